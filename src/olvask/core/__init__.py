@@ -1,0 +1,1 @@
+"""The job itself: description, physics and the trade's rules. Pure; see README.md."""

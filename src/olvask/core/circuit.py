@@ -1,0 +1,386 @@
+"""A design solved: survey defaults filled in, every operating condition's volts and amps.
+
+- `Facts`: survey values with where they came from.
+- `solve`: the circuit in each condition, conductor temperature iterated with the current.
+- `ampacity`: continuous current of a cable by the chosen school.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from olvask.core.catalogue import ampacity_table, chemistries, conductor, device
+from olvask.core.figure import Input
+from olvask.core.model import Cable, ChassisReturn, Design, Piece, ProtectiveDevice, Run
+from olvask.core.physics.alternator import Draw, Source, draw
+from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.physics.conductors import METAL_FACTOR, resistance_ohm
+from olvask.core.physics.dc_path import Collapse
+from olvask.core.physics.heat import ambient_factor, conductor_c
+
+ConditionKey = Literal["parked", "idle", "cruise", "low"]
+RunName = Literal["supply", "delivery"]
+
+# Volts per 12 V with the charger idle, when not measured; workshop defaults.
+RUNNING_V = {"fixed": (13.8, 14.1), "compensated": (13.7, 14.3), "managed": (13.5, 14.0)}
+CONVERTER_V = (14.0, 14.2)
+LOW_PHASE_V = 12.5
+SURFACE_CHARGE_V = 0.1
+SAG_MOHM = 3.0
+HOT_IDLE_SHARE = 0.5
+CRUISE_SHARE = 0.9
+CHASSIS_MOHM = 5.0
+PLACE_C = {"cabin": 30.0, "cupboard": 45.0, "under_floor": 40.0, "engine_bay": 70.0}
+# Circuits bunched together, IEC 60364-5-52:2009 Table B.52.17 item 1.
+GROUP_FACTOR = {1: 1.0, 2: 0.80, 3: 0.70, 4: 0.65, 5: 0.60, 6: 0.57}
+CONDUIT_HINDRANCE = 1.3  # table current in conduit over free air, squared and inverted
+WORKING_CHARGE = 0.8  # state of charge of a start battery in daily use
+SETTLED = 1e-3  # relative change of current between rounds at which current and temperature are taken as settled
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """Survey values a rule may use, defaults filled in, each with its provenance."""
+
+    rest: Input
+    after_stop: Input
+    idle: Input
+    cruise: Input
+    low: Input | None
+    sag: Input
+    share: Input
+    charge_limit: Input
+    absorption: Input
+    unit_ambient: Input
+    margin: Input
+    scale: float
+
+    @property
+    def rest_high_v(self) -> float:
+        """Highest engine-off voltage [V]."""
+        return max(float(self.rest.value), float(self.after_stop.value))
+
+
+def fact(design: Design, path: str, label: str, unit: str, value: float | None, default: float) -> Input:
+    """A survey value with its provenance: as recorded, "own" where typed without one, or a default.
+
+    Args:
+        design: for its provenance record.
+        path: dotted path of the value.
+        label: what it is.
+        unit: unit symbol.
+        value: as described, `None` when absent.
+        default: stands in for an absent value.
+    """
+    if value is None:
+        return Input(label, default, unit, "default", path)
+    return Input(label, value, unit, str(design.provenance.get(path, "own")), path)
+
+
+def gather(design: Design) -> Facts:
+    """Fill in defaults for what the survey left open."""
+    vehicle, readings, start, auxiliary = (
+        design.vehicle,
+        design.vehicle.readings,
+        design.vehicle.start_battery,
+        design.auxiliary,
+    )
+    scale = vehicle.system_v / 12
+    idle_v, cruise_v = CONVERTER_V if vehicle.drive == "converter" else RUNNING_V[vehicle.alternator.regulation]
+    chemistry = chemistries()[auxiliary.chemistry]
+    rest = fact(
+        design,
+        "vehicle.readings.rest_v",
+        "Engine off, rested",
+        "V",
+        readings.rest_v,
+        open_circuit_v(start.chemistry, 1.0, vehicle.system_v),
+    )
+    managed = vehicle.alternator.regulation == "managed" and vehicle.drive == "engine"
+    low = None
+    if managed or readings.low_phase_v is not None:
+        low = fact(design, "vehicle.readings.low_phase_v", "Low phase", "V", readings.low_phase_v, LOW_PHASE_V * scale)
+    absorption_unit_v = chemistry.absorption_v * auxiliary.nominal_v / 12
+    return Facts(
+        rest=rest,
+        after_stop=fact(
+            design,
+            "vehicle.readings.after_stop_v",
+            "Just after stopping",
+            "V",
+            readings.after_stop_v,
+            float(rest.value) + SURFACE_CHARGE_V * scale,
+        ),
+        idle=fact(design, "vehicle.readings.idle_v", "Hot idle, charger idle", "V", readings.idle_v, idle_v * scale),
+        cruise=fact(
+            design, "vehicle.readings.cruise_v", "Cruise, charger idle", "V", readings.cruise_v, cruise_v * scale
+        ),
+        low=low,
+        sag=fact(
+            design,
+            "vehicle.alternator.sag_mohm",
+            "Source resistance",
+            "mΩ",
+            vehicle.alternator.sag_mohm,
+            SAG_MOHM * scale,
+        ),
+        share=fact(
+            design,
+            "vehicle.alternator.hot_idle_share",
+            "Share at hot idle",
+            "-",
+            vehicle.alternator.hot_idle_share,
+            1.0 if vehicle.drive == "converter" else HOT_IDLE_SHARE,
+        ),
+        charge_limit=fact(
+            design,
+            "auxiliary.charge_limit_a",
+            "Charge limit of the battery",
+            "A",
+            auxiliary.charge_limit_a,
+            chemistry.charge_c_rate * auxiliary.capacity_ah,
+        ),
+        absorption=fact(design, "auxiliary.absorption_v", "Absorption", "V", auxiliary.absorption_v, absorption_unit_v),
+        unit_ambient=fact(
+            design, "mount.ambient_c", "Ambient at the unit", "°C", design.mount.ambient_c, PLACE_C[design.mount.place]
+        ),
+        margin=fact(design, "choices.margin_v", "Threshold margin", "V", design.choices.margin_v, 0.15 * scale),
+        scale=scale,
+    )
+
+
+def cable_ambient_c(cable: Cable) -> float:
+    """Air around a cable [°C]: as given, else the default of its place."""
+    return PLACE_C[cable.place] if cable.ambient_c is None else cable.ambient_c
+
+
+def ampacity(cable: Cable, school: str) -> tuple[float, str]:
+    """Continuous current [A] of a cable and the table it came from.
+
+    Args:
+        cable: the cable.
+        school: "enclosed" or "free_air"; a cable in conduit always takes the enclosed table.
+
+    Table at 30 °C, times ambient, grouping and metal factors. The table for the highest
+    conductor temperature at or under the insulation's is used, else the coolest corrected down.
+    """
+    table = ampacity_table()[cable.size, "enclosed" if cable.conduit else school]
+    usable = [limit for limit in table if limit <= cable.insulation_c]
+    table_c = max(usable) if usable else min(table)
+    amps, source = table[table_c]
+    factor = ambient_factor(cable.insulation_c, table_c, cable_ambient_c(cable)) * GROUP_FACTOR[cable.grouped]
+    return amps * factor / METAL_FACTOR[cable.metal] ** 0.5, f"{source}, {table_c} °C column"
+
+
+@dataclass(frozen=True, slots=True)
+class PieceState:
+    """One piece with the current through it."""
+
+    out_ohm: float
+    back_ohm: float
+    temperature_c: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class RunState:
+    """A run with the current through it."""
+
+    pieces: tuple[PieceState, ...]
+    current_a: float
+
+    @property
+    def out_ohm(self) -> float:
+        """Outgoing conductor [Ω]."""
+        return sum(piece.out_ohm for piece in self.pieces)
+
+    @property
+    def back_ohm(self) -> float:
+        """Way back [Ω]."""
+        return sum(piece.back_ohm for piece in self.pieces)
+
+    @property
+    def loop_ohm(self) -> float:
+        """Out and back [Ω]."""
+        return self.out_ohm + self.back_ohm
+
+    @property
+    def drop_v(self) -> float:
+        """Drop out and back [V]."""
+        return self.loop_ohm * self.current_a
+
+
+def chassis_ohm(run: Run) -> float:
+    """Resistance of a chassis return [Ω], its default when not stated; 0 for an own return."""
+    if not isinstance(run.back, ChassisReturn):
+        return 0.0
+    stated = run.back.resistance_mohm
+    return (CHASSIS_MOHM if stated is None else stated) / 1000
+
+
+def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: bool) -> PieceState:
+    size = conductor(cable.size)
+    hindrance = (CONDUIT_HINDRANCE if cable.conduit else 1.0) / GROUP_FACTOR[cable.grouped] ** 2
+    per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
+    celsius = conductor_c(current_a, per_m, size.area_mm2, cable_ambient_c(cable), hindrance)
+    ohm = resistance_ohm(size.resistance_20c_ohm_per_km, cable.length_m, celsius, cable.metal) + 2 * lug_ohm
+    return PieceState(ohm, ohm if own_return else 0.0, celsius)
+
+
+def run_state(run: Run, current_a: float, lug_mohm: float) -> RunState:
+    """Resistances and temperatures of a run carrying `current_a` [A].
+
+    Args:
+        run: the run.
+        current_a: current through every piece [A].
+        lug_mohm: resistance of each crimped and bolted cable end [mΩ].
+
+    A chassis return is shared out over the outgoing pieces by cable length, for drawing; with no
+    cable it sits at the last piece.
+    """
+    own = not isinstance(run.back, ChassisReturn)
+    states: list[PieceState] = []
+    for piece in run.pieces:
+        if isinstance(piece, Cable):
+            states.append(_cable_state(piece, current_a, lug_mohm / 1000, own))
+        elif isinstance(piece, ProtectiveDevice):
+            states.append(PieceState(device(piece.family, piece.rating_a).resistance_ohm, 0.0, None))
+        else:
+            ohm = piece.resistance_mohm / 1000
+            states.append(PieceState(ohm, ohm if own else 0.0, None))
+    if not own:
+        states = _spread_chassis(run.pieces, states, chassis_ohm(run))
+    return RunState(tuple(states), current_a)
+
+
+def _spread_chassis(pieces: tuple[Piece, ...], states: list[PieceState], ohm: float) -> list[PieceState]:
+    lengths = [piece.length_m if isinstance(piece, Cable) else 0.0 for piece in pieces]
+    total_m = sum(lengths)
+    if not states:
+        return [PieceState(0.0, ohm, None)]
+    if total_m == 0:
+        return [*states[:-1], replace(states[-1], back_ohm=ohm)]
+    return [replace(state, back_ohm=ohm * length / total_m) for state, length in zip(states, lengths, strict=True)]
+
+
+@dataclass(frozen=True, slots=True)
+class Output:
+    """The delivery side at full current and absorption volts, the same in every condition."""
+
+    current_a: float
+    terminal_v: float
+    battery_v: float
+    run: RunState
+    power_in_w: float
+    derating: float
+
+
+@dataclass(frozen=True, slots=True)
+class ConditionState:
+    """One operating condition solved. `drawn` is `None` when nothing flows or nothing can."""
+
+    key: ConditionKey
+    label: str
+    source: Source
+    drawn: Draw | None
+    run: RunState
+    collapsed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """A design solved in every condition."""
+
+    facts: Facts
+    output: Output | None
+    parked: ConditionState
+    running: tuple[ConditionState, ...]
+
+    @property
+    def worst(self) -> ConditionState:
+        """The running condition with the lowest volts at the charger; a collapsed one first."""
+        return min(
+            self.running,
+            key=lambda state: (
+                state.drawn.terminal_v if state.drawn else (-1.0 if state.collapsed else state.source.regulated_v)
+            ),
+        )
+
+    def running_by_key(self, key: str) -> ConditionState | None:
+        """The running condition called `key`, if this vehicle has it."""
+        return next((state for state in self.running if state.key == key), None)
+
+
+def full_output_a(design: Design, facts: Facts) -> tuple[float, float]:
+    """Output current as set and after derating [A], and the derating factor 0..1."""
+    unit = design.charger
+    if unit is None:
+        return 0.0, 1.0
+    over_k = max(0.0, float(facts.unit_ambient.value) - unit.rated_ambient_c)
+    derating = max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
+    return min(design.current_limit_a or unit.output_a, unit.output_a * derating), derating
+
+
+def _output(design: Design, facts: Facts) -> Output | None:
+    unit = design.charger
+    if unit is None:
+        return None
+    current_a, derating = full_output_a(design, facts)
+    run = run_state(design.delivery, current_a, design.choices.lug_mohm)
+    battery_v = float(facts.absorption.value)
+    terminal_v = battery_v + run.drop_v
+    return Output(current_a, terminal_v, battery_v, run, terminal_v * current_a / unit.efficiency, derating)
+
+
+def _sources(design: Design, facts: Facts) -> list[tuple[ConditionKey, str, Source]]:
+    vehicle = design.vehicle
+    alternator, start = vehicle.alternator, vehicle.start_battery
+    held_v = open_circuit_v(start.chemistry, WORKING_CHARGE, vehicle.system_v)
+    battery_ohm = internal_ohm(start.chemistry, start.capacity_ah, vehicle.system_v)
+    idle_left_a = max(0.0, alternator.rated_a * float(facts.share.value) - alternator.loads_idle_a)
+    cruise_share = 1.0 if vehicle.drive == "converter" else CRUISE_SHARE
+    cruise_left_a = max(0.0, alternator.rated_a * cruise_share - alternator.loads_cruise_a)
+    rows: list[tuple[ConditionKey, str, Input | None, float]] = [
+        ("idle", "Ready" if vehicle.drive == "converter" else "Hot idle", facts.idle, idle_left_a),
+        ("cruise", "Driving" if vehicle.drive == "converter" else "Cruise", facts.cruise, cruise_left_a),
+        ("low", "Low phase", facts.low, cruise_left_a),
+    ]
+    sag_ohm = float(facts.sag.value) / 1000
+    return [
+        (key, label, Source(float(volts.value), sag_ohm, left_a, held_v, battery_ohm))
+        for key, label, volts, left_a in rows
+        if volts is not None
+    ]
+
+
+def _condition(design: Design, key: ConditionKey, label: str, source: Source, power_w: float) -> ConditionState:
+    lug = design.choices.lug_mohm
+    current_a = power_w / source.regulated_v
+    state = run_state(design.supply, current_a, lug)
+    if power_w <= 0:
+        return ConditionState(key, label, source, None, state, False)
+    try:
+        for _ in range(12):
+            drawn = draw(source, state.loop_ohm, power_w)
+            state = run_state(design.supply, drawn.current_a, lug)
+            if abs(drawn.current_a - current_a) < SETTLED * current_a:
+                break
+            current_a = drawn.current_a
+        drawn = draw(source, state.loop_ohm, power_w)
+    except Collapse:
+        return ConditionState(key, label, source, None, state, True)
+    return ConditionState(key, label, source, drawn, state, False)
+
+
+def solve(design: Design) -> Solved:
+    """Solve every operating condition of `design` at full output current and absorption volts."""
+    facts = gather(design)
+    output = _output(design, facts)
+    power_w = output.power_in_w if output is not None else 0.0
+    running = tuple(_condition(design, key, label, source, power_w) for key, label, source in _sources(design, facts))
+    rest_v = facts.rest_high_v
+    still = Source(rest_v, 0.0, None, rest_v, 0.0)
+    parked = ConditionState(
+        "parked", "Parked", still, None, run_state(design.supply, 0.0, design.choices.lug_mohm), False
+    )
+    return Solved(facts, output, parked, running)

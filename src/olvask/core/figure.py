@@ -1,0 +1,66 @@
+"""A computed value with its unit, its working and where its inputs came from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+DIGITS = {"V": 2, "A": 1, "W": 0, "mΩ": 2, "%": 1, "°C": 0, "h": 1, "Ah": 0, "mV": 0, "s": 0, "×": 1, "mm²": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """One number a figure was computed from.
+
+    Attributes:
+        label: what it is, in workshop words.
+        value: the number, or a word where the input is a choice.
+        unit: unit symbol, "-" for none.
+        provenance: default, datasheet, measured, own or computed.
+        path: dotted path into the design, or the name of another figure; empty for constants.
+    """
+
+    label: str
+    value: float | str
+    unit: str
+    provenance: str
+    path: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """A computed value.
+
+    Attributes:
+        name: stable dotted name, listed in docs/job-file.md.
+        label: what it is, in workshop words.
+        value: the number, `None` where it cannot be computed (collapse).
+        unit: unit symbol.
+        formula: the rule in symbols.
+        working: the rule with this job's numbers.
+        inputs: what went in.
+        source: standard, physics or school the rule comes from.
+        changes: what would change the verdict; empty where none hangs on it.
+    """
+
+    name: str
+    label: str
+    value: float | None
+    unit: str
+    formula: str = ""
+    working: str = ""
+    inputs: tuple[Input, ...] = ()
+    source: str = ""
+    changes: str = ""
+
+
+def show(value: float | None, unit: str) -> str:
+    """Write a value with its unit at the digits this product uses everywhere.
+
+    Args:
+        value: number, or `None` for one that cannot be computed.
+        unit: unit symbol.
+    """
+    if value is None:
+        return "none"
+    text = f"{value:.{DIGITS.get(unit, 2)}f}"
+    return text if unit == "-" else f"{text} {unit}"

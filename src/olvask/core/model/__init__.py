@@ -1,0 +1,39 @@
+"""What is described: vehicle, batteries, charger, runs and the design of a job. Immutable.
+
+- `vehicle`: system, chassis, alternator, start battery, readings, signals, use.
+- `battery`: the auxiliary battery.
+- `charger`: the unit and what its manual says of it.
+- `run`: the path of pieces from battery to unit and the way back.
+- `design`: all of it together, with activation, choices and where each value came from.
+- `faults`: what is wrong with a document that does not fit, in workshop words.
+"""
+
+from olvask.core.model.battery import AuxiliaryBattery
+from olvask.core.model.charger import Charger
+from olvask.core.model.design import Activation, Choices, Design, Mount, Provenance
+from olvask.core.model.run import Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
+from olvask.core.model.vehicle import Alternator, Chassis, Readings, Signals, StartBattery, Use, Vehicle
+
+__all__ = [
+    "Activation",
+    "Alternator",
+    "AuxiliaryBattery",
+    "Cable",
+    "Charger",
+    "Chassis",
+    "ChassisReturn",
+    "Choices",
+    "Design",
+    "Joint",
+    "Mount",
+    "OwnReturn",
+    "Piece",
+    "ProtectiveDevice",
+    "Provenance",
+    "Readings",
+    "Run",
+    "Signals",
+    "StartBattery",
+    "Use",
+    "Vehicle",
+]

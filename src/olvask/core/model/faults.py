@@ -1,0 +1,109 @@
+"""What is wrong with a document that does not fit the model, located and in workshop words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic.fields import FieldInfo
+
+SHOWN = 60  # characters of a bad value repeated in a message
+
+
+class Fault(BaseModel):
+    """One thing wrong: where (dotted path), the field's label, what and the remedy."""
+
+    model_config = ConfigDict(frozen=True)
+
+    path: str
+    field: str
+    message: str
+
+
+def _field_of(model: type[BaseModel], path: tuple[int | str, ...]) -> FieldInfo | None:
+    """Follow a location through nested models; union tags and indexes are passed over."""
+    models: list[type[BaseModel]] = [model]
+    found: FieldInfo | None = None
+    for step in path:
+        for candidate in models:
+            if step in candidate.model_fields:
+                found = candidate.model_fields[str(step)]
+                models = list(_models_in(found.annotation))
+                break
+    return found
+
+
+def _models_in(annotation: Any) -> Iterable[type[BaseModel]]:
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        yield annotation
+    for argument in getattr(annotation, "__args__", ()):
+        yield from _models_in(argument)
+
+
+UNION_TAGS = {"device", "cable", "joint", "chassis"}
+
+
+def _without_tags(path: tuple[int | str, ...]) -> tuple[int | str, ...]:
+    """Drop the discriminator values pydantic puts into a location."""
+    kept: list[int | str] = []
+    for index, step in enumerate(path):
+        before = path[index - 1] if index else None
+        if step in UNION_TAGS and (isinstance(before, int) or before == "back"):
+            continue
+        kept.append(step)
+    return tuple(kept)
+
+
+def _limit_text(field: FieldInfo | None) -> str:
+    """Range, unit and example of a numeric field, as "above 0 and up to 60 m, for example 4.9"."""
+    if field is None:
+        return ""
+    words: list[str] = []
+    for rule in field.metadata:
+        for name, text in (("gt", "above"), ("ge", "from"), ("lt", "below"), ("le", "up to")):
+            limit = getattr(rule, name, None)
+            if limit is not None:
+                words.append(f"{text} {limit:,g}".replace(",", " "))
+    extra = field.json_schema_extra
+    unit = str(extra.get("unit", "")) if isinstance(extra, Mapping) else ""
+    example = extra.get("example") if isinstance(extra, Mapping) else None
+    text = " and ".join(words) + (f" {unit}" if unit not in ("", "-") else "")
+    return text.strip() + (f", for example {example:g}" if isinstance(example, (int, float)) else "")
+
+
+def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
+    kind, given = str(error["type"]), error.get("input")
+    shown = repr(given) if not isinstance(given, (dict, list)) else "this"
+    shown = shown if len(shown) <= SHOWN else shown[:SHOWN] + "…"
+    limits = _limit_text(field)
+    context = error.get("ctx", {})
+    if kind in ("float_parsing", "float_type", "int_parsing", "int_type", "int_from_float", "finite_number"):
+        blank = given in ("", None)
+        return ("Nothing entered" if blank else f"{shown} is not a number") + (f"; give one {limits}" if limits else "")
+    if kind in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
+        return f"{shown} is out of range; give a number {limits}"
+    if kind == "extra_forbidden":
+        return "Unknown field; take it out or correct its name"
+    if kind == "missing":
+        return "Missing; add it" + (f" ({limits})" if limits else "")
+    if kind in ("literal_error", "enum"):
+        return f"{shown} is not a choice; use {context.get('expected', 'one of the list')}"
+    if kind in ("union_tag_invalid", "union_tag_not_found"):
+        return f"Say which kind this is: {context.get('expected_tags', 'kind or way is missing')}"
+    if kind == "value_error":
+        return str(context.get("error", error["msg"]))
+    if kind == "string_too_long":
+        return f"Too long; keep it within {context.get('max_length')} characters"
+    return str(error["msg"])
+
+
+def faults(error: ValidationError, model: type[BaseModel]) -> list[Fault]:
+    """List every fault of `error`, raised while reading a document as `model`."""
+    found = []
+    for item in error.errors(include_url=False):
+        path = _without_tags(item["loc"])
+        field = _field_of(model, item["loc"])
+        label = field.title if field is not None and field.title else str(path[-1] if path else "document")
+        found.append(Fault(path=".".join(str(step) for step in path), field=label, message=_message(item, field)))
+    return found

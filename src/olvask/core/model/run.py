@@ -1,0 +1,81 @@
+"""A run: the pieces a current passes on its way out, and the way back."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from olvask.core.catalogue import NoStandardSize, conductor, device
+from olvask.core.model.base import Described, quantity
+
+FamilyName = Literal["blade", "sf30", "sf51", "cube", "class_t", "nh", "breaker"]
+
+
+class ProtectiveDevice(Described):
+    """A fuse or breaker."""
+
+    kind: Literal["device"] = "device"
+    family: FamilyName = Field("sf30", title="Device family")
+    rating_a: float = quantity("Rating", "A", gt=0, le=1000, example=60)
+
+    @model_validator(mode="after")
+    def _rating_exists(self) -> ProtectiveDevice:
+        device(self.family, self.rating_a)
+        return self
+
+
+class Cable(Described):
+    """A length of single-core cable; the own return mirrors it."""
+
+    kind: Literal["cable"] = "cable"
+    size: str = Field(title="Size", max_length=20)
+    length_m: float = quantity("One-way length", "m", gt=0, le=60, example=4.9)
+    metal: Literal["copper", "cca"] = Field("copper", title="Metal")
+    insulation_c: Literal[70, 75, 90, 105, 125] = Field(90, title="Insulation")
+    place: Literal["cabin", "under_floor", "engine_bay"] = Field("under_floor", title="Place")
+    ambient_c: float | None = quantity("Ambient there", "°C", default=None, ge=-40, le=120, example=40)
+    grouped: int = Field(
+        1, title="Circuits laid together", ge=1, le=6, json_schema_extra={"unit": "circuits", "example": 2}
+    )
+    conduit: bool = Field(False, title="In conduit")
+
+    @field_validator("size")
+    @classmethod
+    def _size_is_standard(cls, value: str) -> str:
+        try:
+            conductor(value)
+        except NoStandardSize as error:
+            raise ValueError(f"{error}; give one such as 35 mm² or 2 AWG") from None
+        return value
+
+
+class Joint(Described):
+    """A connector, bus bar or bolted joint in the outgoing conductor (and in an own return)."""
+
+    kind: Literal["joint"] = "joint"
+    name: str = Field("joint", title="Joint", max_length=40)
+    resistance_mohm: float = quantity("Resistance", "mΩ", default=0.2, ge=0, le=1000, example=0.2)
+
+
+Piece = Annotated[ProtectiveDevice | Cable | Joint, Field(discriminator="kind")]
+
+
+class OwnReturn(Described):
+    """A dedicated negative cable that mirrors every outgoing cable and joint."""
+
+    way: Literal["cable"] = "cable"
+
+
+class ChassisReturn(Described):
+    """The body carries the current back."""
+
+    way: Literal["chassis"] = "chassis"
+    resistance_mohm: float | None = quantity("Chassis return", "mΩ", default=None, ge=0, le=1e6, example=3.0)
+
+
+class Run(Described):
+    """Pieces in the order of the current (battery to unit, or unit to battery), and the way back."""
+
+    pieces: tuple[Piece, ...] = Field((), title="Pieces", max_length=40)
+    back: Annotated[OwnReturn | ChassisReturn, Field(discriminator="way")] = OwnReturn()

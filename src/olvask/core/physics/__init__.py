@@ -1,0 +1,1 @@
+"""What nature does. Plain numbers in, plain numbers out; SI units."""

@@ -1,0 +1,62 @@
+"""The start side as the charger sees it: regulator, current limit, battery behind."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from olvask.core.physics.dc_path import constant_power_volts
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """Start side in one operating condition, seen from the start battery posts.
+
+    Attributes:
+        regulated_v: volts at the posts with the charger idle [V].
+        sag_ohm: fall of those volts per ampere drawn, regulator and lead [Ω].
+        available_a: alternator current left after the vehicle's own loads [A]; None for no limit.
+        battery_v: volts the start battery holds with no charge current [V].
+        battery_ohm: internal resistance of the start battery [Ω].
+    """
+
+    regulated_v: float
+    sag_ohm: float
+    available_a: float | None
+    battery_v: float
+    battery_ohm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Draw:
+    """What a constant-power charger draws: volts at posts and terminals, amps, limit reached or not."""
+
+    post_v: float
+    terminal_v: float
+    current_a: float
+    alternator_limited: bool
+
+
+def draw(source: Source, run_ohm: float, power_w: float) -> Draw:
+    """Solve a constant-power load on `source` through a run.
+
+    Args:
+        source: the start side in this condition.
+        run_ohm: supply run, both ways [Ω].
+        power_w: input power of the charger [W].
+
+    Raises:
+        Collapse: the power cannot be carried.
+
+    Up to its limit the alternator holds its voltage less the sag; beyond it the start battery
+    supplies the rest and the voltage falls to what the battery holds.
+    """
+    terminal_v = constant_power_volts(source.regulated_v, source.sag_ohm + run_ohm, power_w)
+    current_a = power_w / terminal_v
+    if source.available_a is None or current_a <= source.available_a:
+        return Draw(source.regulated_v - current_a * source.sag_ohm, terminal_v, current_a, False)
+    # The alternator gives a fixed current: a battery EMF lifted by that current through its resistance.
+    held_v = min(source.battery_v, source.regulated_v) + source.available_a * source.battery_ohm
+    terminal_v = constant_power_volts(held_v, source.battery_ohm + run_ohm, power_w)
+    current_a = power_w / terminal_v
+    post_v = held_v - current_a * source.battery_ohm
+    return Draw(post_v, terminal_v, current_a, True)

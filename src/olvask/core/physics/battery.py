@@ -1,0 +1,60 @@
+"""Batteries: rested voltage by state of charge, internal resistance, short-circuit current."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+
+from olvask.core.catalogue import chemistries, open_circuit_points
+
+LITHIUM_SHORT_A_PER_AH = 10.0  # floor for the prospective short circuit of a lithium bank
+
+
+def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> float:
+    """Rested voltage [V] at 25 °C.
+
+    Args:
+        chemistry: key of the chemistry table.
+        state_of_charge: 0 to 1.
+        nominal_v: 12, 24 or 48 [V].
+
+    Raises:
+        ValueError: state of charge outside 0..1.
+    """
+    if not 0 <= state_of_charge <= 1:
+        raise ValueError(f"state of charge {state_of_charge} is outside 0 to 1")
+    points = open_circuit_points()[chemistry]
+    upper = max(1, bisect_left([soc for soc, _ in points], state_of_charge))
+    (soc0, v0), (soc1, v1) = points[upper - 1], points[upper]
+    share = (state_of_charge - soc0) / (soc1 - soc0)
+    return (v0 + share * (v1 - v0)) * nominal_v / 12
+
+
+def internal_ohm(chemistry: str, capacity_ah: float, nominal_v: int) -> float:
+    """Internal resistance [Ω], charged and warm.
+
+    Args:
+        chemistry: key of the chemistry table.
+        capacity_ah: capacity [Ah].
+        nominal_v: 12, 24 or 48 [V].
+
+    Scales inversely with capacity and with blocks in series; a typical figure, not a datasheet's.
+    """
+    return chemistries()[chemistry].resistance_ohm_ah / capacity_ah * nominal_v / 12
+
+
+def prospective_short_a(chemistry: str, capacity_ah: float, nominal_v: int, path_ohm: float) -> float:
+    """Prospective short-circuit current [A] behind `path_ohm` from the posts.
+
+    Args:
+        chemistry: key of the chemistry table.
+        capacity_ah: capacity [Ah].
+        nominal_v: 12, 24 or 48 [V].
+        path_ohm: resistance between post and fault [Ω].
+
+    The larger of V/(R_batt + R_path) and, for lithium, 10 A per Ah.
+    """
+    by_resistance = open_circuit_v(chemistry, 1.0, nominal_v) / (
+        internal_ohm(chemistry, capacity_ah, nominal_v) + path_ohm
+    )
+    by_capacity = LITHIUM_SHORT_A_PER_AH * capacity_ah if chemistry == "lfp" else 0.0
+    return max(by_resistance, by_capacity)

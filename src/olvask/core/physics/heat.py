@@ -1,0 +1,91 @@
+"""Steady-state conductor temperature by heat balance, and ambient correction of tables."""
+
+from __future__ import annotations
+
+import math
+
+from olvask.core.physics.conductors import ALPHA_CU_PER_K
+
+STEFAN_BOLTZMANN = 5.670374e-8  # W/m²K⁴, CODATA
+EMISSIVITY = 0.9  # matt cable sheath
+INSULATION_W_PER_MK = 0.20  # PVC and cross-linked polyethylene lie between 0.17 and 0.29
+STRAND_FILL = 0.75  # copper share of the circle of a class 5 conductor
+MELT_C = 1083.0  # copper; a balance above it is reported as this
+
+
+def cable_diameters_m(area_mm2: float) -> tuple[float, float]:
+    """Conductor and outside diameter [m] of a single-core vehicle cable of `area_mm2` [mm²].
+
+    Wall of 0.6 mm plus a tenth of the square root of the area, close to ISO 6722-1 thick wall.
+    """
+    core_m = math.sqrt(4 * area_mm2 / math.pi / STRAND_FILL) / 1000
+    return core_m, core_m + 2 * (0.6 + 0.1 * math.sqrt(area_mm2)) / 1000
+
+
+def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float, hindrance: float) -> float:
+    """Resistance to heat [K·m/W] from conductor to still air.
+
+    Args:
+        area_mm2: cross-section [mm²].
+        rise_k: conductor above ambient [K], sets the film coefficients.
+        ambient_c: air temperature [°C].
+        hindrance: surface resistance over that of one cable in free air (conduit, bundle).
+
+    Natural convection of a horizontal cylinder, h = 1.32·(ΔT/D)^¼ W/m²K, and grey-body radiation.
+    """
+    core_m, outer_m = cable_diameters_m(area_mm2)
+    surface_k = max(0.85 * rise_k, 0.5)
+    mean_k = ambient_c + 273.15 + surface_k / 2
+    film = 1.32 * (surface_k / outer_m) ** 0.25 + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
+    return math.log(outer_m / core_m) / (2 * math.pi * INSULATION_W_PER_MK) + hindrance / (film * math.pi * outer_m)
+
+
+def conductor_c(
+    current_a: float, resistance_20c_ohm_per_m: float, area_mm2: float, ambient_c: float, hindrance: float = 1.0
+) -> float:
+    """Steady conductor temperature [°C].
+
+    Args:
+        current_a: continuous current [A].
+        resistance_20c_ohm_per_m: conductor resistance at 20 °C [Ω/m].
+        area_mm2: cross-section [mm²].
+        ambient_c: air temperature [°C].
+        hindrance: surface resistance over that of one cable in free air.
+
+    The balance runs away when resistance grows faster than the heat leaves; then copper's melting
+    point is returned.
+    """
+    rise_k = 5.0
+    limit_k = MELT_C - ambient_c
+    for _ in range(40):
+        to_air = thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, hindrance)
+        cold_w = current_a**2 * resistance_20c_ohm_per_m
+        # rise = to_air · cold · (1 + α(Ta + rise - 20)) solved for rise
+        gain = to_air * cold_w * ALPHA_CU_PER_K
+        if gain >= 1:
+            return MELT_C
+        new_k = to_air * cold_w * (1 + ALPHA_CU_PER_K * (ambient_c - 20)) / (1 - gain)
+        if new_k >= limit_k:
+            return MELT_C
+        if abs(new_k - rise_k) < 0.01:
+            return ambient_c + new_k
+        rise_k = new_k
+    return ambient_c + rise_k
+
+
+def ambient_factor(limit_c: float, table_limit_c: float, ambient_c: float) -> float:
+    """Factor on a 30 °C ampacity table for another ambient and insulation.
+
+    Args:
+        limit_c: temperature the insulation withstands [°C].
+        table_limit_c: conductor temperature the table was made for [°C].
+        ambient_c: air temperature [°C].
+
+    √(heat allowed over heat of the table, each at its own hot resistance); 0 where ambient is at
+    or above the limit. Source: IEC 60287-1-1 form, as IEC 60364-5-52 Table B.52.14.
+    """
+    if ambient_c >= limit_c:
+        return 0.0
+    hot = 1 + ALPHA_CU_PER_K * (limit_c - 20)
+    hot_table = 1 + ALPHA_CU_PER_K * (table_limit_c - 20)
+    return math.sqrt((limit_c - ambient_c) / (table_limit_c - 30) * hot_table / hot)
