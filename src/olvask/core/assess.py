@@ -9,7 +9,7 @@ from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import hold_voltage, judge_activation, ladder_bands, set_thresholds
 from olvask.core.rules.cables import judge_cables, judge_runs
-from olvask.core.rules.match import build_ruler, direct_link, energy_figures, judge_isolation, judge_kind
+from olvask.core.rules.match import direct_link, judge_match
 from olvask.core.rules.protect import judge_devices
 from olvask.core.rules.survey import assumed, judge_readings
 
@@ -30,10 +30,7 @@ def assess(design: Design) -> Assessment:
     thresholds = set_thresholds(design, solved)
     hold_v = hold_voltage(design, thresholds)
     judge_readings(design, solved, ledger)
-    judge_kind(design, solved, ledger)
-    judge_isolation(design, ledger)
-    energy_figures(design, solved, ledger)
-    ruler = build_ruler(design, solved, ledger, hold_v)
+    ruler = judge_match(design, solved, ledger, hold_v)
     direct_link(design, solved, ledger)
     judge_runs(design, solved, ledger, hold_v)
     pieces = judge_cables(design, solved, ledger, hold_v)
@@ -46,7 +43,7 @@ def assess(design: Design) -> Assessment:
         figures=ledger.figures,
         findings=findings,
         conditions=tuple(_line(state, solved, design) for state in (solved.parked, *solved.running)),
-        worst=solved.worst.key,  # type: ignore[arg-type]  # a running condition, never "parked"
+        worst=solved.worst.key,
         pieces=pieces,
         wake=wake,
         ruler=ruler,

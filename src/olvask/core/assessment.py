@@ -87,7 +87,6 @@ class PieceFacts(Said):
     ampacity_a: float | None = None
     table_source: str = ""
     continuous_a: float | None = None
-    largest_device_a: float | None = Field(None, description="largest rating the cable behind allows")
 
 
 class Band(Said):
@@ -156,7 +155,7 @@ class Assessment(Said):
     figures: dict[str, Figure]
     findings: tuple[Finding, ...]
     conditions: tuple[ConditionLine, ...]
-    worst: Literal["idle", "cruise", "low"] = Field(description="running condition with the lowest terminals")
+    worst: Literal["parked", "idle", "cruise", "low"] = Field(description="running condition with the lowest terminals")
     pieces: tuple[PieceFacts, ...]
     wake: WakeBands
     ruler: Ruler
@@ -166,3 +165,48 @@ class Assessment(Said):
     def stops(self) -> tuple[Finding, ...]:
         """Findings that forbid building the design as it stands."""
         return tuple(finding for finding in self.findings if finding.level == "stop")
+
+
+class LadderRow(Said):
+    """One standard size on the size ladder, everything recomputed with it."""
+
+    size: str
+    system: Literal["metric", "awg"]
+    area_mm2: float
+    drop_v: float | None
+    drop_percent: float | None
+    input_low_v: float | None = Field(description="volts at the charger at the lowest running voltage")
+    temperature_c: float | None
+    ampacity_a: float
+    in_hand_a: float = Field(description="ampacity less continuous current, by the chosen school")
+    device: str = Field(description="device that protects it; empty where none fits")
+    enters_terminal: bool
+    cost: float = Field(description="€ for this piece, own return included")
+    verdict: Level | Literal["good"]
+    verdict_text: str
+    chosen: bool
+    makers: bool = Field(description="where the unit maker's table points")
+
+
+class SizeLadder(Said):
+    """One cable in every standard size."""
+
+    place: str
+    limit_percent: float
+    continuous_a: float | None
+    condition: str
+    rows: tuple[LadderRow, ...]
+    note: str
+
+
+class UnitVerdict(Said):
+    """One unit of the shelf judged for a design."""
+
+    id: str
+    name: str
+    isolated: bool
+    output_a: float
+    price: float
+    fit: Literal["fits", "turned_down", "no"]
+    set_to_a: float | None
+    reason: str

@@ -7,6 +7,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -21,6 +22,7 @@ from olvask.core.physics.heat import ambient_factor, conductor_c
 
 ConditionKey = Literal["parked", "idle", "cruise", "low"]
 RunName = Literal["supply", "delivery"]
+RUNNING: tuple[ConditionKey, ...] = ("idle", "cruise", "low")
 
 # Volts per 12 V with the charger idle, when not measured; workshop defaults.
 RUNNING_V = {"fixed": (13.8, 14.1), "compensated": (13.7, 14.3), "managed": (13.5, 14.0)}
@@ -218,31 +220,33 @@ def chassis_ohm(run: Run) -> float:
     return (CHASSIS_MOHM if stated is None else stated) / 1000
 
 
-def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: bool) -> PieceState:
+def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: bool, guess_c: float | None) -> PieceState:
     size = conductor(cable.size)
     hindrance = (CONDUIT_HINDRANCE if cable.conduit else 1.0) / GROUP_FACTOR[cable.grouped] ** 2
     per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
-    celsius = conductor_c(current_a, per_m, size.area_mm2, cable_ambient_c(cable), hindrance)
+    celsius = conductor_c(current_a, per_m, size.area_mm2, cable_ambient_c(cable), hindrance, guess_c)
     ohm = resistance_ohm(size.resistance_20c_ohm_per_km, cable.length_m, celsius, cable.metal) + 2 * lug_ohm
     return PieceState(ohm, ohm if own_return else 0.0, celsius)
 
 
-def run_state(run: Run, current_a: float, lug_mohm: float) -> RunState:
+def run_state(run: Run, current_a: float, lug_mohm: float, near: RunState | None = None) -> RunState:
     """Resistances and temperatures of a run carrying `current_a` [A].
 
     Args:
         run: the run.
         current_a: current through every piece [A].
         lug_mohm: resistance of each crimped and bolted cable end [mΩ].
+        near: the same run at a similar current, a start for the temperatures.
 
     A chassis return is shared out over the outgoing pieces by cable length, for drawing; with no
     cable it sits at the last piece.
     """
     own = not isinstance(run.back, ChassisReturn)
     states: list[PieceState] = []
-    for piece in run.pieces:
+    for index, piece in enumerate(run.pieces):
         if isinstance(piece, Cable):
-            states.append(_cable_state(piece, current_a, lug_mohm / 1000, own))
+            guess_c = near.pieces[index].temperature_c if near is not None else None
+            states.append(_cable_state(piece, current_a, lug_mohm / 1000, own, guess_c))
         elif isinstance(piece, ProtectiveDevice):
             states.append(PieceState(device(piece.family, piece.rating_a).resistance_ohm, 0.0, None))
         else:
@@ -287,6 +291,12 @@ class ConditionState:
     collapsed: bool
 
 
+def _rank(state: ConditionState) -> float:
+    if state.drawn is not None:
+        return state.drawn.terminal_v
+    return -1.0 if state.collapsed else state.source.regulated_v
+
+
 @dataclass(frozen=True, slots=True)
 class Solved:
     """A design solved in every condition."""
@@ -299,12 +309,17 @@ class Solved:
     @property
     def worst(self) -> ConditionState:
         """The running condition with the lowest volts at the charger; a collapsed one first."""
-        return min(
-            self.running,
-            key=lambda state: (
-                state.drawn.terminal_v if state.drawn else (-1.0 if state.collapsed else state.source.regulated_v)
-            ),
-        )
+        return min(self.running, key=_rank)
+
+    @property
+    def healthy(self) -> tuple[ConditionState, ...]:
+        """Running conditions outside a low phase."""
+        return tuple(state for state in self.running if state.key != "low")
+
+    @property
+    def worst_healthy(self) -> ConditionState:
+        """The lowest of the running conditions outside a low phase."""
+        return min(self.healthy, key=_rank)
 
     def running_by_key(self, key: str) -> ConditionState | None:
         """The running condition called `key`, if this vehicle has it."""
@@ -353,34 +368,47 @@ def _sources(design: Design, facts: Facts) -> list[tuple[ConditionKey, str, Sour
     ]
 
 
-def _condition(design: Design, key: ConditionKey, label: str, source: Source, power_w: float) -> ConditionState:
+def _condition(
+    design: Design, key: ConditionKey, label: str, source: Source, power_w: float, near: RunState | None
+) -> ConditionState:
     lug = design.choices.lug_mohm
-    current_a = power_w / source.regulated_v
-    state = run_state(design.supply, current_a, lug)
+    state = near if near is not None else run_state(design.supply, 0.0, lug)
     if power_w <= 0:
-        return ConditionState(key, label, source, None, state, False)
+        return ConditionState(key, label, source, None, RunState(state.pieces, 0.0), False)
+    current_a = 0.0
     try:
         for _ in range(12):
             drawn = draw(source, state.loop_ohm, power_w)
-            state = run_state(design.supply, drawn.current_a, lug)
-            if abs(drawn.current_a - current_a) < SETTLED * current_a:
-                break
+            settled = abs(drawn.current_a - current_a) < SETTLED * drawn.current_a
             current_a = drawn.current_a
-        drawn = draw(source, state.loop_ohm, power_w)
+            if settled:
+                break
+            state = run_state(design.supply, current_a, lug, state)
     except Collapse:
         return ConditionState(key, label, source, None, state, True)
-    return ConditionState(key, label, source, drawn, state, False)
+    return ConditionState(key, label, source, drawn, RunState(state.pieces, current_a), False)
 
 
-def solve(design: Design) -> Solved:
-    """Solve every operating condition of `design` at full output current and absorption volts."""
-    facts = gather(design)
-    output = _output(design, facts)
+def solve(design: Design, like: Solved | None = None, only: Container[ConditionKey] = RUNNING) -> Solved:
+    """Solve operating conditions of `design` at full output current and absorption volts.
+
+    Args:
+        design: the design.
+        like: the same design with another supply run, solved; saves doing the rest again.
+        only: running conditions wanted; hot idle is always there.
+    """
+    facts = like.facts if like is not None else gather(design)
+    output = like.output if like is not None else _output(design, facts)
     power_w = output.power_in_w if output is not None else 0.0
-    running = tuple(_condition(design, key, label, source, power_w) for key, label, source in _sources(design, facts))
+    still_run = run_state(design.supply, 0.0, design.choices.lug_mohm)
+    running: list[ConditionState] = []
+    near: RunState | None = None
+    for key, label, source in _sources(design, facts):
+        if key == "idle" or key in only:
+            state = _condition(design, key, label, source, power_w, near)
+            near = state.run if state.drawn is not None else None
+            running.append(state)
     rest_v = facts.rest_high_v
     still = Source(rest_v, 0.0, None, rest_v, 0.0)
-    parked = ConditionState(
-        "parked", "Parked", still, None, run_state(design.supply, 0.0, design.choices.lug_mohm), False
-    )
-    return Solved(facts, output, parked, running)
+    parked = ConditionState("parked", "Parked", still, None, still_run, False)
+    return Solved(facts, output, parked, tuple(running))

@@ -174,21 +174,16 @@ def chemistries() -> Mapping[str, Chemistry]:
     """Each chemistry by its key."""
     return {
         row["chemistry"]: Chemistry(
-            row["chemistry"],
-            row["label"],
-            *(
-                float(row[key])
-                for key in (
-                    "absorption_v",
-                    "absorption_min_v",
-                    "absorption_max_v",
-                    "float_v",
-                    "charge_c_rate",
-                    "resistance_ohm_ah",
-                    "charge_efficiency",
-                    "charge_min_c",
-                )
-            ),
+            chemistry=row["chemistry"],
+            label=row["label"],
+            absorption_v=float(row["absorption_v"]),
+            absorption_min_v=float(row["absorption_min_v"]),
+            absorption_max_v=float(row["absorption_max_v"]),
+            float_v=float(row["float_v"]),
+            charge_c_rate=float(row["charge_c_rate"]),
+            resistance_ohm_ah=float(row["resistance_ohm_ah"]),
+            charge_efficiency=float(row["charge_efficiency"]),
+            charge_min_c=float(row["charge_min_c"]),
             source=row["source"],
         )
         for row in _rows("chemistries")

@@ -26,4 +26,4 @@ def quantity(title: str, unit: str, *, default: Any = ..., example: float | None
     extra: dict[str, Any] = {"unit": unit}
     if example is not None:
         extra["example"] = example
-    return Field(default, title=title, json_schema_extra=extra, **limits)  # type: ignore[arg-type]
+    return Field(default, title=title, json_schema_extra=extra, **limits)  # type: ignore[call-overload]  # limits are checked by pydantic when the class is made

@@ -46,5 +46,5 @@ def awg_area_mm2(gauge: int) -> float:
 
     Source: ASTM B258, diameter 0.127 mm * 92^((36 - n)/39).
     """
-    diameter_mm = 0.127 * 92 ** ((36 - gauge) / 39)
+    diameter_mm = 0.127 * math.pow(92, (36 - gauge) / 39)
     return math.pi * diameter_mm**2 / 4

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import cache
 
 from olvask.core.physics.conductors import ALPHA_CU_PER_K
 
@@ -22,6 +23,13 @@ def cable_diameters_m(area_mm2: float) -> tuple[float, float]:
     return core_m, core_m + 2 * (0.6 + 0.1 * math.sqrt(area_mm2)) / 1000
 
 
+@cache
+def _shape(area_mm2: float) -> tuple[float, float]:
+    """Outside diameter [m] and resistance to heat of the insulation wall [K·m/W]."""
+    core_m, outer_m = cable_diameters_m(area_mm2)
+    return outer_m, math.log(outer_m / core_m) / (2 * math.pi * INSULATION_W_PER_MK)
+
+
 def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float, hindrance: float) -> float:
     """Resistance to heat [K·m/W] from conductor to still air.
 
@@ -33,15 +41,20 @@ def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float
 
     Natural convection of a horizontal cylinder, h = 1.32·(ΔT/D)^¼ W/m²K, and grey-body radiation.
     """
-    core_m, outer_m = cable_diameters_m(area_mm2)
-    surface_k = max(0.85 * rise_k, 0.5)
+    outer_m, wall_km_per_w = _shape(area_mm2)
+    surface_k = 0.85 * rise_k if rise_k > 0.6 else 0.5
     mean_k = ambient_c + 273.15 + surface_k / 2
-    film = 1.32 * (surface_k / outer_m) ** 0.25 + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
-    return math.log(outer_m / core_m) / (2 * math.pi * INSULATION_W_PER_MK) + hindrance / (film * math.pi * outer_m)
+    film = 1.32 * math.sqrt(math.sqrt(surface_k / outer_m)) + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
+    return wall_km_per_w + hindrance / (film * math.pi * outer_m)
 
 
 def conductor_c(
-    current_a: float, resistance_20c_ohm_per_m: float, area_mm2: float, ambient_c: float, hindrance: float = 1.0
+    current_a: float,
+    resistance_20c_ohm_per_m: float,
+    area_mm2: float,
+    ambient_c: float,
+    hindrance: float = 1.0,
+    guess_c: float | None = None,
 ) -> float:
     """Steady conductor temperature [°C].
 
@@ -51,23 +64,27 @@ def conductor_c(
         area_mm2: cross-section [mm²].
         ambient_c: air temperature [°C].
         hindrance: surface resistance over that of one cable in free air.
+        guess_c: where to begin [°C]; saves rounds, does not move the answer.
 
     The balance runs away when resistance grows faster than the heat leaves; then copper's melting
     point is returned.
     """
-    rise_k = 5.0
+    if current_a == 0:
+        return ambient_c
     limit_k = MELT_C - ambient_c
+    cold_w = current_a**2 * resistance_20c_ohm_per_m
+    at_ambient_w = cold_w * (1 + ALPHA_CU_PER_K * (ambient_c - 20))
+    rise_k = 10.0 if guess_c is None else max(guess_c - ambient_c, 0.1)
     for _ in range(40):
         to_air = thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, hindrance)
-        cold_w = current_a**2 * resistance_20c_ohm_per_m
         # rise = to_air · cold · (1 + α(Ta + rise - 20)) solved for rise
         gain = to_air * cold_w * ALPHA_CU_PER_K
         if gain >= 1:
             return MELT_C
-        new_k = to_air * cold_w * (1 + ALPHA_CU_PER_K * (ambient_c - 20)) / (1 - gain)
+        new_k = to_air * at_ambient_w / (1 - gain)
         if new_k >= limit_k:
             return MELT_C
-        if abs(new_k - rise_k) < 0.01:
+        if abs(new_k - rise_k) < 0.02:
             return ambient_c + new_k
         rise_k = new_k
     return ambient_c + rise_k

@@ -88,7 +88,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     facts, activation, unit = solved.facts, design.activation, design.charger
     margin_v = float(facts.margin.value)
     step_v = (unit.threshold_step_v if unit is not None else None) or DEFAULT_STEP_V * facts.scale
-    healthy = [state for state in solved.running if state.key != "low"]
+    healthy = solved.healthy
     phase = solved.running_by_key("low")
     unloaded_v = min(state.source.regulated_v for state in healthy)
     loaded = [_terminal_v(state) for state in healthy]
@@ -99,8 +99,9 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     rides = phase is None or activation.stop_delay_s > longest_s
     floor_v = facts.rest_high_v + margin_v
     start_high_v = unloaded_v - margin_v
-    lowest = [volts for volts in (loaded_v, None if rides else phase_v) if volts is not None]
-    stop_high_v = min(lowest) - margin_v if lowest and loaded_v is not None else None
+    stop_high_v = loaded_v - margin_v if loaded_v is not None else None
+    if stop_high_v is not None and not rides and phase_v is not None and phase_v - margin_v >= floor_v:
+        stop_high_v = min(stop_high_v, phase_v - margin_v)  # a low phase that lies above rest can be lived with
     stop_v = activation.stop_v if activation.stop_v is not None else _within(floor_v, stop_high_v, step_v)
     start_v = (
         activation.start_v if activation.start_v is not None else max(_within(floor_v, start_high_v, step_v), stop_v)
@@ -359,18 +360,26 @@ def _judge_start(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
         )
 
 
-def _stop_window_open(design: Design) -> bool:
-    thresholds = set_thresholds(design, solve(design))
-    return thresholds.stop_high_v is not None and thresholds.stop_high_v >= thresholds.floor_v
+def _stop_window_open(set_at: Thresholds) -> bool:
+    return set_at.stop_high_v is not None and set_at.stop_high_v >= set_at.floor_v
 
 
-def _opening_ways(design: Design, solved: Solved, opens: Callable[[Design], bool]) -> list[WayOut | None]:
+def _healthy(design: Design, like: Solved | None = None) -> Thresholds:
+    """Thresholds of a design like the solved one but for its supply run, low phases left aside."""
+    return set_thresholds(design, solve(design, like, only=("cruise",)))
+
+
+def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
     """Ways to open the stop window: a signal, more copper, less current."""
     bare = design.model_copy(
         update={"activation": design.activation.model_copy(update={"stop_v": None, "start_v": None})}
     )
     cable = grow(
-        bare, "supply", thickest_need(design, "supply", solved.running[0].run), opens, "to open the stop window"
+        bare,
+        "supply",
+        thickest_need(design, "supply", solved.running[0].run),
+        lambda candidate: _stop_window_open(_healthy(candidate, solved)),
+        "to open the stop window",
     )
     if cable is not None:
         cable = way_out(
@@ -379,7 +388,7 @@ def _opening_ways(design: Design, solved: Solved, opens: Callable[[Design], bool
             ("activation.stop_v", None),
             ("activation.start_v", None),
         )
-    return [_signal_way(design), cable, _less_current(bare, opens)]
+    return [_signal_way(design), cable, _less_current(bare, lambda candidate: _stop_window_open(_healthy(candidate)))]
 
 
 def _less_current(design: Design, opens: Callable[[Design], bool]) -> WayOut | None:
@@ -448,7 +457,7 @@ def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledg
             "It hunts",
             f"Full current pulls the terminals to {loaded_v:.2f} V, under the {stop_v:.2f} V stop: it starts, sags its own input, "
             "stops, recovers and starts again. A longer delay only makes that slower.",
-            [repair if _stop_window_open(design) else None, *_opening_ways(design, solved, _stop_window_open)],
+            [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
         )
     elif stop_v > loaded_v - set_at.margin_v + 1e-9 or set_at.rest_high_v < stop_v < set_at.floor_v - 1e-9:
         ledger.finding(
@@ -459,7 +468,7 @@ def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledg
             "Stop threshold is tight",
             f"{stop_v:.2f} V stands {stop_v - set_at.rest_high_v:.2f} V above rest and {loaded_v - stop_v:.2f} V under the loaded "
             f"running voltage; {set_at.margin_v:.2f} V either side is wanted.",
-            [repair if _stop_window_open(design) else None, *_opening_ways(design, solved, _stop_window_open)],
+            [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
         )
 
 
@@ -562,7 +571,7 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
 
 
 def _clears_lockout(design: Design) -> bool:
-    thresholds = set_thresholds(design, solve(design))
+    thresholds = _healthy(design)
     return thresholds.loaded_low_v is not None and thresholds.loaded_low_v > thresholds.lockout_v + thresholds.margin_v
 
 
@@ -593,7 +602,7 @@ def _window(low_v: float, high_v: float | None) -> Band | None:
 def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> WakeBands:
     """Bands, windows and thresholds for the voltage ladder, verdicts from the findings."""
     facts, activation = solved.facts, design.activation
-    healthy = [state for state in solved.running if state.key != "low"]
+    healthy = solved.healthy
     phase = solved.running_by_key("low")
     loaded = [volts for state in healthy if (volts := _terminal_v(state)) is not None]
     by_level = {

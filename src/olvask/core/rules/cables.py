@@ -114,11 +114,12 @@ def grow(
     return way_out(f"Use {size.size} {purpose}", (f"{run}.pieces.{index}.size", size.size))
 
 
-def drop_within(limit_percent: float, run: RunName) -> Callable[[Design], bool]:
-    """Judge of a design: the run's drop within `limit_percent`."""
+def drop_within(limit_percent: float, run: RunName, solved: Solved) -> Callable[[Design], bool]:
+    """Judge of designs that differ from the solved one in this run: the run's drop within `limit_percent`."""
+    like = solved if run == "supply" else None
 
     def accept(candidate: Design) -> bool:
-        percent = drop_percent(candidate, solve(candidate), run)
+        percent = drop_percent(candidate, solve(candidate, like, only=()), run)
         return percent is not None and percent <= limit_percent
 
     return accept
@@ -254,7 +255,7 @@ def _judge_drop(design: Design, solved: Solved, ledger: Ledger, run: RunName) ->
         f"{RUN_LABEL[run]} drops {percent:.1f} %",
         f"{state.drop_v:.2f} V over the run against a limit of {limit:g} %. {consequence}{state.drop_v * state.current_a:.0f} W are lost in it.",
         [
-            grow(design, run, index, drop_within(limit, run), f"to stay within {limit:g} %"),
+            grow(design, run, index, drop_within(limit, run, solved), f"to stay within {limit:g} %"),
             way_out(f"Hold {_rounded_up(percent)} % on this job", ("choices.drop_percent", _rounded_up(percent)))
             if percent <= 6
             else None,
@@ -266,21 +267,20 @@ def _rounded_up(percent: float) -> float:
     return -(-percent * 2 // 1) / 2
 
 
-def _runs_now(design: Design) -> bool:
-    solved = solve(design)
-    unit = design.charger
-    return unit is not None and all(
-        state.drawn is not None and state.drawn.terminal_v >= unit.input_min_v for state in solved.running
-    )
-
-
 def _judge_carrying(design: Design, solved: Solved, ledger: Ledger) -> None:
     unit, output = design.charger, solved.output
     if unit is None or output is None:
         return
     state = solved.worst
-    index = thickest_need(design, "supply", state.run)
-    ways = [grow(design, "supply", index, _runs_now, "so that it runs")]
+
+    def runs(candidate: Design) -> bool:
+        now = solve(candidate, solved).worst
+        return now.drawn is not None and now.drawn.terminal_v >= unit.input_min_v
+
+    def ways() -> list[WayOut | None]:
+        index = thickest_need(design, "supply", state.run)
+        return [grow(design, "supply", index, runs, "so that it runs")]
+
     if state.collapsed:
         ledger.finding(
             "run.collapse",
@@ -290,7 +290,7 @@ def _judge_carrying(design: Design, solved: Solved, ledger: Ledger) -> None:
             "The supply run cannot carry this power",
             f"{output.power_in_w:.0f} W through {state.run.loop_ohm * 1000:.1f} mΩ from {state.source.regulated_v:.2f} V has no stable "
             f"voltage ({state.label.lower()}): the unit collapses, cycles or throttles.",
-            ways,
+            ways(),
         )
     elif state.drawn is not None and state.drawn.terminal_v < unit.input_min_v:
         ledger.finding(
@@ -300,7 +300,7 @@ def _judge_carrying(design: Design, solved: Solved, ledger: Ledger) -> None:
             "charger",
             "Below the unit's lowest input",
             f"{state.drawn.terminal_v:.2f} V at the terminals in {state.label.lower()}; {unit.name} needs {unit.input_min_v:.1f} V.",
-            ways,
+            ways(),
         )
     highest_v = max(item.source.regulated_v for item in solved.running)
     if highest_v > unit.input_max_v:
@@ -332,22 +332,19 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
         for index, (piece, now, held) in enumerate(zip(described.pieces, state.pieces, hot.pieces, strict=True)):
             place = f"{run}.{index}"
             ohm = now.out_ohm + now.back_ohm
-            common = {"place": place, "drop_v": state.current_a * ohm, "resistance_mohm": ohm * 1000}
+            fact = PieceFacts(place=place, drop_v=state.current_a * ohm, resistance_mohm=ohm * 1000)
             if not isinstance(piece, Cable):
-                facts.append(PieceFacts(**common))
+                facts.append(fact)
                 continue
             limit_a, source = ampacity(piece, design.choices.ampacity_school)
-            facts.append(
-                PieceFacts(
-                    **common,
-                    temperature_c=held.temperature_c,
-                    ambient_c=cable_ambient_c(piece),
-                    ampacity_a=limit_a,
-                    table_source=source,
-                    continuous_a=amps,
-                    largest_device_a=limit_a,
-                )
-            )
+            more = {
+                "temperature_c": held.temperature_c,
+                "ambient_c": cable_ambient_c(piece),
+                "ampacity_a": limit_a,
+                "table_source": source,
+                "continuous_a": amps,
+            }
+            facts.append(fact.model_copy(update=more))
             if amps > 0:
                 _judge_cable(design, ledger, run, index, amps, limit_a, held.temperature_c or 0.0)
         _judge_terminal(design, ledger, run)

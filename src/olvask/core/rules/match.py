@@ -36,6 +36,21 @@ def _ohms(milliohm: float) -> str:
     return f"{milliohm / 1000:.1f} Ω" if milliohm >= 1000 else f"{milliohm:.1f} mΩ"
 
 
+def judge_match(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> Ruler:
+    """All of Match: kind, isolation, energy, limits.
+
+    Args:
+        design: the design.
+        solved: its circuit.
+        ledger: where figures and findings go.
+        hold_v: voltage the charger's terminals must stay above [V].
+    """
+    judge_kind(design, solved, ledger)
+    judge_isolation(design, ledger)
+    energy_figures(design, solved, ledger)
+    return build_ruler(design, solved, ledger, hold_v)
+
+
 def judge_isolation(design: Design, ledger: Ledger) -> None:
     """Isolated or non-isolated, with the evidence."""
     unit = design.charger
@@ -238,7 +253,7 @@ def build_ruler(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -
                 f"{input_a:.1f} A at the input, hot idle",
                 choices.alternator_school == school,
             )
-        worst = solved.worst
+        worst = solved.worst_healthy
         run_ohm = worst.source.sag_ohm + worst.run.loop_ohm
         if design.supply.pieces and run_ohm > 0:
             power_w = (

@@ -1,0 +1,184 @@
+"""One cable of a design in every standard size, judged by the same rules as the design itself."""
+
+from __future__ import annotations
+
+from olvask.core.assessment import LadderRow, Level, SizeLadder
+from olvask.core.catalogue import Conductor, NoStandardSize, conductors
+from olvask.core.circuit import RunName, Solved, ampacity, solve
+from olvask.core.ledger import Ledger
+from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
+from olvask.core.revise import with_cable
+from olvask.core.rules.activate import Thresholds, hold_voltage, set_thresholds
+from olvask.core.rules.cables import (
+    continuous_a,
+    drop_percent,
+    guard_index,
+    judge_cables,
+    run_of,
+    state_of,
+    terminal_index,
+)
+from olvask.core.rules.protect import battery_side, guarded_ampacity_a, prospective_a, suitable_device
+
+LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
+
+
+class NotACable(ValueError):
+    """The place named is not a cable of this design."""
+
+
+def find_cable(design: Design, place: str) -> tuple[RunName, int, Cable]:
+    """Find the cable at a place such as "supply.1".
+
+    Raises:
+        NotACable: no cable stands there.
+    """
+    run_name, _, position = place.partition(".")
+    run: RunName | None = "supply" if run_name == "supply" else "delivery" if run_name == "delivery" else None
+    if run is not None and position.isdecimal():
+        pieces = run_of(design, run).pieces
+        index = int(position)
+        if index < len(pieces) and isinstance(piece := pieces[index], Cable):
+            return run, index, piece
+    raise NotACable(f"{place!r} is not a cable of this design; name one such as supply.1")
+
+
+def size_ladder(design: Design, place: str) -> SizeLadder:
+    """Judge one cable of `design` in every standard size.
+
+    Args:
+        design: the design.
+        place: which cable, such as "supply.1".
+
+    Raises:
+        NotACable: no cable stands there.
+    """
+    run, index, present = find_cable(design, place)
+    unit = design.charger
+    solved = solve(design)
+    like = solved if run == "supply" else None
+    rows = [_row(design, run, index, size, like) for size in conductors() if size.area_mm2 >= LEAST_LADDER_MM2]
+    amps = None
+    if unit is not None:
+        amps = continuous_a(design, solved, run, hold_voltage(design, set_thresholds(design, solved)))
+    return SizeLadder(
+        place=place,
+        limit_percent=design.choices.drop_percent,
+        continuous_a=amps,
+        condition=solved.running[0].label,
+        rows=tuple(rows),
+        note=_note(design, run, index, rows, present),
+    )
+
+
+def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved | None) -> LadderRow:
+    candidate = with_cable(design, run, index, size.size)
+    piece = run_of(candidate, run).pieces[index]
+    if not isinstance(piece, Cable):
+        raise NotACable(f"{run}.{index} is not a cable")
+    solved = solve(candidate, like)
+    thresholds = set_thresholds(candidate, solved)
+    hold_v = hold_voltage(candidate, thresholds)
+    ledger = Ledger()
+    facts = judge_cables(candidate, solved, ledger, hold_v)
+    here = next(fact for fact in facts if fact.place == f"{run}.{index}")
+    amps = continuous_a(candidate, solved, run, hold_v)
+    limit_a = ampacity(piece, candidate.choices.ampacity_school)[0]
+    unit = candidate.charger
+    enters = unit is None or size.area_mm2 <= unit.terminal_max_mm2
+    at_terminal = terminal_index(candidate, run) == index
+    device_text = _device_text(candidate, run, index, amps)
+    level, text = _verdict(candidate, solved, thresholds, ledger, run, index, device_text)
+    percent = drop_percent(candidate, solved, run)
+    idle = solved.running[0]
+    flowing = run == "delivery" or idle.drawn is not None
+    worst = solved.worst
+    both = 2 if isinstance(run_of(candidate, run).back, OwnReturn) else 1
+    if level == "good" and at_terminal and not enters:
+        level, text = "note", "joint + tail"
+    return LadderRow(
+        size=size.size,
+        system="awg" if size.system == "awg" else "metric",
+        area_mm2=size.area_mm2,
+        drop_v=state_of(solved, run, idle).drop_v if flowing and unit is not None else None,
+        drop_percent=percent,
+        input_low_v=worst.drawn.terminal_v if worst.drawn is not None else None,
+        temperature_c=here.temperature_c,
+        ampacity_a=limit_a,
+        in_hand_a=limit_a - amps,
+        device=device_text,
+        enters_terminal=enters or not at_terminal,
+        cost=round(size.price_per_m * piece.length_m * both, 2),
+        verdict=level,
+        verdict_text=text,
+        chosen=size.size == _present(design, run, index),
+        makers=unit is not None and run == "supply" and size.area_mm2 == unit.maker_cable_mm2,
+    )
+
+
+def _present(design: Design, run: RunName, index: int) -> str:
+    piece = run_of(design, run).pieces[index]
+    return piece.size if isinstance(piece, Cable) else ""
+
+
+def _device_text(design: Design, run: RunName, index: int, amps: float) -> str:
+    guard = guard_index(run, run_of(design, run), index)
+    if guard is None or amps <= 0:
+        return ""
+    ceiling_a = guarded_ampacity_a(design, run, guard)
+    present = run_of(design, run).pieces[guard]
+    try:
+        found = suitable_device(amps, ceiling_a or 0.0, battery_side(design, run)[2], prospective_a(design, run, guard))
+    except NoStandardSize:
+        return ""
+    if isinstance(present, ProtectiveDevice) and 1.25 * amps <= present.rating_a <= (ceiling_a or 0.0):
+        return f"{present.rating_a:g} A"
+    return f"{found.rating_a:g} A"
+
+
+def _verdict(
+    design: Design,
+    solved: Solved,
+    set_at: Thresholds,
+    ledger: Ledger,
+    run: RunName,
+    index: int,
+    device_text: str,
+) -> tuple[Level | str, str]:
+    """Worst thing to say of this size, worst first."""
+    if design.charger is None:
+        return "good", "no unit yet"
+    if solved.worst.collapsed:
+        return "stop", "cannot carry it"
+    own = {item.id for item in ledger.findings if item.place == f"{run}.{index}"}
+    if f"run.ampacity.{run}.{index}" in own:
+        return "stop", "too little ampacity"
+    if f"run.temperature.{run}.{index}" in own:
+        return "stop", "too hot"
+    if solved.worst.drawn is not None and solved.worst.drawn.terminal_v < design.charger.input_min_v:
+        return "stop", "below unit's lowest input"
+    if run == "supply" and "voltage" in design.activation.methods:
+        loaded_v = set_at.loaded_low_v
+        if loaded_v is not None and set_at.stop_v > loaded_v:
+            return "stop", "hunts"
+    if set_at.loaded_low_v is not None and set_at.lockout_v >= set_at.loaded_low_v:
+        return "stop", "locked out running"
+    if not device_text:
+        return "stop", "no device fits"
+    percent = drop_percent(design, solved, run)
+    if percent is not None and percent > design.choices.drop_percent:
+        return "caution", "drop over limit"
+    return "good", "passes"
+
+
+def _note(design: Design, run: RunName, index: int, rows: list[LadderRow], present: Cable) -> str:
+    unit = design.charger
+    if unit is None:
+        return "Choose a unit in Match to see drop and verdicts."
+    school = "enclosed-wiring" if design.choices.ampacity_school == "enclosed" or present.conduit else "free-air"
+    note = f"{unit.name} takes up to {unit.terminal_max_mm2:g} mm². Ampacity: {school} tables, IEC 60364-5-52 for mm², NFPA 70 for AWG."
+    good = next((row for row in rows if row.verdict in ("good", "note")), None)
+    makers = unit.maker_cable_mm2
+    if run == "supply" and makers is not None and good is not None and good.area_mm2 < makers:
+        note += f" The maker's table points to {makers:g} mm²: one size for every length; at {present.length_m:g} m {good.size} already passes."
+    return note
