@@ -78,6 +78,10 @@ def smallest_size(design: Design, run: RunName, index: int, accept: Callable[[De
     Raises:
         NoStandardSize: not even the largest will do.
     """
+    return _smallest(design, run, index, lambda size: accept(with_cable(design, run, index, size.size)))
+
+
+def _smallest(design: Design, run: RunName, index: int, accept: Callable[[Conductor], bool]) -> Conductor:
     piece = run_of(design, run).pieces[index]
     if not isinstance(piece, Cable):
         raise TypeError(f"{run}.{index} is not a cable")
@@ -86,13 +90,40 @@ def smallest_size(design: Design, run: RunName, index: int, accept: Callable[[De
     low, high = 0, len(larger)
     while low < high:
         middle = (low + high) // 2
-        if accept(with_cable(design, run, index, larger[middle].size)):
+        if accept(larger[middle]):
             high = middle
         else:
             low = middle + 1
     if low == len(larger):
         raise NoStandardSize(f"no size up to {conductors()[-1].size} will do for {run}.{index}")
     return larger[low]
+
+
+def _raised(design: Design, run: RunName, size: Conductor) -> list[tuple[int, str]]:
+    """Every cable of a run smaller than `size`, raised to it; into a terminal only what it takes."""
+    raised: list[tuple[int, str]] = []
+    at_terminal = terminal_index(design, run)
+    for index, piece in enumerate(run_of(design, run).pieces):
+        if not isinstance(piece, Cable):
+            continue
+        present = conductor(piece.size)
+        wanted = size
+        if index == at_terminal and design.charger is not None:
+            most = design.charger.terminal_max_mm2
+            wanted = next(
+                item
+                for item in reversed(conductors())
+                if item.system == size.system and item.area_mm2 <= min(most, size.area_mm2)
+            )
+        if present.area_mm2 < wanted.area_mm2:
+            raised.append((index, wanted.size))
+    return raised
+
+
+def _with_cables(design: Design, run: RunName, sizes: list[tuple[int, str]]) -> Design:
+    for index, size in sizes:
+        design = with_cable(design, run, index, size)
+    return design
 
 
 def thickest_need(design: Design, run: RunName, state: RunState) -> int | None:
@@ -104,14 +135,20 @@ def thickest_need(design: Design, run: RunName, state: RunState) -> int | None:
 def grow(
     design: Design, run: RunName, index: int | None, accept: Callable[[Design], bool], purpose: str
 ) -> WayOut | None:
-    """Way out: the smallest larger size of one cable that `accept` takes, if there is one."""
+    """Way out: the smallest larger size that `accept` takes, for one cable or else for all of the run."""
     if index is None:
         return None
     try:
         size = smallest_size(design, run, index, accept)
+        return way_out(f"Use {size.size} {purpose}", (f"{run}.pieces.{index}.size", size.size))
+    except NoStandardSize:
+        pass
+    try:
+        size = _smallest(design, run, index, lambda size: accept(_with_cables(design, run, _raised(design, run, size))))
     except NoStandardSize:
         return None
-    return way_out(f"Use {size.size} {purpose}", (f"{run}.pieces.{index}.size", size.size))
+    changes = [(f"{run}.pieces.{at}.size", label) for at, label in _raised(design, run, size)]
+    return way_out(f"Use {size.size} throughout {purpose}", *changes)
 
 
 def drop_within(limit_percent: float, run: RunName, solved: Solved) -> Callable[[Design], bool]:
@@ -362,6 +399,8 @@ def _judge_cable(
         grown = run_of(candidate, run).pieces[index]
         return isinstance(grown, Cable) and ampacity(grown, design.choices.ampacity_school)[0] >= 1.25 * amps
 
+    if amps <= limit_a and celsius <= piece.insulation_c:
+        return
     ways = [grow(design, run, index, carries, "to carry it")]
     if amps > limit_a:
         ledger.finding(
@@ -374,7 +413,7 @@ def _judge_cable(
             f"{piece.insulation_c} °C insulation, {cable_ambient_c(piece):.0f} °C ambient).",
             ways,
         )
-    elif celsius > piece.insulation_c:
+    else:
         ledger.finding(
             f"run.temperature.{run}.{index}",
             "stop",

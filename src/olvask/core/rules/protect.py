@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from olvask.core.assessment import WayOut
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
 from olvask.core.circuit import RunName, Solved, ampacity, run_state
@@ -191,6 +193,19 @@ def _insert_device(design: Design, solved: Solved, run: RunName, hold_v: float) 
     )
 
 
+class _Remedy:
+    """The way out of a device's faults, computed when the first of them is written down."""
+
+    def __init__(self, make: Callable[[], WayOut | None]) -> None:
+        self._make = make
+        self._made: list[WayOut | None] | None = None
+
+    def once(self) -> list[WayOut | None]:
+        if self._made is None:
+            self._made = [self._make()]
+        return self._made
+
+
 def _judge_device(
     design: Design, solved: Solved, ledger: Ledger, run: RunName, index: int, piece: ProtectiveDevice, hold_v: float
 ) -> None:
@@ -223,7 +238,7 @@ def _judge_device(
         source="Ohm's law; " + item.source,
         changes="another device family",
     )
-    remedy = [fit_device(design, solved, run, index, hold_v)]
+    remedy = _Remedy(lambda: fit_device(design, solved, run, index, hold_v))
     if item.rating_a < least_a - 1e-9:
         ledger.finding(
             f"protect.small.{place}",
@@ -232,7 +247,7 @@ def _judge_device(
             place,
             f"{name} is too small",
             f"It opens in service: 1.25 · {amps:.1f} A = {least_a:.1f} A is the least rating.",
-            remedy,
+            remedy.once(),
         )
     if ceiling_a is not None and item.rating_a > ceiling_a + 1e-9:
         ledger.finding(
@@ -242,7 +257,7 @@ def _judge_device(
             place,
             f"{name} does not guard its cable",
             f"The smallest cable behind it carries {ceiling_a:.1f} A by the chosen tables.",
-            remedy,
+            remedy.once(),
         )
     if item.voltage_v < SYSTEM_MAX_V[nominal_v]:
         ledger.finding(
@@ -252,7 +267,7 @@ def _judge_device(
             place,
             f"{name} is rated for too little voltage",
             f"{item.voltage_v:g} V against {SYSTEM_MAX_V[nominal_v]:g} V system maximum.",
-            remedy,
+            remedy.once(),
         )
     if item.interrupt_a(nominal_v) < short_a:
         ledger.finding(
@@ -262,7 +277,7 @@ def _judge_device(
             place,
             f"{name} cannot break a short circuit here",
             f"{short_a:.0f} A prospective; it breaks up to {item.interrupt_a(nominal_v):.0f} A at {nominal_v} V.",
-            remedy,
+            remedy.once(),
         )
     _judge_fault_current(design, solved, ledger, run, index, item)
 

@@ -1,0 +1,74 @@
+"""A job as a JSON file: written, read back with every fault located, and its schema."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError
+
+from olvask.core.model import Design
+from olvask.core.model.base import Described
+from olvask.core.model.faults import Fault, faults
+
+
+class JobFile(Described):
+    """The document: a job's heading and its design."""
+
+    format: Literal["olvask-job"] = "olvask-job"
+    version: Literal[1] = 1
+    title: str = Field(title="Title", min_length=1, max_length=120)
+    code: str = Field("", title="Job number", max_length=40)
+    customer: str = Field("", title="Customer", max_length=120)
+    design: Design = Field(title="Design")
+
+
+class BadJobFile(ValueError):
+    """The file cannot be taken; `faults` says every reason with its place."""
+
+    def __init__(self, found: list[Fault]) -> None:
+        super().__init__("; ".join(f"{fault.path or 'file'}: {fault.message}" for fault in found))
+        self.faults = found
+
+
+def read_job_file(raw: bytes) -> JobFile:
+    """Read a job file.
+
+    Args:
+        raw: the file's bytes.
+
+    Raises:
+        BadJobFile: it is not text, not JSON, or does not fit the schema; all faults are listed.
+    """
+    try:
+        document = json.loads(raw.decode("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        raise BadJobFile(
+            [_whole(f"not text in UTF-8 (byte {error.start}); choose a job file saved by Olvask")]
+        ) from None
+    except json.JSONDecodeError as error:
+        where = f"not JSON: {error.msg} at line {error.lineno}, column {error.colno}"
+        raise BadJobFile([_whole(where)]) from None
+    except RecursionError:
+        raise BadJobFile([_whole("nested too deeply to be a job file")]) from None
+    if not isinstance(document, dict) or document.get("format") != "olvask-job":
+        fault = Fault(path="format", field="Format", message='not a job file: "format" must be "olvask-job"')
+        raise BadJobFile([fault])
+    try:
+        return JobFile.model_validate(document)
+    except ValidationError as error:
+        raise BadJobFile(faults(error, JobFile)) from None
+
+
+def _whole(message: str) -> Fault:
+    return Fault(path="", field="File", message=message)
+
+
+def write_job_file(job: JobFile) -> str:
+    """Write a job file as indented JSON, ending in a newline."""
+    return json.dumps(job.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
+
+
+def job_file_schema() -> dict[str, Any]:
+    """JSON Schema (2020-12) of the job file."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **JobFile.model_json_schema()}

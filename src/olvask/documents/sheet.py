@@ -1,0 +1,143 @@
+"""The hand-over sheet: one PDF page with the schematic, expected values, settings and cautions."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from datetime import date
+from importlib.resources import as_file, files
+
+from olvask.core.assessment import Assessment
+from olvask.core.catalogue import device
+from olvask.core.figure import show
+from olvask.core.model import Cable, Design, Joint, OwnReturn
+from olvask.documents.schematic import schematic_svg
+
+SHOWN_FINDINGS = 5
+VALUES = (
+    "idle.input_v",
+    "idle.input_a",
+    "low.input_v",
+    "output.voltage_v",
+    "output.current_a",
+    "supply.drop_v",
+    "delivery.drop_v",
+    "charger.heat_w",
+    "match.alternator_load_percent",
+    "energy.recover_h",
+)
+CAUTIONS = (
+    "A battery drives thousands of amperes into a spanner: insulate tools, remove jewellery, negative off first.",
+    "Fit fuses before anything is live. Isolate and prove dead before touching a terminal.",
+    "Seats may carry airbags: follow the vehicle maker's procedure. Look behind before drilling.",
+    "Long idling to charge heats the alternator and fills a garage with carbon monoxide.",
+    "Local code and the makers' instructions rule. This sheet is an aid to a competent person.",
+)
+CHEMISTRY_CAUTION = {
+    "lfp": "Never charge LFP below freezing: the low-temperature cut-off must be proven.",
+    "flooded": "Charging lead-acid vents hydrogen: ventilate, keep sparks away.",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class SheetHead:
+    """What stands at the top of the sheet."""
+
+    title: str
+    code: str
+    customer: str
+    version: int
+    printed: date
+
+
+def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment) -> bytes:
+    """Typeset the hand-over sheet.
+
+    Args:
+        head: title block.
+        design: the design.
+        assessment: what the core says of it.
+
+    Returns the PDF as bytes.
+    """
+    # Typst is loaded only when a sheet is printed: it is the largest thing the server can hold.
+    import typst
+
+    data = {
+        "title": head.title,
+        "code": head.code,
+        "customer": head.customer,
+        "version": head.version,
+        "printed": head.printed.isoformat(),
+        "state": _state(assessment),
+        "values": _values(assessment),
+        "settings": _settings(design, assessment),
+        "parts": _parts(design),
+        "findings": [
+            {"level": item.level, "title": item.title, "text": item.text}
+            for item in assessment.findings
+            if item.level != "note"
+        ][:SHOWN_FINDINGS],
+        "more": max(0, sum(item.level != "note" for item in assessment.findings) - SHOWN_FINDINGS),
+        "cautions": _cautions(design),
+    }
+    package = files("olvask.documents")
+    with as_file(package.joinpath("sheet.typ")) as template, as_file(package.joinpath("fonts")) as fonts:
+        pdf = typst.compile(
+            str(template),
+            font_paths=[str(fonts)],
+            ignore_system_fonts=True,
+            sys_inputs={"data": json.dumps(data, ensure_ascii=False), "svg": schematic_svg(design)},
+        )
+    if not isinstance(pdf, bytes):
+        raise TypeError("a one-document sheet was expected")
+    return pdf
+
+
+def _state(assessment: Assessment) -> str:
+    count = len(assessment.stops)
+    return f"Not to be built as it stands: {count} {'stop' if count == 1 else 'stops'} open" if count else ""
+
+
+def _values(assessment: Assessment) -> list[tuple[str, str]]:
+    shown = [assessment.figures[name] for name in VALUES if name in assessment.figures]
+    return [(figure.label, show(figure.value, figure.unit)) for figure in shown]
+
+
+def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
+    rows = [("Unit", design.charger.name if design.charger else "none chosen")]
+    rows.append(
+        (
+            "Activation",
+            ", ".join(method.replace("_", "+").replace("d+plus", "D+") for method in design.activation.methods),
+        )
+    )
+    used = {"lockout", "restart"} | ({"start", "stop"} if "voltage" in design.activation.methods else set())
+    for threshold in assessment.wake.thresholds:
+        if threshold.key in used:
+            rows.append((threshold.label, show(threshold.value_v, "V") + (" proposed" if threshold.proposed else "")))
+    rows.append(
+        ("Delay before start / stop", f"{design.activation.start_delay_s:g} s / {design.activation.stop_delay_s:g} s")
+    )
+    return rows
+
+
+def _parts(design: Design) -> list[tuple[str, str]]:
+    rows: list[tuple[str, str]] = []
+    for name, run in (("supply", design.supply), ("delivery", design.delivery)):
+        for piece in run.pieces:
+            if isinstance(piece, Cable):
+                count = "2 × " if isinstance(run.back, OwnReturn) else ""
+                rows.append((f"{name}: {piece.size}", f"{count}{piece.length_m:g} m"))
+            elif not isinstance(piece, Joint):
+                rows.append((f"{name}: {device(piece.family, piece.rating_a).label}", f"{piece.rating_a:g} A"))
+    return rows
+
+
+def _cautions(design: Design) -> list[str]:
+    own = [
+        CHEMISTRY_CAUTION[key]
+        for key in {design.auxiliary.chemistry, design.vehicle.start_battery.chemistry}
+        if key in CHEMISTRY_CAUTION
+    ]
+    return [*sorted(own), *CAUTIONS]

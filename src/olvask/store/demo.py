@@ -1,0 +1,221 @@
+"""The invented workshop of the demo: five working vehicles, each with something true to show.
+
+Quillmoor Auxiliary Fitters fit out working vehicles. People, firms, plates and products are made up.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from olvask.core.model import Design
+from olvask.core.model.shelf import alternators, batteries, chargers
+from olvask.store.jobs import Heading, JobStore
+
+
+def _unit(id: str) -> dict[str, Any]:
+    return next(item for item in chargers() if item.id == id).model_dump(mode="json")
+
+
+def _battery(id: str) -> dict[str, Any]:
+    return next(item.battery for item in batteries() if item.id == id).model_dump(mode="json")
+
+
+def _alternator(id: str, **more: Any) -> dict[str, Any]:
+    return next(item.alternator for item in alternators() if item.id == id).model_dump(mode="json") | more
+
+
+def _cable(size: str, length_m: float, **more: Any) -> dict[str, Any]:
+    return {"kind": "cable", "size": size, "length_m": length_m, **more}
+
+
+def _device(family: str, rating_a: float) -> dict[str, Any]:
+    return {"kind": "device", "family": family, "rating_a": rating_a}
+
+
+def _measured(*paths: str) -> dict[str, str]:
+    return dict.fromkeys(paths, "measured")
+
+
+_READ = tuple(f"vehicle.readings.{key}" for key in ("rest_v", "after_stop_v", "idle_v", "cruise_v"))
+_SHEETS = {
+    "vehicle.alternator.rated_a": "datasheet",
+    "auxiliary.charge_limit_a": "datasheet",
+    "auxiliary.absorption_v": "datasheet",
+}
+
+
+def _vaccine_van() -> Design:
+    """Composite body, engine-managed alternator: isolated unit, and a low phase that wants a signal."""
+    return Design.model_validate(
+        {
+            "vehicle": {
+                "system_v": 12,
+                "chassis": {"body": "mixed", "bonding_mohm": 2400.0},
+                "alternator": _alternator("alt-12-180", loads_idle_a=28.0, loads_cruise_a=34.0, sag_mohm=2.5),
+                "start_battery": {"name": "", "chemistry": "agm", "capacity_ah": 95.0},
+                "readings": {
+                    "rest_v": 12.72,
+                    "after_stop_v": 12.86,
+                    "idle_v": 13.86,
+                    "cruise_v": 14.38,
+                    "low_phase_v": 12.62,
+                    "low_phase_s": 90.0,
+                },
+                "signals": {"ignition": True, "d_plus": False},
+            },
+            "auxiliary": _battery("cairn-200"),
+            "use": {"daily_ah": 78.0, "drive_h": 4.5, "loads_driving_a": 6.0},
+            "charger": _unit("tern-12-40i"),
+            "mount": {"place": "cabin", "ambient_c": 32.0},
+            "supply": {
+                "pieces": [
+                    _device("class_t", 80.0),
+                    _cable("35 mm²", 4.9, conduit=True, grouped=2),
+                    {"kind": "joint", "name": "joint", "resistance_mohm": 0.2},
+                    _cable("16 mm²", 0.3, place="cabin"),
+                ]
+            },
+            "delivery": {"pieces": [_cable("25 mm²", 1.6, place="cabin"), _device("class_t", 60.0)]},
+            "activation": {"methods": ["voltage"]},
+            "choices": {"drop_percent": 4.0},
+            "provenance": _SHEETS
+            | _measured(*_READ, "vehicle.readings.low_phase_v", "vehicle.chassis.bonding_mohm", "mount.ambient_c")
+            | {"choices.drop_percent": "own"},
+        }
+    )
+
+
+def _library_lorry() -> Design:
+    """24 V throughout with AGM: plain, bonded, nothing to stop it."""
+    return Design.model_validate(
+        {
+            "vehicle": {
+                "system_v": 24,
+                "chassis": {"body": "metal_bonded", "bonding_mohm": 3.1},
+                "alternator": _alternator("alt-24-80", loads_idle_a=14.0, loads_cruise_a=20.0, sag_mohm=6.0),
+                "start_battery": {"name": "", "chemistry": "flooded", "capacity_ah": 170.0},
+                "readings": {"rest_v": 25.30, "after_stop_v": 25.60, "idle_v": 27.90, "cruise_v": 28.20},
+                "signals": {"ignition": True, "d_plus": True},
+            },
+            "auxiliary": _battery("mere-24-160"),
+            "use": {"daily_ah": 40.0, "drive_h": 2.5, "loads_driving_a": 3.0},
+            "charger": _unit("godwit-24-24-20i"),
+            "mount": {"place": "cabin", "ambient_c": 28.0},
+            "supply": {
+                "pieces": [
+                    _device("class_t", 40.0),
+                    _cable("16 mm²", 6.2),
+                ]
+            },
+            "delivery": {"pieces": [_cable("16 mm²", 1.8, place="cabin"), _device("class_t", 30.0)]},
+            "activation": {"methods": ["d_plus", "voltage"]},
+            "provenance": _SHEETS | _measured(*_READ, "vehicle.chassis.bonding_mohm"),
+        }
+    )
+
+
+def _peat_survey() -> Design:
+    """Pickup with instrument trailer: the factory socket wire cannot carry it, and it hunts."""
+    return Design.model_validate(
+        {
+            "vehicle": {
+                "system_v": 12,
+                "chassis": {"body": "metal_bonded", "bonding_mohm": None, "trailer": True},
+                "alternator": _alternator("alt-12-120", loads_idle_a=22.0),
+                "start_battery": {"name": "", "chemistry": "flooded", "capacity_ah": 85.0},
+                "readings": {"rest_v": 12.66, "after_stop_v": 12.80, "idle_v": 13.90, "cruise_v": 14.20},
+                "signals": {"ignition": True, "d_plus": False},
+            },
+            "auxiliary": _battery("mere-110"),
+            "use": {"daily_ah": 35.0, "drive_h": 3.0, "loads_driving_a": 1.5},
+            "charger": _unit("tern-12-20i"),
+            "mount": {"place": "under_floor", "ambient_c": None},
+            "supply": {
+                "pieces": [
+                    _device("sf30", 40.0),
+                    _cable("6 mm²", 4.2),
+                    {"kind": "joint", "name": "trailer plug", "resistance_mohm": 2.5},
+                    _cable("6 mm²", 5.5),
+                ]
+            },
+            "delivery": {"pieces": [_cable("10 mm²", 1.2), _device("cube", 30.0)]},
+            "activation": {"methods": ["voltage"]},
+            "provenance": _SHEETS | _measured(*_READ),
+        }
+    )
+
+
+def _river_rescue() -> Design:
+    """Hybrid estate: a DC converter holds the 12 V side and "ready" stands for running."""
+    return Design.model_validate(
+        {
+            "vehicle": {
+                "system_v": 12,
+                "drive": "converter",
+                "chassis": {"body": "metal_bonded", "bonding_mohm": 4.4},
+                "alternator": _alternator("conv-12-130", loads_idle_a=38.0, loads_cruise_a=45.0, sag_mohm=2.0),
+                "start_battery": {"name": "", "chemistry": "agm", "capacity_ah": 45.0},
+                "readings": {"rest_v": 12.74, "after_stop_v": 12.82, "idle_v": 14.32, "cruise_v": 14.36},
+                "signals": {"ignition": True, "d_plus": False},
+            },
+            "auxiliary": _battery("cairn-100"),
+            "use": {"daily_ah": 45.0, "drive_h": 2.0, "loads_driving_a": 4.0},
+            "charger": _unit("dunlin-12-30"),
+            "mount": {"place": "cupboard", "ambient_c": 38.0},
+            "supply": {
+                "pieces": [_device("class_t", 60.0), _cable("25 mm²", 3.4), {"kind": "joint"}, _cable("16 mm²", 0.3)]
+            },
+            "delivery": {"pieces": [_cable("16 mm²", 1.1, place="cabin"), _device("class_t", 40.0)]},
+            "activation": {"methods": ["ignition", "voltage"]},
+            "provenance": _SHEETS | _measured(*_READ, "vehicle.chassis.bonding_mohm", "mount.ambient_c"),
+        }
+    )
+
+
+def _farrier() -> Design:
+    """Flooded to LFP on a bonded truck; the chassis return is not measured yet."""
+    return Design.model_validate(
+        {
+            "vehicle": {
+                "system_v": 12,
+                "chassis": {"body": "metal_bonded"},
+                "alternator": _alternator("alt-12-120", loads_idle_a=24.0),
+                "start_battery": {"name": "", "chemistry": "flooded", "capacity_ah": 100.0},
+                "readings": {"rest_v": 12.64, "after_stop_v": 12.75, "idle_v": 13.95, "cruise_v": 14.25},
+                "signals": {"ignition": True, "d_plus": True},
+            },
+            "auxiliary": _battery("cairn-100"),
+            "use": {"daily_ah": 30.0, "drive_h": 2.5, "loads_driving_a": 2.0},
+            "charger": _unit("dunlin-12-30"),
+            "mount": {"place": "cabin", "ambient_c": 34.0},
+            "supply": {
+                "pieces": [_device("class_t", 60.0), _cable("16 mm²", 3.1)],
+                "back": {"way": "chassis", "resistance_mohm": None},
+            },
+            "delivery": {"pieces": [_cable("16 mm²", 0.9, place="cabin"), _device("class_t", 40.0)]},
+            "activation": {"methods": ["d_plus"]},
+            "provenance": _SHEETS | _measured(*_READ),
+        }
+    )
+
+
+DEMO_JOBS = (
+    (Heading("Cold-chain van", "KV-118", "Marrow Valley Dispensary"), _vaccine_van),
+    (Heading("Mobile library lorry", "ML-207", "Osier District Reading Rooms"), _library_lorry),
+    (Heading("Peat-survey pickup", "PS-064", "Blanket Bog Survey Office"), _peat_survey),
+    (Heading("River-rescue estate", "RR-031", "Lower Teasel Water Watch"), _river_rescue),
+    (Heading("Farrier's truck", "FT-041", "Hob Lane Forge"), _farrier),
+)
+
+
+def demo_designs() -> list[tuple[Heading, Design]]:
+    """The five demo jobs, heading and design."""
+    return [(heading, make()) for heading, make in DEMO_JOBS]
+
+
+def seed(store: JobStore) -> None:
+    """Put the demo jobs into an empty store; a store with jobs in it is left alone."""
+    if store.all():
+        return
+    for heading, design in reversed(demo_designs()):
+        store.create(heading, design)

@@ -1,0 +1,40 @@
+"""Tables. A job points at its newest revision by number; revisions are never changed."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import ForeignKey, String, Text
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """Declarative base."""
+
+
+class JobRow(Base):
+    """One vehicle's job."""
+
+    __tablename__ = "job"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    code: Mapped[str] = mapped_column(String(40))
+    title: Mapped[str] = mapped_column(String(120))
+    customer: Mapped[str] = mapped_column(String(120))
+    version: Mapped[int]
+    created_at: Mapped[datetime]
+    saved_at: Mapped[datetime]
+
+
+class RevisionRow(Base):
+    """One saved state of a job: title and all, and its design as a document."""
+
+    __tablename__ = "revision"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    code: Mapped[str] = mapped_column(String(40))
+    title: Mapped[str] = mapped_column(String(120))
+    customer: Mapped[str] = mapped_column(String(120))
+    saved_at: Mapped[datetime]
+    design: Mapped[str] = mapped_column(Text)
