@@ -10,7 +10,7 @@ from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import hold_voltage, judge_activation, ladder_bands, set_thresholds
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.match import direct_link, judge_match
-from olvask.core.rules.protect import judge_devices
+from olvask.core.rules.protect import judge_devices, judge_empty
 from olvask.core.rules.survey import assumed, judge_readings
 
 STAGES: tuple[Stage, ...] = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
@@ -35,12 +35,14 @@ def assess(design: Design) -> Assessment:
     judge_runs(design, solved, ledger, hold_v)
     pieces = judge_cables(design, solved, ledger, hold_v)
     judge_devices(design, solved, ledger, hold_v)
+    judge_empty(design, solved, ledger, hold_v)
     judge_activation(design, solved, thresholds, ledger)
     wake = ladder_bands(design, solved, thresholds, ledger)
     _condition_figures(solved, ledger)
     findings = tuple(sorted(ledger.findings, key=lambda item: LEVEL_ORDER[item.level]))
     return Assessment(
         figures=ledger.figures,
+        facts=solved.facts.by_path(),
         findings=findings,
         conditions=tuple(_line(state, solved, design) for state in (solved.parked, *solved.running)),
         worst=solved.worst.key,

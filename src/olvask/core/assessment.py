@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.figure import Figure
+from olvask.core.figure import Figure, Input
 
 Level = Literal["stop", "caution", "note"]
 Stage = Literal["survey", "match", "run", "wake", "settings", "build", "prove", "handover"]
@@ -153,6 +153,7 @@ class Assessment(Said):
     """Everything that follows from a design."""
 
     figures: dict[str, Figure]
+    facts: dict[str, Input] = Field(description="survey values in force by path, defaults filled in")
     findings: tuple[Finding, ...]
     conditions: tuple[ConditionLine, ...]
     worst: Literal["parked", "idle", "cruise", "low"] = Field(description="running condition with the lowest terminals")

@@ -63,6 +63,11 @@ class Facts:
         """Highest engine-off voltage [V]."""
         return max(float(self.rest.value), float(self.after_stop.value))
 
+    def by_path(self) -> dict[str, Input]:
+        """Each value under its path in the design."""
+        known = (getattr(self, name) for name in self.__slots__ if name != "scale")
+        return {item.path: item for item in known if item is not None}
+
 
 def fact(design: Design, path: str, label: str, unit: str, value: float | None, default: float) -> Input:
     """A survey value with its provenance: as recorded, "own" where typed without one, or a default.

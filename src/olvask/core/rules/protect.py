@@ -310,3 +310,53 @@ def _judge_fault_current(
             f"A short at the far end draws {fault_a:.0f} A, {multiple:.1f} times the {item.rating_a:g} A rating; "
             f"{design.choices.fault_multiple:g} times is held to. More copper or a smaller device.",
         )
+
+
+FIRST_LAY_M = 3.0
+
+
+def judge_empty(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> None:
+    """Say which run is not laid yet, and propose a first one to work on.
+
+    Args:
+        design: the design.
+        solved: its circuit.
+        ledger: where findings go.
+        hold_v: lowest voltage the unit keeps working at [V].
+    """
+    for run in RUNS:
+        if any(isinstance(piece, Cable) for piece in run_of(design, run).pieces):
+            continue
+        ledger.finding(
+            f"run.empty.{run}",
+            "caution",
+            "run",
+            "charger",
+            f"{RUN_LABEL[run]} is not laid",
+            "Lay a first run, then set its real length and size on the line.",
+            [_first_lay(design, solved, run, hold_v)],
+        )
+
+
+def _first_lay(design: Design, solved: Solved, run: RunName, hold_v: float) -> WayOut | None:
+    """Device and the smallest cable that holds the drop limit over a first length."""
+    unit, output = design.charger, solved.output
+    if unit is None or output is None:
+        return None
+    amps = continuous_a(design, solved, run, hold_v)
+    nominal_v = battery_side(design, run)[2]
+    chemistry, capacity_ah, _ = battery_side(design, run)
+    short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
+    allowed_ohm = design.choices.drop_percent / 100 * nominal_v / amps if amps > 0 else 0.0
+    for size in conductors():
+        if size.system != "metric" or 2 * FIRST_LAY_M * size.resistance_20c_ohm_per_km / 1000 > 0.8 * allowed_ohm:
+            continue
+        cable = Cable(size=size.size, length_m=FIRST_LAY_M)
+        try:
+            found = suitable_device(amps, ampacity(cable, design.choices.ampacity_school)[0], nominal_v, short_a)
+        except NoStandardSize:
+            continue
+        pieces = [_device_change(found), cable.model_dump(mode="json")]
+        label = f"Lay {FIRST_LAY_M:g} m of {size.size} behind a {found.label} {found.rating_a:g} A"
+        return way_out(label, (f"{run}.pieces", pieces if run == "supply" else pieces[::-1]))
+    return None

@@ -1,0 +1,165 @@
+"""The command line: demo, serve, assess, schema, openapi, export, import."""
+
+from __future__ import annotations
+
+import json
+import os
+import socket
+from pathlib import Path
+
+import click
+
+from olvask import __version__
+
+DEFAULT_PORT = 8127
+
+
+def _default_database() -> Path:
+    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
+    return Path(base) / "olvask" / "olvask.sqlite"
+
+
+database_option = click.option(
+    "--database",
+    type=click.Path(path_type=Path, dir_okay=False),
+    envvar="OLVASK_DATABASE",
+    default=_default_database,
+    show_default="~/.local/share/olvask/olvask.sqlite",
+    help="SQLite file of the jobs.",
+)
+host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+port_option = click.option(
+    "--port", type=click.IntRange(0, 65535), default=DEFAULT_PORT, show_default=True, help="0 takes a free one."
+)
+
+
+@click.group()
+@click.version_option(__version__, prog_name="olvask")
+def main() -> None:
+    """Design and commission alternator-fed DC-to-DC charging."""
+
+
+def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
+    from waitress.server import create_server
+
+    from olvask.store.demo import seed
+    from olvask.web import create_app
+    from olvask.web.app import MOST_BYTES, Config
+
+    try:
+        app = create_app(Config(database, frozenset() if host in ("127.0.0.1", "localhost") else frozenset({host})))
+    except OSError as error:
+        raise click.ClickException(f"cannot open {database}: {error}. Choose another file with --database.") from None
+    if with_demo:
+        seed(app.extensions["olvask.store"])
+    try:
+        server = create_server(app, host=host, port=port, threads=4, ident=None, max_request_body_size=4 * MOST_BYTES)
+    except OSError as error:
+        if not isinstance(error, socket.gaierror) and port:
+            raise click.ClickException(
+                f"port {port} is taken. Choose another with --port, or 0 for any free one."
+            ) from None
+        raise click.ClickException(f"cannot listen on {host}: {error}") from None
+    click.echo(f"Olvask is at http://{host}:{server.effective_port}/  (stop with Ctrl+C)")
+    server.run()
+
+
+@main.command()
+@database_option
+@host_option
+@port_option
+def serve(database: Path, host: str, port: int) -> None:
+    """Serve the application."""
+    _serve(database, host, port, with_demo=False)
+
+
+@main.command()
+@click.option(
+    "--database", type=click.Path(path_type=Path, dir_okay=False), default=Path(".demo/demo.sqlite"), show_default=True
+)
+@host_option
+@port_option
+def demo(database: Path, host: str, port: int) -> None:
+    """Serve the invented demo workshop."""
+    _serve(database, host, port, with_demo=True)
+
+
+@main.command()
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.pass_context
+def assess(context: click.Context, file: Path) -> None:
+    """Print the assessment of a job file as JSON; exit 1 when it holds a stop, 2 when the file is bad."""
+    from olvask.core.assess import assess as assess_design
+    from olvask.documents.job_file import BadJobFile, read_job_file
+
+    try:
+        job = read_job_file(file.read_bytes())
+    except BadJobFile as error:
+        for fault in error.faults:
+            click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
+        context.exit(2)
+    found = assess_design(job.design)
+    click.echo(found.model_dump_json(indent=2))
+    context.exit(1 if found.stops else 0)
+
+
+@main.command()
+def schema() -> None:
+    """Print the JSON Schema of the job file."""
+    from olvask.documents.job_file import job_file_schema
+
+    click.echo(json.dumps(job_file_schema(), ensure_ascii=False, indent=2))
+
+
+@main.command()
+def openapi() -> None:
+    """Print the OpenAPI document of the web interface."""
+    from olvask.web.app import bare_app
+
+    app = bare_app()
+    with app.app_context():
+        click.echo(json.dumps(app.spec, ensure_ascii=False, indent=1))
+
+
+@main.command("export")
+@click.argument("job_id", type=int)
+@click.option(
+    "--output", type=click.Path(path_type=Path, dir_okay=False), help="File to write; standard output when left out."
+)
+@database_option
+def export_job(job_id: int, output: Path | None, database: Path) -> None:
+    """Write a stored job as a job file."""
+    from olvask.documents.job_file import JobFile, write_job_file
+    from olvask.store.engine import open_store
+    from olvask.store.jobs import JobStore, NoSuchJob
+
+    try:
+        job = JobStore(open_store(database)).get(job_id)
+    except NoSuchJob as error:
+        raise click.ClickException(f"{error.args[0]} in {database}") from None
+    head = job.heading
+    text = write_job_file(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
+    if output is None:
+        click.echo(text, nl=False)
+    else:
+        output.write_text(text, encoding="utf-8")
+
+
+@main.command("import")
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@database_option
+@click.pass_context
+def import_job(context: click.Context, file: Path, database: Path) -> None:
+    """Store a job file as a new job and print its number."""
+    from olvask.documents.job_file import BadJobFile, read_job_file
+    from olvask.store.engine import open_store
+    from olvask.store.jobs import Heading, JobStore
+
+    try:
+        read = read_job_file(file.read_bytes())
+    except BadJobFile as error:
+        for fault in error.faults:
+            click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
+        context.exit(2)
+    job = JobStore(open_store(database)).create(Heading(read.title, read.code, read.customer), read.design)
+    click.echo(f"job {job.id}")

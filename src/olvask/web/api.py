@@ -1,0 +1,241 @@
+"""The endpoints under /api."""
+
+from __future__ import annotations
+
+import re
+from datetime import UTC, datetime
+
+from apiflask import APIBlueprint
+from flask import Response, current_app, request
+from pydantic import BaseModel
+
+from olvask.core.assess import STAGES, assess
+from olvask.core.assessment import Assessment, SizeLadder
+from olvask.core.catalogue import conductors, devices
+from olvask.core.model import Alternator, Design, Vehicle
+from olvask.core.model.shelf import alternators, batteries, chargers
+from olvask.core.rules.shelf import judge_units
+from olvask.core.rules.size_ladder import size_ladder
+from olvask.documents.job_file import JobFile, read_job_file, write_job_file
+from olvask.documents.schematic import schematic_svg
+from olvask.documents.sheet import SheetHead, sheet_pdf
+from olvask.store.jobs import Heading, Job, JobStore
+from olvask.web import body
+from olvask.web.shapes import (
+    CatalogueOut,
+    FamilyOut,
+    JobCard,
+    JobOut,
+    LadderIn,
+    NewJob,
+    RevisionOut,
+    Revisions,
+    Saved,
+    SaveJob,
+    SizeOut,
+    Verdicts,
+    Yard,
+)
+
+body.install()  # before the first endpoint is declared
+api = APIBlueprint("api", __name__, url_prefix="/api", tag="Olvask")
+STAGE_LABEL = {
+    "survey": "Survey",
+    "match": "Match",
+    "run": "Run",
+    "wake": "Wake",
+    "settings": "Settings",
+    "build": "Build",
+    "prove": "Prove",
+    "handover": "Hand over",
+}
+
+
+def _store() -> JobStore:
+    store = current_app.extensions["olvask.store"]
+    if not isinstance(store, JobStore):
+        raise TypeError("the application has no store")
+    return store
+
+
+def _json(model: BaseModel, status: int = 200) -> Response:
+    return Response(model.model_dump_json(), status=status, mimetype="application/json")
+
+
+def blank_design() -> Design:
+    """What a new job starts from: a 12 V engine vehicle, everything else open."""
+    return Design(vehicle=Vehicle(alternator=Alternator(rated_a=120.0)))
+
+
+@api.get("/health")
+def health() -> dict[str, str]:
+    """Say that the server is there."""
+    return {"status": "ok"}
+
+
+@api.get("/catalogue")
+@api.output(CatalogueOut)
+def catalogue() -> Response:
+    """Standard sizes, device ratings and the shelf."""
+    families: dict[str, FamilyOut] = {}
+    for item in devices():
+        earlier = families[item.family].ratings_a if item.family in families else ()
+        families[item.family] = FamilyOut(
+            family=item.family, label=item.label, ratings_a=(*earlier, item.rating_a), source=item.source
+        )
+    return _json(
+        CatalogueOut(
+            sizes=tuple(SizeOut(size=item.size, system=item.system, area_mm2=item.area_mm2) for item in conductors()),
+            families=tuple(families.values()),
+            chargers=chargers(),
+            batteries=batteries(),
+            alternators=alternators(),
+            blank=blank_design(),
+        )
+    )
+
+
+@api.post("/assess")
+@api.input(Design, arg_name="design")
+@api.output(Assessment)
+def assess_design(design: Design) -> Response:
+    """Assess a design without storing anything."""
+    return _json(assess(design))
+
+
+@api.post("/ladder")
+@api.input(LadderIn, arg_name="asked")
+@api.output(SizeLadder)
+def ladder(asked: LadderIn) -> Response:
+    """Judge one cable in every standard size."""
+    return _json(size_ladder(asked.design, asked.place))
+
+
+@api.post("/match")
+@api.input(Design, arg_name="design")
+@api.output(Verdicts)
+def match(design: Design) -> Response:
+    """Judge every unit of the shelf for a design."""
+    return _json(Verdicts(units=tuple(judge_units(design, chargers()))))
+
+
+def _card(job: Job) -> JobCard:
+    found = assess(job.design)
+    stage, action = _next_action(found)
+    vehicle = job.design.vehicle
+    return JobCard(
+        id=job.id,
+        title=job.heading.title,
+        code=job.heading.code,
+        customer=job.heading.customer,
+        version=job.version,
+        saved_at=job.saved_at,
+        vehicle=f"{vehicle.system_v} V · {'DC converter' if vehicle.drive == 'converter' else 'alternator'} {vehicle.alternator.rated_a:g} A",
+        unit=job.design.charger.name if job.design.charger else "",
+        stops=len(found.stops),
+        cautions=sum(item.level == "caution" for item in found.findings),
+        next_stage=STAGE_LABEL[stage],
+        next_action=action,
+    )
+
+
+def _next_action(found: Assessment) -> tuple[str, str]:
+    for level in ("stop", "caution"):
+        for item in found.findings:
+            if item.level == level:
+                return item.stage, item.title
+    for stage in STAGES:
+        if found.stages[stage].missing:
+            return stage, f"Still open: {found.stages[stage].missing[0]}"
+    return "handover", "Print the hand-over sheet"
+
+
+@api.get("/jobs")
+@api.output(Yard)
+def yard() -> Response:
+    """Every job with its next action."""
+    return _json(Yard(jobs=tuple(_card(job) for job in _store().all())))
+
+
+@api.post("/jobs")
+@api.input(NewJob, arg_name="new")
+@api.output(JobOut, status_code=201)
+def create_job(new: NewJob) -> Response:
+    """Begin a job."""
+    return _json(JobOut.of(_store().create(new.heading(), new.design or blank_design())), 201)
+
+
+@api.post("/jobs/import")
+@api.output(JobOut, status_code=201)
+def import_job() -> Response:
+    """Take a job file as a new job; the body is the file."""
+    file = read_job_file(request.get_data(cache=False))
+    return _json(JobOut.of(_store().create(Heading(file.title, file.code, file.customer), file.design)), 201)
+
+
+@api.get("/jobs/<int:job_id>")
+@api.output(JobOut)
+def get_job(job_id: int) -> Response:
+    """A job at its newest revision."""
+    return _json(JobOut.of(_store().get(job_id)))
+
+
+@api.put("/jobs/<int:job_id>")
+@api.input(SaveJob, arg_name="save")
+@api.output(Saved)
+def save_job(job_id: int, save: SaveJob) -> Response:
+    """Store a new revision; refused when it is based on an older one."""
+    job = _store().save(job_id, save.based_on, save.heading(), save.design)
+    return _json(Saved(version=job.version, saved_at=job.saved_at))
+
+
+@api.get("/jobs/<int:job_id>/revisions")
+@api.output(Revisions)
+def revisions(job_id: int) -> Response:
+    """Every revision of a job."""
+    heads = _store().revisions(job_id)
+    return _json(
+        Revisions(
+            revisions=tuple(
+                RevisionOut(version=item.version, saved_at=item.saved_at, title=item.title) for item in heads
+            )
+        )
+    )
+
+
+@api.get("/jobs/<int:job_id>/revisions/<int:version>")
+@api.output(JobOut)
+def revision(job_id: int, version: int) -> Response:
+    """One revision of a job."""
+    return _json(JobOut.of(_store().get(job_id, version)))
+
+
+def _attached(job: Job, ending: str) -> dict[str, str]:
+    plain = re.sub(r"[^A-Za-z0-9]+", "-", job.heading.code or f"job-{job.id}").strip("-").lower()
+    return {"Content-Disposition": f'inline; filename="{plain or "job"}.{ending}"'}
+
+
+@api.get("/jobs/<int:job_id>/file")
+def job_file(job_id: int) -> Response:
+    """The job as a JSON file."""
+    job = _store().get(job_id)
+    head = job.heading
+    text = write_job_file(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
+    return Response(text, mimetype="application/json", headers=_attached(job, "json"))
+
+
+@api.get("/jobs/<int:job_id>/schematic.svg")
+def schematic(job_id: int) -> Response:
+    """The wiring diagram."""
+    job = _store().get(job_id)
+    return Response(schematic_svg(job.design), mimetype="image/svg+xml", headers=_attached(job, "svg"))
+
+
+@api.get("/jobs/<int:job_id>/sheet.pdf")
+def sheet(job_id: int) -> Response:
+    """The hand-over sheet."""
+    job = _store().get(job_id)
+    head = SheetHead(job.heading.title, job.heading.code, job.heading.customer, job.version, datetime.now(UTC).date())
+    return Response(
+        sheet_pdf(head, job.design, assess(job.design)), mimetype="application/pdf", headers=_attached(job, "pdf")
+    )

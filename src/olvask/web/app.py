@@ -1,0 +1,79 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from apiflask import APIFlask
+from flask import Response, g, send_from_directory
+
+from olvask import __version__
+from olvask.store.engine import open_store
+from olvask.store.jobs import JobStore
+from olvask.web import guard, problems
+from olvask.web.api import api
+
+BUILT = Path(__file__).parent / "app"
+MOST_BYTES = 4 * 1024 * 1024
+NOT_BUILT = "<!doctype html><title>Olvask</title><p>The screens are not built yet. Run <code>make demo</code>.</p>"
+
+
+@dataclass(frozen=True)
+class Config:
+    """What the server needs to know.
+
+    Attributes:
+        database: SQLite file.
+        hosts: host names served besides loopback.
+    """
+
+    database: Path
+    hosts: frozenset[str] = field(default_factory=frozenset)
+
+
+def create_app(config: Config) -> APIFlask:
+    """Make the application.
+
+    Args:
+        config: database and hosts.
+
+    Raises:
+        OSError: the database cannot be opened.
+    """
+    app = bare_app()
+    app.extensions["olvask.store"] = JobStore(open_store(config.database))
+    guard.install(app, config.hosts)
+    app.add_url_rule("/", "page", _page)
+    app.add_url_rule("/<path:path>", "file", _file)
+    return app
+
+
+def bare_app() -> APIFlask:
+    """The API alone, without store or screens: enough to write its OpenAPI document."""
+    app = APIFlask("olvask", title="Olvask", version=__version__, docs_path=None, spec_path="/api/openapi.json")
+    app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
+    app.config["AUTO_404_RESPONSE"] = False
+    problems.install(app)
+    app.register_blueprint(api)
+    return app
+
+
+def _page() -> Response:
+    """The one page, its style nonce put in."""
+    index = BUILT / "index.html"
+    text = index.read_text(encoding="utf-8") if index.exists() else NOT_BUILT
+    response = Response(text.replace("__NONCE__", g.nonce), mimetype="text/html")
+    response.headers["Cache-Control"] = "no-store"
+    return response
+
+
+def _file(path: str) -> Response:
+    """A built file, or the page for an address the screens route themselves."""
+    if path.startswith("assets/"):
+        response = send_from_directory(BUILT, path)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+    if "." in path.rsplit("/", 1)[-1]:
+        return send_from_directory(BUILT, path)
+    return _page()

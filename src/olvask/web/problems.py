@@ -1,0 +1,84 @@
+"""Errors as problem details (RFC 9457)."""
+
+from __future__ import annotations
+
+import logging
+
+from apiflask import APIFlask
+from flask import Response
+from werkzeug.exceptions import HTTPException
+
+from olvask.core.model.faults import Fault
+from olvask.core.rules.size_ladder import NotACable
+from olvask.documents.job_file import BadJobFile
+from olvask.store.jobs import NoSuchJob, StaleSave
+from olvask.web.body import BadInput
+from olvask.web.shapes import JobOut, Problem, StaleProblem
+
+MEDIA_TYPE = "application/problem+json"
+REMEDY = {
+    404: "There is nothing at this address.",
+    405: "This address does not take that kind of request.",
+    413: "The file is too large; a job file is well under a megabyte.",
+    415: "Send JSON.",
+}
+
+
+def _answer(problem: Problem) -> Response:
+    return Response(problem.model_dump_json(), status=problem.status, mimetype=MEDIA_TYPE)
+
+
+def install(app: APIFlask) -> None:
+    """Make `app` answer every error as a problem, located where it can be."""
+
+    def bad_input(error: Exception) -> Response:
+        if not isinstance(error, BadInput | BadJobFile):
+            raise error
+        count = len(error.faults)
+        title = "The file cannot be taken" if isinstance(error, BadJobFile) else "Some entries need mending"
+        return _answer(
+            Problem(
+                title=title, status=422, detail=f"{count} to mend; nothing was changed.", faults=tuple(error.faults)
+            )
+        )
+
+    def not_a_cable(error: Exception) -> Response:
+        fault = Fault(path="place", field="Place", message=str(error))
+        return _answer(Problem(title="No cable there", status=422, detail=str(error), faults=(fault,)))
+
+    def no_job(error: Exception) -> Response:
+        return _answer(Problem(title="No such job", status=404, detail=f"There is {error.args[0]} here."))
+
+    def stale(error: Exception) -> Response:
+        if not isinstance(error, StaleSave):
+            raise error
+        stored = error.stored
+        problem = StaleProblem(
+            title="Saved elsewhere since",
+            status=409,
+            detail=f"The stored job is at version {stored.version}. Nothing was overwritten; choose which to keep.",
+            stored=JobOut.of(stored),
+        )
+        return _answer(problem)
+
+    def http(error: Exception) -> Response:
+        if not isinstance(error, HTTPException):
+            raise error
+        status = error.code or 500
+        return _answer(Problem(title=error.name, status=status, detail=REMEDY.get(status, error.description or "")))
+
+    def unexpected(error: Exception) -> Response:
+        logging.getLogger("olvask").exception("unexpected error", exc_info=error)
+        return _answer(
+            Problem(
+                title="Olvask made a mistake", status=500, detail="Your entries are kept. Reload and try once more."
+            )
+        )
+
+    app.register_error_handler(BadInput, bad_input)
+    app.register_error_handler(BadJobFile, bad_input)
+    app.register_error_handler(NotACable, not_a_cable)
+    app.register_error_handler(NoSuchJob, no_job)
+    app.register_error_handler(StaleSave, stale)
+    app.register_error_handler(HTTPException, http)
+    app.register_error_handler(Exception, unexpected)
