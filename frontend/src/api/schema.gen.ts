@@ -2267,6 +2267,11 @@ export interface components {
             fit: "fits" | "turned_down" | "no";
             /** Set To A */
             set_to_a: number | null;
+            /**
+             * Cautious
+             * @description something short of a stop speaks against it
+             */
+            cautious: boolean;
             /** Reason */
             reason: string;
         };

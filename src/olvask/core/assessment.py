@@ -210,4 +210,5 @@ class UnitVerdict(Said):
     price: float
     fit: Literal["fits", "turned_down", "no"]
     set_to_a: float | None
+    cautious: bool = Field(description="something short of a stop speaks against it")
     reason: str

@@ -24,7 +24,7 @@ def judge_units(design: Design, units: Iterable[Charger]) -> list[UnitVerdict]:
     Only Match findings decide: cables and devices follow the unit, not the other way about.
     """
     verdicts = [_judge(design, unit) for unit in units]
-    return sorted(verdicts, key=lambda item: (FIT_ORDER[item.fit], -item.output_a, item.price))
+    return sorted(verdicts, key=lambda item: (FIT_ORDER[item.fit], item.cautious, -item.output_a, item.price))
 
 
 def _unit_alone(design: Design, unit: Charger, set_to_a: float | None) -> tuple[list[Finding], str]:
@@ -57,10 +57,10 @@ def _judge(design: Design, unit: Charger) -> UnitVerdict:
         again, binding = _unit_alone(design, unit, turned_a)
         if not any(item.level == "stop" for item in again):
             doubt = f"; caution: {_lower(again[0].title)}" if again else ""
-            return _say(unit, "turned_down", turned_a, f"turned down, {binding}{doubt}")
+            return _say(unit, "turned_down", turned_a, f"{binding}{doubt}", bool(again))
     worst = min(trouble, key=lambda item: item.level != "stop")
     if worst.level != "stop":
-        return _say(unit, "fits", None, f"caution: {_lower(worst.title)}")
+        return _say(unit, "fits", None, f"caution: {_lower(worst.title)}", True)
     return _say(unit, "no", None, _lower(worst.title))
 
 
@@ -68,7 +68,7 @@ def _lower(title: str) -> str:
     return title[0].lower() + title[1:]
 
 
-def _say(unit: Charger, fit: str, set_to_a: float | None, reason: str) -> UnitVerdict:
+def _say(unit: Charger, fit: str, set_to_a: float | None, reason: str, cautious: bool = False) -> UnitVerdict:
     return UnitVerdict.model_validate(
         {
             "id": unit.id,
@@ -78,6 +78,7 @@ def _say(unit: Charger, fit: str, set_to_a: float | None, reason: str) -> UnitVe
             "price": unit.price,
             "fit": fit,
             "set_to_a": set_to_a,
+            "cautious": cautious,
             "reason": reason,
         }
     )

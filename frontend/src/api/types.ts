@@ -1,0 +1,43 @@
+/** Names for the generated schema types, so that nothing is typed twice. */
+import type { components } from './schema.gen'
+
+type Schemas = components['schemas']
+export type Design = Schemas['Design']
+export type Assessment = Schemas['Assessment']
+export type Job = Schemas['JobOut']
+export type JobCard = Schemas['Yard']['jobs'][number]
+export type Catalogue = Schemas['CatalogueOut']
+export type SizeLadder = Schemas['SizeLadder']
+export type LadderRow = SizeLadder['rows'][number]
+export type UnitVerdict = Schemas['Verdicts']['units'][number]
+export type Revision = Schemas['Revisions']['revisions'][number]
+export type Finding = Assessment['findings'][number]
+export type WayOut = NonNullable<Finding['ways_out']>[number]
+export type ConditionLine = Assessment['conditions'][number]
+export type Figure = Assessment['figures'][string]
+export type PieceFacts = Assessment['pieces'][number]
+export type WakeBands = Assessment['wake']
+export type Threshold = WakeBands['thresholds'][number]
+export type Piece = NonNullable<Design['supply']['pieces']>[number]
+export type Cable = Extract<Piece, { kind?: 'cable' }>
+export type Device = Extract<Piece, { kind?: 'device' }>
+export type Joint = Extract<Piece, { kind?: 'joint' }>
+export type Charger = Catalogue['chargers'][number]
+export type RunName = 'supply' | 'delivery'
+export type ConditionKey = ConditionLine['key']
+
+/** One thing wrong with what was entered. */
+export interface Fault {
+  path: string
+  field: string
+  message: string
+}
+
+/** Problem details as the server answers them. */
+export interface Problem {
+  title: string
+  status: number
+  detail: string
+  faults?: Fault[]
+  stored?: Job
+}

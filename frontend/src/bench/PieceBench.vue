@@ -1,0 +1,112 @@
+<script setup lang="ts">
+/** The selected piece: its fields, what guards it, and the actions on it. */
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import InputText from 'primevue/inputtext'
+import { computed } from 'vue'
+import type { Cable, Device } from '../api/types'
+import ChoiceField from '../fields/ChoiceField.vue'
+import NumberField from '../fields/NumberField.vue'
+import { GROUPED, INSULATION, METAL, PLACE, SCHOOL, YES_NO } from '../fields/options'
+import { useCatalogue } from '../job/catalogue'
+import { quantity, sizeAside } from '../job/format'
+import { inserted, placed, piecesOf, removed } from '../job/pieces'
+import { useJob } from '../job/store'
+
+const emit = defineEmits<{ pick: [place: string] }>()
+const job = useJob()
+const { data: catalogue } = useCatalogue()
+const at = computed(() => placed(job.place))
+const piece = computed(() => (at.value && job.design ? (piecesOf(job.design, at.value.run)[at.value.index] ?? null) : null))
+const base = computed(() => (at.value ? `${at.value.run}.pieces.${at.value.index}` : ''))
+const run = computed(() => at.value?.run ?? (job.place === 'auxiliary' ? 'delivery' : 'supply'))
+const facts = computed(() => job.pieceFacts.get(job.place))
+const heading = computed(() => {
+  const word = piece.value === null ? (run.value === 'supply' ? 'Supply run' : 'Delivery run') : { cable: 'Cable', device: 'Protective device', joint: 'Joint' }[piece.value.kind ?? 'cable']
+  return piece.value === null ? word : `${word}, ${run.value}`
+})
+const aside = computed(() => (at.value && job.design ? `piece ${at.value.index + 1} of ${piecesOf(job.design, at.value.run).length}` : ''))
+const sizes = computed(() => (catalogue.value?.sizes ?? []).map((item) => ({ value: item.size, label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim() })))
+const families = computed(() => (catalogue.value?.families ?? []).map((item) => ({ value: item.family, label: item.label })))
+const ratings = computed(() => (catalogue.value?.families.find((item) => item.family === (piece.value as Device | null)?.family)?.ratings_a ?? []).map((value) => ({ value, label: `${value} A` })))
+const family = computed({
+  get: () => (piece.value as Device | null)?.family ?? 'sf30',
+  set: (value) => {
+    const choices = catalogue.value?.families.find((item) => item.family === value)?.ratings_a ?? []
+    const now = (piece.value as Device).rating_a ?? 0
+    const rating = choices.find((item) => item >= now) ?? choices.at(-1)
+    job.change([{ path: `${base.value}.family`, value }, { path: `${base.value}.rating_a`, value: rating }])
+  },
+})
+const back = computed(() => job.design?.[run.value]?.back)
+const way = computed({
+  get: () => back.value?.way ?? 'cable',
+  set: (value: string) => { job.change([{ path: `${run.value}.back`, value: value === 'cable' ? { way: 'cable' } : { way: 'chassis', resistance_mohm: null } }]) },
+})
+const WAYS = [{ value: 'cable', label: 'own cable' }, { value: 'chassis', label: 'chassis' }]
+
+function add(kind: 'cable' | 'device' | 'joint'): void {
+  if (job.design === null) return
+  const from = at.value ? job.place : run.value === 'delivery' ? 'charger' : 'start_battery'
+  const step = inserted(job.design, from, kind)
+  job.change(step.changes)
+  emit('pick', step.place)
+}
+function remove(): void {
+  const step = job.design && removed(job.design, job.place)
+  if (!step) return
+  job.change(step.changes)
+  emit('pick', step.place)
+}
+function rename(event: Event): void {
+  job.change([{ path: `${base.value}.name`, value: (event.target as HTMLInputElement).value }], `${base.value}.name`)
+}
+</script>
+
+<template>
+  <section class="panel piece" aria-label="Selected piece">
+    <div class="bench-head"><h2>{{ heading }}</h2><span class="aside">{{ aside }}</span></div>
+    <div class="acts">
+      <Button label="Cable" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('cable')" />
+      <Button label="Device" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('device')" />
+      <Button label="Joint" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('joint')" />
+      <Button v-if="piece" aria-label="Take this piece out" title="Take out (Delete)" icon="pi pi-trash" size="small" severity="secondary" variant="text" @click="remove" />
+    </div>
+    <template v-if="piece?.kind === 'cable'">
+      <ChoiceField :path="`${base}.size`" label="Size" :options="sizes" />
+      <NumberField :path="`${base}.length_m`" label="One-way" unit="m" origin="measured" :step="0.1" />
+      <ChoiceField :path="`${base}.metal`" label="Metal" :options="METAL" />
+      <ChoiceField :path="`${base}.insulation_c`" label="Insulation" :options="INSULATION" />
+      <ChoiceField :path="`${base}.place`" label="Place" :options="PLACE" />
+      <ChoiceField :path="`${base}.grouped`" label="Bundle" :options="GROUPED" />
+      <ChoiceField :path="`${base}.conduit`" label="In conduit" :options="YES_NO" />
+      <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span></p>
+    </template>
+    <template v-else-if="piece?.kind === 'device'">
+      <div class="field"><label for="family">Family</label><Select v-model="family" input-id="family" :options="families" option-label="label" option-value="value" size="small" /></div>
+      <ChoiceField :path="`${base}.rating_a`" label="Rating" :options="ratings" />
+      <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
+        <template v-if="job.assessment?.figures[`${at?.run}.device.${at?.index}.${name}`]">{{ job.assessment.figures[`${at?.run}.device.${at?.index}.${name}`]?.working }}</template>
+      </p>
+    </template>
+    <template v-else-if="piece?.kind === 'joint'">
+      <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <NumberField :path="`${base}.resistance_mohm`" label="Resistance" unit="mΩ" origin="measured" :step="0.1" />
+      <p class="facts muted">An own return has the same joint in it.</p>
+    </template>
+    <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
+    <div class="field"><label for="way-back">Return</label><Select v-model="way" input-id="way-back" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
+    <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" label="Chassis, measured" unit="mΩ" origin="measured" fallback="5 assumed" :step="0.5" />
+    <ChoiceField path="choices.ampacity_school" label="Ampacity tables" :options="SCHOOL" />
+    <NumberField path="choices.drop_percent" label="Drop limit" unit="%" origin="own" :step="0.5" />
+  </section>
+</template>
+
+<style scoped>
+.piece { padding: 9px 11px; overflow: auto; min-height: 0; }
+.piece :deep(.field) { grid-template-columns: minmax(70px, 1fr) 100px 52px; min-height: 27px; }
+.piece :deep(.field:has(.p-select)), .piece :deep(.field:has(#joint-name)) { grid-template-columns: minmax(70px, 1fr) 158px; }
+.field { display: grid; gap: 6px; align-items: center; min-height: 29px; font-size: 13px; } .field label { color: var(--muted); }
+.facts { font-size: 12.5px; line-height: 1.35; margin: 4px 0; }
+.acts { display: flex; gap: 4px; margin: -2px 0 5px; } .acts :deep(.p-button) { padding: 2px 7px; gap: 4px; font-size: 12.5px; }
+</style>

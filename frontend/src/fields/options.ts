@@ -1,0 +1,19 @@
+/** Words for the choices of the model. */
+import type { Option } from './ChoiceField.vue'
+
+const options = (pairs: [unknown, string][]): Option[] => pairs.map(([value, label]) => ({ value, label }))
+
+export const SYSTEM = options([[12, '12 V'], [24, '24 V']])
+export const DRIVE = options([['engine', 'engine and alternator'], ['converter', 'hybrid, DC converter']])
+export const BODY = options([['metal_bonded', 'metal, bonded'], ['mixed', 'mixed or composite'], ['boat', 'boat'], ['unknown', 'unknown']])
+export const REGULATION = options([['fixed', 'fixed'], ['compensated', 'temperature-compensated'], ['managed', 'engine-managed']])
+export const CHEMISTRY = options([['flooded', 'flooded lead-acid'], ['agm', 'AGM'], ['gel', 'gel'], ['lfp', 'LFP']])
+export const NOMINAL = options([[12, '12 V'], [24, '24 V'], [48, '48 V']])
+export const PLACE = options([['cabin', 'cabin'], ['under_floor', 'under floor'], ['engine_bay', 'engine bay']])
+export const MOUNT = options([['cabin', 'cabin, free air'], ['cupboard', 'cupboard'], ['under_floor', 'under floor'], ['engine_bay', 'engine bay']])
+export const METAL = options([['copper', 'copper'], ['cca', 'copper-clad aluminium']])
+export const INSULATION = options([[70, '70 °C'], [75, '75 °C'], [90, '90 °C'], [105, '105 °C'], [125, '125 °C']])
+export const GROUPED = options([[1, 'alone'], [2, '2 circuits'], [3, '3 circuits'], [4, '4 circuits'], [5, '5 circuits'], [6, '6 circuits']])
+export const YES_NO = options([[false, 'no'], [true, 'yes']])
+export const SCHOOL = options([['enclosed', 'enclosed wiring'], ['free_air', 'free air']])
+export const BUDGET = options([['surplus', 'hot-idle surplus'], ['share', 'share of rated']])

@@ -1,0 +1,25 @@
+import '@fontsource/barlow/latin-400.css'
+import '@fontsource/barlow/latin-500.css'
+import '@fontsource/barlow/latin-600.css'
+import '@fontsource/barlow-semi-condensed/latin-400.css'
+import '@fontsource/barlow-semi-condensed/latin-500.css'
+import '@fontsource/barlow-semi-condensed/latin-600.css'
+import 'primeicons/primeicons.css'
+import './theme/base.css'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { createPinia } from 'pinia'
+import PrimeVue from 'primevue/config'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './router'
+import { workshop } from './theme/preset'
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always' } } })
+
+createApp(App)
+  .use(createPinia())
+  .use(router)
+  .use(VueQueryPlugin, { queryClient: queries })
+  .use(PrimeVue, { theme: { preset: workshop, options: { darkModeSelector: '.night' } }, csp: { nonce } })
+  .mount('#app')

@@ -1,0 +1,32 @@
+<script setup lang="ts">
+/** The keys. */
+import Dialog from 'primevue/dialog'
+
+const open = defineModel<boolean>('open', { required: true })
+const KEYS: [string, string][] = [
+  ['← →', 'walk the line'],
+  ['↑ ↓', 'step the selected piece to the next size, rating or unit'],
+  ['Enter', 'go into the fields of the selected piece'],
+  ['Esc', 'back to the line'],
+  ['Insert', 'add a cable after the selected piece'],
+  ['Delete', 'take the selected piece out'],
+  ['1 … 8', 'go to a stage'],
+  ['c', 'next operating condition'],
+  ['w', 'working of the figure in focus'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
+  ['n', 'day or night'],
+  ['?', 'this list'],
+]
+</script>
+
+<template>
+  <Dialog v-model:visible="open" modal dismissable-mask header="Keys" class="keys">
+    <table><tbody><tr v-for="[key, what] in KEYS" :key="key"><th scope="row"><kbd>{{ key }}</kbd></th><td>{{ what }}</td></tr></tbody></table>
+  </Dialog>
+</template>
+
+<style scoped>
+table { border-collapse: collapse; }
+th { text-align: left; padding: 5px 20px 5px 0; white-space: nowrap; } td { padding: 5px 0; }
+kbd { font: inherit; font-weight: 600; border: 1px solid var(--edge); border-radius: 3px; padding: 1px 7px; background: var(--field); }
+</style>
