@@ -49,5 +49,5 @@ section { padding: 9px 12px; overflow: auto; min-height: 0; }
 ul { list-style: none; padding: 0; margin: 0; display: grid; gap: 10px; } li a { font-weight: 600; font-size: 15px; } li p { font-size: 13px; color: var(--muted); }
 .warn { color: var(--madder); font-weight: 600; font-size: 13px; margin-bottom: 10px; } .small { font-size: 12.5px; margin-top: 12px; }
 table { border-collapse: collapse; font-size: 13px; width: 100%; } th, td { text-align: left; padding: 4px 10px 4px 0; border-bottom: 1px solid var(--hair); }
-@media (max-width: 800px) { .handover { grid-template-columns: 1fr; } }
+@media (max-width: 800px) { .handover { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -32,7 +32,8 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
   <div ref="box" class="ruler">
     <svg v-if="ruler && width > 0" :width="width" :height="height" role="img" :aria-label="`Limits on the output current; ${ruler.binding} binds at ${quantity(ruler.allowed_a, 'A')}`">
       <defs><pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" class="hatch-line" /></pattern></defs>
-      <g v-for="tick in ticks" :key="tick"><path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * ROW + 4}`" class="grid" /><text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">{{ tick }}{{ tick === 0 ? ' A out' : '' }}</text></g>
+      <g v-for="tick in ticks" :key="tick"><path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * ROW + 4}`" class="grid" /><text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">{{ tick }}</text></g>
+      <text x="0" :y="TOP - 10" class="narrow muted-t">A at the output</text>
       <g v-for="(limit, at) in limits" :key="limit.key" :transform="`translate(0 ${TOP + at * ROW})`" :class="{ binding: limit.binding, aside: !limit.governs }">
         <text x="0" y="14" class="label">{{ limit.label }}<tspan v-if="!limit.governs" class="narrow"> (other school)</tspan><title>{{ limit.text }}</title></text>
         <rect :x="x(0)" y="4" :width="x(limit.amps ?? 0) - x(0)" height="12" class="bar" />

@@ -79,5 +79,5 @@ td { padding: 3.5px 8px 3.5px 0; border-bottom: 1px solid var(--hair); vertical-
 .fits { color: var(--verdigris); font-weight: 600; } .turned_down { color: var(--ochre); font-weight: 600; } td .no { color: var(--madder); }
 .verdict { margin-top: 8px; font-size: 13px; line-height: 1.4; display: grid; gap: 4px; }
 .figure { font-weight: 600; border-bottom: 1px dotted var(--edge); }
-@media (max-width: 900px) { .match { grid-template-columns: 1fr; } section { overflow: visible; } .fields { grid-template-columns: 1fr; } table { display: block; overflow-x: auto; } }
+@media (max-width: 900px) { .match { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .fields { grid-template-columns: minmax(0, 1fr); } table { display: block; overflow-x: auto; } }
 </style>

@@ -75,5 +75,6 @@ td { padding: 3px 8px 3px 0; border-bottom: 1px solid var(--hair); white-space: 
 .wide { width: 110px; } .track { position: relative; display: block; height: 9px; background: var(--field); border: 1px solid var(--hair); }
 .fill { position: absolute; inset: 0 auto 0 0; background: var(--copper); opacity: 0.75; } .none .fill { background: var(--madder); }
 .mark { position: absolute; top: -4px; bottom: -4px; width: 1.5px; background: var(--ink); }
+@media (max-width: 700px) { .wide, tbody td:nth-of-type(2), thead th:nth-of-type(3), tbody td:nth-of-type(5), thead th:nth-of-type(6), tbody td:nth-of-type(8), thead th:nth-of-type(9) { display: none; } td, thead th { padding-right: 6px; } .aside-size { display: none; } }
 .foot { font-size: 12px; line-height: 1.3; margin-top: 6px; } .empty { font-size: 13px; padding: 24px 0; }
 </style>

@@ -46,12 +46,12 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
     </section>
     <section class="panel" aria-label="Alternator and start battery">
       <div class="bench-head"><h2>Alternator and start battery</h2></div>
-      <div class="shelf"><label for="alternator-shelf">From the shelf</label><Select v-model="alternator" input-id="alternator-shelf" :options="alternators" option-label="alternator.name" option-value="id" size="small" placeholder="own entry" /></div>
+      <div class="shelf"><label for="alternator-shelf">From shelf</label><Select v-model="alternator" input-id="alternator-shelf" :options="alternators" option-label="alternator.name" option-value="id" size="small" placeholder="own entry" /></div>
       <NumberField path="vehicle.alternator.rated_a" label="Rated" unit="A" origin="datasheet" :step="5" />
       <ChoiceField path="vehicle.alternator.regulation" label="Regulation" :options="REGULATION" />
       <NumberField path="vehicle.alternator.hot_idle_share" label="Share at hot idle" unit="" origin="measured" :step="0.05" />
-      <NumberField path="vehicle.alternator.loads_idle_a" label="Own loads, idle" unit="A" origin="measured" :step="1" />
-      <NumberField path="vehicle.alternator.loads_cruise_a" label="Own loads, cruise" unit="A" origin="measured" :step="1" />
+      <NumberField path="vehicle.alternator.loads_idle_a" label="Loads, idle" unit="A" origin="measured" :step="1" />
+      <NumberField path="vehicle.alternator.loads_cruise_a" label="Loads, cruise" unit="A" origin="measured" :step="1" />
       <ChoiceField path="vehicle.start_battery.chemistry" label="Start battery" :options="CHEMISTRY" />
       <NumberField path="vehicle.start_battery.capacity_ah" label="Capacity" unit="Ah" origin="datasheet" :step="5" />
     </section>
@@ -68,7 +68,7 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
     </section>
     <section class="panel" aria-label="Auxiliary battery and use">
       <div class="bench-head"><h2>Auxiliary battery and use</h2></div>
-      <div class="shelf"><label for="battery-shelf">From the shelf</label><Select v-model="battery" input-id="battery-shelf" :options="batteries" option-label="battery.name" option-value="id" size="small" placeholder="own entry" /></div>
+      <div class="shelf"><label for="battery-shelf">From shelf</label><Select v-model="battery" input-id="battery-shelf" :options="batteries" option-label="battery.name" option-value="id" size="small" placeholder="own entry" /></div>
       <ChoiceField path="auxiliary.chemistry" label="Chemistry" :options="CHEMISTRY" />
       <ChoiceField path="auxiliary.nominal_v" label="Nominal" :options="NOMINAL" />
       <NumberField path="auxiliary.capacity_ah" label="Capacity" unit="Ah" origin="datasheet" :step="5" />
@@ -90,5 +90,5 @@ h3 { font-size: 12.5px; font-weight: 600; margin: 8px 0 2px; }
 .hint, .open { font-size: 12.5px; line-height: 1.35; margin-top: 6px; }
 .open { color: var(--ochre); margin-top: 0; }
 @media (max-width: 1150px) { .survey { grid-template-columns: repeat(2, minmax(0, 1fr)); } }
-@media (max-width: 700px) { .survey { grid-template-columns: 1fr; } section { overflow: visible; } }
+@media (max-width: 700px) { .survey { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
 </style>

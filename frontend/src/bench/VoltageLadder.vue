@@ -17,7 +17,7 @@ const bands = computed(() => {
   if (at === null) return []
   return [
     { key: 'rest', label: 'engine off', band: at.rest }, { key: 'low', label: 'low phase', band: at.low_phase },
-    { key: 'unloaded', label: 'running, charger idle', band: at.unloaded }, { key: 'loaded', label: 'running, full current', band: at.loaded },
+    { key: 'unloaded', label: 'running', band: at.unloaded }, { key: 'loaded', label: 'loaded', band: at.loaded },
   ].flatMap((item) => (item.band ? [{ ...item, band: item.band }] : []))
 })
 const range = computed(() => {
@@ -29,8 +29,8 @@ const range = computed(() => {
 const ticks = computed(() => Array.from({ length: Math.round((range.value.high - range.value.low) / range.value.step) + 1 }, (_, at) => range.value.low + at * range.value.step))
 const y = (volts: number) => bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
 const left = 40
-const labelWidth = 148
-const bandWidth = computed(() => Math.max(52, (width.value - left - labelWidth - 90) / Math.max(bands.value.length, 1)))
+const labelWidth = 132
+const bandWidth = computed(() => Math.max(52, (width.value - left - labelWidth - 78) / Math.max(bands.value.length, 1)))
 const windows = computed(() => {
   const at = wake.value
   const x = left + bands.value.length * bandWidth.value + 8
@@ -74,12 +74,13 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
       <g v-for="(item, at) in bands" :key="item.key" :class="`band-${item.key}`">
         <rect :x="left + at * bandWidth + 6" :y="y(item.band.high_v)" :width="bandWidth - 12" :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))" class="band" />
         <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 17, 9)" class="name mid narrow">{{ item.label }}</text>
-        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">{{ item.band.low_v.toFixed(2) }}–{{ item.band.high_v.toFixed(2) }} V</text>
+        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">{{ item.band.high_v.toFixed(2) }}</text>
+        <text :x="left + (at + 0.5) * bandWidth" :y="y(item.band.low_v) + 13" class="mid narrow">{{ item.band.low_v.toFixed(2) }}</text>
       </g>
       <g v-if="wake.voltage_used">
         <g v-for="item in windows" :key="item.key">
           <template v-if="item.band"><rect :x="item.x" :y="y(item.band.high_v)" width="24" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /><text :x="item.x + 12" :y="y(item.band.low_v) + 13" class="mid narrow window-name">{{ item.key }}</text></template>
-          <text v-else :x="item.x + 12" :y="y(wake.rest.high_v) - 6" class="mid narrow shut">{{ item.key }} shut</text>
+          <text v-else :x="item.x + 22" :y="y(wake.rest.high_v) + 15" class="narrow shut">{{ item.key }} shut</text>
         </g>
       </g>
       <g v-for="(mark, at) in shown" :key="mark.key" :class="mark.verdict">
@@ -89,11 +90,11 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
           :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`" :data-threshold="mark.key"
           @pointerdown="grab($event, mark.key)" @pointermove="drag" @pointerup="dragged = null" @pointercancel="dragged = null" @keydown="nudge($event, mark)"
         >
-          <rect :x="width - labelWidth + 4" :y="(labels[at] ?? 0) - 15" :width="labelWidth - 6" height="31" rx="2" class="chip" />
+          <rect :x="width - labelWidth + 4" :y="(labels[at] ?? 0) - 15" :width="labelWidth - 6" height="31" rx="2" class="chip" :class="{ proposed: mark.proposed }" />
           <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) - 2" class="glyph">{{ GLYPH[mark.key] }}</text>
           <text :x="width - labelWidth + 27" :y="(labels[at] ?? 0) - 2" class="word">{{ mark.label }}</text>
           <text :x="width - 10" :y="(labels[at] ?? 0) - 2" class="volts">{{ mark.value_v.toFixed(2) }} V</text>
-          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) + 11" class="margin narrow">{{ mark.proposed ? 'proposed' : 'set' }} · {{ mark.margin_text }}</text>
+          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) + 11" class="margin narrow">{{ mark.margin_text }}</text>
         </g>
       </g>
     </svg>
@@ -104,11 +105,11 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
 .box { height: 100%; min-height: 250px; }
 svg { display: block; touch-action: none; }
 .grid { stroke: var(--hair); fill: none; }
-text { font-size: 12px; fill: var(--ink); } .mid { text-anchor: middle; } .tick { text-anchor: end; fill: var(--muted); } .name { font-weight: 600; }
+text { font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: var(--panel); stroke-width: 2.5px; } .mid { text-anchor: middle; } .tick { text-anchor: end; fill: var(--muted); } .name { font-weight: 600; }
 .band { fill: url(#run-dots); stroke: var(--copper); stroke-width: 1.3; } .band-rest .band { fill: url(#off-hatch); stroke: var(--muted); } .band-low .band { fill: none; stroke: var(--ochre); stroke-dasharray: 4 3; }
 .hatch { stroke: var(--muted); opacity: 0.5; } .dot { fill: var(--copper); opacity: 0.6; }
-.window { fill: var(--verdigris-wash); stroke: var(--verdigris); stroke-dasharray: 3 2; } .window-name { fill: var(--verdigris); } .shut { fill: var(--madder); font-weight: 600; }
-.mark { stroke: var(--ink); stroke-width: 1.5; fill: none; } .mark.proposed { stroke-dasharray: 6 3; }
+.window { fill: var(--verdigris-wash); stroke: var(--verdigris); stroke-dasharray: 3 2; } .window-name { fill: var(--verdigris); } .shut { fill: var(--madder); font-weight: 600; text-anchor: end; }
+.mark { stroke: var(--ink); stroke-width: 1.5; fill: none; } .mark.proposed, .chip.proposed { stroke-dasharray: 6 3; }
 .handle { cursor: ns-resize; outline: none; } .chip { fill: var(--panel); stroke: var(--ink); stroke-width: 1.4; } .handle:focus-visible .chip { stroke: var(--copper); stroke-width: 3; }
 .word { font-weight: 500; font-size: 13px; } .volts { font-weight: 600; text-anchor: end; font-size: 13px; } .glyph { font-size: 10px; } .margin { fill: var(--muted); font-size: 11.5px; }
 .wrong .mark, .wrong .chip { stroke: var(--madder); } .wrong .volts, .wrong .glyph { fill: var(--madder); }

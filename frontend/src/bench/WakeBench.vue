@@ -44,7 +44,7 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       </button>
     </section>
     <section class="panel volts" aria-label="Voltage ladder">
-      <div class="bench-head"><h2>Voltage ladder</h2><span class="aside">at the charger's terminals · drag, or ↑ ↓</span></div>
+      <div class="bench-head"><h2>Voltage ladder</h2><span class="aside">V at the charger · loaded means full current</span></div>
       <div class="hold"><VoltageLadder v-if="unit" /><p v-else class="muted">Choose a unit in Match first: its draw decides the loaded volts.</p></div>
     </section>
     <section class="panel times" aria-label="Thresholds and delays">
@@ -57,7 +57,7 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       <NumberField path="activation.lockout_delay_s" label="after" unit="s" :step="1" />
       <NumberField path="activation.restart_v" label="◇ Release" unit="V" :fallback="shown('restart')" :step="0.05" />
       <NumberField path="choices.margin_v" label="Margin held" unit="V" origin="own" :step="0.05" />
-      <p class="muted hint">Faint numbers are proposed from the survey; a typed one is held to.</p>
+      <p class="muted hint">Faint numbers and dashed lines are proposed from the survey. Type, drag a mark or press ↑ ↓ on it to hold your own.</p>
     </section>
   </div>
 </template>
@@ -73,5 +73,5 @@ section { padding: 9px 11px; overflow: auto; min-height: 0; }
 .times :deep(.field) { grid-template-columns: minmax(60px, 1fr) 104px 0; gap: 2px 4px; }
 .times :deep(.origin) { display: none; }
 .hint { font-size: 12px; margin-top: 6px; line-height: 1.3; }
-@media (max-width: 1000px) { .wake { grid-template-columns: 1fr; } section { overflow: visible; } }
+@media (max-width: 1000px) { .wake { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
 </style>

@@ -4,7 +4,7 @@ import type { Option } from './ChoiceField.vue'
 const options = (pairs: [unknown, string][]): Option[] => pairs.map(([value, label]) => ({ value, label }))
 
 export const SYSTEM = options([[12, '12 V'], [24, '24 V']])
-export const DRIVE = options([['engine', 'engine and alternator'], ['converter', 'hybrid, DC converter']])
+export const DRIVE = options([['engine', 'engine'], ['converter', 'hybrid, electric']])
 export const BODY = options([['metal_bonded', 'metal, bonded'], ['mixed', 'mixed or composite'], ['boat', 'boat'], ['unknown', 'unknown']])
 export const REGULATION = options([['fixed', 'fixed'], ['compensated', 'temperature-compensated'], ['managed', 'engine-managed']])
 export const CHEMISTRY = options([['flooded', 'flooded lead-acid'], ['agm', 'AGM'], ['gel', 'gel'], ['lfp', 'LFP']])

@@ -2,7 +2,7 @@
 /** Voltage along the path: the picture the whole job is worked on. */
 import { useElementSize } from '@vueuse/core'
 import SelectButton from 'primevue/selectbutton'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { quantity } from '../job/format'
 import { useJob } from '../job/store'
 import type { ConditionKey } from '../api/types'
@@ -42,6 +42,12 @@ const state = computed(() => {
   if (line.value.alternator_limited) return 'alternator at its limit'
   return line.value.below_minimum ? "below the unit's lowest input" : 'charging at full current'
 })
+watch([() => job.place, layout], () => {
+  const at = layout.value?.byPlace.get(job.place)
+  const box = frame.value
+  if (!at || !box || box.scrollWidth <= box.clientWidth) return
+  if (at.x0 < box.scrollLeft || at.x1 > box.scrollLeft + box.clientWidth) box.scrollLeft = at.x - box.clientWidth / 2
+}, { flush: 'post' })
 const faulty = computed(() => new Map([...job.faults.values()].map((item) => [item.path.split('.').slice(0, 3).join('.').replace('.pieces', ''), item.message])))
 const heads = computed(() => {
   const figures = found.value?.figures ?? {}

@@ -57,7 +57,7 @@ const auxiliaryY = computed(() => {
       </g>
       <g v-if="inputY !== null && strong.curve.end">
         <path :d="`M${unit.x0} ${strong.curve.end.y}V${inputY}`" class="return-step" />
-        <text v-if="returnMv > 25 && Math.abs(inputY - strong.curve.end.y) > 15" :x="unit.x0 - 7" :y="(inputY + strong.curve.end.y) / 2 - 2" class="narrow small end faint-text">return {{ quantity(returnMv, 'mV') }}</text>
+        <text v-if="returnMv > 250 && inputY + 28 < bottom" :x="unit.x0 - 9" :y="inputY + 28" class="narrow small end faint-text">return takes {{ quantity(returnMv, 'mV') }}</text>
         <circle :cx="unit.x0" :cy="inputY" r="4.5" class="ring copper-stroke" />
         <text :x="unit.x0 - 9" :y="inputY + 15" class="value copper end">{{ quantity(strong.line.input_v, 'V') }}</text>
       </g>
@@ -87,7 +87,8 @@ path { fill: none; }
 .strong .supply { stroke-width: 2.6; opacity: 1; stroke-dasharray: none; }
 .strong .delivery { stroke-width: 2.6; opacity: 1; stroke-dasharray: none; }
 .strong.parked .supply, .strong.parked .delivery { stroke-dasharray: 5 3; stroke-width: 2; }
-.fall { stroke: var(--madder); stroke-width: 2.4; stroke-dasharray: 7 4; }
+.fall { stroke: var(--madder); stroke-width: 1.2; stroke-dasharray: 7 4; opacity: 0.4; }
+.strong .fall { stroke-width: 2.6; opacity: 1; }
 .return-step { stroke: var(--copper); stroke-width: 1.4; stroke-dasharray: 2 2; }
 .teal-step { stroke: var(--teal); }
 .ring { fill: var(--panel); stroke-width: 1.8; }

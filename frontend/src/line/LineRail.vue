@@ -25,7 +25,7 @@ function title(station: Station): string {
 function detail(station: Station): string {
   const { vehicle, auxiliary, charger } = props.design
   switch (station.kind) {
-    case 'alternator': return `${vehicle.alternator.rated_a} A ${vehicle.drive === 'converter' ? '' : (vehicle.alternator.regulation ?? '')}`
+    case 'alternator': return `${vehicle.alternator.rated_a} A ${vehicle.drive === 'converter' || station.x1 - station.x0 < 70 ? '' : (vehicle.alternator.regulation ?? '')}`
     case 'start_battery': return `${vehicle.start_battery?.capacity_ah} Ah ${CHEMISTRY[vehicle.start_battery?.chemistry ?? 'flooded']}`
     case 'charger': return charger ? `${charger.isolated ? 'isolated' : 'non-isolated'} · ${props.design.current_limit_a ?? charger.output_a} A` : 'choose in Match'
     case 'auxiliary': return `${auxiliary?.capacity_ah} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`

@@ -15,7 +15,7 @@ const written = (value: number | string, unit: string) => (typeof value === 'num
 </script>
 
 <template>
-  <Drawer v-model:visible="open" position="right" :header="figure ? figure.label : 'Working'" class="working">
+  <Drawer v-model:visible="open" position="right" :modal="false" :header="figure ? figure.label : 'Working'" class="working">
     <article v-if="figure" :data-working="figure.name">
       <p class="answer">{{ quantity(figure.value, figure.unit) }}</p>
       <template v-if="figure.formula"><h3>Rule</h3><p class="formula">{{ figure.formula }}</p></template>

@@ -136,14 +136,14 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
 .bar { display: flex; align-items: center; gap: 14px; height: 46px; flex: none; padding: 0 20px; border-bottom: 1px solid var(--hair); }
 .brand { color: var(--copper); font-size: 19px; font-weight: 600; text-decoration: none; }
 .crumb { font-size: 14px; color: var(--muted); white-space: nowrap; } .crumb a { color: inherit; }
-.title { font-weight: 600; color: var(--ink); background: none; border: 1px solid transparent; border-radius: 3px; padding: 2px 4px; width: 15ch; field-sizing: content; min-width: 8ch; max-width: 24ch; } .title:hover, .title:focus { border-color: var(--edge); background: var(--field); }
+.title { font-weight: 600; color: var(--ink); background: none; border: 1px solid transparent; border-radius: 3px; padding: 2px 4px; field-sizing: content; min-width: 8ch; max-width: 26ch; } .title:hover, .title:focus { border-color: var(--edge); background: var(--field); }
 .stages { display: flex; gap: 1px; margin-left: auto; height: 100%; }
 .stages a { display: flex; align-items: center; gap: 5px; padding: 2px 8px 0; text-decoration: none; color: var(--ink); font-size: 13.5px; border-bottom: 3px solid transparent; white-space: nowrap; } .stages small { color: var(--muted); font-size: 12px; } .stages a span { font-size: 12px; }
 .stages a.open { border-color: var(--copper); font-weight: 600; } .stages a.come { color: var(--muted); text-decoration: underline dotted var(--edge); text-underline-offset: 4px; }
 .tools { display: flex; align-items: center; gap: 1px; } .redo :deep(.pi) { transform: scaleX(-1); }
 main { flex: 1; min-height: 0; display: flex; flex-direction: column; gap: 10px; padding: 10px 20px 12px; } .lost { margin: 20px; padding: 24px; flex: none; }
 .below { flex: 1; min-height: 0; display: grid; grid-template-columns: minmax(0, 1fr) 264px; gap: 10px; }
-.bench { min-height: 0; min-width: 0; display: grid; }
-@media (max-width: 1180px) { .bar { flex-wrap: wrap; height: auto; padding: 6px 12px; gap: 6px 12px; } .stages { order: 9; width: 100%; margin: 0; overflow-x: auto; height: 38px; } .crumb { flex: 1; min-width: 0; overflow: hidden; } }
+.bench { min-height: 0; min-width: 0; display: grid; grid-template-columns: minmax(0, 1fr); } .bench > * { min-width: 0; }
+@media (max-width: 1180px) { .bar { flex-wrap: wrap; height: auto; padding: 6px 12px; gap: 6px 12px; } .stages { order: 9; width: 100%; margin: 0; overflow-x: auto; height: 38px; } .crumb { flex: 1; min-width: 0; overflow: hidden; } .title { max-width: 17ch; } }
 @media (max-width: 900px) { .job { height: auto; min-height: 100vh; } main { padding: 8px; } .below { grid-template-columns: minmax(0, 1fr); } .stages a { min-height: 38px; padding: 0 10px; } }
 </style>

@@ -558,6 +558,24 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
             "when the charger draws little.",
             [repair],
         )
+    if set_at.restart_v > set_at.unloaded_low_v:
+        index = thickest_need(design, "supply", solved.running[0].run)
+        ledger.finding(
+            "wake.restart_unreachable",
+            "stop",
+            "wake",
+            "charger",
+            "A lockout is never released",
+            f"Release at {set_at.restart_v:.2f} V lies above the {set_at.unloaded_low_v:.2f} V the engine holds: once locked out, "
+            "even by one crank, it stays out.",
+            [
+                way_out("Propose the release", ("activation.restart_v", None))
+                if design.activation.restart_v is not None
+                else None,
+                grow(design, "supply", index, _releases, "so that the release is reached"),
+                _less_current(design, _releases),
+            ],
+        )
     if set_at.restart_v < set_at.restart_least_v - 1e-9:
         ledger.finding(
             "wake.restart_low",
@@ -568,6 +586,11 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
             f"Without its load the input recovers to about {set_at.restart_least_v:.2f} V; released at {set_at.restart_v:.2f} V it chatters.",
             [way_out("Propose the release", ("activation.restart_v", None))],
         )
+
+
+def _releases(design: Design) -> bool:
+    thresholds = _healthy(design)
+    return thresholds.restart_least_v + thresholds.step_v <= thresholds.unloaded_low_v
 
 
 def _clears_lockout(design: Design) -> bool:
@@ -618,7 +641,7 @@ def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Led
                 "wake.low_phase",
             ),
             "lockout": ("wake.lockout_above_stop", "wake.locked_out_running", "wake.lockout_low", "wake.range.lockout"),
-            "restart": ("wake.restart_low",),
+            "restart": ("wake.restart_low", "wake.restart_unreachable"),
         }.items()
     }
 

@@ -284,9 +284,9 @@ def build_ruler(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -
             bar("delivery_cable", "Delivery cable ampacity", min(delivery_a), "smallest cable of the run")
         bar(
             "heat",
-            "Heat where it sits",
+            f"Unit itself at {float(facts.unit_ambient.value):.0f} °C",
             unit.output_a * output.derating,
-            f"{float(facts.unit_ambient.value):.0f} °C, rated to {unit.rated_ambient_c:.0f} °C",
+            f"full output up to {unit.rated_ambient_c:.0f} °C, then {unit.derating_percent_per_k:g} %/K less",
         )
     floor_a = daily_floor_a(design, ledger)
     governing = [limit for limit in limits if limit.governs and limit.amps is not None]

@@ -36,7 +36,7 @@ def _unit_alone(design: Design, unit: Charger, set_to_a: float | None) -> tuple[
     binding = next(item for item in ruler.limits if item.binding)
     return [
         item for item in ledger.findings if item.level != "note"
-    ], f"{binding.label.lower()} binds at {binding.amps:.0f} A"
+    ], f"{_lower(binding.label)} binds at {binding.amps:.0f} A"
 
 
 def _judge(design: Design, unit: Charger) -> UnitVerdict:
