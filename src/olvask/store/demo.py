@@ -101,12 +101,7 @@ def _library_lorry() -> Design:
             "use": {"daily_ah": 40.0, "drive_h": 2.5, "loads_driving_a": 3.0},
             "charger": _unit("godwit-24-24-20i"),
             "mount": {"place": "cabin", "ambient_c": 28.0},
-            "supply": {
-                "pieces": [
-                    _device("class_t", 40.0),
-                    _cable("16 mm²", 6.2),
-                ]
-            },
+            "supply": {"pieces": [_device("class_t", 40.0), _cable("16 mm²", 6.2)]},
             "delivery": {"pieces": [_cable("16 mm²", 1.8, place="cabin"), _device("class_t", 30.0)]},
             "activation": {"methods": ["d_plus", "voltage"]},
             "provenance": _SHEETS | _measured(*_READ, "vehicle.chassis.bonding_mohm"),

@@ -137,13 +137,7 @@ def _device_text(design: Design, run: RunName, index: int, amps: float) -> str:
 
 
 def _verdict(
-    design: Design,
-    solved: Solved,
-    set_at: Thresholds,
-    ledger: Ledger,
-    run: RunName,
-    index: int,
-    device_text: str,
+    design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger, run: RunName, index: int, device_text: str
 ) -> tuple[Level | str, str]:
     """Worst thing to say of this size, worst first."""
     if design.charger is None:

@@ -1,0 +1,151 @@
+"""The size ladder and the shelf: the same rules seen over many sizes and units."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.assessment import LadderRow
+from olvask.core.model import Charger, Design
+from olvask.core.model.shelf import chargers
+from olvask.core.revise import with_cable
+from olvask.core.rules.shelf import judge_units
+from olvask.core.rules.size_ladder import NotACable, size_ladder
+from tests.designs import cable, charger, design, fuse, vehicle
+
+JOB = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]})
+
+
+def rows(job: Design = JOB, place: str = "supply.1") -> dict[str, LadderRow]:
+    """Ladder rows by size."""
+    return {row.size: row for row in size_ladder(job, place).rows}
+
+
+def test_both_systems_side_by_side_in_order_of_area() -> None:
+    """AWG and mm² stand together, smallest first, none rounded onto the other."""
+    ladder = size_ladder(JOB, "supply.1").rows
+    assert {row.system for row in ladder} == {"metric", "awg"}
+    assert all(before.area_mm2 < after.area_mm2 for before, after in pairwise(ladder))
+    assert [row.size for row in ladder if row.chosen] == ["16 mm²"]
+
+
+def test_a_row_is_the_design_in_that_size() -> None:
+    """What a row says is what assessing the design in that size says."""
+    for size in ("10 mm²", "2 AWG", "35 mm²"):
+        row = rows()[size]
+        found = assess(with_cable(JOB, "supply", 1, size))
+        assert row.drop_percent == pytest.approx(found.figures["supply.drop_percent"].value)
+        assert row.input_low_v == pytest.approx(
+            min(item.input_v or 0 for item in found.conditions if item.key != "parked")
+        )
+
+
+def test_drop_falls_down_the_ladder_within_a_system() -> None:
+    """Within a system each larger size drops less, runs cooler and costs more."""
+    for system in ("metric", "awg"):
+        steps = [row for row in rows().values() if row.system == system and row.drop_v is not None]
+        for smaller, larger in pairwise(steps):
+            assert larger.drop_v is not None
+            assert smaller.drop_v is not None
+            assert larger.drop_v < smaller.drop_v
+            assert larger.cost > smaller.cost
+            assert (larger.temperature_c or 0) < (smaller.temperature_c or 0)
+
+
+def test_own_return_is_paid_twice() -> None:
+    """5 m of 16 mm² at 0.60 + 0.26 · 16 = 4.76 €/m, there and back: 47.60 € (price list, hand calculation)."""
+    assert rows()["16 mm²"].cost == pytest.approx(47.6)
+    chassis = design(
+        supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)], "back": {"way": "chassis", "resistance_mohm": 2.0}}
+    )
+    assert rows(chassis)["16 mm²"].cost == pytest.approx(23.8)
+
+
+def test_verdicts_name_what_is_wrong() -> None:
+    """Small sizes fail for a named reason, the large ones pass, sizes over the terminal say joint and tail."""
+    by_size = rows()
+    assert by_size["2.5 mm²"].verdict == "stop"
+    assert by_size["25 mm²"].verdict_text == "passes"
+    assert by_size["50 mm²"].verdict_text == "joint + tail"
+    assert not by_size["50 mm²"].enters_terminal
+
+
+def test_delivery_ladder_holds_the_delivery_drop() -> None:
+    """On the delivery run the ladder shows that run's own drop, against the auxiliary side's nominal."""
+    ladder = rows(place="delivery.0")
+    found = assess(JOB)
+    assert ladder["16 mm²"].drop_percent == pytest.approx(found.figures["delivery.drop_percent"].value)
+
+
+def test_makers_table_is_marked_and_answered() -> None:
+    """Where the maker's one size is larger than needed the ladder says so and why."""
+    job = design(
+        charger=charger(maker_cable_mm2=35.0, terminal_max_mm2=35.0),
+        supply={"pieces": [fuse(60.0), cable("16 mm²", 2.0)]},
+    )
+    ladder = size_ladder(job, "supply.1")
+    assert [row.size for row in ladder.rows if row.makers] == ["35 mm²"]
+    assert "already passes" in ladder.note
+
+
+@pytest.mark.parametrize("place", ["supply.0", "supply.9", "charger", "delivery", "supply.-1", "supply.x", ""])
+def test_only_cables_have_a_ladder(place: str) -> None:
+    """A device, a station or nonsense has no size ladder, and the error says what would."""
+    with pytest.raises(NotACable, match="supply.1"):
+        size_ladder(JOB, place)
+
+
+def verdict(job: Design, unit: Charger) -> tuple[str, float | None, str]:
+    """Fit, setting and reason of one unit."""
+    judged = judge_units(job, [unit])[0]
+    return judged.fit, judged.set_to_a, judged.reason
+
+
+def unit(id: str) -> Charger:
+    """A unit of the demo shelf."""
+    return next(item for item in chargers() if item.id == id)
+
+
+def test_every_unit_gets_a_verdict_and_fits_come_first() -> None:
+    """The whole shelf is judged; what fits stands above what does not."""
+    judged = judge_units(JOB, chargers())
+    assert {item.id for item in judged} == {item.id for item in chargers()}
+    order = [("fits", "turned_down", "no").index(item.fit) for item in judged]
+    assert order == sorted(order)
+    assert all(item.reason for item in judged)
+
+
+def test_turned_down_to_what_the_battery_takes() -> None:
+    """60 A into a battery that allows 30 A: turned down, to 30 A and no more."""
+    assert verdict(JOB, unit("tern-12-60i"))[:2] == ("turned_down", 30.0)
+
+
+def test_steps_round_to_the_safe_side() -> None:
+    """A unit of 20, 30, 40, 50 A steps under a 28 A battery limit goes to 20, not 30."""
+    job = design(auxiliary={"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 28.0})
+    assert verdict(job, unit("dunlin-12-50"))[:2] == ("turned_down", 20.0)
+
+
+def test_a_fixed_unit_too_large_does_not_fit() -> None:
+    """Without a current limit a 25 A unit cannot go onto a 20 A battery."""
+    job = design(auxiliary={"chemistry": "agm", "nominal_v": 12, "capacity_ah": 80.0, "charge_limit_a": 20.0})
+    fit, _, reason = verdict(job, unit("avocet-12-25-duo"))
+    assert fit == "no"
+    assert "battery" in reason
+
+
+def test_converter_and_wrong_voltage_are_turned_away() -> None:
+    """A fixed converter and a 24 V unit are refused with the reason."""
+    assert verdict(JOB, unit("stint-12-12-30"))[0] == "no"
+    assert "converter" in verdict(JOB, unit("stint-12-12-30"))[2]
+    assert "wrong voltage" in verdict(JOB, unit("knot-24-12-40"))[2]
+
+
+def test_non_isolated_on_composite_is_cautioned() -> None:
+    """On an unproven body a non-isolated unit that otherwise fits carries its caution."""
+    job = design(vehicle=vehicle(chassis={"body": "mixed"}))
+    judged = judge_units(job, [unit("dunlin-12-15")])[0]
+    assert (judged.fit, judged.cautious) == ("fits", True)
+    assert "isolated" in judged.reason
