@@ -8,6 +8,7 @@ that every answer is a bracket rather than a point.
 from __future__ import annotations
 
 import csv
+import math
 from pathlib import Path
 from typing import Any
 
@@ -31,12 +32,13 @@ DEVICES = {(row["family"], float(row["rating_a"])): row for row in _table("devic
 
 def piece_ohm(piece: dict[str, Any], kelvin_over_20: float, lug_ohm: float) -> float:
     """Resistance of one piece of the outgoing conductor."""
+    rating_a, length_m = float(piece.get("rating_a", 0)), float(piece.get("length_m", 0))
     if piece["kind"] == "cable":
         metal = 1.6 if piece["metal"] == "cca" else 1.0
-        return OHM_PER_M[piece["size"]] * piece["length_m"] * metal * (1 + 0.00393 * kelvin_over_20) + 2 * lug_ohm
+        return OHM_PER_M[piece["size"]] * length_m * metal * (1 + 0.00393 * kelvin_over_20) + 2 * lug_ohm
     if piece["kind"] == "device":
         row = DEVICES[piece["family"], piece["rating_a"]]
-        return float(row["drop_at_rating_mv"]) / 1000 / piece["rating_a"]
+        return float(row["drop_at_rating_mv"]) / 1000 / rating_a
     return float(piece["resistance_mohm"]) / 1000
 
 
@@ -76,7 +78,8 @@ def ampacity(cable: dict[str, Any], school: str) -> float:
     allowed = (limit - air) / (1 + 0.00393 * (limit - 20))
     made_for = (column - 30) / (1 + 0.00393 * (column - 20))
     metal = 1.6 if cable["metal"] == "cca" else 1.0
-    return AMPS[cable["size"], kind, column] * (allowed / made_for / metal) ** 0.5 * BUNCH[cable["grouped"]]
+    squared = float(allowed / made_for / metal)
+    return AMPS[cable["size"], kind, column] * math.sqrt(squared) * BUNCH[cable["grouped"]]
 
 
 def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorption_v: float) -> list[str]:

@@ -93,7 +93,7 @@ def test_makers_table_is_marked_and_answered() -> None:
 @pytest.mark.parametrize("place", ["supply.0", "supply.9", "charger", "delivery", "supply.-1", "supply.x", ""])
 def test_only_cables_have_a_ladder(place: str) -> None:
     """A device, a station or nonsense has no size ladder, and the error says what would."""
-    with pytest.raises(NotACable, match="supply.1"):
+    with pytest.raises(NotACable, match="name one such"):
         size_ladder(JOB, place)
 
 

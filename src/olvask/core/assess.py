@@ -7,11 +7,12 @@ from olvask.core.circuit import ConditionState, RunState, Solved, solve
 from olvask.core.ledger import Ledger
 from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.activate import hold_voltage, judge_activation, ladder_bands, set_thresholds
+from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.match import direct_link, judge_match
 from olvask.core.rules.protect import judge_devices, judge_empty
 from olvask.core.rules.survey import assumed, judge_readings
+from olvask.core.rules.thresholds import hold_voltage, ladder_bands, set_thresholds
 
 STAGES: tuple[Stage, ...] = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
 LEVEL_ORDER = {"stop": 0, "caution": 1, "note": 2}

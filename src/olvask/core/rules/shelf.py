@@ -8,8 +8,8 @@ from olvask.core.assessment import Finding, UnitVerdict
 from olvask.core.circuit import solve
 from olvask.core.ledger import Ledger
 from olvask.core.model import Charger, Design
-from olvask.core.rules.activate import hold_voltage, set_thresholds
 from olvask.core.rules.match import judge_match
+from olvask.core.rules.thresholds import hold_voltage, set_thresholds
 
 FIT_ORDER = {"fits": 0, "turned_down": 1, "no": 2}
 

@@ -8,7 +8,6 @@ from olvask.core.circuit import RunName, Solved, ampacity, solve
 from olvask.core.ledger import Ledger
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
 from olvask.core.revise import with_cable
-from olvask.core.rules.activate import Thresholds, hold_voltage, set_thresholds
 from olvask.core.rules.cables import (
     continuous_a,
     drop_percent,
@@ -19,6 +18,7 @@ from olvask.core.rules.cables import (
     terminal_index,
 )
 from olvask.core.rules.protect import battery_side, guarded_ampacity_a, prospective_a, suitable_device
+from olvask.core.rules.thresholds import Thresholds, hold_voltage, set_thresholds
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 

@@ -1,0 +1,202 @@
+"""Start, stop and lockout thresholds at the charger's terminals: windows, proposals, the voltage ladder.
+
+- `set_thresholds`: windows and the thresholds in force, chosen or proposed.
+- `ladder_bands`: the same for the voltage ladder, with the verdicts of the findings.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from olvask.core.assessment import Band, Threshold, WakeBands
+from olvask.core.circuit import ConditionState, Solved
+from olvask.core.ledger import Ledger
+from olvask.core.model import Design
+from olvask.core.physics.battery import internal_ohm, open_circuit_v
+
+DEFAULT_STEP_V = 0.05
+LOW_PHASE_S = 120.0  # longest low phase when not surveyed
+
+
+@dataclass(frozen=True, slots=True)
+class Thresholds:
+    """Windows and thresholds in force, all at the charger's terminals [V]."""
+
+    rest_high_v: float
+    unloaded_low_v: float
+    loaded_low_v: float | None
+    loaded_phase_v: float | None
+    margin_v: float
+    start_high_v: float
+    stop_high_v: float | None
+    start_v: float
+    stop_v: float
+    lockout_v: float
+    restart_v: float
+    restart_least_v: float
+    rides_low_phase: bool
+    low_phase_s: float
+    step_v: float
+
+    @property
+    def floor_v(self) -> float:
+        """Lower edge of both windows."""
+        return self.rest_high_v + self.margin_v
+
+
+def _terminal_v(state: ConditionState) -> float | None:
+    return state.drawn.terminal_v if state.drawn is not None else None
+
+
+def _up(volts: float, step_v: float) -> float:
+    return round(math.ceil(volts / step_v - 1e-9) * step_v, 4)
+
+
+def _down(volts: float, step_v: float) -> float:
+    return round(math.floor(volts / step_v + 1e-9) * step_v, 4)
+
+
+def _within(low_v: float, high_v: float | None, step_v: float) -> float:
+    """Middle of a window on the unit's step, never below its lower edge."""
+    if high_v is None or high_v < low_v:
+        return _up(low_v, step_v)
+    return max(_up(low_v, step_v), _down((low_v + high_v) / 2, step_v))
+
+
+def set_thresholds(design: Design, solved: Solved) -> Thresholds:
+    """Work out windows from the survey and settle every threshold, as chosen or proposed."""
+    facts, activation, unit = solved.facts, design.activation, design.charger
+    margin_v = float(facts.margin.value)
+    step_v = (unit.threshold_step_v if unit is not None else None) or DEFAULT_STEP_V * facts.scale
+    healthy = solved.healthy
+    phase = solved.running_by_key("low")
+    unloaded_v = min(state.source.regulated_v for state in healthy)
+    loaded = [_terminal_v(state) for state in healthy]
+    loaded_v = None if any(volts is None for volts in loaded) else min(volts for volts in loaded if volts is not None)
+    phase_v = _terminal_v(phase) if phase is not None else None
+    phase_s = design.vehicle.readings.low_phase_s
+    longest_s = LOW_PHASE_S if phase_s is None else phase_s
+    rides = phase is None or activation.stop_delay_s > longest_s
+
+    def in_range(volts: float) -> float:
+        """What the unit can be set to, nearest to a proposal."""
+        if unit is None or unit.threshold_min_v is None or unit.threshold_max_v is None:
+            return volts
+        return min(max(volts, unit.threshold_min_v), unit.threshold_max_v)
+
+    floor_v = facts.rest_high_v + margin_v
+    start_high_v = unloaded_v - margin_v
+    stop_high_v = loaded_v - margin_v if loaded_v is not None else None
+    if stop_high_v is not None and not rides and phase_v is not None and phase_v - margin_v >= floor_v:
+        stop_high_v = min(stop_high_v, phase_v - margin_v)  # a low phase that lies above rest can be lived with
+    stop_v = activation.stop_v if activation.stop_v is not None else in_range(_within(floor_v, stop_high_v, step_v))
+    proposed_start_v = in_range(max(_within(floor_v, start_high_v, step_v), stop_v))
+    start_v = activation.start_v if activation.start_v is not None else proposed_start_v
+    start = design.vehicle.start_battery
+    keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
+    adjustable = unit is not None and unit.threshold_min_v is not None
+    lockout_v = activation.lockout_v
+    if lockout_v is None:
+        lockout_v = in_range(_down(keep_v, step_v)) if adjustable or unit is None else unit.input_min_v
+    power_w = solved.output.power_in_w if solved.output is not None else 0.0
+    source_ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v) + healthy[0].run.loop_ohm
+    restart_least_v = lockout_v + power_w / lockout_v * source_ohm + margin_v
+    restart_v = activation.restart_v if activation.restart_v is not None else in_range(_up(restart_least_v, step_v))
+    return Thresholds(
+        facts.rest_high_v,
+        unloaded_v,
+        loaded_v,
+        phase_v,
+        margin_v,
+        start_high_v,
+        stop_high_v,
+        start_v,
+        stop_v,
+        lockout_v,
+        restart_v,
+        restart_least_v,
+        rides,
+        longest_s,
+        step_v,
+    )
+
+
+def hold_voltage(design: Design, thresholds: Thresholds) -> float:
+    """Lowest voltage [V] at which the unit keeps working: its lockout, or its own lowest input above that."""
+    unit = design.charger
+    return thresholds.lockout_v if unit is None else max(unit.input_min_v, thresholds.lockout_v)
+
+
+def _window(low_v: float, high_v: float | None) -> Band | None:
+    return Band(low_v=low_v, high_v=high_v) if high_v is not None and high_v >= low_v else None
+
+
+def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> WakeBands:
+    """Bands, windows and thresholds for the voltage ladder, verdicts from the findings."""
+    facts, activation = solved.facts, design.activation
+    healthy = solved.healthy
+    phase = solved.running_by_key("low")
+    loaded = [volts for state in healthy if (volts := _terminal_v(state)) is not None]
+    by_level = {
+        key: [item.level for item in ledger.findings if item.id in names]
+        for key, names in {
+            "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.range.start"),
+            "stop": (
+                "wake.never_stops",
+                "wake.hunts",
+                "wake.stop_tight",
+                "wake.stop_above_start",
+                "wake.range.stop",
+                "wake.low_phase",
+            ),
+            "lockout": ("wake.lockout_above_stop", "wake.locked_out_running", "wake.lockout_low", "wake.range.lockout"),
+            "restart": ("wake.restart_low", "wake.restart_unreachable"),
+        }.items()
+    }
+
+    def threshold(key: str, label: str, value_v: float, chosen: float | None, margin_text: str) -> Threshold:
+        levels = by_level[key]
+        verdict = "wrong" if "stop" in levels else "tight" if "caution" in levels else "good"
+        return Threshold.model_validate(
+            {
+                "key": key,
+                "label": label,
+                "value_v": value_v,
+                "proposed": chosen is None,
+                "verdict": verdict,
+                "margin_text": margin_text,
+            }
+        )
+
+    above_rest = f"{set_at.stop_v - set_at.rest_high_v:.2f} V above rest"
+    under_run = f"{set_at.unloaded_low_v - set_at.start_v:.2f} V under running"
+    return WakeBands(
+        rest=Band(low_v=min(float(facts.rest.value), float(facts.after_stop.value)), high_v=set_at.rest_high_v),
+        unloaded=Band(low_v=set_at.unloaded_low_v, high_v=max(state.source.regulated_v for state in healthy)),
+        loaded=Band(low_v=min(loaded), high_v=max(loaded)) if len(loaded) == len(healthy) else None,
+        low_phase=None
+        if phase is None
+        else Band(
+            low_v=phase.source.regulated_v if phase.drawn is None else phase.drawn.terminal_v,
+            high_v=phase.source.regulated_v,
+        ),
+        start_window=_window(set_at.floor_v, set_at.start_high_v),
+        stop_window=_window(set_at.floor_v, set_at.stop_high_v),
+        thresholds=(
+            threshold("start", "Start", set_at.start_v, activation.start_v, under_run),
+            threshold("stop", "Stop", set_at.stop_v, activation.stop_v, above_rest),
+            threshold(
+                "restart", "Release", set_at.restart_v, activation.restart_v, f"least {set_at.restart_least_v:.2f} V"
+            ),
+            threshold(
+                "lockout",
+                "Lockout",
+                set_at.lockout_v,
+                activation.lockout_v,
+                f"keeps {design.choices.keep_state_of_charge:.0%} to crank",
+            ),
+        ),
+        step_v=set_at.step_v,
+        voltage_used="voltage" in activation.methods,
+    )
