@@ -33,7 +33,7 @@ def charger(**changes: Any) -> Plain:
     } | changes
 
 
-def cable(size: str = "25 mm²", length_m: float = 3.0, **changes: Any) -> Plain:
+def cable(size: str = "25 mm²", length_m: Any = 3.0, **changes: Any) -> Plain:
     """A copper cable in the cabin."""
     return {"kind": "cable", "size": size, "length_m": length_m, "place": "cabin"} | changes
 

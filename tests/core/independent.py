@@ -79,7 +79,7 @@ def ampacity(cable: dict[str, Any], school: str) -> float:
     made_for = (column - 30) / (1 + 0.00393 * (column - 20))
     metal = 1.6 if cable["metal"] == "cca" else 1.0
     squared = float(allowed / made_for / metal)
-    return AMPS[cable["size"], kind, column] * math.sqrt(squared) * BUNCH[cable["grouped"]]
+    return AMPS[cable["size"], kind, column] * math.sqrt(squared) * BUNCH[int(cable["grouped"])]
 
 
 def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorption_v: float) -> list[str]:

@@ -10,7 +10,7 @@ const job = useJob()
 const { data } = useQuery({
   queryKey: ['revisions', computed(() => job.id), computed(() => job.version)],
   queryFn: () => answered(client.GET('/api/jobs/{job_id}/revisions', { params: { path: { job_id: job.id } } })),
-  gcTime: 0,
+  enabled: computed(() => job.id > 0), gcTime: 0,
 })
 const stops = computed(() => job.assessment?.findings.filter((item) => item.level === 'stop').length ?? 0)
 const PAPERS = [
@@ -37,7 +37,7 @@ async function bringBack(version: number): Promise<void> {
     <section class="panel" aria-label="Revisions">
       <div class="bench-head"><h2>Revisions</h2><span class="aside">every save is kept</span></div>
       <table><tbody>
-        <tr v-for="item in data?.revisions ?? []" :key="item.version"><th scope="row">{{ item.version }}</th><td>{{ new Date(`${item.saved_at}Z`).toLocaleDateString('en-GB') }} {{ clock(new Date(`${item.saved_at}Z`)) }}</td><td>{{ item.title }}</td><td><button v-if="item.version !== job.version" type="button" class="link" @click="bringBack(item.version)">bring back<span class="visually-hidden"> version {{ item.version }}</span></button><span v-else class="muted">now</span></td></tr>
+        <tr v-for="item in data?.revisions ?? []" :key="item.version"><th scope="row">{{ item.version }}</th><td>{{ new Date(`${item.saved_at}Z`).toLocaleDateString('en-GB') }} {{ clock(new Date(`${item.saved_at}Z`)) }}</td><td>{{ item.title }}</td><td><button v-if="item.version !== job.version" type="button" class="link" :aria-label="`bring back version ${item.version}`" @click="bringBack(item.version)">bring back</button><span v-else class="muted">now</span></td></tr>
       </tbody></table>
     </section>
   </div>

@@ -52,7 +52,7 @@ function choose(verdict: UnitVerdict): void {
           <tr v-for="unit in units" :key="unit.id" :class="{ chosen: unit.id === job.design?.charger?.id, no: unit.fit === 'no' }" :data-unit="unit.id">
             <td class="unit-name">{{ unit.name }}</td><td class="num">{{ unit.output_a }}</td><td class="kind">{{ unit.isolated ? 'isolated' : 'non-isolated' }}</td><td class="num">{{ unit.price }}</td>
             <td><span :class="unit.fit">{{ FIT[unit.fit] }}{{ unit.set_to_a ? ` to ${unit.set_to_a} A` : '' }}</span> <span class="muted">{{ unit.reason }}</span></td>
-            <td><span v-if="unit.id === job.design?.charger?.id" class="in">in the design</span><button v-else type="button" class="link" @click="choose(unit)">choose<span class="visually-hidden"> {{ unit.name }}</span></button></td>
+            <td><span v-if="unit.id === job.design?.charger?.id" class="in">in the design</span><button v-else type="button" class="link" :aria-label="`choose ${unit.name}`" @click="choose(unit)">choose</button></td>
           </tr>
         </tbody>
       </table>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A number with its unit and where it came from. Whatever is typed stays; the core says what is wrong with it. */
 import InputText from 'primevue/inputtext'
-import { computed, useId } from 'vue'
-import { useJob } from '../job/store'
+import { computed, ref, useId } from 'vue'
+import { readEntry, useJob } from '../job/store'
 
 const props = withDefaults(
   defineProps<{ path: string; label: string; unit?: string; origin?: 'datasheet' | 'measured' | 'own' | ''; fallback?: string; step?: number }>(),
@@ -12,7 +12,12 @@ const job = useJob()
 const id = useId()
 const raw = computed(() => job.valueAt(props.path))
 const fact = computed(() => job.assessment?.facts[props.path])
-const text = computed(() => (raw.value === null || raw.value === undefined ? '' : String(raw.value)))
+/** What is in the field right now, kept to the letter ("5." on its way to "5.5") while it means the stored value. */
+const typedText = ref<string | null>(null)
+const text = computed(() => {
+  if (typedText.value !== null && readEntry(typedText.value) === (raw.value ?? null)) return typedText.value
+  return raw.value === null || raw.value === undefined ? '' : String(raw.value)
+})
 const fault = computed(() => job.faults.get(props.path))
 const standing = computed(() => {
   if (fact.value?.provenance === 'default' && text.value === '') return `${Number(fact.value.value).toFixed(2).replace(/\.?0+$/, '')}`
@@ -24,6 +29,7 @@ const origin = computed(() => (text.value === '' ? 'default' : (job.design?.prov
 function typed(event: Event): void {
   const entry = (event.target as HTMLInputElement).value
   const known = job.design?.provenance?.[props.path]
+  typedText.value = entry
   job.enter(props.path, entry, props.origin === '' ? undefined : (known ?? props.origin))
 }
 function nextOrigin(): void {
@@ -46,7 +52,7 @@ function nudge(event: KeyboardEvent): void {
     <span class="entry" :class="{ bad: fault }">
       <InputText
         :id="id" :model-value="text" inputmode="decimal" autocomplete="off" :placeholder="standing" size="small" :invalid="!!fault"
-        :aria-describedby="fault ? `${id}-fault` : undefined" @input="typed" @keydown="nudge"
+        :aria-describedby="fault ? `${id}-fault` : undefined" @input="typed" @keydown="nudge" @blur="typedText = null"
       />
       <span v-if="unit" class="unit">{{ unit }}</span>
     </span>

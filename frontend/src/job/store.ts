@@ -27,6 +27,12 @@ const SAVE_AFTER_MS = 350
 const RETRY_MS = 3000
 const KEPT = 200
 
+/** A typed entry as the design holds it: a number where it reads as one, nothing where it is empty, else the text. */
+export function readEntry(text: string): number | string | null {
+  const plain = text.trim().replace(',', '.')
+  return plain === '' ? null : Number.isFinite(Number(plain)) ? Number(plain) : text
+}
+
 export const useJob = defineStore('job', () => {
   const id = ref(0)
   const version = ref(0)
@@ -61,6 +67,7 @@ export const useJob = defineStore('job', () => {
     const job = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: wanted } } }))
     id.value = wanted
     take(job)
+    await assess() // what is stored can always be drawn, even under a draft that cannot
     const kept = keptDraft(wanted)
     if (kept !== null) {
       design.value = kept.design
@@ -71,8 +78,8 @@ export const useJob = defineStore('job', () => {
         version.value = kept.basedOn
         saveState.value = 'stale'
       }
+      await assess()
     }
-    await assess()
   }
 
   function take(job: Job): void {
@@ -125,8 +132,7 @@ export const useJob = defineStore('job', () => {
 
   /** Put a typed entry at a path: a number where it reads as one, else the text itself for the server to judge. */
   function enter(path: string, text: string, provenance?: string): void {
-    const plain = text.trim().replace(',', '.')
-    const value = plain === '' ? null : Number.isFinite(Number(plain)) ? Number(plain) : text
+    const value = readEntry(text)
     const changes: Change[] = [{ path, value }]
     if (provenance !== undefined) changes.push({ path: 'provenance', value: withProvenance(path, value === null ? null : provenance) })
     change(changes, path)

@@ -30,7 +30,7 @@ const shown = computed(() => props.figures.flatMap((name) => { const figure = jo
       <li v-for="finding in sorted" :key="finding.id" :data-finding="finding.id" :class="{ elsewhere: finding.stage !== stage }">
         <span class="glyph" :class="finding.level" aria-hidden="true">{{ GLYPH[finding.level] }}</span>
         <div>
-          <button type="button" class="plain title" @click="emit('pick', finding.place)"><span class="visually-hidden">{{ finding.level }}: </span>{{ finding.title }}</button>
+          <button type="button" class="plain title" :aria-label="`${finding.level}: ${finding.title}`" @click="emit('pick', finding.place)">{{ finding.title }}</button>
           <p>{{ finding.text }}</p>
           <button v-for="(way, at) in finding.ways_out ?? []" :key="way.label" type="button" class="link way" @click="job.apply(finding, at)">{{ way.label }}</button>
         </div>

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from apiflask import APIFlask
-from flask import Response, g, send_from_directory
+from flask import Response, abort, g, send_from_directory
 
 from olvask import __version__
 from olvask.store.engine import open_store
@@ -70,6 +70,8 @@ def _page() -> Response:
 
 def _file(path: str) -> Response:
     """A built file, or the page for an address the screens route themselves."""
+    if path.startswith("api/"):
+        abort(404)
     if path.startswith("assets/"):
         response = send_from_directory(BUILT, path)
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable"

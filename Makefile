@@ -1,0 +1,71 @@
+# Two commands matter: `make demo` and `make test`. The rest is for developers.
+PYTHON ?= python3
+PORT ?= 8127
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := .stamps
+FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+
+.PHONY: demo test lint types pytest browser bench screenshots api clean
+.DELETE_ON_ERROR:
+
+demo: $(STAMPS)/run $(STAMPS)/built
+	@$(BIN)/olvask demo --port $(PORT)
+
+test: lint types pytest
+
+$(STAMPS):
+	@mkdir -p $@
+
+$(VENV)/bin/python: | $(STAMPS)
+	$(PYTHON) -m venv $(VENV)
+
+# What running needs: locked packages by hash, then this package itself.
+$(STAMPS)/run: requirements.lock pyproject.toml | $(VENV)/bin/python
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@touch $@
+
+# What tests need besides.
+$(STAMPS)/dev: requirements-dev.lock $(STAMPS)/run
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	@touch $@
+
+$(STAMPS)/chromium: | $(STAMPS)
+	@command -v /usr/bin/chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
+	@touch $@
+
+$(STAMPS)/front: frontend/package-lock.json frontend/package.json | $(STAMPS)
+	cd frontend && npm ci --no-audit --no-fund
+	@touch $@
+
+$(STAMPS)/built: $(STAMPS)/front $(FRONT) frontend/src/api/schema.gen.ts
+	cd frontend && npx vite build --logLevel warn
+	@touch $@
+
+lint: $(STAMPS)/dev $(STAMPS)/front
+	$(BIN)/ruff check src tests tools
+	$(BIN)/ruff format --check src tests tools
+	cd frontend && npx eslint src
+
+types: $(STAMPS)/dev $(STAMPS)/front
+	$(BIN)/mypy
+	cd frontend && npx vue-tsc --noEmit
+	$(BIN)/python tools/check_api.py
+
+pytest: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+	$(BIN)/pytest
+
+# The generated OpenAPI document and TypeScript types.
+api: $(STAMPS)/dev $(STAMPS)/front
+	$(BIN)/olvask openapi > frontend/openapi.gen.json
+	cd frontend && npm run --silent api
+
+bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+	$(BIN)/python tools/bench.py
+
+screenshots: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+	$(BIN)/python tools/screenshots.py
+
+clean:
+	rm -rf $(STAMPS) $(VENV) frontend/node_modules src/olvask/web/app

@@ -1,0 +1,5 @@
+"""`python -m olvask`."""
+
+from olvask.cli import main
+
+main()

@@ -1,0 +1,123 @@
+"""One job from nothing to the sheet of paper, by keyboard alone, through a killed server."""
+
+from __future__ import annotations
+
+import io
+import re
+
+from playwright.sync_api import Page, expect
+from pypdf import PdfReader
+
+from tests.e2e.server import Server
+
+
+class Keyboard:
+    """Hands that own no mouse: they tab to a thing by its name and type."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+
+    def tab_to(self, name: str, back: bool = False) -> None:
+        """Press Tab until the element in focus carries this accessible name."""
+        for _ in range(160):
+            self.page.keyboard.press("Shift+Tab" if back else "Tab")
+            found = self.page.evaluate(
+                """() => { const at = document.activeElement; if (!at) return '';
+                const words = [at.labels?.[0]?.textContent, at.getAttribute('aria-label'), at.textContent];
+                return words.map((text) => (text ?? '').replace(/\\s+/g, ' ')).join('|') }"""
+            )
+            if any(name in part for part in found.split("|")):
+                return
+        raise AssertionError(f"Tab never reaches {name!r}")
+
+    def fill(self, name: str, text: str) -> None:
+        """Go to a field and type."""
+        self.tab_to(name)
+        self.page.keyboard.type(text)
+
+    def press(self, *keys: str) -> None:
+        """Press keys one after another."""
+        for key in keys:
+            self.page.keyboard.press(key)
+
+    def choose(self, name: str, *downs: str) -> None:
+        """Open a list by its name and walk it."""
+        self.tab_to(name)
+        self.press("Enter")
+        expect(self.page.locator(".p-select-overlay")).to_be_visible()
+        self.press(*downs, "Enter")
+        expect(self.page.locator(".p-select-overlay")).to_have_count(0)
+
+
+def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
+    """Survey, unit, runs, activation and PDF without a mouse or a reload; all there after SIGKILL and a new start."""
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+    hands = Keyboard(page)
+    hands.fill("Vehicle", "Milk float")
+    hands.fill("Job number", "MF-001")
+    hands.press("Enter")
+    expect(page).to_have_url(re.compile(r"/job/\d+/survey$"))
+    expect(page.locator(".frame svg")).to_be_visible()
+
+    # Survey: readings as measured; the line follows.
+    for label, text in (
+        ("Engine off, rested", "12.6"),
+        ("Just after stopping", "12.7"),
+        ("Hot idle, loads on", "14.0"),
+        ("Cruise", "14.2"),
+    ):
+        hands.fill(label, text)
+    expect(page.locator(".frame svg")).to_contain_text("14.00 V")
+
+    # Match: by the key 2, then along the units to one that fits.
+    hands.press("Escape", "2")
+    expect(page.locator("tr[data-unit]").first).to_be_visible()
+    hands.tab_to("choose Tern 12-20 i")
+    hands.press("Enter")
+    expect(page.locator('[data-place="charger"]')).to_contain_text("Tern 12-20 i")
+
+    # Run: take the proposals that lay both runs, then set the true length and step the size on the line.
+    hands.press("Escape", "3")
+    for run in ("supply", "delivery"):
+        page.locator(f'[data-finding="run.empty.{run}"]').wait_for()
+        hands.tab_to("Lay 3 m of")
+        hands.press("Enter")
+        expect(page.locator(f'[data-finding="run.empty.{run}"]')).to_have_count(0)
+    hands.press("Escape", "ArrowLeft")
+    expect(page.locator('[data-place="supply.1"]')).to_be_focused()
+    before = page.locator('[data-place="supply.1"]').text_content() or ""
+    hands.press("ArrowUp", "ArrowUp")
+    expect(page.locator('[data-place="supply.1"]')).not_to_have_text(before)
+    hands.fill("One-way", "")
+    hands.press("Control+a")
+    page.keyboard.type("3.6")
+    expect(page.locator('[data-place="supply.1"]')).to_contain_text("3.6 m")
+
+    # Wake: the ignition is there; note it in the survey's words and choose it.
+    hands.press("Escape", "4")
+    hands.tab_to("Ignition feed (15)")
+    hands.press("Space")
+    expect(page.locator('[data-method="ignition"]')).to_have_attribute("aria-checked", "true")
+    expect(page.locator("[data-save]")).to_have_text(re.compile("^Saved"))
+
+    # Hand over: the sheet, opened by keyboard.
+    hands.press("Escape", "8")
+    hands.tab_to("Hand-over sheet")
+    with page.context.expect_page() as opened:
+        hands.press("Enter")
+    address = opened.value.url or f"{page.url.replace('/job/', '/api/jobs/').replace('/handover', '')}/sheet.pdf"
+    assert address.endswith("/sheet.pdf")
+    sheet = PdfReader(io.BytesIO(page.request.get(address).body()))
+    assert len(sheet.pages) == 1
+    assert "Milk float" in sheet.pages[0].extract_text()
+    assert "3.6 m" in sheet.pages[0].extract_text()
+
+    job = int(re.search(r"/jobs/(\d+)/", address)[1])  # type: ignore[index]  # the address was checked above
+    before_kill = page.request.get(f"{server.address}/api/jobs/{job}").json()
+    server.kill()
+    server.start()
+    after = page.request.get(f"{server.address}/api/jobs/{job}").json()
+    assert after == before_kill
+    assert after["design"]["supply"]["pieces"][1]["length_m"] == 3.6
+    assert set(after["design"]["activation"]["methods"]) == {"voltage", "ignition"}

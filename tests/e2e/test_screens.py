@@ -1,0 +1,274 @@
+"""The screens, used. Values are tested in the core; here a task is done."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.e2e.server import Server
+
+SAVED = re.compile(r"^Saved")
+
+
+def open_job(page: Page, server: Server, code: str, stage: str) -> None:
+    """Open a demo job at a stage, the line drawn."""
+    jobs = {job["code"]: job["id"] for job in page.request.get(f"{server.address}/api/jobs").json()["jobs"]}
+    page.goto(f"{server.address}/job/{jobs[code]}/{stage}")
+    expect(page.locator(".frame svg")).to_be_visible()
+
+
+def entry(page: Page, path: str) -> Locator:
+    """The entry field at a path of the design."""
+    return page.locator(f'[data-path="{path}"] input').first
+
+
+def finding(page: Page, id: str) -> Locator:
+    """A finding in the panel."""
+    return page.locator(f'[data-finding="{id}"]')
+
+
+def station(page: Page, place: str) -> Locator:
+    """A station or piece on the line."""
+    return page.locator(f'[data-place="{place}"]')
+
+
+def test_the_yard_shows_five_jobs_and_loads_nothing_foreign(page: Page, server: Server) -> None:
+    """Five jobs stand in the yard, each with what is next; fonts and icons come from this server."""
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+    expect(page.get_by_role("row", name="Peat-survey pickup")).to_contain_text("4 stops")
+    assert page.evaluate("document.fonts.ready.then(() => document.fonts.check('600 14px Barlow'))")
+
+
+def test_walking_and_stepping_the_line(page: Page, server: Server) -> None:
+    """Arrows walk the line and step sizes; everything is recomputed and can be undone and redone."""
+    open_job(page, server, "KV-118", "run")
+    chosen = station(page, "supply.1")
+    expect(chosen).to_have_attribute("aria-selected", "true")
+    chosen.focus()
+    head = page.locator('[data-figure="supply.resistance_mohm"]').first
+    before = head.inner_text()
+    page.keyboard.press("ArrowUp")
+    expect(chosen).to_contain_text("1 AWG")
+    expect(head).not_to_have_text(before)
+    page.keyboard.press("Control+z")
+    expect(chosen).to_contain_text("35 mm²")
+    expect(head).to_have_text(before)
+    page.keyboard.press("Control+Shift+z")
+    expect(chosen).to_contain_text("1 AWG")
+    page.keyboard.press("ArrowRight")
+    expect(station(page, "supply.2")).to_be_focused()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowUp")
+    expect(station(page, "supply.0")).to_contain_text("90 A")
+
+
+def test_keys_for_stages_conditions_working_and_help(page: Page, server: Server) -> None:
+    """Digits change the stage, c the condition, w opens a working, ? the list of keys, n the night."""
+    open_job(page, server, "KV-118", "survey")
+    station(page, "charger").focus()
+    page.keyboard.press("4")
+    expect(page).to_have_url(re.compile("/wake$"))
+    page.keyboard.press("c")
+    expect(page.get_by_role("button", name="Cruise")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("w")
+    expect(page.locator("[data-working]")).to_contain_text("Where the numbers come from")
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-working]")).to_have_count(0)
+    station(page, "charger").focus()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("walk the line")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    station(page, "charger").focus()
+    page.keyboard.press("n")
+    expect(page.locator("html")).to_have_class(re.compile("night"))
+
+
+def test_a_working_leads_to_its_inputs(page: Page, server: Server) -> None:
+    """From a figure's working one goes to the figures it was computed from."""
+    open_job(page, server, "KV-118", "run")
+    page.locator('dl [data-figure="input.power_w"]').click()
+    drawer = page.locator("[data-working]")
+    expect(drawer).to_contain_text("V_out · I_out / η")
+    drawer.get_by_role("button", name="Output terminals").click()
+    expect(drawer).to_have_attribute("data-working", "output.voltage_v")
+    expect(drawer).to_contain_text("datasheet")
+
+
+def test_a_way_out_cures_and_is_saved(page: Page, server: Server) -> None:
+    """One click on the way out takes the caution away, and the job is stored so."""
+    open_job(page, server, "KV-118", "wake")
+    finding(page, "wake.low_phase").get_by_role("button", name=re.compile("ignition feed")).click()
+    expect(finding(page, "wake.low_phase")).to_have_count(0)
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    page.reload()
+    expect(page.locator('[data-method="ignition"]')).to_have_attribute("aria-checked", "true")
+    expect(finding(page, "wake.low_phase")).to_have_count(0)
+
+
+def test_a_collapsing_run_falls_off_the_line(page: Page, server: Server) -> None:
+    """Thin wire has no stable voltage: the line falls off and the finding offers a size that runs."""
+    open_job(page, server, "PS-064", "run")
+    row = page.locator('tr[data-size="2.5 mm²"]')
+    row.click()
+    expect(page.locator(".state")).to_have_text("collapses at full current")
+    expect(page.locator("path.fall").first).to_be_visible()
+    finding(page, "run.collapse").get_by_role("button", name=re.compile("so that it runs")).click()
+    expect(page.locator("path.fall")).to_have_count(0)
+
+
+def test_the_ladder_chooses_a_size(page: Page, server: Server) -> None:
+    """A click on a rung puts that size into the design; AWG keeps its own area beside it."""
+    open_job(page, server, "ML-207", "run")
+    rung = page.locator('tr[data-size="4 AWG"]')
+    expect(rung).to_contain_text("21.1 mm²")
+    rung.click()
+    expect(rung).to_have_class(re.compile("chosen"))
+    expect(station(page, "supply.1")).to_contain_text("4 AWG")
+
+
+def test_choosing_a_unit_from_the_shelf(page: Page, server: Server) -> None:
+    """A unit that must be turned down goes in with its setting."""
+    open_job(page, server, "RR-031", "match")
+    row = page.locator('tr[data-unit="tern-12-60i"]')
+    expect(row).to_contain_text("turned down to 50 A")
+    row.get_by_role("button").click()
+    expect(row).to_contain_text("in the design")
+    expect(entry(page, "current_limit_a")).to_have_value("50")
+    expect(station(page, "charger")).to_contain_text("50 A")
+
+
+def test_dragging_a_threshold(page: Page, server: Server) -> None:
+    """A threshold dragged or stepped is held to and loses its proposal; it can be proposed again."""
+    open_job(page, server, "RR-031", "wake")
+    handle = page.locator('[data-threshold="stop"]')
+    was = handle.get_attribute("aria-valuenow")
+    box = handle.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 20, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 20, box["y"] + 60, steps=6)
+    page.mouse.up()
+    expect(handle).not_to_have_attribute("aria-valuenow", was or "")
+    expect(handle).to_have_attribute("aria-valuetext", re.compile("set"))
+    handle.focus()
+    dragged = float(handle.get_attribute("aria-valuenow") or 0)
+    page.keyboard.press("ArrowUp")
+    expect(handle).to_have_attribute("aria-valuetext", re.compile(f"^{dragged + 0.1:.2f} V"))
+    page.get_by_role("button", name="propose all").click()
+    expect(handle).to_have_attribute("aria-valuenow", was or "")
+
+
+@pytest.mark.refusals
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [
+        ("four", "not a number"),
+        ("-3", "out of range"),
+        ("0", "out of range"),
+        ("99999", "up to 60 m"),
+        ("", "Nothing entered"),
+    ],
+)
+def test_wrong_entries_stay_and_are_explained(page: Page, server: Server, typed: str, words: str) -> None:
+    """A wrong length is kept as typed, explained at the field, not stored, and survives stage changes and a reload."""
+    open_job(page, server, "ML-207", "run")
+    field = entry(page, "supply.pieces.1.length_m")
+    field.fill(typed)
+    alert = page.locator('[data-path="supply.pieces.1.length_m"] [role=alert]')
+    expect(alert).to_contain_text(words)
+    expect(page.locator("[data-save]")).to_contain_text("1 to mend")
+    page.get_by_role("link", name=re.compile("Wake")).click()
+    page.get_by_role("link", name=re.compile("Run")).click()
+    expect(field).to_have_value(typed)
+    page.reload()
+    expect(page.locator("[data-save]")).to_contain_text("1 to mend")
+    station(page, "supply.1").click()
+    expect(field).to_have_value(typed)
+    field.fill("5.5")
+    expect(alert).to_have_count(0)
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    expect(station(page, "supply.1")).to_contain_text("5.5 m")
+
+
+def test_a_comma_is_a_decimal_point(page: Page, server: Server) -> None:
+    """5,5 is five and a half metres."""
+    open_job(page, server, "ML-207", "run")
+    entry(page, "supply.pieces.1.length_m").fill("5,5")
+    expect(station(page, "supply.1")).to_contain_text("5.5 m")
+
+
+@pytest.mark.refusals
+def test_a_stale_save_shows_both_sides(page: Page, server: Server) -> None:
+    """A job saved elsewhere is not overwritten: both are shown, mine can be kept as the newer version."""
+    open_job(page, server, "ML-207", "survey")
+    address = page.url.split("/job/")[1].split("/")[0]
+    stored = page.request.get(f"{server.address}/api/jobs/{address}").json()
+    other = {"title": "Renamed elsewhere", "code": "ML-207", "customer": "", "based_on": 1, "design": stored["design"]}
+    assert page.request.put(f"{server.address}/api/jobs/{address}", data=other).ok
+    entry(page, "use.daily_ah").fill("41")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("Renamed elsewhere")
+    expect(dialog).to_contain_text("use.daily_ah")
+    dialog.get_by_role("button", name="Keep mine as the newer version").click()
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    kept = page.request.get(f"{server.address}/api/jobs/{address}").json()
+    assert (kept["version"], kept["design"]["use"]["daily_ah"], kept["title"]) == (3, 41, "Mobile library lorry")
+
+
+@pytest.mark.refusals
+def test_a_bad_job_file_is_refused_with_its_faults(page: Page, server: Server, tmp_path: Path) -> None:
+    """A file with two faults shows both with their paths; a huge one says it is too large; the yard is unchanged."""
+    bad, huge = tmp_path / "bad.json", tmp_path / "huge.json"
+    bad.write_text(
+        '{"format": "olvask-job", "title": "", "design": {"vehicle": {"alternator": {"rated_a": "big"}}}}',
+        encoding="utf-8",
+    )
+    huge.write_bytes(b" " * (10 * 1024 * 1024))
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+    picker = page.locator("input[type=file]")
+    picker.set_input_files(bad)
+    refused = page.locator(".refused")
+    expect(refused).to_contain_text("design.vehicle.alternator.rated_a")
+    expect(refused.locator("li")).to_have_count(2)
+    picker.set_input_files(huge)
+    expect(refused).to_contain_text("too large")
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+
+
+@pytest.mark.refusals
+def test_a_dead_server_loses_nothing(page: Page, server: Server) -> None:
+    """With the server gone what is typed stays, is said to be kept here, and is stored when it comes back."""
+    open_job(page, server, "ML-207", "survey")
+    server.kill()
+    entry(page, "use.daily_ah").fill("52")
+    expect(page.locator("[data-save]")).to_contain_text("kept here")
+    server.start()
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    page.reload()
+    expect(entry(page, "use.daily_ah")).to_have_value("52")
+
+
+def test_revisions_come_back(page: Page, server: Server) -> None:
+    """Every save is a revision, and an old one can be brought back as the newest."""
+    open_job(page, server, "ML-207", "survey")
+    entry(page, "use.daily_ah").fill("99")
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    page.get_by_role("link", name=re.compile("Hand over")).click()
+    page.get_by_role("button", name="bring back version 1").click()
+    page.get_by_role("link", name=re.compile("Survey")).click()
+    expect(entry(page, "use.daily_ah")).to_have_value("40")
+
+
+def test_the_phone_has_no_sideways_scroll(page: Page, server: Server) -> None:
+    """At 390 px the page itself never scrolls sideways; only the strip of the line does."""
+    page.set_viewport_size({"width": 390, "height": 844})
+    for stage in ("survey", "match", "run", "wake", "handover"):
+        open_job(page, server, "KV-118", stage)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390, stage

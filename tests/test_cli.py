@@ -1,0 +1,89 @@
+"""The command line."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner, Result
+
+from olvask.cli import main
+from olvask.documents.job_file import JobFile, write_job_file
+from tests.designs import cable, design
+
+
+def run(*words: str) -> Result:
+    """Run a command."""
+    return CliRunner().invoke(main, list(words))
+
+
+@pytest.fixture
+def sound(tmp_path: Path) -> Path:
+    """A job file without a stop."""
+    path = tmp_path / "sound.json"
+    path.write_text(write_job_file(JobFile(title="Sound", code="S-1", design=design())), encoding="utf-8")
+    return path
+
+
+def test_assess_prints_the_assessment(sound: Path) -> None:
+    """A sound job exits 0 and prints figures under their dotted names."""
+    done = run("assess", str(sound))
+    assert done.exit_code == 0
+    found = json.loads(done.output)
+    assert found["figures"]["idle.input_v"]["unit"] == "V"
+    assert not [item for item in found["findings"] if item["level"] == "stop"]
+
+
+def test_assess_exits_one_on_a_stop(tmp_path: Path) -> None:
+    """A job with a stop prints the same and exits 1."""
+    path = tmp_path / "stop.json"
+    job = JobFile(title="Bare", design=design(delivery={"pieces": [cable("16 mm²", 1.0)]}))
+    path.write_text(write_job_file(job), encoding="utf-8")
+    done = run("assess", str(path))
+    assert done.exit_code == 1
+    assert "protect.missing.delivery" in done.output
+
+
+def test_assess_exits_two_on_a_bad_file(tmp_path: Path) -> None:
+    """A file that is no job exits 2 and says where it is wrong."""
+    path = tmp_path / "bad.json"
+    path.write_text('{"format": "olvask-job", "title": "x", "design": {}}', encoding="utf-8")
+    done = run("assess", str(path))
+    assert done.exit_code == 2
+    assert "design.vehicle: Missing" in done.output
+
+
+def test_schema_is_json() -> None:
+    """The schema command prints the JSON Schema."""
+    assert json.loads(run("schema").output)["title"] == "JobFile"
+
+
+def test_openapi_lists_the_addresses() -> None:
+    """The OpenAPI document lists every address the screens use."""
+    paths = json.loads(run("openapi").output)["paths"]
+    assert {"/api/assess", "/api/ladder", "/api/match", "/api/jobs", "/api/jobs/{job_id}"} <= set(paths)
+
+
+def test_import_then_export(sound: Path, tmp_path: Path) -> None:
+    """A file stored and written out again is the same file."""
+    database, out = str(tmp_path / "jobs.sqlite"), tmp_path / "out.json"
+    assert run("import", str(sound), "--database", database).output.strip() == "job 1"
+    assert run("export", "1", "--output", str(out), "--database", database).exit_code == 0
+    assert out.read_text(encoding="utf-8") == sound.read_text(encoding="utf-8")
+    assert run("export", "1", "--database", database).output == sound.read_text(encoding="utf-8")
+
+
+def test_export_of_nothing_says_so(tmp_path: Path) -> None:
+    """A job that is not there is an error with its number, not an empty file."""
+    done = run("export", "7", "--database", str(tmp_path / "jobs.sqlite"))
+    assert done.exit_code == 1
+    assert "no job 7" in done.output
+
+
+def test_importing_a_bad_file_stores_nothing(tmp_path: Path) -> None:
+    """A refused file leaves the database without a job."""
+    path, database = tmp_path / "bad.json", str(tmp_path / "jobs.sqlite")
+    path.write_text("{", encoding="utf-8")
+    assert run("import", str(path), "--database", database).exit_code == 2
+    assert "no job 1" in run("export", "1", "--database", database).output

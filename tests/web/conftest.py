@@ -1,0 +1,20 @@
+"""A server without a network: the application and its test client."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from flask.testing import FlaskClient
+
+from olvask.store.demo import seed
+from olvask.web import create_app
+from olvask.web.app import Config
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> FlaskClient:
+    """A client of an application with the five demo jobs."""
+    app = create_app(Config(tmp_path / "web.sqlite"))
+    seed(app.extensions["olvask.store"])
+    return app.test_client()
