@@ -22,13 +22,13 @@ $(VENV)/bin/python: | $(STAMPS)
 
 # What running needs: locked packages by hash, then this package itself.
 $(STAMPS)/run: requirements.lock pyproject.toml | $(VENV)/bin/python
-	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --require-hashes -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	@touch $@
 
 # What tests need besides.
 $(STAMPS)/dev: requirements-dev.lock $(STAMPS)/run
-	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --require-hashes -r requirements-dev.lock
 	@touch $@
 
 $(STAMPS)/chromium: | $(STAMPS)

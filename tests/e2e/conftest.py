@@ -35,7 +35,7 @@ def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> It
     expected = request.node.get_closest_marker("refusals") is not None
 
     def asked(made: Request) -> None:
-        if not made.url.startswith((server.address, "data:", "blob:")):
+        if not made.url.startswith((server.address, "data:", "blob:", "chrome-extension:", "chrome:")):
             wrong.append(f"foreign: {made.url}")
 
     def said(message: ConsoleMessage) -> None:

@@ -38,7 +38,8 @@ PLACE_C = {"cabin": 30.0, "cupboard": 45.0, "under_floor": 40.0, "engine_bay": 7
 GROUP_FACTOR = {1: 1.0, 2: 0.80, 3: 0.70, 4: 0.65, 5: 0.60, 6: 0.57}
 CONDUIT_HINDRANCE = 1.3  # table current in conduit over free air, squared and inverted
 WORKING_CHARGE = 0.8  # state of charge of a start battery in daily use
-SETTLED = 1e-3  # relative change of current between rounds at which current and temperature are taken as settled
+SETTLED = 2e-4  # relative change of current between rounds at which current and temperature are taken as settled
+ROUNDS = 30
 
 
 @dataclass(frozen=True, slots=True)
@@ -376,22 +377,44 @@ def _sources(design: Design, facts: Facts) -> list[tuple[ConditionKey, str, Sour
 def _condition(
     design: Design, key: ConditionKey, label: str, source: Source, power_w: float, near: RunState | None
 ) -> ConditionState:
+    """One condition solved: conductor temperature and current found together.
+
+    The current drawn rises with the temperature it causes, so plain repetition creeps near collapse;
+    a secant through the last two rounds closes the gap. Approached from cold neither overshoots.
+    """
     lug = design.choices.lug_mohm
     state = near if near is not None else run_state(design.supply, 0.0, lug)
     if power_w <= 0:
         return ConditionState(key, label, source, None, RunState(state.pieces, 0.0), False)
-    current_a = 0.0
     try:
-        for _ in range(12):
-            drawn = draw(source, state.loop_ohm, power_w)
-            settled = abs(drawn.current_a - current_a) < SETTLED * drawn.current_a
-            current_a = drawn.current_a
-            if settled:
+        drawn = draw(source, state.loop_ohm, power_w)
+        earlier: tuple[float, float] | None = None
+        for _ in range(ROUNDS):
+            carried_a, drawn_a = state.current_a, drawn.current_a
+            if abs(drawn_a - carried_a) < SETTLED * drawn_a:
                 break
-            state = run_state(design.supply, current_a, lug, state)
+            slope = (drawn_a - earlier[1]) / (carried_a - earlier[0]) if earlier is not None else 0.0
+            earlier = (carried_a, drawn_a)
+            next_a = carried_a + (drawn_a - carried_a) / (1 - slope) if 0 < slope < 1 else drawn_a
+            state, drawn = _warmed(design, source, power_w, state, (next_a, drawn_a))
     except Collapse:
+        if near is not None:  # the neighbour's hotter copper may collapse where this condition's own would not
+            return _condition(design, key, label, source, power_w, None)
         return ConditionState(key, label, source, None, state, True)
-    return ConditionState(key, label, source, drawn, RunState(state.pieces, current_a), False)
+    return ConditionState(key, label, source, drawn, RunState(state.pieces, drawn.current_a), False)
+
+
+def _warmed(
+    design: Design, source: Source, power_w: float, near: RunState, currents_a: tuple[float, float]
+) -> tuple[RunState, Draw]:
+    """Run and draw at the first current, or at the second where the first leaves no voltage."""
+    first_a, second_a = currents_a
+    state = run_state(design.supply, first_a, design.choices.lug_mohm, near)
+    try:
+        return state, draw(source, state.loop_ohm, power_w)
+    except Collapse:
+        state = run_state(design.supply, second_a, design.choices.lug_mohm, near)
+        return state, draw(source, state.loop_ohm, power_w)
 
 
 def solve(design: Design, like: Solved | None = None, only: Container[ConditionKey] = RUNNING) -> Solved:

@@ -1,0 +1,128 @@
+"""Speed and size, measured and printed as percentiles against what they are held to. Not a test: machines differ."""
+
+from __future__ import annotations
+
+import gzip
+import statistics
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from playwright.sync_api import Page, Response, sync_playwright
+from tests.e2e.server import CHROMIUM, FLAGS, Server
+
+from olvask.core.assess import assess
+from olvask.core.model.shelf import chargers
+from olvask.core.rules.shelf import judge_units
+from olvask.core.rules.size_ladder import size_ladder
+from olvask.store.demo import demo_designs
+
+PRESSES = 120
+# Time from the keydown event to the second frame after the newly assessed line stands in the document.
+WATCH = """
+() => {
+  window.took = [];
+  window.addEventListener('keydown', (event) => {
+    if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
+    const began = performance.now();
+    const line = document.querySelector('.frame svg');
+    const was = line.getAttribute('data-assessed');
+    const watch = () => {
+      if (line.getAttribute('data-assessed') === was) requestAnimationFrame(watch);
+      else requestAnimationFrame(() => window.took.push(performance.now() - began));
+    };
+    requestAnimationFrame(watch);
+  }, true);
+}
+"""
+
+
+def percentile(values: list[float], share: float) -> float:
+    """The value below which `share` (0..1) of `values` lies."""
+    return statistics.quantiles(values, n=100, method="inclusive")[round(share * 100) - 1]
+
+
+def milliseconds(work: Callable[[], object], rounds: int) -> list[float]:
+    """Time `work` `rounds` times [ms], after one round to warm up."""
+    work()
+    taken = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        taken.append((time.perf_counter() - began) * 1000)
+    return taken
+
+
+def say(what: str, value: float, unit: str, held_to: float | None = None) -> None:
+    """Print one line: what, how much, and whether it is within what it is held to."""
+    verdict = "" if held_to is None else f"held to {held_to:g} {unit}: {'within' if value <= held_to else 'OVER'}"
+    print(f"{what:<58} {value:8.2f} {unit:<4} {verdict}")
+
+
+def core() -> None:
+    """The core alone."""
+    designs = [design for _, design in demo_designs()]
+    taken = [one for design in designs for one in milliseconds(lambda design=design: assess(design), 100)]  # type: ignore[misc]
+    say("assess, demo jobs, p50", percentile(taken, 0.5), "ms", 2)
+    say("assess, demo jobs, p95", percentile(taken, 0.95), "ms")
+    ladder = milliseconds(lambda: (size_ladder(designs[0], "supply.1"), size_ladder(designs[0], "delivery.0")), 30)
+    say("size ladders of both runs, p50", percentile(ladder, 0.5), "ms")
+    say(
+        "whole demo shelf judged, p50",
+        percentile(milliseconds(lambda: judge_units(designs[0], chargers()), 30), 0.5),
+        "ms",
+    )
+
+
+def resident_mb(pid: int) -> float:
+    """Resident memory of a process [MB]."""
+    pages = int(Path(f"/proc/{pid}/statm").read_text(encoding="ascii").split()[1])
+    return pages * 4096 / 1e6
+
+
+def nudge(page: Page) -> list[float]:
+    """Step a cable up and down and time each repaint [ms]."""
+    page.locator('[data-place="supply.1"]').focus()
+    page.evaluate(WATCH)
+    for press in range(PRESSES):
+        page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
+        page.wait_for_function(f"window.took.length > {press}")
+    taken: list[float] = page.evaluate("window.took")
+    return taken
+
+
+def browser() -> None:
+    """The built application in Chromium against a real server."""
+    scripts: dict[str, int] = {}
+
+    def weigh(response: Response) -> None:
+        if response.url.endswith(".js"):
+            scripts[response.url] = len(gzip.compress(response.body(), 9))
+
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        Server(Path(folder) / "bench.sqlite") as server,
+        sync_playwright() as play,
+    ):
+        chromium = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        page = chromium.new_page(viewport={"width": 1280, "height": 800})
+        page.on("response", weigh)
+        page.goto(f"{server.address}/job/5/run")
+        page.locator("tr[data-size]").first.wait_for()
+        say("JavaScript of the first load, a job opened, gzipped", sum(scripts.values()) / 1000, "kB", 250)
+        taken = nudge(page)
+        say("keypress to repainted level line, p50", percentile(taken, 0.5), "ms")
+        say("keypress to repainted level line, p95", percentile(taken, 0.95), "ms", 100)
+        page.request.get(f"{server.address}/api/jobs/5/sheet.pdf")
+        assert server.process is not None
+        say("resident memory of the server, after a sheet", resident_mb(server.process.pid), "MB", 200)
+        chromium.close()
+
+
+if __name__ == "__main__":
+    core()
+    browser()

@@ -1,0 +1,86 @@
+"""Take the pictures of docs/screenshots from the demo data. Look at each before committing it."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+sys.path.insert(0, str(ROOT))
+
+from playwright.sync_api import Page, sync_playwright
+from tests.e2e.server import CHROMIUM, FLAGS, Server
+
+FOLDER = ROOT / "docs/screenshots"
+DESK, PHONE = (1280, 800), (390, 844)
+
+
+@dataclass(frozen=True)
+class Shot:
+    """One picture: file name, address, size, night or day, and what to do first."""
+
+    name: str
+    address: str
+    size: tuple[int, int] = DESK
+    night: bool = False
+    first: Callable[[Page], None] | None = None
+
+
+def working(page: Page) -> None:
+    """Open the working of the input power."""
+    page.locator('dl [data-figure="input.power_w"]').click()
+    page.locator("[data-working]").wait_for()
+    page.wait_for_timeout(400)  # the drawer slides in
+
+
+def collapse(page: Page) -> None:
+    """Make the supply cable far too thin."""
+    page.locator('tr[data-size="2.5 mm²"]').click()
+    page.locator("path.fall").first.wait_for()
+
+
+SHOTS = (
+    Shot("yard", "/"),
+    Shot("survey", "/job/5/survey"),
+    Shot("match", "/job/1/match"),
+    Shot("run", "/job/5/run"),
+    Shot("run-collapse", "/job/3/run", first=collapse),
+    Shot("wake", "/job/2/wake"),
+    Shot("hand-over", "/job/4/handover"),
+    Shot("working", "/job/5/run", first=working),
+    Shot("run-night", "/job/5/run", night=True),
+    Shot("wake-night", "/job/3/wake", night=True),
+    Shot("yard-phone", "/", PHONE),
+    Shot("run-phone", "/job/5/run", PHONE),
+    Shot("survey-phone", "/job/2/survey", PHONE),
+)
+
+
+def take(server: Server) -> None:
+    """Take every picture, each in a context of its own."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as play:
+        chromium = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        for shot in SHOTS:
+            context = chromium.new_context(
+                viewport={"width": shot.size[0], "height": shot.size[1]},
+                color_scheme="dark" if shot.night else "light",
+                reduced_motion="reduce",
+            )
+            page = context.new_page()
+            page.goto(server.address + shot.address, wait_until="networkidle")
+            page.evaluate("document.fonts.ready")
+            if shot.first is not None:
+                shot.first(page)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=FOLDER / f"{shot.name}.png")
+            context.close()
+        chromium.close()
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as folder, Server(Path(folder) / "shots.sqlite") as running:
+        take(running)
