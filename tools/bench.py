@@ -40,6 +40,14 @@ WATCH = """
 }
 """
 
+# Asked as a promise, since the page's own policy forbids evaluating text again and again.
+WAIT = """
+(taken) => new Promise((done) => {
+  const look = () => { if (window.took.length > taken) done(true); else requestAnimationFrame(look); };
+  look();
+})
+"""
+
 
 def percentile(values: list[float], share: float) -> float:
     """The value below which `share` (0..1) of `values` lies."""
@@ -90,7 +98,7 @@ def nudge(page: Page) -> list[float]:
     page.evaluate(WATCH)
     for press in range(PRESSES):
         page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
-        page.wait_for_function(f"window.took.length > {press}")
+        page.evaluate(WAIT, press)
     taken: list[float] = page.evaluate("window.took")
     return taken
 

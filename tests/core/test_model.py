@@ -8,7 +8,6 @@ import pytest
 from pydantic import ValidationError
 
 from olvask.core.assess import assess
-from olvask.core.assessment import WayOut
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design
 from olvask.core.model.faults import Fault, faults
@@ -128,10 +127,7 @@ def test_applying_leaves_the_original_alone() -> None:
 def test_a_senseless_way_out_is_refused() -> None:
     """A remedy that would make an impossible design raises instead of passing it on."""
     with pytest.raises(ValidationError):
-        apply(
-            design(),
-            WayOut.model_validate({"label": "x", "changes": [{"path": "supply.pieces.1.size", "value": "9 mm²"}]}),
-        )
+        apply(design(), way_out("x", ("supply.pieces.1.size", "9 mm²")))
 
 
 def test_only_cables_take_a_size() -> None:

@@ -18,6 +18,7 @@ FLAGS = [
     "--no-first-run",
     "--disable-component-update",
     "--disable-sync",
+    "--font-render-hinting=none",  # else small letters lose their dots
 ]
 
 

@@ -111,7 +111,7 @@ def _line(state: ConditionState, solved: Solved, design: Design) -> ConditionLin
     drawn, output = state.drawn, solved.output
     source_v = state.source.regulated_v
     post_v = drawn.post_v if drawn is not None else source_v
-    flowing = RunState(state.run.pieces, drawn.current_a if drawn is not None else 0.0)
+    flowing = state.run.carrying(drawn.current_a if drawn is not None else 0.0)
     supply = (
         LinePiece(place="alternator", enter_v=source_v, exit_v=source_v, return_enter_mv=0, return_exit_mv=0),
         LinePiece(place="start_battery", enter_v=post_v, exit_v=post_v, return_enter_mv=0, return_exit_mv=0),
@@ -126,7 +126,7 @@ def _line(state: ConditionState, solved: Solved, design: Design) -> ConditionLin
         auxiliary_v = output.battery_v
     else:
         auxiliary_v = _resting_auxiliary_v(design)
-        still = RunState(solved.output.run.pieces if solved.output else (), 0.0)
+        still = solved.output.run.carrying(0.0) if solved.output else RunState.of((), 0.0)
         delivery = _walk(still, "delivery", auxiliary_v, 0.0, -1)
     return ConditionLine(
         key=state.key,

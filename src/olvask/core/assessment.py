@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from olvask.core.figure import Figure, Input
 
 Level = Literal["stop", "caution", "note"]
+ThresholdKey = Literal["start", "stop", "lockout", "restart"]
 Stage = Literal["survey", "match", "run", "wake", "settings", "build", "prove", "handover"]
 
 
@@ -18,33 +20,37 @@ class Said(BaseModel):
     model_config = ConfigDict(frozen=True)
 
 
-class Change(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
     """Set one place of the design, named by its dotted path, to a value."""
 
     path: str
     value: Any
 
 
-class WayOut(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WayOut:
     """A computed remedy that one click applies."""
 
     label: str
     changes: tuple[Change, ...]
 
 
-class Finding(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
     """What is wrong or worth knowing, where on the path, why in numbers, and the ways out."""
 
     id: str
     level: Level
     stage: Stage
-    place: str = Field(description="station or piece on the level line, such as charger or supply.1")
+    place: Annotated[str, Field(description="station or piece on the level line, such as charger or supply.1")]
     title: str
     text: str
     ways_out: tuple[WayOut, ...] = ()
 
 
-class LinePiece(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinePiece:
     """Volts where the current enters and leaves one station or piece; the return in millivolts.
 
     Voltages stand against the negative post of the battery on the same side.
@@ -57,14 +63,15 @@ class LinePiece(Said):
     return_exit_mv: float
 
 
-class ConditionLine(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ConditionLine:
     """The level line in one operating condition."""
 
     key: Literal["parked", "idle", "cruise", "low"]
     label: str
     charging: bool
-    collapsed: bool = Field(description="the run cannot carry the power: no stable voltage exists")
-    below_minimum: bool = Field(description="the terminals lie below the unit's lowest input")
+    collapsed: Annotated[bool, Field(description="the run cannot carry the power: no stable voltage exists")]
+    below_minimum: Annotated[bool, Field(description="the terminals lie below the unit's lowest input")]
     alternator_limited: bool
     supply: tuple[LinePiece, ...]
     delivery: tuple[LinePiece, ...]
@@ -76,12 +83,13 @@ class ConditionLine(Said):
     auxiliary_v: float | None
 
 
-class PieceFacts(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PieceFacts:
     """What the current does to one piece, at its worst running condition."""
 
     place: str
     drop_v: float
-    resistance_mohm: float = Field(description="out and back")
+    resistance_mohm: Annotated[float, Field(description="out and back")]
     temperature_c: float | None = None
     ambient_c: float | None = None
     ampacity_a: float | None = None
@@ -89,17 +97,19 @@ class PieceFacts(Said):
     continuous_a: float | None = None
 
 
-class Band(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Band:
     """A range of volts at the charger's terminals."""
 
     low_v: float
     high_v: float
 
 
-class Threshold(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Threshold:
     """One threshold: what is set, whether proposed, and how far it stands from its window's edges."""
 
-    key: Literal["start", "stop", "lockout", "restart"]
+    key: ThresholdKey
     label: str
     value_v: float
     proposed: bool
@@ -107,7 +117,8 @@ class Threshold(Said):
     margin_text: str
 
 
-class WakeBands(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WakeBands:
     """The voltage ladder: bands, windows and thresholds at the charger's terminals."""
 
     rest: Band
@@ -121,18 +132,20 @@ class WakeBands(Said):
     voltage_used: bool
 
 
-class Limit(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
     """One bar of the limits ruler, in output amperes."""
 
     key: str
     label: str
-    amps: float | None = Field(description="output amperes this allows; none where it sets no limit")
-    governs: bool = Field(description="false for the school not chosen")
+    amps: Annotated[float | None, Field(description="output amperes this allows; none where it sets no limit")]
+    governs: Annotated[bool, Field(description="false for the school not chosen")]
     binding: bool
     text: str
 
 
-class Ruler(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ruler:
     """The limits ruler of Match."""
 
     limits: tuple[Limit, ...]
@@ -141,7 +154,8 @@ class Ruler(Said):
     allowed_a: float | None
 
 
-class StageState(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StageState:
     """What a stage still misses, and how many findings of each level it holds."""
 
     missing: tuple[str, ...]
@@ -168,7 +182,8 @@ class Assessment(Said):
         return tuple(finding for finding in self.findings if finding.level == "stop")
 
 
-class LadderRow(Said):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LadderRow:
     """One standard size on the size ladder, everything recomputed with it."""
 
     size: str
@@ -176,17 +191,17 @@ class LadderRow(Said):
     area_mm2: float
     drop_v: float | None
     drop_percent: float | None
-    input_low_v: float | None = Field(description="volts at the charger at the lowest running voltage")
+    input_low_v: Annotated[float | None, Field(description="volts at the charger at the lowest running voltage")]
     temperature_c: float | None
     ampacity_a: float
-    in_hand_a: float = Field(description="ampacity less continuous current, by the chosen school")
-    device: str = Field(description="device that protects it; empty where none fits")
+    in_hand_a: Annotated[float, Field(description="ampacity less continuous current, by the chosen school")]
+    device: Annotated[str, Field(description="device that protects it; empty where none fits")]
     enters_terminal: bool
-    cost: float = Field(description="€ for this piece, own return included")
+    cost: Annotated[float, Field(description="€ for this piece, own return included")]
     verdict: Level | Literal["good"]
     verdict_text: str
     chosen: bool
-    makers: bool = Field(description="where the unit maker's table points")
+    makers: Annotated[bool, Field(description="where the unit maker's table points")]
 
 
 class SizeLadder(Said):

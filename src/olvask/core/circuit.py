@@ -7,7 +7,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
+from collections.abc import Container, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -192,20 +192,22 @@ class PieceState:
 
 @dataclass(frozen=True, slots=True)
 class RunState:
-    """A run with the current through it."""
+    """A run with the current through it: outgoing conductor and way back summed [Ω]."""
 
     pieces: tuple[PieceState, ...]
     current_a: float
+    out_ohm: float
+    back_ohm: float
 
-    @property
-    def out_ohm(self) -> float:
-        """Outgoing conductor [Ω]."""
-        return sum(piece.out_ohm for piece in self.pieces)
+    @classmethod
+    def of(cls, pieces: Iterable[PieceState], current_a: float) -> RunState:
+        """Sum the pieces up."""
+        kept = tuple(pieces)
+        return cls(kept, current_a, sum([piece.out_ohm for piece in kept]), sum([piece.back_ohm for piece in kept]))
 
-    @property
-    def back_ohm(self) -> float:
-        """Way back [Ω]."""
-        return sum(piece.back_ohm for piece in self.pieces)
+    def carrying(self, current_a: float) -> RunState:
+        """The same run, as warm as it is, with another current."""
+        return RunState(self.pieces, current_a, self.out_ohm, self.back_ohm)
 
     @property
     def loop_ohm(self) -> float:
@@ -260,7 +262,7 @@ def run_state(run: Run, current_a: float, lug_mohm: float, near: RunState | None
             states.append(PieceState(ohm, ohm if own else 0.0, None))
     if not own:
         states = _spread_chassis(run.pieces, states, chassis_ohm(run))
-    return RunState(tuple(states), current_a)
+    return RunState.of(states, current_a)
 
 
 def _spread_chassis(pieces: tuple[Piece, ...], states: list[PieceState], ohm: float) -> list[PieceState]:
@@ -385,7 +387,7 @@ def _condition(
     lug = design.choices.lug_mohm
     state = near if near is not None else run_state(design.supply, 0.0, lug)
     if power_w <= 0:
-        return ConditionState(key, label, source, None, RunState(state.pieces, 0.0), False)
+        return ConditionState(key, label, source, None, state.carrying(0.0), False)
     try:
         drawn = draw(source, state.loop_ohm, power_w)
         earlier: tuple[float, float] | None = None
@@ -401,7 +403,7 @@ def _condition(
         if near is not None:  # the neighbour's hotter copper may collapse where this condition's own would not
             return _condition(design, key, label, source, power_w, None)
         return ConditionState(key, label, source, None, state, True)
-    return ConditionState(key, label, source, drawn, RunState(state.pieces, drawn.current_a), False)
+    return ConditionState(key, label, source, drawn, state.carrying(drawn.current_a), False)
 
 
 def _warmed(

@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from olvask.core.assessment import Change, Finding, Level, Stage, WayOut
 from olvask.core.figure import Figure, Input
 
+Ways = Iterable[WayOut | None] | Callable[[], Iterable[WayOut | None]]
+
 
 class Ledger:
-    """Collects figures by name and findings; a name is written once."""
+    """Collects figures by name and findings; a name is written once.
 
-    def __init__(self) -> None:
+    Ways out cost a search each. A ledger kept only for its verdicts (`remedies=False`) leaves out those
+    given as a function.
+    """
+
+    def __init__(self, remedies: bool = True) -> None:
+        """Begin empty; `remedies` says whether searched ways out are wanted."""
+        self._remedies = remedies
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
 
@@ -53,14 +61,7 @@ class Ledger:
         return Input(figure.label, "none" if figure.value is None else figure.value, figure.unit, "computed", name)
 
     def finding(
-        self,
-        id: str,
-        level: Level,
-        stage: Stage,
-        place: str,
-        title: str,
-        text: str,
-        ways_out: Iterable[WayOut | None] = (),
+        self, id: str, level: Level, stage: Stage, place: str, title: str, text: str, ways_out: Ways = ()
     ) -> None:
         """Write a finding down; ways out that could not be computed are passed over.
 
@@ -71,8 +72,10 @@ class Ledger:
             place: station or piece on the level line.
             title: what, in a few words.
             text: where and why, in numbers.
-            ways_out: computed remedies.
+            ways_out: computed remedies, or a function that searches for them.
         """
+        if callable(ways_out):
+            ways_out = ways_out() if self._remedies else ()
         found = tuple(way for way in ways_out if way is not None)
         self.findings.append(
             Finding(id=id, level=level, stage=stage, place=place, title=title, text=text, ways_out=found)

@@ -353,7 +353,7 @@ def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledg
             "It hunts",
             f"Full current pulls the terminals to {loaded_v:.2f} V, under the {stop_v:.2f} V stop: it starts, sags its own input, "
             "stops, recovers and starts again. A longer delay only makes that slower.",
-            [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
+            lambda: [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
         )
     elif stop_v > loaded_v - set_at.margin_v + 1e-9 or set_at.rest_high_v < stop_v < set_at.floor_v - 1e-9:
         ledger.finding(
@@ -364,7 +364,7 @@ def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledg
             "Stop threshold is tight",
             f"{stop_v:.2f} V stands {stop_v - set_at.rest_high_v:.2f} V above rest and {loaded_v - stop_v:.2f} V under the loaded "
             f"running voltage; {set_at.margin_v:.2f} V either side is wanted.",
-            [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
+            lambda: [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
         )
 
 
@@ -429,7 +429,7 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
             "charger",
             "Locked out while running",
             f"Full current pulls the terminals to {loaded_v:.2f} V; lockout is {set_at.lockout_v:.2f} V.",
-            [
+            lambda: [
                 repair,
                 grow(
                     design,
@@ -463,7 +463,7 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
             "A lockout is never released",
             f"Release at {set_at.restart_v:.2f} V lies above the {set_at.unloaded_low_v:.2f} V the engine holds: once locked out, "
             "even by one crank, it stays out.",
-            _releasing_ways(design, solved, set_at),
+            lambda: _releasing_ways(design, solved, set_at),
         )
     if set_at.restart_v < set_at.restart_least_v - 1e-9:
         ledger.finding(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from olvask.core.assessment import PieceFacts, WayOut
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
@@ -291,7 +292,7 @@ def _judge_drop(design: Design, solved: Solved, ledger: Ledger, run: RunName) ->
         f"{run}.{index}",
         f"{RUN_LABEL[run]} drops {percent:.1f} %",
         f"{state.drop_v:.2f} V over the run against a limit of {limit:g} %. {consequence}{state.drop_v * state.current_a:.0f} W are lost in it.",
-        [
+        lambda: [
             grow(design, run, index, drop_within(limit, run, solved), f"to stay within {limit:g} %"),
             way_out(f"Hold {_rounded_up(percent)} % on this job", ("choices.drop_percent", _rounded_up(percent)))
             if percent <= 6
@@ -327,7 +328,7 @@ def _judge_carrying(design: Design, solved: Solved, ledger: Ledger) -> None:
             "The supply run cannot carry this power",
             f"{output.power_in_w:.0f} W through {state.run.loop_ohm * 1000:.1f} mΩ from {state.source.regulated_v:.2f} V has no stable "
             f"voltage ({state.label.lower()}): the unit collapses, cycles or throttles.",
-            ways(),
+            ways,
         )
     elif state.drawn is not None and state.drawn.terminal_v < unit.input_min_v:
         ledger.finding(
@@ -337,7 +338,7 @@ def _judge_carrying(design: Design, solved: Solved, ledger: Ledger) -> None:
             "charger",
             "Below the unit's lowest input",
             f"{state.drawn.terminal_v:.2f} V at the terminals in {state.label.lower()}; {unit.name} needs {unit.input_min_v:.1f} V.",
-            ways(),
+            ways,
         )
     highest_v = max(item.source.regulated_v for item in solved.running)
     if highest_v > unit.input_max_v:
@@ -374,14 +375,16 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
                 facts.append(fact)
                 continue
             limit_a, source = ampacity(piece, design.choices.ampacity_school)
-            more = {
-                "temperature_c": held.temperature_c,
-                "ambient_c": cable_ambient_c(piece),
-                "ampacity_a": limit_a,
-                "table_source": source,
-                "continuous_a": amps,
-            }
-            facts.append(fact.model_copy(update=more))
+            facts.append(
+                replace(
+                    fact,
+                    temperature_c=held.temperature_c,
+                    ambient_c=cable_ambient_c(piece),
+                    ampacity_a=limit_a,
+                    table_source=source,
+                    continuous_a=amps,
+                )
+            )
             if amps > 0:
                 _judge_cable(design, ledger, run, index, amps, limit_a, held.temperature_c or 0.0)
         _judge_terminal(design, ledger, run)
@@ -401,7 +404,10 @@ def _judge_cable(
 
     if amps <= limit_a and celsius <= piece.insulation_c:
         return
-    ways = [grow(design, run, index, carries, "to carry it")]
+
+    def ways() -> list[WayOut | None]:
+        return [grow(design, run, index, carries, "to carry it")]
+
     if amps > limit_a:
         ledger.finding(
             f"run.ampacity.{run}.{index}",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from olvask.core.assessment import Limit, Ruler, WayOut
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Output, Solved, ampacity, run_state
@@ -291,7 +293,7 @@ def build_ruler(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -
     floor_a = daily_floor_a(design, ledger)
     governing = [limit for limit in limits if limit.governs and limit.amps is not None]
     least = min(governing, key=lambda limit: limit.amps if limit.amps is not None else 0.0)
-    limits = [limit.model_copy(update={"binding": limit.key == least.key}) for limit in limits]
+    limits = [replace(limit, binding=limit.key == least.key) for limit in limits]
     _judge_current(design, solved, ledger, idle_label=idle.label)
     ledger.figure(
         "match.allowed_output_a",

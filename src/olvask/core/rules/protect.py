@@ -168,7 +168,7 @@ def _judge_presence(design: Design, solved: Solved, ledger: Ledger, run: RunName
         place,
         f"{RUN_LABEL[run]} is not protected at the battery",
         text,
-        [_insert_device(design, solved, run, hold_v)],
+        lambda: [_insert_device(design, solved, run, hold_v)],
     )
 
 
@@ -247,7 +247,7 @@ def _judge_device(
             place,
             f"{name} is too small",
             f"It opens in service: 1.25 · {amps:.1f} A = {least_a:.1f} A is the least rating.",
-            remedy.once(),
+            remedy.once,
         )
     if ceiling_a is not None and item.rating_a > ceiling_a + 1e-9:
         ledger.finding(
@@ -257,7 +257,7 @@ def _judge_device(
             place,
             f"{name} does not guard its cable",
             f"The smallest cable behind it carries {ceiling_a:.1f} A by the chosen tables.",
-            remedy.once(),
+            remedy.once,
         )
     if item.voltage_v < SYSTEM_MAX_V[nominal_v]:
         ledger.finding(
@@ -267,7 +267,7 @@ def _judge_device(
             place,
             f"{name} is rated for too little voltage",
             f"{item.voltage_v:g} V against {SYSTEM_MAX_V[nominal_v]:g} V system maximum.",
-            remedy.once(),
+            remedy.once,
         )
     if item.interrupt_a(nominal_v) < short_a:
         ledger.finding(
@@ -277,7 +277,7 @@ def _judge_device(
             place,
             f"{name} cannot break a short circuit here",
             f"{short_a:.0f} A prospective; it breaks up to {item.interrupt_a(nominal_v):.0f} A at {nominal_v} V.",
-            remedy.once(),
+            remedy.once,
         )
     _judge_fault_current(design, solved, ledger, run, index, item)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from olvask.core.assessment import LadderRow, Level, SizeLadder
 from olvask.core.catalogue import Conductor, NoStandardSize, conductors
 from olvask.core.circuit import RunName, Solved, ampacity, solve
@@ -79,7 +81,7 @@ def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved
     solved = solve(candidate, like)
     thresholds = set_thresholds(candidate, solved)
     hold_v = hold_voltage(candidate, thresholds)
-    ledger = Ledger()
+    ledger = Ledger(remedies=False)
     facts = judge_cables(candidate, solved, ledger, hold_v)
     here = next(fact for fact in facts if fact.place == f"{run}.{index}")
     amps = continuous_a(candidate, solved, run, hold_v)
@@ -138,7 +140,7 @@ def _device_text(design: Design, run: RunName, index: int, amps: float) -> str:
 
 def _verdict(
     design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger, run: RunName, index: int, device_text: str
-) -> tuple[Level | str, str]:
+) -> tuple[Level | Literal["good"], str]:
     """Worst thing to say of this size, worst first."""
     if design.charger is None:
         return "good", "no unit yet"

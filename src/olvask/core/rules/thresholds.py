@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from olvask.core.assessment import Band, Threshold, WakeBands
+from olvask.core.assessment import Band, Threshold, ThresholdKey, WakeBands
 from olvask.core.circuit import ConditionState, Solved
 from olvask.core.ledger import Ledger
 from olvask.core.model import Design
@@ -17,6 +17,19 @@ from olvask.core.physics.battery import internal_ohm, open_circuit_v
 
 DEFAULT_STEP_V = 0.05
 LOW_PHASE_S = 120.0  # longest low phase when not surveyed
+THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
+    "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.range.start"),
+    "stop": (
+        "wake.never_stops",
+        "wake.hunts",
+        "wake.stop_tight",
+        "wake.stop_above_start",
+        "wake.range.stop",
+        "wake.low_phase",
+    ),
+    "lockout": ("wake.lockout_above_stop", "wake.locked_out_running", "wake.lockout_low", "wake.range.lockout"),
+    "restart": ("wake.restart_low", "wake.restart_unreachable"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,35 +151,19 @@ def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Led
     healthy = solved.healthy
     phase = solved.running_by_key("low")
     loaded = [volts for state in healthy if (volts := _terminal_v(state)) is not None]
-    by_level = {
-        key: [item.level for item in ledger.findings if item.id in names]
-        for key, names in {
-            "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.range.start"),
-            "stop": (
-                "wake.never_stops",
-                "wake.hunts",
-                "wake.stop_tight",
-                "wake.stop_above_start",
-                "wake.range.stop",
-                "wake.low_phase",
-            ),
-            "lockout": ("wake.lockout_above_stop", "wake.locked_out_running", "wake.lockout_low", "wake.range.lockout"),
-            "restart": ("wake.restart_low", "wake.restart_unreachable"),
-        }.items()
+    by_level: dict[ThresholdKey, list[str]] = {
+        key: [item.level for item in ledger.findings if item.id in names] for key, names in THRESHOLD_FINDINGS.items()
     }
 
-    def threshold(key: str, label: str, value_v: float, chosen: float | None, margin_text: str) -> Threshold:
+    def threshold(key: ThresholdKey, label: str, value_v: float, chosen: float | None, margin_text: str) -> Threshold:
         levels = by_level[key]
-        verdict = "wrong" if "stop" in levels else "tight" if "caution" in levels else "good"
-        return Threshold.model_validate(
-            {
-                "key": key,
-                "label": label,
-                "value_v": value_v,
-                "proposed": chosen is None,
-                "verdict": verdict,
-                "margin_text": margin_text,
-            }
+        return Threshold(
+            key=key,
+            label=label,
+            value_v=value_v,
+            proposed=chosen is None,
+            verdict="wrong" if "stop" in levels else "tight" if "caution" in levels else "good",
+            margin_text=margin_text,
         )
 
     above_rest = f"{set_at.stop_v - set_at.rest_high_v:.2f} V above rest"
