@@ -272,7 +272,10 @@ def _spread_chassis(pieces: tuple[Piece, ...], states: list[PieceState], ohm: fl
         return [PieceState(0.0, ohm, None)]
     if total_m == 0:
         return [*states[:-1], replace(states[-1], back_ohm=ohm)]
-    return [replace(state, back_ohm=ohm * length / total_m) for state, length in zip(states, lengths, strict=True)]
+    return [
+        PieceState(state.out_ohm, ohm * length / total_m, state.temperature_c)
+        for state, length in zip(states, lengths, strict=True)
+    ]
 
 
 @dataclass(frozen=True, slots=True)

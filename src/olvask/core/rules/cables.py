@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from olvask.core.assessment import PieceFacts, WayOut
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
@@ -370,14 +369,16 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
         for index, (piece, now, held) in enumerate(zip(described.pieces, state.pieces, hot.pieces, strict=True)):
             place = f"{run}.{index}"
             ohm = now.out_ohm + now.back_ohm
-            fact = PieceFacts(place=place, drop_v=state.current_a * ohm, resistance_mohm=ohm * 1000)
+            drop_v = state.current_a * ohm
             if not isinstance(piece, Cable):
-                facts.append(fact)
+                facts.append(PieceFacts(place=place, drop_v=drop_v, resistance_mohm=ohm * 1000))
                 continue
             limit_a, source = ampacity(piece, design.choices.ampacity_school)
             facts.append(
-                replace(
-                    fact,
+                PieceFacts(
+                    place=place,
+                    drop_v=drop_v,
+                    resistance_mohm=ohm * 1000,
                     temperature_c=held.temperature_c,
                     ambient_c=cable_ambient_c(piece),
                     ampacity_a=limit_a,

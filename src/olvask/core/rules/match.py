@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from olvask.core.assessment import Limit, Ruler, WayOut
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Output, Solved, ampacity, run_state
@@ -234,10 +232,10 @@ def build_ruler(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -
         source="surplus school: a part of what hot idle leaves",
         changes="fewer loads at idle, a measured share at hot idle, or another fraction",
     )
-    limits: list[Limit] = []
+    bars: list[tuple[str, str, float, str, bool]] = []
 
-    def bar(key: str, label: str, amps: float | None, text: str, governs: bool = True) -> None:
-        limits.append(Limit(key=key, label=label, amps=amps, governs=governs, binding=False, text=text))
+    def bar(key: str, label: str, amps: float, text: str, governs: bool = True) -> None:
+        bars.append((key, label, amps, text, governs))
 
     bar(
         "battery",
@@ -291,21 +289,23 @@ def build_ruler(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -
             f"full output up to {unit.rated_ambient_c:.0f} °C, then {unit.derating_percent_per_k:g} %/K less",
         )
     floor_a = daily_floor_a(design, ledger)
-    governing = [limit for limit in limits if limit.governs and limit.amps is not None]
-    least = min(governing, key=lambda limit: limit.amps if limit.amps is not None else 0.0)
-    limits = [replace(limit, binding=limit.key == least.key) for limit in limits]
+    binding, label, allowed_a, text, _ = min((item for item in bars if item[4]), key=lambda item: item[2])
+    limits = tuple(
+        Limit(key=item[0], label=item[1], amps=item[2], text=item[3], governs=item[4], binding=item[0] == binding)
+        for item in bars
+    )
     _judge_current(design, solved, ledger, idle_label=idle.label)
     ledger.figure(
         "match.allowed_output_a",
         "Output allowed by all limits",
-        least.amps,
+        allowed_a,
         "A",
         formula="min of all governing limits",
-        working=f"{least.label}: {least.text}",
+        working=f"{label}: {text}",
         source="trade practice",
-        changes=f"a higher limit at: {least.label.lower()}",
+        changes=f"a higher limit at: {label.lower()}",
     )
-    return Ruler(limits=tuple(limits), floor_a=floor_a, binding=least.key, allowed_a=least.amps)
+    return Ruler(limits=limits, floor_a=floor_a, binding=binding, allowed_a=allowed_a)
 
 
 def _judge_current(design: Design, solved: Solved, ledger: Ledger, idle_label: str) -> None:
