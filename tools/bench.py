@@ -17,7 +17,7 @@ from tests.e2e.server import CHROMIUM, FLAGS, Server
 
 from olvask.core.assess import assess
 from olvask.core.model.shelf import chargers
-from olvask.core.rules.shelf import judge_units
+from olvask.core.rules.rank import rank_units
 from olvask.core.rules.size_ladder import size_ladder
 from olvask.store.demo import demo_designs
 
@@ -81,7 +81,7 @@ def core() -> None:
     say("size ladders of both runs, p50", percentile(ladder, 0.5), "ms")
     say(
         "whole demo shelf judged, p50",
-        percentile(milliseconds(lambda: judge_units(designs[0], chargers()), 30), 0.5),
+        percentile(milliseconds(lambda: rank_units(designs[0], chargers()), 30), 0.5),
         "ms",
     )
 

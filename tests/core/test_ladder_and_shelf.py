@@ -11,7 +11,7 @@ from olvask.core.assessment import LadderRow
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
 from olvask.core.revise import with_cable
-from olvask.core.rules.shelf import judge_units
+from olvask.core.rules.rank import rank_units
 from olvask.core.rules.size_ladder import NotACable, size_ladder
 from tests.designs import cable, charger, design, fuse, vehicle
 
@@ -99,7 +99,7 @@ def test_only_cables_have_a_ladder(place: str) -> None:
 
 def verdict(job: Design, unit: Charger) -> tuple[str, float | None, str]:
     """Fit, setting and reason of one unit."""
-    judged = judge_units(job, [unit])[0]
+    judged = rank_units(job, [unit])[0]
     return judged.fit, judged.set_to_a, judged.reason
 
 
@@ -110,7 +110,7 @@ def unit(id: str) -> Charger:
 
 def test_every_unit_gets_a_verdict_and_fits_come_first() -> None:
     """The whole shelf is judged; what fits stands above what does not."""
-    judged = judge_units(JOB, chargers())
+    judged = rank_units(JOB, chargers())
     assert {item.id for item in judged} == {item.id for item in chargers()}
     order = [("fits", "turned_down", "no").index(item.fit) for item in judged]
     assert order == sorted(order)
@@ -146,6 +146,6 @@ def test_converter_and_wrong_voltage_are_turned_away() -> None:
 def test_non_isolated_on_composite_is_cautioned() -> None:
     """On an unproven body a non-isolated unit that otherwise fits carries its caution."""
     job = design(vehicle=vehicle(chassis={"body": "mixed"}))
-    judged = judge_units(job, [unit("dunlin-12-15")])[0]
+    judged = rank_units(job, [unit("dunlin-12-15")])[0]
     assert (judged.fit, judged.cautious) == ("fits", True)
     assert "isolated" in judged.reason

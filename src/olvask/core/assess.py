@@ -9,7 +9,8 @@ from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.cables import judge_cables, judge_runs
-from olvask.core.rules.match import direct_link, judge_match
+from olvask.core.rules.inherited import judge_inherited
+from olvask.core.rules.match import judge_match
 from olvask.core.rules.protect import judge_devices, judge_empty
 from olvask.core.rules.survey import assumed, judge_readings
 from olvask.core.rules.thresholds import hold_voltage, ladder_bands, set_thresholds
@@ -31,11 +32,11 @@ def assess(design: Design) -> Assessment:
     thresholds = set_thresholds(design, solved)
     hold_v = hold_voltage(design, thresholds)
     judge_readings(design, solved, ledger)
-    ruler = judge_match(design, solved, ledger, hold_v)
-    direct_link(design, solved, ledger)
+    ruler, link = judge_match(design, solved, ledger, hold_v)
     judge_runs(design, solved, ledger, hold_v)
     pieces = judge_cables(design, solved, ledger, hold_v)
     judge_devices(design, solved, ledger, hold_v)
+    judge_inherited(design, solved, ledger, hold_v)
     judge_empty(design, solved, ledger, hold_v)
     judge_activation(design, solved, thresholds, ledger)
     wake = ladder_bands(design, solved, thresholds, ledger)
@@ -50,6 +51,7 @@ def assess(design: Design) -> Assessment:
         pieces=pieces,
         wake=wake,
         ruler=ruler,
+        link=link,
         stages=_stages(design, solved, findings),
     )
 

@@ -152,6 +152,20 @@ class Ruler:
     floor_a: float | None
     binding: str | None
     allowed_a: float | None
+    site_a: Annotated[float, Field(description="what battery, alternator and source point allow any unit")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinkContrast:
+    """A link without a charger over the same cables: plain, and with timed rests."""
+
+    link_a: float
+    alternator_percent: float
+    duty: Annotated[float, Field(description="share of the time a managed link may be on")]
+    managed_a: float
+    loss_w: float
+    laid: Annotated[bool, Field(description="false where default runs stand in")]
+    risks: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -174,6 +188,7 @@ class Assessment(Said):
     pieces: tuple[PieceFacts, ...]
     wake: WakeBands
     ruler: Ruler
+    link: LinkContrast | None = Field(description="none where no link could join the batteries")
     stages: dict[Stage, StageState]
 
     @property
@@ -216,14 +231,61 @@ class SizeLadder(Said):
 
 
 class UnitVerdict(Said):
-    """One unit of the shelf judged for a design."""
+    """One unit of the shelf judged for a job, with its own cheapest passing cables and devices."""
 
     id: str
     name: str
     isolated: bool
     output_a: float
-    price: float
+    unit_price: float = Field(description="€ for one unit")
     fit: Literal["fits", "turned_down", "no"]
     set_to_a: float | None
     cautious: bool = Field(description="something short of a stop speaks against it")
     reason: str
+    binding: str = Field(description="key of the limit that binds; empty where it was refused before")
+    price: float | None = Field(description="€ for unit, cables and devices together; none where it does not fit")
+    rate_ah_per_h: float | None = Field(description="charge returned per driving hour, after loads and losses")
+    margin: float | None = Field(description="room under the binding limit, as a share of the current, up to 1")
+    score: float | None = Field(description="0 to 100 by the job's weights")
+    supply: str = Field(description="cables and device of the supply run, in one line")
+    delivery: str = Field(description="cables and device of the delivery run, in one line")
+
+
+class Unknown(Said):
+    """A gap in the survey and what filling it would change."""
+
+    path: str
+    label: str
+    standing: str = Field(description="what is assumed meanwhile")
+    effect: str
+    matters: bool
+
+
+class WeekPicture(Said):
+    """The auxiliary battery's charge over a typical week."""
+
+    verdict: Literal["keeps_up", "runs_down", "unknown"]
+    text: str
+    reserve: float
+    charge: tuple[float, ...] = Field(description="state of charge at each full hour from Monday 00:00, 169 of them")
+    driving: tuple[bool, ...] = Field(description="whether it drives in each hour")
+    lowest: float | None
+    end: float | None
+    below_reserve_day: int | None
+
+
+class ComparedRow(Said):
+    """One line of a comparison: a value of each variant."""
+
+    path: str
+    label: str
+    values: tuple[str, ...]
+    best: tuple[int, ...] | None = Field(description="which variants do best; none where none can be said to")
+
+
+class Comparison(Said):
+    """Variants of a job side by side, differences only."""
+
+    names: tuple[str, ...]
+    differences: tuple[ComparedRow, ...]
+    consequences: tuple[ComparedRow, ...]

@@ -11,7 +11,7 @@ from collections.abc import Container, Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from olvask.core.catalogue import ampacity_table, chemistries, conductor, device
+from olvask.core.catalogue import ampacity_table, chemistries, conductor, device, regulations
 from olvask.core.figure import Input
 from olvask.core.model import Cable, ChassisReturn, Design, Piece, ProtectiveDevice, Run
 from olvask.core.physics.alternator import Draw, Source, draw
@@ -24,10 +24,8 @@ ConditionKey = Literal["parked", "idle", "cruise", "low"]
 RunName = Literal["supply", "delivery"]
 RUNNING: tuple[ConditionKey, ...] = ("idle", "cruise", "low")
 
-# Volts per 12 V with the charger idle, when not measured; workshop defaults.
-RUNNING_V = {"fixed": (13.8, 14.1), "compensated": (13.7, 14.3), "managed": (13.5, 14.0)}
-CONVERTER_V = (14.0, 14.2)
-LOW_PHASE_V = 12.5
+LIFTED_V = {"solar": 13.8, "maintainer": 13.4, "other": 13.4}  # per 12 V, when not measured
+STANDING_DRAIN_MA = 30.0
 SURFACE_CHARGE_V = 0.1
 SAG_MOHM = 3.0
 HOT_IDLE_SHARE = 0.5
@@ -57,12 +55,16 @@ class Facts:
     absorption: Input
     unit_ambient: Input
     margin: Input
+    lifted: Input | None
+    daily: Input | None
+    loads_driving: Input
+    standing_drain: Input
     scale: float
 
     @property
     def rest_high_v(self) -> float:
-        """Highest engine-off voltage [V]."""
-        return max(float(self.rest.value), float(self.after_stop.value))
+        """Highest engine-off voltage [V]: rested, just after stopping, or lifted by a panel or maintainer."""
+        return max(float(item.value) for item in (self.rest, self.after_stop, self.lifted) if item is not None)
 
     def by_path(self) -> dict[str, Input]:
         """Each value under its path in the design."""
@@ -95,7 +97,8 @@ def gather(design: Design) -> Facts:
         design.auxiliary,
     )
     scale = vehicle.system_v / 12
-    idle_v, cruise_v = CONVERTER_V if vehicle.drive == "converter" else RUNNING_V[vehicle.alternator.regulation]
+    band = regulations()["converter" if vehicle.drive == "converter" else vehicle.alternator.regulation]
+    idle_v, cruise_v = band.idle_v, band.cruise_v
     chemistry = chemistries()[auxiliary.chemistry]
     rest = fact(
         design,
@@ -108,7 +111,9 @@ def gather(design: Design) -> Facts:
     managed = vehicle.alternator.regulation == "managed" and vehicle.drive == "engine"
     low = None
     if managed or readings.low_phase_v is not None:
-        low = fact(design, "vehicle.readings.low_phase_v", "Low phase", "V", readings.low_phase_v, LOW_PHASE_V * scale)
+        low = fact(
+            design, "vehicle.readings.low_phase_v", "Low phase", "V", readings.low_phase_v, band.low_phase_v * scale
+        )
     absorption_unit_v = chemistry.absorption_v * auxiliary.nominal_v / 12
     return Facts(
         rest=rest,
@@ -153,9 +158,63 @@ def gather(design: Design) -> Facts:
         unit_ambient=fact(
             design, "mount.ambient_c", "Ambient at the unit", "°C", design.mount.ambient_c, PLACE_C[design.mount.place]
         ),
+        lifted=_lifted(design, scale),
+        daily=_daily(design),
+        loads_driving=_loads_driving(design),
+        standing_drain=fact(
+            design,
+            "vehicle.standing_drain_ma",
+            "Standing drain on the start battery",
+            "mA",
+            vehicle.standing_drain_ma,
+            STANDING_DRAIN_MA,
+        ),
         margin=fact(design, "choices.margin_v", "Threshold margin", "V", design.choices.margin_v, 0.15 * scale),
         scale=scale,
     )
+
+
+def _lifted(design: Design, scale: float) -> Input | None:
+    """Highest engine-off voltage that a panel or a maintainer gives the start battery."""
+    lifted = [
+        fact(
+            design,
+            f"vehicle.lifters.{at}.lifts_to_v",
+            f"Lifted by {item.kind}",
+            "V",
+            item.lifts_to_v,
+            LIFTED_V[item.kind] * scale,
+        )
+        for at, item in enumerate(design.vehicle.lifters)
+    ]
+    if design.solar.panel_w is not None and design.solar.into == "start_side" and not lifted:
+        lifted.append(Input("Lifted by solar", LIFTED_V["solar"] * scale, "V", "default", "solar.into"))
+    return max(lifted, key=lambda item: float(item.value), default=None)
+
+
+def _daily(design: Design) -> Input | None:
+    """Daily use standing [Ah]: as given, else what the loads add up to."""
+    use = design.use
+    if use.daily_ah is not None:
+        return fact(design, "use.daily_ah", "Daily use, standing", "Ah", use.daily_ah, 0.0)
+    if not use.loads:
+        return None
+    return Input(
+        "Daily use, from the loads",
+        sum(load.current_a * load.duty * load.standing_h for load in use.loads),
+        "Ah",
+        "computed",
+        "use.loads",
+    )
+
+
+def _loads_driving(design: Design) -> Input:
+    """Loads on the auxiliary battery while driving [A]."""
+    use = design.use
+    summed_a = sum(load.current_a * load.duty for load in use.loads if load.driving)
+    if use.loads_driving_a is None and use.loads:
+        return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads")
+    return fact(design, "use.loads_driving_a", "Loads while driving", "A", use.loads_driving_a, 0.0)
 
 
 def cable_ambient_c(cable: Cable) -> float:
@@ -228,9 +287,14 @@ def chassis_ohm(run: Run) -> float:
     return (CHASSIS_MOHM if stated is None else stated) / 1000
 
 
+def surface_hindrance(cable: Cable) -> float:
+    """Surface resistance to heat over that of one cable in free air, for conduit and grouping."""
+    return (CONDUIT_HINDRANCE if cable.conduit else 1.0) / GROUP_FACTOR[cable.grouped] ** 2
+
+
 def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: bool, guess_c: float | None) -> PieceState:
     size = conductor(cable.size)
-    hindrance = (CONDUIT_HINDRANCE if cable.conduit else 1.0) / GROUP_FACTOR[cable.grouped] ** 2
+    hindrance = surface_hindrance(cable)
     per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
     celsius = conductor_c(current_a, per_m, size.area_mm2, cable_ambient_c(cable), hindrance, guess_c)
     ohm = resistance_ohm(size.resistance_20c_ohm_per_km, cable.length_m, celsius, cable.metal) + 2 * lug_ohm
@@ -338,13 +402,13 @@ class Solved:
 
 
 def full_output_a(design: Design, facts: Facts) -> tuple[float, float]:
-    """Output current as set and after derating [A], and the derating factor 0..1."""
+    """Output current of all units together, as set and after derating [A], and the derating factor 0..1."""
     unit = design.charger
     if unit is None:
         return 0.0, 1.0
     over_k = max(0.0, float(facts.unit_ambient.value) - unit.rated_ambient_c)
     derating = max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
-    return min(design.current_limit_a or unit.output_a, unit.output_a * derating), derating
+    return design.units * min(design.current_limit_a or unit.output_a, unit.output_a * derating), derating
 
 
 def _output(design: Design, facts: Facts) -> Output | None:
@@ -422,15 +486,19 @@ def _warmed(
         return state, draw(source, state.loop_ohm, power_w)
 
 
-def solve(design: Design, like: Solved | None = None, only: Container[ConditionKey] = RUNNING) -> Solved:
+def solve(
+    design: Design, like: Solved | None = None, only: Container[ConditionKey] = RUNNING, facts: Facts | None = None
+) -> Solved:
     """Solve operating conditions of `design` at full output current and absorption volts.
 
     Args:
         design: the design.
         like: the same design with another supply run, solved; saves doing the rest again.
         only: running conditions wanted; hot idle is always there.
+        facts: the survey's values, where already gathered.
     """
-    facts = like.facts if like is not None else gather(design)
+    if facts is None:
+        facts = like.facts if like is not None else gather(design)
     output = like.output if like is not None else _output(design, facts)
     power_w = output.power_in_w if output is not None else 0.0
     still_run = run_state(design.supply, 0.0, design.choices.lug_mohm)

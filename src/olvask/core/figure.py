@@ -4,7 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-DIGITS = {"V": 2, "A": 1, "W": 0, "mΩ": 2, "%": 1, "°C": 0, "h": 1, "Ah": 0, "mV": 0, "s": 0, "×": 1, "mm²": 2}
+DIGITS = {
+    "V": 2,
+    "A": 1,
+    "W": 0,
+    "mΩ": 2,
+    "%": 1,
+    "°C": 0,
+    "h": 1,
+    "Ah": 0,
+    "mV": 0,
+    "s": 0,
+    "×": 1,
+    "mm²": 2,
+    "days": 1,
+    "mA": 0,
+    "Ah/h": 1,
+    "€": 0,
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,13 +13,13 @@ Ways = Iterable[WayOut | None] | Callable[[], Iterable[WayOut | None]]
 class Ledger:
     """Collects figures by name and findings; a name is written once.
 
-    Ways out cost a search each. A ledger kept only for its verdicts (`remedies=False`) leaves out those
-    given as a function.
+    Ways out cost a search each, figures their words. A ledger kept for its verdicts alone leaves both out:
+    ways out given as a function are not searched for, and rules may skip what only writes figures.
     """
 
-    def __init__(self, remedies: bool = True) -> None:
-        """Begin empty; `remedies` says whether searched ways out are wanted."""
-        self._remedies = remedies
+    def __init__(self, verdicts_only: bool = False) -> None:
+        """Begin empty."""
+        self.verdicts_only = verdicts_only
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
 
@@ -52,6 +52,8 @@ class Ledger:
         Raises:
             KeyError: an input names a figure not yet written.
         """
+        if self.verdicts_only:
+            return value
         resolved = tuple(item if isinstance(item, Input) else self._as_input(item) for item in inputs)
         self.figures[name] = Figure(name, label, value, unit, formula, working, resolved, source, changes)
         return value
@@ -75,7 +77,7 @@ class Ledger:
             ways_out: computed remedies, or a function that searches for them.
         """
         if callable(ways_out):
-            ways_out = ways_out() if self._remedies else ()
+            ways_out = () if self.verdicts_only else ways_out()
         found = tuple(way for way in ways_out if way is not None)
         self.findings.append(
             Finding(id=id, level=level, stage=stage, place=place, title=title, text=text, ways_out=found)

@@ -64,7 +64,17 @@ def _vaccine_van() -> Design:
                 "signals": {"ignition": True, "d_plus": False},
             },
             "auxiliary": _battery("cairn-200"),
-            "use": {"daily_ah": 78.0, "drive_h": 4.5, "loads_driving_a": 6.0},
+            "use": {
+                "drive_h": 4.5,
+                "rest_day_ah": 6.0,
+                "loads": [
+                    {"name": "vaccine cabinet", "current_a": 5.2, "duty": 0.45, "standing_h": 19.5, "driving": True},
+                    {"name": "second cabinet, fan", "current_a": 3.0, "duty": 0.5, "standing_h": 19.5, "driving": True},
+                    {"name": "label printer", "current_a": 1.2, "standing_h": 2.0},
+                ],
+            },
+            "existing": [{"kind": "mains_charger", "name": "depot charger", "charge_a": 15.0, "profile": "lfp"}],
+            "distances": {"supply_m": 5.2, "delivery_m": 1.6},
             "charger": _unit("tern-12-40i"),
             "mount": {"place": "cabin", "ambient_c": 32.0},
             "supply": {
@@ -98,7 +108,8 @@ def _library_lorry() -> Design:
                 "signals": {"ignition": True, "d_plus": True},
             },
             "auxiliary": _battery("mere-24-160"),
-            "use": {"daily_ah": 40.0, "drive_h": 2.5, "loads_driving_a": 3.0},
+            "use": {"daily_ah": 40.0, "drive_h": 2.5, "loads_driving_a": 3.0, "rest_day_ah": 4.0, "mains_h": 6.0},
+            "existing": [{"kind": "mains_charger", "name": "depot charger", "charge_a": 12.0, "profile": "agm"}],
             "charger": _unit("godwit-24-24-20i"),
             "mount": {"place": "cabin", "ambient_c": 28.0},
             "supply": {"pieces": [_device("class_t", 40.0), _cable("16 mm²", 6.2)]},
@@ -122,7 +133,9 @@ def _peat_survey() -> Design:
                 "signals": {"ignition": True, "d_plus": False},
             },
             "auxiliary": _battery("mere-110"),
-            "use": {"daily_ah": 35.0, "drive_h": 3.0, "loads_driving_a": 1.5},
+            "use": {"daily_ah": 35.0, "drive_h": 3.0, "loads_driving_a": 1.5, "rest_day_ah": 2.0},
+            "solar": {"panel_w": 60.0, "into": "controller", "sun_h": 2.0, "share_driving": 0.3, "profile": "agm"},
+            "inherited": {"size": "2.5 mm²", "length_m": 5.5, "shared_a": 4.0},
             "charger": _unit("tern-12-20i"),
             "mount": {"place": "under_floor", "ambient_c": None},
             "supply": {
@@ -154,7 +167,7 @@ def _river_rescue() -> Design:
                 "signals": {"ignition": True, "d_plus": False},
             },
             "auxiliary": _battery("cairn-100"),
-            "use": {"daily_ah": 45.0, "drive_h": 2.0, "loads_driving_a": 4.0},
+            "use": {"daily_ah": 45.0, "drive_h": 2.0, "drive_days": 7, "loads_driving_a": 4.0},
             "charger": _unit("dunlin-12-30"),
             "mount": {"place": "cupboard", "ambient_c": 38.0},
             "supply": {
@@ -180,7 +193,11 @@ def _farrier() -> Design:
                 "signals": {"ignition": True, "d_plus": True},
             },
             "auxiliary": _battery("cairn-100"),
-            "use": {"daily_ah": 30.0, "drive_h": 2.5, "loads_driving_a": 2.0},
+            "use": {"daily_ah": 30.0, "drive_h": 2.5, "loads_driving_a": 2.0, "rest_day_ah": 1.0},
+            "existing": [
+                {"kind": "link", "name": "relay between the batteries"},
+                {"kind": "mains_charger", "name": "forge charger", "charge_a": 10.0, "profile": "flooded"},
+            ],
             "charger": _unit("dunlin-12-30"),
             "mount": {"place": "cabin", "ambient_c": 34.0},
             "supply": {

@@ -14,7 +14,7 @@ from olvask.core.assessment import Assessment, SizeLadder
 from olvask.core.catalogue import conductors, devices
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.shelf import alternators, batteries, chargers
-from olvask.core.rules.shelf import judge_units
+from olvask.core.rules.rank import rank_units
 from olvask.core.rules.size_ladder import size_ladder
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schematic import schematic_svg
@@ -116,7 +116,7 @@ def ladder(asked: LadderIn) -> Response:
 @api.output(Verdicts)
 def match(design: Design) -> Response:
     """Judge every unit of the shelf for a design."""
-    return _json(Verdicts(units=tuple(judge_units(design, chargers()))))
+    return _json(Verdicts(units=tuple(rank_units(design, chargers()))))
 
 
 def _card(job: Job) -> JobCard:

@@ -4,6 +4,7 @@
 - `ampacity_table`: continuous current at 30 °C by size, school and insulation.
 - `devices`: protective devices by family, rating ascending.
 - `chemistries`, `open_circuit_points`: what each battery chemistry wants and shows at rest.
+- `regulations`: how each kind of alternator, or the converter in its place, holds its voltage.
 - `shelf_rows`: the invented chargers, batteries and alternators of the demo shelf.
 """
 
@@ -75,6 +76,25 @@ class Chemistry:
     resistance_ohm_ah: float
     charge_efficiency: float
     charge_min_c: float
+    charge_max_c: float
+    taper_from: float
+    reserve: float
+    self_discharge_per_month: float
+    rest_tolerance_v: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Regulation:
+    """How one kind of start-side source holds its voltage; volts per 12 V, charger idle."""
+
+    regulation: str
+    label: str
+    idle_v: float
+    cruise_v: float
+    low_phase_v: float
+    least_v: float
+    most_v: float
     source: str
 
 
@@ -184,9 +204,32 @@ def chemistries() -> Mapping[str, Chemistry]:
             resistance_ohm_ah=float(row["resistance_ohm_ah"]),
             charge_efficiency=float(row["charge_efficiency"]),
             charge_min_c=float(row["charge_min_c"]),
+            charge_max_c=float(row["charge_max_c"]),
+            taper_from=float(row["taper_from"]),
+            reserve=float(row["reserve"]),
+            self_discharge_per_month=float(row["self_discharge_per_month"]),
+            rest_tolerance_v=float(row["rest_tolerance_v"]),
             source=row["source"],
         )
         for row in _rows("chemistries")
+    }
+
+
+@cache
+def regulations() -> Mapping[str, Regulation]:
+    """Each kind of regulation by its key, the DC converter among them."""
+    return {
+        row["regulation"]: Regulation(
+            row["regulation"],
+            row["label"],
+            float(row["idle_v"]),
+            float(row["cruise_v"]),
+            float(row["low_phase_v"]),
+            float(row["least_v"]),
+            float(row["most_v"]),
+            row["source"],
+        )
+        for row in _rows("regulations")
     }
 
 

@@ -8,23 +8,45 @@
 - `faults`: what is wrong with a document that does not fit, in workshop words.
 """
 
-from olvask.core.model.battery import AuxiliaryBattery
-from olvask.core.model.charger import Charger
-from olvask.core.model.design import Activation, Choices, Design, Mount, Provenance
+from olvask.core.model.battery import AuxiliaryBattery, Block, Management
+from olvask.core.model.charger import Behaviour, Charger
+from olvask.core.model.design import Activation, Choices, Design, Distances, Mount, Provenance
 from olvask.core.model.run import Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
-from olvask.core.model.vehicle import Alternator, Chassis, Readings, Signals, StartBattery, Use, Vehicle
+from olvask.core.model.vehicle import (
+    Alternator,
+    Chassis,
+    Existing,
+    InheritedCable,
+    Lifter,
+    Load,
+    Readings,
+    Signals,
+    Solar,
+    SourcePoint,
+    StartBattery,
+    Use,
+    Vehicle,
+)
 
 __all__ = [
     "Activation",
     "Alternator",
     "AuxiliaryBattery",
+    "Behaviour",
+    "Block",
     "Cable",
     "Charger",
     "Chassis",
     "ChassisReturn",
     "Choices",
     "Design",
+    "Distances",
+    "Existing",
+    "InheritedCable",
     "Joint",
+    "Lifter",
+    "Load",
+    "Management",
     "Mount",
     "OwnReturn",
     "Piece",
@@ -33,6 +55,8 @@ __all__ = [
     "Readings",
     "Run",
     "Signals",
+    "Solar",
+    "SourcePoint",
     "StartBattery",
     "Use",
     "Vehicle",

@@ -6,6 +6,8 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from olvask.core.catalogue import NoStandardSize, conductor
+
 
 class Described(BaseModel):
     """Immutable; unknown fields and infinities are refused."""
@@ -27,3 +29,16 @@ def quantity(title: str, unit: str, *, default: Any = ..., example: float | None
     if example is not None:
         extra["example"] = example
     return Field(default, title=title, json_schema_extra=extra, **limits)  # type: ignore[call-overload]  # limits are checked by pydantic when the class is made
+
+
+def standard_size(size: str) -> str:
+    """Return a size label if it is a standard one.
+
+    Raises:
+        ValueError: it is not; the message names sizes that are.
+    """
+    try:
+        conductor(size)
+    except NoStandardSize as error:
+        raise ValueError(f"{error}; give one such as 35 mm² or 2 AWG") from None
+    return size

@@ -1,17 +1,42 @@
-"""The battery that is charged."""
+"""The battery that is charged: as one, or as strings of blocks."""
 
 from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.vehicle import ChemistryName
 
 
+class Block(Described):
+    """One string of a bank: like blocks in series. Strings stand in parallel."""
+
+    series: int = Field(1, title="Blocks in series", ge=1, le=24, json_schema_extra={"unit": "blocks", "example": 1})
+    block_v: float = quantity("Volts of a block", "V", default=12.0, ge=1.2, le=60, example=12)
+    capacity_ah: float = quantity("Capacity of a block", "Ah", gt=0, le=5000, example=100)
+    chemistry: ChemistryName | None = Field(None, title="Chemistry of these blocks")
+    age_years: float | None = quantity("Age", "years", default=None, ge=0, le=40, example=2)
+
+    @property
+    def string_v(self) -> float:
+        """Nominal volts of the string [V]; lithium blocks count 3.2 V a cell as 3 V, as their 12 V class does."""
+        per_block = {3.2: 3.0, 12.8: 12.0, 25.6: 24.0, 51.2: 48.0}.get(self.block_v, float(self.block_v))
+        return per_block * self.series
+
+
+class Management(Described):
+    """What the battery's own management system does."""
+
+    charge_max_a: float | None = quantity("Cuts charging above", "A", default=None, gt=0, le=2000, example=100)
+    low_disconnect_v: float | None = quantity("Disconnects below", "V", default=None, gt=0, le=64, example=10.5)
+    high_disconnect_v: float | None = quantity("Disconnects above", "V", default=None, gt=0, le=80, example=14.6)
+    needs_waking: bool = Field(False, title="Needs a voltage to wake it")
+
+
 class AuxiliaryBattery(Described):
-    """The auxiliary battery; volts are for the whole bank."""
+    """The auxiliary battery; volts, amperes and capacity are for the whole bank."""
 
     name: str = Field("", title="Auxiliary battery", max_length=80)
     chemistry: ChemistryName = Field("agm", title="Chemistry")
@@ -19,3 +44,16 @@ class AuxiliaryBattery(Described):
     capacity_ah: float = quantity("Capacity", "Ah", default=100.0, gt=0, le=5000, example=100)
     charge_limit_a: float | None = quantity("Charge limit", "A", default=None, gt=0, le=2000, example=50)
     absorption_v: float | None = quantity("Absorption", "V", default=None, gt=0, le=64, example=14.2)
+    float_v: float | None = quantity("Float", "V", default=None, gt=0, le=64, example=13.5)
+    low_temperature_cut_off: bool = Field(False, title="Stops charging itself in the cold")
+    temperature_min_c: float | None = quantity("Coldest it gets", "°C", default=None, ge=-50, le=60, example=-5)
+    temperature_max_c: float | None = quantity("Warmest it gets", "°C", default=None, ge=-20, le=90, example=45)
+    strings: tuple[Block, ...] = Field((), title="Strings of blocks", max_length=12)
+    management: Management | None = Field(None, title="Management system")
+
+    @model_validator(mode="after")
+    def _temperatures_in_order(self) -> AuxiliaryBattery:
+        low, high = self.temperature_min_c, self.temperature_max_c
+        if low is not None and high is not None and low > high:
+            raise ValueError("coldest must not lie above warmest; swap the two")
+        return self

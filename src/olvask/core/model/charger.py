@@ -11,6 +11,21 @@ from olvask.core.model.base import Described, quantity
 Method = Literal["ignition", "d_plus", "switch", "link", "voltage"]
 
 
+class Behaviour(Described):
+    """What the unit's manual says of how it acts; the user fills it in."""
+
+    latched: bool = Field(False, title="A mode sticks until reset")
+    keeps_without_remote: str = Field("", title="What a lost remote keeps", max_length=200)
+    start_delay_max_s: float | None = quantity("Start delay up to", "s", default=None, ge=0, le=36000, example=120)
+    stop_delay_max_s: float | None = quantity("Stop delay up to", "s", default=None, ge=0, le=36000, example=300)
+    wake_v: float | None = quantity("Wakes at input", "V", default=None, gt=0, le=64, example=8.0)
+    connect_first: Literal["", "start_side", "auxiliary_side"] = Field("", title="Connect first")
+    button: str = Field("", title="Timed-button procedures", max_length=400)
+    reset: str = Field("", title="What a reset does", max_length=400)
+    off_reasons: tuple[str, ...] = Field((), title="Off-reasons it reports", max_length=40)
+    lamps: tuple[str, ...] = Field((), title="What its lamps mean", max_length=40)
+
+
 class Charger(Described):
     """One unit from the shelf. A design keeps its own copy, so the shelf may change freely."""
 
@@ -34,6 +49,14 @@ class Charger(Described):
     rated_ambient_c: float = quantity("Full output up to", "°C", default=40.0, ge=-20, le=100, example=40)
     derating_percent_per_k: float = quantity("Derating above it", "%/K", default=2.5, ge=0, le=100, example=2.5)
     dual_input: Literal["none", "priority", "split"] = Field("none", title="Second (solar) input")
+    dual_first: Literal["alternator", "solar"] = Field("alternator", title="Which source goes first")
+    dual_delay_s: float = quantity("The other waits", "s", default=60.0, ge=0, le=36000, example=60)
+    width_mm: float | None = quantity("Width", "mm", default=None, gt=0, le=3000, example=190)
+    height_mm: float | None = quantity("Height", "mm", default=None, gt=0, le=3000, example=130)
+    depth_mm: float | None = quantity("Depth", "mm", default=None, gt=0, le=3000, example=70)
+    clearance_mm: float = quantity("Free air all round", "mm", default=50.0, ge=0, le=1000, example=50)
+    weight_kg: float | None = quantity("Weight", "kg", default=None, gt=0, le=500, example=1.3)
+    behaviour: Behaviour = Behaviour()
     enables: tuple[Literal["ignition", "d_plus", "remote", "voltage"], ...] = Field((), title="Enable inputs")
     threshold_min_v: float | None = quantity("Thresholds from", "V", default=None, gt=0, le=64)
     threshold_max_v: float | None = quantity("Thresholds to", "V", default=None, gt=0, le=64)

@@ -11,7 +11,7 @@ from olvask.core.model.base import Described, quantity
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger, Method
 from olvask.core.model.run import Run
-from olvask.core.model.vehicle import Use, Vehicle
+from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
 
 
 class Provenance(StrEnum):
@@ -29,6 +29,17 @@ class Mount(Described):
 
     place: Literal["cabin", "cupboard", "under_floor", "engine_bay"] = Field("cabin", title="Mounting place")
     ambient_c: float | None = quantity("Ambient at the unit", "°C", default=None, ge=-40, le=120, example=35)
+    width_mm: float | None = quantity("Space, width", "mm", default=None, gt=0, le=5000, example=400)
+    height_mm: float | None = quantity("Space, height", "mm", default=None, gt=0, le=5000, example=300)
+    depth_mm: float | None = quantity("Space, depth", "mm", default=None, gt=0, le=5000, example=150)
+    weight_max_kg: float | None = quantity("May weigh up to", "kg", default=None, gt=0, le=500, example=5)
+
+
+class Distances(Described):
+    """Where the runs will go, before they are laid: measured path, one-way."""
+
+    supply_m: float | None = quantity("Start battery to unit", "m", default=None, gt=0, le=60, example=4.5)
+    delivery_m: float | None = quantity("Unit to auxiliary battery", "m", default=None, gt=0, le=60, example=1.5)
 
 
 class Activation(Described):
@@ -55,6 +66,9 @@ class Choices(Described):
     margin_v: float | None = quantity("Threshold margin", "V", default=None, ge=0, le=5, example=0.15)
     lug_mohm: float = quantity("Each crimped and bolted end", "mΩ", default=0.05, ge=0, le=10, example=0.05)
     keep_state_of_charge: float = quantity("Charge kept for cranking", "-", default=0.6, ge=0, le=1, example=0.6)
+    rank_cost: float = quantity("Weight of cost", "-", default=1.0, ge=0, le=10, example=1)
+    rank_rate: float = quantity("Weight of charge per hour", "-", default=1.0, ge=0, le=10, example=1)
+    rank_margin: float = quantity("Weight of margin", "-", default=0.5, ge=0, le=10, example=0.5)
     fault_multiple: float = quantity("Fault current over rating", "×", default=5.0, ge=1, le=50, example=5)
 
 
@@ -64,7 +78,12 @@ class Design(Described):
     vehicle: Vehicle
     auxiliary: AuxiliaryBattery = AuxiliaryBattery()
     use: Use = Use()
+    existing: tuple[Existing, ...] = Field((), title="What is there already", max_length=20)
+    inherited: InheritedCable | None = Field(None, title="Inherited cable")
+    solar: Solar = Solar()
+    distances: Distances = Distances()
     charger: Charger | None = None
+    units: int = Field(1, title="Units in parallel", ge=1, le=6, json_schema_extra={"unit": "units", "example": 1})
     current_limit_a: float | None = quantity("Set to", "A", default=None, gt=0, le=500, example=30)
     mount: Mount = Mount()
     supply: Run = Run()

@@ -41,6 +41,18 @@ def _models_in(annotation: Any) -> Iterable[type[BaseModel]]:
         yield from _models_in(argument)
 
 
+def label_of(model: type[BaseModel], path: str) -> str:
+    """Label of the field at a dotted path, or the last step of the path where it has none.
+
+    Args:
+        model: the document's model.
+        path: dotted path.
+    """
+    steps = tuple(path.split("."))
+    field = _field_of(model, steps)
+    return field.title if field is not None and field.title else steps[-1].replace("_", " ")
+
+
 UNION_TAGS = {"device", "cable", "joint", "chassis"}
 
 

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from olvask.core.catalogue import NoStandardSize, conductor, device
-from olvask.core.model.base import Described, quantity
+from olvask.core.catalogue import device
+from olvask.core.model.base import Described, quantity, standard_size
 
 FamilyName = Literal["blade", "sf30", "sf51", "cube", "class_t", "nh", "breaker"]
 
@@ -43,11 +43,7 @@ class Cable(Described):
     @field_validator("size")
     @classmethod
     def _size_is_standard(cls, value: str) -> str:
-        try:
-            conductor(value)
-        except NoStandardSize as error:
-            raise ValueError(f"{error}; give one such as 35 mm² or 2 AWG") from None
-        return value
+        return standard_size(value)
 
 
 class Joint(Described):

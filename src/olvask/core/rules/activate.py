@@ -15,7 +15,7 @@ from olvask.core.model import Design
 from olvask.core.model.charger import Method
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.cables import grow, thickest_need
-from olvask.core.rules.match import turn_down
+from olvask.core.rules.ruler import turn_down
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
 
 ENABLE_FOR: dict[Method, str] = {
@@ -43,7 +43,8 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
         set_at: windows and thresholds in force.
         ledger: where figures and findings go.
     """
-    _figures(solved, set_at, ledger)
+    if not ledger.verdicts_only:
+        _figures(solved, set_at, ledger)
     unit, methods = design.charger, design.activation.methods
     if unit is None or solved.output is None:
         return
@@ -302,7 +303,7 @@ def _less_current(design: Design, opens: Callable[[Design], bool]) -> WayOut | N
             low = middle + 1
     if low == len(choices):
         return None
-    remedy = turn_down(unit, choices[low])
+    remedy = turn_down(unit, choices[low])  # each unit's own setting
     return remedy and way_out(
         remedy.label,
         *((item.path, item.value) for item in remedy.changes),

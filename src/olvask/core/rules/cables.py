@@ -175,7 +175,8 @@ def judge_runs(design: Design, solved: Solved, ledger: Ledger, hold_v: float) ->
         pieces = run_of(design, run).pieces
         if not any(isinstance(piece, Cable) for piece in pieces):
             continue
-        _run_figures(design, solved, ledger, run)
+        if not ledger.verdicts_only:
+            _run_figures(design, solved, ledger, run)
         _judge_return(design, ledger, run)
         if solved.output is not None:
             _judge_drop(design, solved, ledger, run)

@@ -81,7 +81,7 @@ def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved
     solved = solve(candidate, like)
     thresholds = set_thresholds(candidate, solved)
     hold_v = hold_voltage(candidate, thresholds)
-    ledger = Ledger(remedies=False)
+    ledger = Ledger(verdicts_only=True)
     facts = judge_cables(candidate, solved, ledger, hold_v)
     here = next(fact for fact in facts if fact.place == f"{run}.{index}")
     amps = continuous_a(candidate, solved, run, hold_v)

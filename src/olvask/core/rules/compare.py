@@ -1,0 +1,133 @@
+"""Two to four variants of a job side by side: what differs, what it costs, what follows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from olvask.core.assess import assess
+from olvask.core.assessment import Assessment, ComparedRow, Comparison
+from olvask.core.figure import show
+from olvask.core.model import Design
+from olvask.core.model.faults import label_of
+from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
+from olvask.core.simulate.week import week_of
+
+MOST = 4
+PASSED_OVER = ("provenance", "charger")
+# figure, and whether more of it is better, worse or neither
+CONSEQUENCES: tuple[tuple[str, str | None], ...] = (
+    ("output.current_a", None),
+    ("idle.input_a", "less"),
+    ("idle.input_v", "more"),
+    ("match.alternator_load_percent", "less"),
+    ("supply.drop_percent", "less"),
+    ("supply.loss_w", "less"),
+    ("charger.heat_w", "less"),
+    ("energy.recover_h", "less"),
+    ("energy.standing_days", "more"),
+)
+
+
+class TooMany(ValueError):
+    """A comparison holds two to four variants."""
+
+
+def compare(variants: Sequence[tuple[str, Design]], prices: Prices = CATALOGUE_PRICES) -> Comparison:
+    """Lay variants side by side.
+
+    Args:
+        variants: name and design of each, two to four.
+        prices: the workshop's own prices.
+
+    Raises:
+        TooMany: fewer than two or more than four.
+    """
+    if not 2 <= len(variants) <= MOST:
+        raise TooMany(f"compare two to {MOST} variants, not {len(variants)}")
+    designs = [design for _, design in variants]
+    found = [assess(design) for design in designs]
+    return Comparison(
+        names=tuple(name for name, _ in variants),
+        differences=tuple(_differences(designs)),
+        consequences=tuple(_consequences(designs, found, prices)),
+    )
+
+
+def _flat(value: Any, path: str = "") -> Iterator[tuple[str, Any]]:
+    if isinstance(value, dict):
+        for key, item in value.items():
+            yield from _flat(item, f"{path}.{key}" if path else key)
+    elif isinstance(value, list):
+        for at, item in enumerate(value):
+            yield from _flat(item, f"{path}.{at}")
+    else:
+        yield path, value
+
+
+def _differences(designs: Sequence[Design]) -> Iterator[ComparedRow]:
+    """Places of the design that are not the same in all; the unit by its name."""
+    names = [design.charger.name if design.charger is not None else "none" for design in designs]
+    if len(set(names)) > 1:
+        yield ComparedRow(path="charger", label="Unit", values=tuple(names), best=None)
+    flat = [dict(_flat(design.model_dump(mode="json", exclude=set(PASSED_OVER)))) for design in designs]
+    for path in dict.fromkeys(key for one in flat for key in one):
+        values = [one.get(path, "–") for one in flat]
+        if any(value != values[0] for value in values[1:]):
+            yield ComparedRow(path=path, label=_label(path), values=tuple(_word(value) for value in values), best=None)
+
+
+def _label(path: str) -> str:
+    run, _, rest = path.partition(".pieces.")
+    name = label_of(Design, path)
+    if rest and run in ("supply", "delivery"):
+        return f"{run.capitalize()}, piece {int(rest.split('.')[0]) + 1}: {name.lower()}"
+    return name
+
+
+def _word(value: Any) -> str:
+    if value is None:
+        return "open"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return f"{value:g}" if isinstance(value, float) else str(value).replace("_", " ")
+
+
+def _consequences(designs: Sequence[Design], found: Sequence[Assessment], prices: Prices) -> Iterator[ComparedRow]:
+    costs = [installed_price(design, prices) for design in designs]
+    yield _row("cost", "Unit, cables and devices", [f"{cost:.0f} €" for cost in costs], costs, "less")
+    for name, better in CONSEQUENCES:
+        figures = [one.figures.get(name) for one in found]
+        if all(figure is None for figure in figures):
+            continue
+        first = next(figure for figure in figures if figure is not None)
+        words = ["–" if figure is None else show(figure.value, figure.unit) for figure in figures]
+        yield _row(name, first.label, words, [None if item is None else item.value for item in figures], better)
+    weeks = [week_of(design) for design in designs]
+    yield _row(
+        "week",
+        "Lowest charge in the week",
+        ["–" if week.lowest is None else f"{week.lowest:.0%}" for week in weeks],
+        [week.lowest for week in weeks],
+        "more",
+    )
+    binding = [next((limit.label for limit in one.ruler.limits if limit.binding), "") for one in found]
+    yield ComparedRow(path="binding", label="What binds", values=tuple(binding), best=None)
+    for level in ("stop", "caution"):
+        counts = [sum(item.level == level for item in one.findings) for one in found]
+        titles = [[item.title for item in one.findings if item.level == level] for one in found]
+        words = [
+            f"{count}: {'; '.join(names)}" if names else "none" for count, names in zip(counts, titles, strict=True)
+        ]
+        yield _row(level, f"{level.capitalize()}s", words, [float(count) for count in counts], "less")
+
+
+def _row(
+    path: str, label: str, words: Sequence[str], values: Sequence[float | None], better: str | None
+) -> ComparedRow:
+    known = [value for value in values if value is not None]
+    best = None
+    if better is not None and len(known) > 1 and max(known) - min(known) > 1e-9:
+        wanted = min(known) if better == "less" else max(known)
+        best = tuple(at for at, value in enumerate(values) if value == wanted)
+    return ComparedRow(path=path, label=label, values=tuple(words), best=best)

@@ -1,0 +1,248 @@
+"""Lay both runs for a unit: the cheapest cables and devices that pass, over the paths of this job.
+
+- `Paths`: what a job's runs look like without their sizes; made once, used for every unit.
+- `lay`: pieces for one unit at one current.
+
+Each size is judged at the temperature its current brings it to; devices for the unit at its lowest voltage.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors, devices
+from olvask.core.catalogue import Device as Rated
+from olvask.core.circuit import Facts, RunName, ampacity, cable_ambient_c, chassis_ohm, surface_hindrance
+from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run
+from olvask.core.physics.battery import prospective_short_a
+from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
+from olvask.core.physics.heat import conductor_c
+from olvask.core.rules.cables import TAIL_M
+from olvask.core.rules.cost import JOINT_PRICE, SLACK, Prices
+from olvask.core.rules.protect import CONTINUOUS_FACTOR, SYSTEM_MAX_V, battery_side
+
+DEFAULT_M = {"supply": 3.0, "delivery": 1.5}
+LEAST_MM2 = 2.4
+WARM_K = 25.0  # conductor above its surroundings when a size is first guessed; the full rules measure it after
+CLOSE = 0.99  # of the drop limit, so that the full rules agree
+TAIL_WARM_K = 40.0
+
+
+@dataclass(frozen=True, slots=True)
+class Rung:
+    """One size over one path: out-and-back resistance warm [Ω], ampacity [A] and price [€]."""
+
+    size: Conductor
+    loop_ohm: float
+    ampacity_a: float
+    price: float
+
+
+@dataclass(frozen=True)
+class Path:
+    """One run of the job without its size."""
+
+    run: RunName
+    design: Design
+    facts: Facts
+    prices: Prices
+
+    @cached_property
+    def described(self) -> Run:
+        """The run as it is in the design."""
+        return self.design.supply if self.run == "supply" else self.design.delivery
+
+    @cached_property
+    def template(self) -> Cable:
+        """A cable laid as the run's longest is, or as the surveyed distance says."""
+        cables = [piece for piece in self.described.pieces if isinstance(piece, Cable)]
+        if cables:
+            longest = max(cables, key=lambda piece: piece.length_m)
+            return longest.model_copy(update={"length_m": sum(piece.length_m for piece in cables), "metal": "copper"})
+        distances = self.design.distances
+        measured = distances.supply_m if self.run == "supply" else distances.delivery_m
+        place = "under_floor" if self.run == "supply" else "cabin"
+        return Cable(size="10 mm²", length_m=measured or DEFAULT_M[self.run], place=place)
+
+    @cached_property
+    def kept_joints(self) -> tuple[Joint, ...]:
+        """Joints the path must pass, such as a plug; not those at a thin tail."""
+        return tuple(piece for piece in self.described.pieces if isinstance(piece, Joint) and piece.name != "joint")
+
+    @cached_property
+    def rungs(self) -> tuple[Rung, ...]:
+        """Every size over this path, cheapest first."""
+        own = not isinstance(self.described.back, ChassisReturn)
+        both = 2 if own else 1
+        template, school = self.template, self.design.choices.ampacity_school
+        system = conductor(template.size).system
+        warm_c = min(cable_ambient_c(template) + WARM_K, float(template.insulation_c))
+        fixed_ohm = both * sum(joint.resistance_mohm for joint in self.kept_joints) / 1000 + chassis_ohm(self.described)
+        lugs_ohm = both * 2 * self.design.choices.lug_mohm / 1000
+        found = []
+        for size in conductors():
+            if size.area_mm2 < LEAST_MM2 or size.system != system:
+                continue
+            cable = template.model_copy(update={"size": size.size})
+            ohm = (
+                both * resistance_ohm(size.resistance_20c_ohm_per_km, template.length_m, warm_c) + lugs_ohm + fixed_ohm
+            )
+            price = both * self.prices.per_m(size.size) * template.length_m * (1 + SLACK)
+            found.append(Rung(size, ohm, ampacity(cable, school)[0], price))
+        return tuple(sorted(found, key=lambda rung: rung.price))
+
+    @cached_property
+    def tails(self) -> tuple[Rung, ...]:
+        """Every size as a short tail at the unit, largest first."""
+        tail = self._tail(self.template.size)
+        school = self.design.choices.ampacity_school
+        both = 1 if isinstance(self.described.back, ChassisReturn) else 2
+        found = []
+        for rung in self.rungs:
+            size = rung.size
+            ohm = both * (
+                resistance_ohm(size.resistance_20c_ohm_per_km, TAIL_M, cable_ambient_c(tail) + TAIL_WARM_K) + 0.0003
+            )
+            amps = ampacity(tail.model_copy(update={"size": size.size}), school)[0]
+            price = both * (self.prices.per_m(size.size) * TAIL_M * (1 + SLACK) + JOINT_PRICE)
+            found.append(Rung(size, ohm, amps, price))
+        return tuple(sorted(found, key=lambda rung: -rung.size.area_mm2))
+
+    @cached_property
+    def breakers(self) -> tuple[Rated, ...]:
+        """Devices that stand the volts and the short circuit at this battery, by rating, then price."""
+        chemistry, capacity_ah, nominal_v = battery_side(self.design, self.run)
+        short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
+        fitting = [
+            item
+            for item in devices()
+            if item.voltage_v >= SYSTEM_MAX_V[nominal_v] and item.interrupt_a(nominal_v) >= short_a
+        ]
+        return tuple(
+            sorted(fitting, key=lambda item: (item.rating_a, self.prices.of_device(item.family, item.rating_a)))
+        )
+
+    def device_for(self, amps: float) -> Rated:
+        """Smallest device for a continuous current [A].
+
+        Raises:
+            NoStandardSize: none is large enough.
+        """
+        least_a = CONTINUOUS_FACTOR * amps
+        found = next((item for item in self.breakers if item.rating_a >= least_a - 1e-9), None)
+        if found is None:
+            raise NoStandardSize(f"no device stands {least_a:.0f} A and the short circuit at this battery")
+        return found
+
+    def _tail(self, size: str) -> Cable:
+        return self.template.model_copy(
+            update={
+                "size": size,
+                "length_m": TAIL_M,
+                "conduit": False,
+                "grouped": 1,
+                "place": "cabin",
+                "ambient_c": None,
+            }
+        )
+
+    def warm_ohm(self, rung: Rung, amps: float) -> float:
+        """Out-and-back resistance of a rung [Ω] at the temperature `amps` bring it to."""
+        template, size = self.template, rung.size
+        hindrance = surface_hindrance(template)
+        per_m = size.resistance_20c_ohm_per_km / 1000
+        ambient_c = cable_ambient_c(template)
+        celsius = conductor_c(amps, per_m, size.area_mm2, ambient_c, hindrance, ambient_c + WARM_K)
+        guessed_c = min(ambient_c + WARM_K, float(template.insulation_c))
+        both = 1 if isinstance(self.described.back, ChassisReturn) else 2
+        return rung.loop_ohm + both * per_m * template.length_m * ALPHA_CU_PER_K * (celsius - guessed_c)
+
+    def choose(
+        self, continuous_a: float, carried_a: float, most_ohm: float, terminal_mm2: float
+    ) -> tuple[Run, float, float]:
+        """Cheapest device and cable within a resistance; the run, its resistance [Ω] and price [€].
+
+        Args:
+            continuous_a: current it is protected for [A].
+            carried_a: current at which the resistance is judged [A].
+            most_ohm: out-and-back resistance allowed [Ω].
+            terminal_mm2: largest conductor the unit's terminal takes [mm²].
+
+        Raises:
+            NoStandardSize: nothing passes.
+        """
+        guard = self.device_for(continuous_a)
+        most_ohm -= guard.resistance_ohm
+        best: tuple[float, float, Rung, Rung | None] | None = None
+        for rung in self.rungs:
+            if rung.ampacity_a < guard.rating_a or rung.loop_ohm > 1.2 * most_ohm:
+                continue
+            warm_ohm = self.warm_ohm(rung, carried_a)
+            if warm_ohm > most_ohm:
+                continue
+            option: tuple[float, float, Rung, Rung | None] = (rung.price, warm_ohm, rung, None)
+            if rung.size.area_mm2 > terminal_mm2:
+                tail = self._tail_for(rung, guard.rating_a, terminal_mm2)
+                if tail is None or warm_ohm + tail.loop_ohm > most_ohm:
+                    continue
+                option = (rung.price + tail.price, warm_ohm + tail.loop_ohm, rung, tail)
+            if best is None or option[0] < best[0]:
+                best = option
+            if best[3] is None:
+                break  # rungs come cheapest first, and no tail can make a dearer one cheaper
+        if best is None:
+            raise NoStandardSize(
+                f"no size carries {guard.rating_a:g} A within {most_ohm * 1000:.1f} mΩ over {self.template.length_m:g} m"
+            )
+        price, ohm, rung, tail = best
+        return (
+            self._pieces(guard, rung, tail),
+            ohm + guard.resistance_ohm,
+            price + self.prices.of_device(guard.family, guard.rating_a),
+        )
+
+    def _tail_for(self, rung: Rung, rating_a: float, terminal_mm2: float) -> Rung | None:
+        return next(
+            (
+                tail
+                for tail in self.tails
+                if tail.size.system == rung.size.system
+                and tail.size.area_mm2 <= terminal_mm2
+                and tail.ampacity_a >= rating_a
+            ),
+            None,
+        )
+
+    def _pieces(self, guard: Rated, rung: Rung, tail: Rung | None) -> Run:
+        guarded = ProtectiveDevice.model_validate({"family": guard.family, "rating_a": guard.rating_a})
+        cable = self.template.model_copy(update={"size": rung.size.size})
+        pieces: list[Piece] = [guarded, *self._with_joints(cable)]
+        if tail is not None:
+            pieces += [Joint(), self._tail(tail.size.size)]
+        ordered = pieces if self.run == "supply" else pieces[::-1]
+        return self.described.model_copy(update={"pieces": tuple(ordered)})
+
+    def _with_joints(self, cable: Cable) -> list[Piece]:
+        """The cable cut by the joints it must pass, in equal lengths."""
+        joints = self.kept_joints
+        if not joints:
+            return [cable]
+        part = cable.model_copy(update={"length_m": round(cable.length_m / (len(joints) + 1), 3)})
+        pieces: list[Piece] = [part]
+        for joint in joints:
+            pieces += [joint, part]
+        return pieces
+
+
+@dataclass(frozen=True, slots=True)
+class Paths:
+    """Both runs of a job without their sizes."""
+
+    supply: Path
+    delivery: Path
+
+    @classmethod
+    def of(cls, design: Design, facts: Facts, prices: Prices) -> Paths:
+        """Read the paths off a design."""
+        return cls(Path("supply", design, facts, prices), Path("delivery", design, facts, prices))

@@ -1,0 +1,303 @@
+"""Every unit of a shelf fitted to a job, fully judged and ranked.
+
+- `fit_unit`: one unit with its own setting, cables and devices.
+- `rank_units`: the whole shelf, by cost of the installed choice, charge returned per driving hour, and margin.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from olvask.core.assessment import Finding, Limit, Ruler, UnitVerdict
+from olvask.core.catalogue import NoStandardSize, chemistries
+from olvask.core.circuit import Facts, Solved, gather, solve
+from olvask.core.ledger import Ledger
+from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
+from olvask.core.physics.battery import open_circuit_v
+from olvask.core.rules.activate import judge_activation
+from olvask.core.rules.cables import judge_cables, judge_runs
+from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
+from olvask.core.rules.energy import net_driving_a
+from olvask.core.rules.lay import CLOSE, Paths
+from olvask.core.rules.match import judge_match
+from olvask.core.rules.protect import judge_devices
+from olvask.core.rules.ruler import alternator_budgets, battery_allows_a
+from olvask.core.rules.space import does_not_go
+from olvask.core.rules.thresholds import hold_voltage, set_thresholds
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """One unit in the job's place, with runs laid for it and everything judged."""
+
+    unit: Charger
+    design: Design
+    solved: Solved
+    ruler: Ruler
+    findings: tuple[Finding, ...]
+    price: float
+
+
+def rank_units(design: Design, units: Iterable[Charger], prices: Prices = CATALOGUE_PRICES) -> list[UnitVerdict]:
+    """Judge and rank every unit.
+
+    Args:
+        design: the job; its own unit, setting and sizes are left aside, its paths and choices hold.
+        units: the shelf.
+        prices: the workshop's own prices.
+
+    What cannot be used comes last, units with a caution of their own after clean ones, the rest by the job's
+    weights. A caution that every usable unit carries is the job's, and speaks against none of them.
+    """
+    facts = gather(design)
+    paths = Paths.of(design, facts, prices)
+    weighed = [_weigh(design, facts, paths, unit) for unit in units]
+    usable = [item for item in weighed if isinstance(item, _Usable)]
+    shared = set.intersection(*({found.id for found in item.fitted.findings} for item in usable)) if usable else set()
+    scale = _Scale.of(design, usable)
+    verdicts = [_usable(item, shared, scale) if isinstance(item, _Usable) else item for item in weighed]
+    return sorted(verdicts, key=lambda item: (item.fit == "no", item.cautious, -(item.score or 0.0), item.unit_price))
+
+
+@dataclass(frozen=True, slots=True)
+class _Usable:
+    fitted: Fitted
+    setting_a: float | None
+    rate_ah_per_h: float
+    margin: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Scale:
+    """What a score is measured against: the cheapest and the strongest usable unit, and the job's weights."""
+
+    least_price: float
+    most_rate: float
+    cost: float
+    rate: float
+    margin: float
+
+    @classmethod
+    def of(cls, design: Design, usable: list[_Usable]) -> _Scale:
+        choices = design.choices
+        total = (choices.rank_cost + choices.rank_rate + choices.rank_margin) or 1.0
+        return cls(
+            min((item.fitted.price for item in usable), default=0.0),
+            max((item.rate_ah_per_h for item in usable), default=0.0),
+            100 * choices.rank_cost / total,
+            100 * choices.rank_rate / total,
+            100 * choices.rank_margin / total,
+        )
+
+    def score(self, item: _Usable) -> float:
+        cost = self.least_price / item.fitted.price if item.fitted.price > 0 else 1.0
+        rate = item.rate_ah_per_h / self.most_rate if self.most_rate > 0 else 0.0
+        return round(self.cost * cost + self.rate * rate + self.margin * item.margin, 1)
+
+
+def fit_unit(design: Design, unit: Charger, prices: Prices = CATALOGUE_PRICES) -> Design:
+    """The design with `unit`, its setting, and runs laid for it.
+
+    Args:
+        design: the job.
+        unit: the unit.
+        prices: the workshop's own prices.
+
+    Raises:
+        NoStandardSize: no cable or device passes for it.
+        ValueError: the unit does not fit, and why.
+    """
+    facts = gather(design)
+    refusal, setting_a = _setting(design, facts, unit)
+    if refusal:
+        raise ValueError(refusal)
+    return _fit(design, facts, Paths.of(design, facts, prices), unit, setting_a).design
+
+
+def _setting(design: Design, facts: Facts, unit: Charger) -> tuple[str, float | None]:
+    """Why a unit cannot be used at all, or the setting it needs (`None` for full current).
+
+    Limits that hang on no cable: battery, alternator, source point, heat. The alternator's is taken at
+    the drop limit, the lowest volts the run may leave.
+    """
+    if unit.input_nominal_v != design.vehicle.system_v or unit.output_nominal_v != design.auxiliary.nominal_v:
+        return f"wrong voltage: {unit.input_nominal_v} V in, {unit.output_nominal_v} V out", None
+    if unit.kind == "converter":
+        return "a plain converter is not a charger", None
+    why = does_not_go(unit, design.mount)
+    if why:
+        return why, None
+    absorption_v = float(facts.absorption.value)
+    if not unit.output_min_v <= absorption_v <= unit.output_max_v:
+        return f"absorption {absorption_v:.2f} V is out of its reach", None
+    battery_a, _ = battery_allows_a(design, facts)
+    choices, idle_v = design.choices, float(facts.idle.value)
+    output_v = absorption_v + choices.drop_percent / 100 * design.auxiliary.nominal_v
+    budget_a = alternator_budgets(design, facts).of(choices.alternator_school)
+    sag_v = budget_a * float(facts.sag.value) / 1000 + choices.drop_percent / 100 * design.vehicle.system_v
+    alternator_a = budget_a * max(0.0, idle_v - sag_v) * unit.efficiency / output_v
+    wanted_a = min(battery_a, alternator_a)
+    reason = "battery charge limit" if battery_a < alternator_a else f"alternator by {choices.alternator_school}"
+    if unit.output_a * design.units <= wanted_a + 1e-9:
+        return "", None
+    settable_a = unit.settable_a(wanted_a / design.units)
+    if settable_a is not None and settable_a < unit.output_a:
+        return "", int(settable_a * 10) / 10
+    if battery_a < unit.output_a * design.units:
+        return (
+            f"{reason}: {unit.output_a * design.units:g} A where {wanted_a:.1f} A may go, and it cannot be turned down",
+            None,
+        )
+    return "", None  # over the budget only: the full rules say how far
+
+
+def _weigh(design: Design, facts: Facts, paths: Paths, unit: Charger) -> _Usable | UnitVerdict:
+    refusal, setting_a = _setting(design, facts, unit)
+    if refusal:
+        return _refused(unit, None, refusal)
+    try:
+        fitted = _fit(design, facts, paths, unit, setting_a)
+    except NoStandardSize as error:
+        return _refused(unit, setting_a, str(error))
+    stop = next((item for item in fitted.findings if item.level == "stop"), None)
+    if stop is not None:
+        return _refused(unit, setting_a, _lower(stop.title), _binding(fitted).key)
+    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
+    rate = max(0.0, net_driving_a(fitted.design, fitted.solved)) * efficiency
+    used_a = fitted.solved.output.current_a if fitted.solved.output is not None else 0.0
+    room = (fitted.ruler.allowed_a or 0.0) / used_a - 1 if used_a > 0 else 0.0
+    return _Usable(fitted, setting_a, rate, min(1.0, max(0.0, room)))
+
+
+def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: float | None) -> Fitted:
+    """Lay both runs for the unit and judge the whole; the stop window is given up where no size opens it."""
+    trimmed = design.model_copy(update={"charger": unit, "current_limit_a": setting_a})
+    current_a = design.units * min(setting_a or unit.output_a, _derated_a(facts, unit))
+    limit_v = design.choices.drop_percent / 100
+    absorption_v = float(facts.absorption.value)
+    delivery_ohm = limit_v * design.auxiliary.nominal_v / current_a if current_a > 0 else 1.0
+    delivery, out_ohm, out_price = paths.delivery.choose(
+        current_a, current_a, CLOSE * delivery_ohm, unit.terminal_max_mm2
+    )
+    power_w = (absorption_v + out_ohm * current_a) * current_a / unit.efficiency
+    hold_v = _hold(trimmed, unit)
+    supply_ohm, relaxed_ohm = _supply_ohm(trimmed, facts, unit, power_w, hold_v)
+    idle_v = float(facts.idle.value)
+    carried_a = power_w / max(1.0, idle_v - limit_v * design.vehicle.system_v)
+    held_a = power_w / hold_v
+    try:
+        supply, _, in_price = paths.supply.choose(held_a, carried_a, CLOSE * supply_ohm, unit.terminal_max_mm2)
+    except NoStandardSize:
+        supply, _, in_price = paths.supply.choose(held_a, carried_a, CLOSE * relaxed_ohm, unit.terminal_max_mm2)
+    candidate = trimmed.model_copy(update={"supply": supply, "delivery": delivery})
+    return _judged(candidate, facts, unit, out_price + in_price + unit.price * design.units)
+
+
+def _derated_a(facts: Facts, unit: Charger) -> float:
+    over_k = max(0.0, float(facts.unit_ambient.value) - unit.rated_ambient_c)
+    return unit.output_a * max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
+
+
+def _hold(design: Design, unit: Charger) -> float:
+    """Lowest voltage the unit keeps working at [V], as `hold_voltage` has it; it hangs on no cable."""
+    start, lockout_v = design.vehicle.start_battery, design.activation.lockout_v
+    if lockout_v is None:
+        keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
+        lockout_v = unit.input_min_v if unit.threshold_min_v is None else max(unit.threshold_min_v, keep_v - 0.1)
+    return max(unit.input_min_v, lockout_v)
+
+
+def _supply_ohm(design: Design, facts: Facts, unit: Charger, power_w: float, hold_v: float) -> tuple[float, float]:
+    """Out-and-back resistance the supply run may have [Ω]: held to the stop window, and to the drop limit alone."""
+    if power_w <= 0:
+        return 1.0, 1.0
+    idle_v, sag_ohm = float(facts.idle.value), float(facts.sag.value) / 1000
+    limit_v = design.choices.drop_percent / 100 * design.vehicle.system_v
+    by_drop = limit_v / (power_w / max(1.0, idle_v - limit_v - sag_ohm * power_w / idle_v))
+    if "voltage" not in design.activation.methods:
+        return by_drop, by_drop
+    margin_v = float(facts.margin.value)
+    step_v = unit.threshold_step_v or 0.05 * facts.scale
+    floor_v = facts.rest_high_v + 2 * margin_v + step_v
+    lowest_v = min(idle_v, float(facts.cruise.value))
+    by_window = (lowest_v - floor_v) * floor_v / power_w - sag_ohm
+    return (min(by_drop, by_window) if by_window > 0 else by_drop), by_drop
+
+
+def _judged(design: Design, facts: Facts, unit: Charger, price: float) -> Fitted:
+    """The full rules on a candidate, for their verdicts; notes and the survey's own findings dropped."""
+    solved = solve(design, facts=facts)
+    ledger = Ledger(verdicts_only=True)
+    thresholds = set_thresholds(design, solved)
+    hold_v = hold_voltage(design, thresholds)
+    ruler, _ = judge_match(design, solved, ledger, hold_v)
+    judge_runs(design, solved, ledger, hold_v)
+    judge_cables(design, solved, ledger, hold_v)
+    judge_devices(design, solved, ledger, hold_v)
+    judge_activation(design, solved, thresholds, ledger)
+    findings = tuple(item for item in ledger.findings if item.level != "note" and item.stage != "survey")
+    return Fitted(unit, design, solved, ruler, findings, price)
+
+
+def _in_words(run: Run) -> str:
+    """Cables and device of a run in one line."""
+    sizes = dict.fromkeys(piece.size for piece in run.pieces if isinstance(piece, Cable))
+    rated = [f"{piece.rating_a:g} A" for piece in run.pieces if isinstance(piece, ProtectiveDevice)]
+    return f"{' + '.join(sizes)}, {' + '.join(rated)}"
+
+
+def _lower(title: str) -> str:
+    return title[0].lower() + title[1:]
+
+
+def _binding(fitted: Fitted) -> Limit:
+    return next(item for item in fitted.ruler.limits if item.binding)
+
+
+def _refused(unit: Charger, setting_a: float | None, reason: str, binding: str = "") -> UnitVerdict:
+    return UnitVerdict.model_construct(
+        id=unit.id,
+        name=unit.name,
+        isolated=unit.isolated,
+        output_a=unit.output_a,
+        unit_price=unit.price,
+        fit="no",
+        set_to_a=setting_a,
+        cautious=False,
+        reason=reason,
+        binding=binding,
+        price=None,
+        rate_ah_per_h=None,
+        margin=None,
+        score=None,
+        supply="",
+        delivery="",
+    )
+
+
+def _usable(item: _Usable, shared: set[str], scale: _Scale) -> UnitVerdict:
+    fitted, unit = item.fitted, item.fitted.unit
+    own = [found for found in fitted.findings if found.id not in shared]
+    binding = _binding(fitted)
+    reason = f"{_lower(binding.label)} binds at {binding.amps:.0f} A"
+    if own:
+        reason = f"caution: {_lower(own[0].title)}; {reason}"
+    return UnitVerdict.model_construct(
+        id=unit.id,
+        name=unit.name,
+        isolated=unit.isolated,
+        output_a=unit.output_a,
+        unit_price=unit.price,
+        fit="fits" if item.setting_a is None else "turned_down",
+        set_to_a=item.setting_a,
+        cautious=bool(own),
+        reason=reason,
+        binding=binding.key,
+        price=round(fitted.price, 2),
+        rate_ah_per_h=item.rate_ah_per_h,
+        margin=item.margin,
+        score=scale.score(item),
+        supply=_in_words(fitted.design.supply),
+        delivery=_in_words(fitted.design.delivery),
+    )

@@ -1,0 +1,210 @@
+"""Everything else that charges the auxiliary battery, and what two inputs on one unit come to.
+
+- `other_sources`: chargers besides the unit, each with its current and when it runs.
+- `combined`: what a dual-input unit gives with its panel in some sun.
+- `judge_sources`: findings on profiles, second inputs and what is already fitted.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from olvask.core.catalogue import chemistries
+from olvask.core.circuit import Solved
+from olvask.core.ledger import Ledger, way_out
+from olvask.core.model import Charger, Design
+
+BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate
+MAINS_A = 20.0  # a mains charger, likewise
+HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller
+OWN_CONTROLLER = way_out("Give the panel its own controller", ("solar.into", "controller"))
+
+
+@dataclass(frozen=True, slots=True)
+class OtherSource:
+    """A charger besides the unit.
+
+    Attributes:
+        label: what it is.
+        peak_a: most it gives into the battery [A].
+        driving_a: what it gives on average while driving [A].
+        driving: it may run while the unit does.
+        profile: chemistry it is set for, where known.
+        place: dotted path in the design.
+    """
+
+    label: str
+    peak_a: float
+    driving_a: float
+    driving: bool
+    profile: str | None
+    place: str
+
+
+def solar_peak_a(design: Design) -> float:
+    """Current [A] of the panel in full sun at the auxiliary battery's absorption volts; 0 without one."""
+    panel_w = design.solar.panel_w
+    if panel_w is None:
+        return 0.0
+    auxiliary = design.auxiliary
+    absorption_v = auxiliary.absorption_v
+    if absorption_v is None:
+        absorption_v = chemistries()[auxiliary.chemistry].absorption_v * auxiliary.nominal_v / 12
+    return panel_w * HARVEST / absorption_v
+
+
+def other_sources(design: Design) -> list[OtherSource]:
+    """Every charger besides the unit, from the survey."""
+    found: list[OtherSource] = []
+    for at, item in enumerate(design.existing):
+        place = f"existing.{at}"
+        if item.kind == "built_in_charger":
+            amps = item.charge_a or BUILT_IN_A
+            found.append(OtherSource(item.name or "built-in charger", amps, amps, True, item.profile, place))
+        elif item.kind == "mains_charger":
+            amps = item.charge_a or MAINS_A
+            found.append(OtherSource(item.name or "mains charger", amps, 0.0, False, item.profile, place))
+    solar = design.solar
+    if solar.panel_w is not None and solar.into == "controller":
+        peak_a = solar_peak_a(design)
+        found.append(
+            OtherSource("solar controller", peak_a, peak_a * solar.share_driving, True, solar.profile, "solar.panel_w")
+        )
+    return found
+
+
+def driving_peak_a(design: Design) -> float:
+    """Most that other sources give while the unit charges [A]."""
+    return sum(source.peak_a for source in other_sources(design) if source.driving)
+
+
+@dataclass(frozen=True, slots=True)
+class Combined:
+    """What a dual-input unit gives: from each source, and together [A]."""
+
+    alternator_a: float
+    solar_a: float
+
+    @property
+    def total_a(self) -> float:
+        """Both together [A]."""
+        return self.alternator_a + self.solar_a
+
+
+def combined(unit: Charger, alternator_a: float, solar_a: float, units: int = 1) -> Combined:
+    """Share a dual-input unit's output between alternator and panel.
+
+    Args:
+        unit: the unit; `dual_input` says by what rule it shares.
+        alternator_a: what it gives from the alternator alone [A].
+        solar_a: what the panel could give at this sun [A].
+        units: how many of it stand in parallel; one of them has the panel.
+
+    Fixed split: each source is capped at half the unit while both are there. Priority: the source that
+    goes first has the unit to itself, the other waits.
+    """
+    if unit.dual_input == "none" or solar_a <= 0 or alternator_a <= 0:
+        return Combined(alternator_a, solar_a if unit.dual_input != "none" and alternator_a <= 0 else 0.0)
+    one_a = alternator_a / units
+    if unit.dual_input == "split":
+        half_a = unit.output_a / 2
+        return Combined(alternator_a - one_a + min(one_a, half_a), min(solar_a, half_a))
+    if unit.dual_first == "alternator":
+        return Combined(alternator_a, 0.0)
+    return Combined(alternator_a - one_a, min(solar_a, unit.output_a))
+
+
+def driving_now(design: Design, output_a: float) -> Combined:
+    """What the unit gives while driving in the surveyed sun [A], its second input counted.
+
+    Args:
+        design: the design.
+        output_a: output from the alternator alone [A].
+    """
+    unit, solar = design.charger, design.solar
+    if unit is None or solar.panel_w is None or solar.into != "second_input":
+        return Combined(output_a, 0.0)
+    return combined(unit, output_a, solar_peak_a(design) * solar.share_driving, design.units)
+
+
+def judge_sources(design: Design, solved: Solved, ledger: Ledger) -> None:
+    """Findings on other sources: wrong profiles, a panel with nowhere to go, a split that loses."""
+    chemistry = design.auxiliary.chemistry
+    for source in other_sources(design):
+        if source.profile is not None and (source.profile == "lfp") != (chemistry == "lfp"):
+            meant, there = chemistries()[source.profile].label, chemistries()[chemistry].label
+            starves = chemistry == "lfp"
+            ledger.finding(
+                f"match.profile.{source.place}",
+                "caution" if starves else "stop",
+                "match",
+                "auxiliary",
+                f"The {source.label} is set for {meant}",
+                f"The battery is {there}. "
+                + (
+                    "A lead profile tapers early, will not resume by itself and cannot wake a pack that has switched off: it starves it."
+                    if starves
+                    else "A lithium profile holds no float and may overcharge lead: set it right before it is used."
+                ),
+            )
+    _judge_dual(design, solved, ledger)
+    links = [item for item in design.existing if item.kind in ("link", "panel")]
+    if links and design.charger is not None:
+        ledger.finding(
+            "match.old_link",
+            "caution",
+            "match",
+            "start_battery",
+            "The old link is still in",
+            "A relay or panel that joins the batteries when the engine runs fights the charger over one battery: current goes "
+            "round through both. Decide in Wake what becomes of it.",
+        )
+
+
+def _judge_dual(design: Design, solved: Solved, ledger: Ledger) -> None:
+    unit, solar, output = design.charger, design.solar, solved.output
+    if unit is None or output is None or solar.panel_w is None or solar.into != "second_input":
+        return
+    if unit.dual_input == "none":
+        ledger.finding(
+            "match.no_second_input",
+            "stop",
+            "match",
+            "charger",
+            "The panel has nowhere to come in",
+            f"{unit.name} has one input. A {solar.panel_w:.0f} W panel wants a controller of its own, or a unit with a second input.",
+            [OWN_CONTROLLER],
+        )
+        return
+    alone_a = output.current_a
+    peak_a = solar_peak_a(design)
+    sun_a = peak_a * solar.share_driving
+    now = combined(unit, alone_a, sun_a, design.units)
+    ledger.figure(
+        "match.dual_total_a",
+        "Both inputs together, driving",
+        now.total_a,
+        "A",
+        formula="split: min(I_alt, I/2) + min(I_sun, I/2); priority: the first alone",
+        working=f"{now.alternator_a:.1f} A from the alternator + {now.solar_a:.1f} A from the panel = {now.total_a:.1f} A",
+        inputs=["output.current_a"],
+        source="unit's rule for two inputs",
+        changes="more sun, a larger panel, or a controller of its own",
+    )
+    if now.total_a < alone_a - 0.05:
+        waits = unit.dual_input == "priority"
+        ledger.finding(
+            "match.priority_loses" if waits else "match.split_loses",
+            "caution",
+            "match",
+            "charger",
+            "The panel lowers the charge while driving",
+            f"At {solar.share_driving:.0%} of full sun {unit.name} gives {now.alternator_a:.1f} A from the alternator and "
+            f"{now.solar_a:.1f} A from the panel, {now.total_a:.1f} A together; from the alternator alone {alone_a:.1f} A. "
+            + (
+                f"The alternator waits while the sun goes first, {unit.dual_delay_s:.0f} s more after it."
+                if waits
+                else f"Each source is capped at {unit.output_a / 2:g} A."
+            ),
+            [OWN_CONTROLLER],
+        )

@@ -1,0 +1,44 @@
+"""Space: does the unit go where it is meant to, free air and weight counted."""
+
+from __future__ import annotations
+
+from olvask.core.ledger import Ledger
+from olvask.core.model import Charger, Design, Mount
+
+
+def does_not_go(unit: Charger, mount: Mount) -> str:
+    """Why a unit does not go into the space, in words; empty where it does or where nothing is known.
+
+    Args:
+        unit: the unit; sizes not on its sheet are passed over.
+        mount: the space.
+
+    The unit may be turned about; its free air is kept on both sides of width and height, and in front.
+    """
+    if unit.weight_kg is not None and mount.weight_max_kg is not None and unit.weight_kg > mount.weight_max_kg:
+        return f"weighs {unit.weight_kg:g} kg, {mount.weight_max_kg:g} kg is allowed there"
+    sizes = (unit.width_mm, unit.height_mm, unit.depth_mm)
+    room = (mount.width_mm, mount.height_mm, mount.depth_mm)
+    if None in sizes or None in room:
+        return ""
+    air = unit.clearance_mm
+    width, height, depth = (size or 0.0 for size in sizes)
+    wanted = (width + 2 * air, height + 2 * air, depth + air)
+    if all(
+        need <= (have or 0.0) for need, have in zip(sorted(wanted), sorted(have or 0.0 for have in room), strict=True)
+    ):
+        return ""
+    return (
+        f"needs {wanted[0]:.0f} × {wanted[1]:.0f} × {wanted[2]:.0f} mm with {air:.0f} mm of free air, "
+        f"the space is {room[0]:.0f} × {room[1]:.0f} × {room[2]:.0f} mm"
+    )
+
+
+def judge_space(design: Design, ledger: Ledger) -> None:
+    """A stop where the unit does not go into its place."""
+    unit = design.charger
+    if unit is None:
+        return
+    why = does_not_go(unit, design.mount)
+    if why:
+        ledger.finding("match.space", "stop", "match", "charger", "It does not go in the space", f"{unit.name} {why}.")

@@ -1,0 +1,149 @@
+"""What is still unknown, and what it would change: each gap probed at the two ends of what it may be."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from olvask.core.assessment import Unknown
+from olvask.core.catalogue import chemistries, regulations
+from olvask.core.circuit import Facts, gather, solve
+from olvask.core.figure import show
+from olvask.core.ledger import Ledger
+from olvask.core.model import Design
+from olvask.core.revise import with_change
+from olvask.core.rules.isolation import common_negative
+from olvask.core.rules.match import judge_match
+from olvask.core.rules.thresholds import hold_voltage, set_thresholds
+
+
+@dataclass(frozen=True, slots=True)
+class _Gap:
+    path: str
+    label: str
+    unit: str
+    standing: float | None
+    ends: tuple[float, float]
+
+
+def _gaps(design: Design, facts: Facts) -> list[_Gap]:
+    """Values that stand at a default or are open, each with the range it may lie in."""
+    vehicle, scale = design.vehicle, facts.scale
+    band = regulations()["converter" if vehicle.drive == "converter" else vehicle.alternator.regulation]
+    rate = chemistries()[design.auxiliary.chemistry].charge_c_rate * design.auxiliary.capacity_ah
+    ranges = {
+        "vehicle.readings.rest_v": (12.2 * scale, 12.9 * scale),
+        "vehicle.readings.after_stop_v": (12.5 * scale, 13.3 * scale),
+        "vehicle.readings.idle_v": (band.least_v * scale, band.most_v * scale),
+        "vehicle.readings.cruise_v": (max(band.least_v, 13.2) * scale, band.most_v * scale),
+        "vehicle.readings.low_phase_v": (12.2 * scale, 13.0 * scale),
+        "vehicle.alternator.hot_idle_share": (0.35, 0.7),
+        "vehicle.alternator.sag_mohm": (1.0 * scale, 8.0 * scale),
+        "auxiliary.charge_limit_a": (0.5 * rate, 2 * rate),
+        "mount.ambient_c": (15.0, 60.0),
+    }
+    facts_by_path = facts.by_path()
+    gaps = [
+        _Gap(path, facts_by_path[path].label, facts_by_path[path].unit, float(facts_by_path[path].value), ends)
+        for path, ends in ranges.items()
+        if path in facts_by_path and facts_by_path[path].provenance == "default"
+    ]
+    chassis = vehicle.chassis
+    if chassis.bonding_mohm is None and not chassis.trailer:
+        gaps.append(_Gap("vehicle.chassis.bonding_mohm", "Bonding between the negatives", "mΩ", None, (2.0, 2000.0)))
+    if design.use.daily_ah is None and not design.use.loads:
+        capacity = design.auxiliary.capacity_ah
+        gaps.append(_Gap("use.daily_ah", "Daily use, standing", "Ah", None, (0.15 * capacity, 0.6 * capacity)))
+    if design.use.drive_h is None:
+        gaps.append(_Gap("use.drive_h", "Driving per day", "h", None, (0.5, 6.0)))
+    if not design.supply.pieces and design.distances.supply_m is None:
+        gaps.append(_Gap("distances.supply_m", "Start battery to unit", "m", None, (1.5, 8.0)))
+    return gaps
+
+
+@dataclass(frozen=True, slots=True)
+class _Outcome:
+    allowed_a: float | None
+    binding: str
+    start_v: float
+    stop_open: bool
+    isolated: bool
+    floor_a: float | None
+
+
+def _outcome(design: Design) -> _Outcome:
+    solved = solve(design)
+    thresholds = set_thresholds(design, solved)
+    ledger = Ledger(verdicts_only=True)
+    ruler, _ = judge_match(design, solved, ledger, hold_voltage(design, thresholds))
+    binding = next(item.label.lower() for item in ruler.limits if item.binding)
+    opens = thresholds.stop_high_v is not None and thresholds.stop_high_v >= thresholds.floor_v
+    proven, _ = common_negative(design)
+    return _Outcome(ruler.allowed_a, binding, thresholds.start_v, opens, not proven, ruler.floor_a)
+
+
+def _change(low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:
+    """What differs between two outcomes, in words, and how heavily it weighs."""
+    words: list[str] = []
+    weight = 0.0
+    if low.isolated != high.isolated:
+        words.append("decides isolated or non-isolated")
+        weight += 3
+    if low.allowed_a is not None and high.allowed_a is not None and abs(low.allowed_a - high.allowed_a) > 0.5:
+        least, most = sorted((low.allowed_a, high.allowed_a))
+        names = f"{low.binding} or {high.binding} binds" if low.binding != high.binding else f"{low.binding} binds"
+        words.append(f"moves the output allowed between {least:.0f} and {most:.0f} A ({names})")
+        weight += 2 * (most - least) / max(most, 1.0)
+    if used and low.stop_open != high.stop_open:
+        words.append("decides whether the stop window is open")
+        weight += 2
+    if used and abs(low.start_v - high.start_v) > 0.04:
+        least, most = sorted((low.start_v, high.start_v))
+        words.append(f"moves the start threshold between {least:.2f} and {most:.2f} V")
+        weight += 1
+    if low.floor_a is not None and high.floor_a is not None and abs(low.floor_a - high.floor_a) > 0.5:
+        least, most = sorted((low.floor_a, high.floor_a))
+        words.append(f"the day then needs {least:.0f} to {most:.0f} A")
+        weight += 1
+    return "; ".join(words), weight
+
+
+def unknowns(design: Design) -> tuple[Unknown, ...]:
+    """Every gap of the survey with what it would change, the weightiest first.
+
+    Args:
+        design: the design.
+    """
+    used = "voltage" in design.activation.methods
+    document = design.model_dump(mode="json")
+    found: list[tuple[float, Unknown]] = []
+    for gap in _gaps(design, gather(design)):
+        ends = []
+        for value in gap.ends:
+            changed = {**document}
+            for key in gap.path.split(".")[:1]:
+                changed[key] = _copied(document[key])
+            with_change(changed, gap.path, value)
+            ends.append(_outcome(Design.model_validate(changed)))
+        effect, weight = _change(ends[0], ends[1], used)
+        if not effect and gap.path.startswith("use."):
+            other = "driving hours" if gap.path == "use.daily_ah" else "daily use"
+            effect, weight = f"with the {other}, says whether the week keeps up", 0.5
+        found.append(
+            (
+                weight,
+                Unknown(
+                    path=gap.path,
+                    label=gap.label,
+                    standing="open" if gap.standing is None else f"{show(gap.standing, gap.unit)} assumed",
+                    effect=effect or "would change nothing here",
+                    matters=weight > 0,
+                ),
+            )
+        )
+    return tuple(item for _, item in sorted(found, key=lambda pair: -pair[0]))
+
+
+def _copied(value: object) -> object:
+    if isinstance(value, dict):
+        return {key: _copied(item) for key, item in value.items()}
+    return [_copied(item) for item in value] if isinstance(value, list) else value

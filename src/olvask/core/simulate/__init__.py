@@ -1,0 +1,4 @@
+"""What happens through time.
+
+- `week`: the auxiliary battery's charge over a typical week.
+"""
