@@ -13,6 +13,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'yard', component: YardView },
     { path: '/job/:id(\\d+)/:stage?', name: 'job', component: () => import('./views/JobView.vue') },
+    { path: '/shelf/:kind?', name: 'shelf', component: () => import('./views/ShelfView.vue') },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./views/LostView.vue') },
   ],
 })

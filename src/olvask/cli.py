@@ -51,7 +51,7 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     except OSError as error:
         raise click.ClickException(f"cannot open {database}: {error}. Choose another file with --database.") from None
     if with_demo:
-        seed(app.extensions["olvask.store"])
+        seed(app.extensions["olvask.stores"])
     try:
         server = create_server(app, host=host, port=port, threads=4, ident=None, max_request_body_size=4 * MOST_BYTES)
     except OSError as error:
@@ -130,11 +130,11 @@ def openapi() -> None:
 def export_job(job_id: int, output: Path | None, database: Path) -> None:
     """Write a stored job as a job file."""
     from olvask.documents.job_file import JobFile, write_job_file
-    from olvask.store.engine import open_store
-    from olvask.store.jobs import JobStore, NoSuchJob
+    from olvask.store import Stores
+    from olvask.store.jobs import NoSuchJob
 
     try:
-        job = JobStore(open_store(database)).get(job_id)
+        job = Stores.open(database).jobs.get(job_id)
     except NoSuchJob as error:
         raise click.ClickException(f"{error.args[0]} in {database}") from None
     head = job.heading
@@ -152,8 +152,8 @@ def export_job(job_id: int, output: Path | None, database: Path) -> None:
 def import_job(context: click.Context, file: Path, database: Path) -> None:
     """Store a job file as a new job and print its number."""
     from olvask.documents.job_file import BadJobFile, read_job_file
-    from olvask.store.engine import open_store
-    from olvask.store.jobs import Heading, JobStore
+    from olvask.store import Stores
+    from olvask.store.jobs import Heading
 
     try:
         read = read_job_file(file.read_bytes())
@@ -161,5 +161,5 @@ def import_job(context: click.Context, file: Path, database: Path) -> None:
         for fault in error.faults:
             click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
         context.exit(2)
-    job = JobStore(open_store(database)).create(Heading(read.title, read.code, read.customer), read.design)
+    job = Stores.open(database).jobs.create(Heading(read.title, read.code, read.customer), read.design)
     click.echo(f"job {job.id}")

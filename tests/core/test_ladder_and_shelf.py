@@ -108,11 +108,11 @@ def unit(id: str) -> Charger:
     return next(item for item in chargers() if item.id == id)
 
 
-def test_every_unit_gets_a_verdict_and_fits_come_first() -> None:
-    """The whole shelf is judged; what fits stands above what does not."""
+def test_every_unit_gets_a_verdict_and_what_does_not_fit_comes_last() -> None:
+    """The whole shelf is judged; clean fits stand above doubtful ones, and those above what cannot be used."""
     judged = rank_units(JOB, chargers())
     assert {item.id for item in judged} == {item.id for item in chargers()}
-    order = [("fits", "turned_down", "no").index(item.fit) for item in judged]
+    order = [(item.fit == "no", item.cautious) for item in judged]
     assert order == sorted(order)
     assert all(item.reason for item in judged)
 

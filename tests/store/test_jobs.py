@@ -11,6 +11,7 @@ import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
+from olvask.store import Stores
 from olvask.store.demo import seed
 from olvask.store.engine import migrate, open_store
 from olvask.store.jobs import Heading, JobStore, NoSuchJob, StaleSave
@@ -150,9 +151,13 @@ def test_migrations_and_tables_agree(path: Path) -> None:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
 
 
-def test_seeding_never_touches_a_store_in_use(store: JobStore) -> None:
-    """The demo fills an empty store with five jobs and leaves one with jobs alone."""
-    seed(store)
-    assert len(store.all()) == 5
-    seed(store)
-    assert len(store.all()) == 5
+def test_seeding_never_touches_a_store_in_use(path: Path) -> None:
+    """The demo fills an empty store with five jobs and a shelf, and leaves one in use alone."""
+    stores = Stores.open(path)
+    seed(stores)
+    assert len(stores.jobs.all()) == 5
+    stores.shelf.retire("chargers", stores.shelf.chargers()[0].id, True)
+    units = len(stores.shelf.chargers())
+    seed(stores)
+    assert len(stores.jobs.all()) == 5
+    assert len(stores.shelf.chargers()) == units

@@ -16,5 +16,5 @@ from olvask.web.app import Config
 def client(tmp_path: Path) -> FlaskClient:
     """A client of an application with the five demo jobs."""
     app = create_app(Config(tmp_path / "web.sqlite"))
-    seed(app.extensions["olvask.store"])
+    seed(app.extensions["olvask.stores"])
     return app.test_client()

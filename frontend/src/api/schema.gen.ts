@@ -4,6 +4,104 @@
  */
 
 export interface paths {
+    "/api/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The auxiliary battery's charge over a typical week. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WeekPicture"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A sum done on the side: loads, rest volts, days to flat, bonding. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SumIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SumOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -82,7 +180,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Judge every unit of the shelf for a design. */
+        /** Judge every unit of the shelf for a design, each with its own cables and devices, and rank them. */
         post: {
             parameters: {
                 query?: never;
@@ -256,6 +354,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two to four variants side by side, differences only. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CompareIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Comparison"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unknowns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is still unknown, and what it would change. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Unknowns"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -292,6 +488,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/match/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The design with one unit of the shelf, its setting, and runs laid for it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FitIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FitOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/import": {
         parameters: {
             query?: never;
@@ -318,6 +563,80 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["JobOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything on one shelf, retired things too. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShelfPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the invented sample shelf on. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TakenOut"];
                     };
                 };
             };
@@ -401,6 +720,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/{name}/form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The fields of one kind of item. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShelfForm"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{name}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge a file row by row; store it only when `accept` says so: `all` if none is bad, `good` without the bad ones. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TakenOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{name}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add an item, or change one from the version it was read at. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    number: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PutItem"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ItemOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/file": {
         parameters: {
             query?: never;
@@ -415,6 +862,118 @@ export interface paths {
                 header?: never;
                 path: {
                     job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kept variants of a job. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Options"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a variant beside the design. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["KeepOption"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OptionOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{name}/file.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shelf as a CSV or JSON file. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    ending: string;
                 };
                 cookie?: never;
             };
@@ -515,6 +1074,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/{name}/{number}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an item out of use, or back into it. Jobs keep what they hold. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    number: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RetireItem"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ItemOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/schematic.svg": {
         parameters: {
             query?: never;
@@ -548,6 +1159,45 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/options/{option_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Drop a kept variant. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    option_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -597,846 +1247,35 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * JobCard
-         * @description A job in the yard.
+         * WeekPicture
+         * @description The auxiliary battery's charge over a typical week.
          */
-        "Yard.JobCard": {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Code */
-            code: string;
-            /** Customer */
-            customer: string;
-            /** Version */
-            version: number;
+        WeekPicture: {
             /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            /** Vehicle */
-            vehicle: string;
-            /** Unit */
-            unit: string;
-            /** Stops */
-            stops: number;
-            /** Cautions */
-            cautions: number;
-            /** Next Stage */
-            next_stage: string;
-            /** Next Action */
-            next_action: string;
-        };
-        /**
-         * Yard
-         * @description All jobs.
-         */
-        Yard: {
-            /** Jobs */
-            jobs: components["schemas"]["Yard.JobCard"][];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "JobOut.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "JobOut.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
+             * Verdict
              * @enum {string}
              */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts are for the whole bank.
-         */
-        "JobOut.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "JobOut.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "JobOut.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "JobOut.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "JobOut.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "JobOut.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "JobOut.Design": {
-            vehicle: components["schemas"]["JobOut.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null
-             *     }
-             */
-            auxiliary: components["schemas"]["JobOut.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "drive_h": null,
-             *       "loads_driving_a": 0
-             *     }
-             */
-            use: components["schemas"]["JobOut.Use"];
-            /** @default null */
-            charger: components["schemas"]["JobOut.Charger"] | null;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null
-             *     }
-             */
-            mount: components["schemas"]["JobOut.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["JobOut.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["JobOut.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["JobOut.Activation"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["JobOut.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["JobOut.Provenance"];
-            };
-        };
-        /**
-         * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "JobOut.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "JobOut.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "JobOut.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "JobOut.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "JobOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "JobOut.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "JobOut.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["JobOut.ProtectiveDevice"] | components["schemas"]["JobOut.Cable"] | components["schemas"]["JobOut.Joint"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["JobOut.OwnReturn"] | components["schemas"]["JobOut.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "JobOut.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "JobOut.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         */
-        "JobOut.Use": {
-            /**
-             * Daily use
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Auxiliary loads while driving
-             * @default 0
-             * @example 5
-             */
-            loads_driving_a: number;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "JobOut.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["JobOut.Chassis"];
-            alternator: components["schemas"]["JobOut.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["JobOut.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["JobOut.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["JobOut.Signals"];
-        };
-        /**
-         * JobOut
-         * @description One revision of a job.
-         */
-        JobOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Code */
-            code: string;
-            /** Customer */
-            customer: string;
-            /** Version */
-            version: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            design: components["schemas"]["JobOut.Design"];
+            verdict: "keeps_up" | "runs_down" | "unknown";
+            /** Text */
+            text: string;
+            /** Reserve */
+            reserve: number;
+            /**
+             * Charge
+             * @description state of charge at each full hour from Monday 00:00, 169 of them
+             */
+            charge: number[];
+            /**
+             * Driving
+             * @description whether it drives in each hour
+             */
+            driving: boolean[];
+            /** Lowest */
+            lowest: number | null;
+            /** End */
+            end: number | null;
+            /** Below Reserve Day */
+            below_reserve_day: number | null;
         };
         ValidationError: {
             detail?: {
@@ -1445,843 +1284,6 @@ export interface components {
                 };
             };
             message?: string;
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "NewJob.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "NewJob.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts are for the whole bank.
-         */
-        "NewJob.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "NewJob.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "NewJob.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "NewJob.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "NewJob.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "NewJob.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "NewJob.Design": {
-            vehicle: components["schemas"]["NewJob.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null
-             *     }
-             */
-            auxiliary: components["schemas"]["NewJob.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "drive_h": null,
-             *       "loads_driving_a": 0
-             *     }
-             */
-            use: components["schemas"]["NewJob.Use"];
-            /** @default null */
-            charger: components["schemas"]["NewJob.Charger"] | null;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null
-             *     }
-             */
-            mount: components["schemas"]["NewJob.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["NewJob.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["NewJob.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["NewJob.Activation"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["NewJob.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["NewJob.Provenance"];
-            };
-        };
-        /**
-         * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "NewJob.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "NewJob.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "NewJob.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "NewJob.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "NewJob.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "NewJob.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "NewJob.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["NewJob.ProtectiveDevice"] | components["schemas"]["NewJob.Cable"] | components["schemas"]["NewJob.Joint"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["NewJob.OwnReturn"] | components["schemas"]["NewJob.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "NewJob.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "NewJob.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         */
-        "NewJob.Use": {
-            /**
-             * Daily use
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Auxiliary loads while driving
-             * @default 0
-             * @example 5
-             */
-            loads_driving_a: number;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "NewJob.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["NewJob.Chassis"];
-            alternator: components["schemas"]["NewJob.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["NewJob.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["NewJob.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["NewJob.Signals"];
-        };
-        /**
-         * NewJob
-         * @description A job to begin; without a design it starts from the defaults.
-         */
-        NewJob: {
-            /** Title */
-            title: string;
-            /**
-             * Job number
-             * @default
-             */
-            code: string;
-            /**
-             * Customer
-             * @default
-             */
-            customer: string;
-            /** @default null */
-            design: components["schemas"]["NewJob.Design"] | null;
-        };
-        /**
-         * UnitVerdict
-         * @description One unit of the shelf judged for a design.
-         */
-        "Verdicts.UnitVerdict": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Isolated */
-            isolated: boolean;
-            /** Output A */
-            output_a: number;
-            /** Price */
-            price: number;
-            /**
-             * Fit
-             * @enum {string}
-             */
-            fit: "fits" | "turned_down" | "no";
-            /** Set To A */
-            set_to_a: number | null;
-            /**
-             * Cautious
-             * @description something short of a stop speaks against it
-             */
-            cautious: boolean;
-            /** Reason */
-            reason: string;
-        };
-        /**
-         * Verdicts
-         * @description Every unit of the shelf judged.
-         */
-        Verdicts: {
-            /** Units */
-            units: components["schemas"]["Verdicts.UnitVerdict"][];
         };
         /**
          * Activation
@@ -2386,7 +1388,7 @@ export interface components {
         };
         /**
          * AuxiliaryBattery
-         * @description The auxiliary battery; volts are for the whole bank.
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
          */
         "Design.AuxiliaryBattery": {
             /**
@@ -2424,6 +1426,133 @@ export interface components {
              * @example 14.2
              */
             absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["Design.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["Design.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "Design.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "Design.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
         };
         /**
          * Cable
@@ -2580,6 +1709,63 @@ export interface components {
              */
             dual_input: "none" | "priority" | "split";
             /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["Design.Behaviour"];
+            /**
              * Enable inputs
              * @default []
              */
@@ -2709,11 +1895,104 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
              * Fault current over rating
              * @default 5
              * @example 5
              */
             fault_multiple: number;
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "Design.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "Design.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "Design.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
         };
         /**
          * Joint
@@ -2738,6 +2017,83 @@ export interface components {
             resistance_mohm: number;
         };
         /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "Design.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "Design.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "Design.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
          * Mount
          * @description Where the unit sits.
          */
@@ -2754,6 +2110,30 @@ export interface components {
              * @example 35
              */
             ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
         };
         /**
          * OwnReturn
@@ -2871,6 +2251,59 @@ export interface components {
             d_plus: boolean;
         };
         /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "Design.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "Design.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
          * StartBattery
          * @description The battery that cranks the engine.
          */
@@ -2896,14 +2329,22 @@ export interface components {
         /**
          * Use
          * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
          */
         "Design.Use": {
             /**
-             * Daily use
+             * Daily use, standing
              * @default null
              * @example 60
              */
             daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
             /**
              * Driving per day
              * @default null
@@ -2911,11 +2352,34 @@ export interface components {
              */
             drive_h: number | null;
             /**
-             * Auxiliary loads while driving
-             * @default 0
+             * Driving days a week
+             * @default 5
              * @example 5
              */
-            loads_driving_a: number;
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["Design.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
         };
         /**
          * Vehicle
@@ -2969,6 +2433,24 @@ export interface components {
              *     }
              */
             signals: components["schemas"]["Design.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["Design.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["Design.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
         };
         /**
          * Design
@@ -2983,20 +2465,64 @@ export interface components {
              *       "nominal_v": 12,
              *       "capacity_ah": 100,
              *       "charge_limit_a": null,
-             *       "absorption_v": null
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
              *     }
              */
             auxiliary: components["schemas"]["Design.AuxiliaryBattery"];
             /**
              * @default {
              *       "daily_ah": null,
+             *       "rest_day_ah": null,
              *       "drive_h": null,
-             *       "loads_driving_a": 0
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
              *     }
              */
             use: components["schemas"]["Design.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["Design.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["Design.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["Design.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["Design.Distances"];
             /** @default null */
             charger: components["schemas"]["Design.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
             /**
              * Set to
              * @default null
@@ -3006,7 +2532,11 @@ export interface components {
             /**
              * @default {
              *       "place": "cabin",
-             *       "ambient_c": null
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
              *     }
              */
             mount: components["schemas"]["Design.Mount"];
@@ -3053,6 +2583,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
              *       "fault_multiple": 5
              *     }
              */
@@ -3061,6 +2594,3082 @@ export interface components {
             provenance?: {
                 [key: string]: components["schemas"]["Design.Provenance"];
             };
+        };
+        /**
+         * Figure
+         * @description A computed value.
+         *
+         *     Attributes:
+         *         name: stable dotted name, listed in docs/job-file.md.
+         *         label: what it is, in workshop words.
+         *         value: the number, `None` where it cannot be computed (collapse).
+         *         unit: unit symbol.
+         *         formula: the rule in symbols.
+         *         working: the rule with this job's numbers.
+         *         inputs: what went in.
+         *         source: standard, physics or school the rule comes from.
+         *         changes: what would change the verdict; empty where none hangs on it.
+         */
+        "SumOut.Figure": {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs: components["schemas"]["SumOut.Input"][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Changes
+             * @default
+             */
+            changes: string;
+        };
+        /**
+         * Input
+         * @description One number a figure was computed from.
+         *
+         *     Attributes:
+         *         label: what it is, in workshop words.
+         *         value: the number, or a word where the input is a choice.
+         *         unit: unit symbol, "-" for none.
+         *         provenance: default, datasheet, measured, own or computed.
+         *         path: dotted path into the design, or the name of another figure; empty for constants.
+         */
+        "SumOut.Input": {
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | string;
+            /** Unit */
+            unit: string;
+            /** Provenance */
+            provenance: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+        };
+        /**
+         * SumOut
+         * @description Its answer in words, and the figures behind it.
+         */
+        SumOut: {
+            /** Text */
+            text: string;
+            /**
+             * Low
+             * @default null
+             */
+            low: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Figures
+             * @default []
+             */
+            figures: components["schemas"]["SumOut.Figure"][];
+        };
+        /**
+         * BondingIn
+         * @description Bonding from volts under a known current.
+         */
+        "SumIn.BondingIn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "bonding";
+            /**
+             * Between the negatives
+             * @example 40
+             */
+            volts_mv: number;
+            /**
+             * Current through it
+             * @example 10
+             */
+            current_a: number;
+        };
+        /**
+         * DailyNeedIn
+         * @description Daily use from a list of loads.
+         */
+        "SumIn.DailyNeedIn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "daily_need";
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["SumIn.Load"][];
+        };
+        /**
+         * FlatIn
+         * @description Days until a start battery is flat.
+         */
+        "SumIn.FlatIn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "flat";
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @example 80
+             */
+            capacity_ah: number;
+            /**
+             * State of charge when parked
+             * @default 0.9
+             * @example 0.9
+             */
+            charge_from: number;
+            /**
+             * State of charge to keep
+             * @default 0.6
+             * @example 0.6
+             */
+            charge_keep: number;
+            /**
+             * Standing drain
+             * @default 30
+             * @example 30
+             */
+            drain_ma: number;
+            /**
+             * Maintainer
+             * @default 0
+             * @example 1
+             */
+            maintainer_a: number;
+            /**
+             * Auxiliary can spare
+             * @default 0
+             * @example 60
+             */
+            auxiliary_usable_ah: number;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "SumIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * LoadAverageIn
+         * @description A load's true average from two states of charge.
+         */
+        "SumIn.LoadAverageIn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "load_average";
+            /**
+             * Capacity
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * State of charge before
+             * @example 0.9
+             */
+            charge_before: number;
+            /**
+             * State of charge after
+             * @example 0.6
+             */
+            charge_after: number;
+            /**
+             * Hours between
+             * @example 12
+             */
+            hours: number;
+            /**
+             * Charged meanwhile
+             * @default 0
+             * @example 0
+             */
+            charged_ah: number;
+            /**
+             * Share of it kept
+             * @default 0.9
+             * @example 0.95
+             */
+            efficiency: number;
+        };
+        /**
+         * RestIn
+         * @description What a rested voltage says.
+         */
+        "SumIn.RestIn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "rest";
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Rested
+             * @example 12.6
+             */
+            rest_v: number;
+        };
+        /**
+         * SumIn
+         * @description One sum to work out.
+         */
+        SumIn: {
+            /** Asked */
+            asked: components["schemas"]["SumIn.LoadAverageIn"] | components["schemas"]["SumIn.DailyNeedIn"] | components["schemas"]["SumIn.RestIn"] | components["schemas"]["SumIn.FlatIn"] | components["schemas"]["SumIn.BondingIn"];
+        };
+        /**
+         * JobCard
+         * @description A job in the yard.
+         */
+        "Yard.JobCard": {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /** Customer */
+            customer: string;
+            /** Version */
+            version: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Vehicle */
+            vehicle: string;
+            /** Unit */
+            unit: string;
+            /** Stops */
+            stops: number;
+            /** Cautions */
+            cautions: number;
+            /** Next Stage */
+            next_stage: string;
+            /** Next Action */
+            next_action: string;
+        };
+        /**
+         * Yard
+         * @description All jobs.
+         */
+        Yard: {
+            /** Jobs */
+            jobs: components["schemas"]["Yard.JobCard"][];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "JobOut.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "JobOut.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "JobOut.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["JobOut.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["JobOut.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "JobOut.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "JobOut.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "JobOut.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "JobOut.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["JobOut.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "JobOut.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "JobOut.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "JobOut.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "JobOut.Design": {
+            vehicle: components["schemas"]["JobOut.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["JobOut.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["JobOut.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["JobOut.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["JobOut.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["JobOut.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["JobOut.Distances"];
+            /** @default null */
+            charger: components["schemas"]["JobOut.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["JobOut.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["JobOut.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["JobOut.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["JobOut.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["JobOut.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["JobOut.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "JobOut.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "JobOut.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "JobOut.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "JobOut.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "JobOut.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "JobOut.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "JobOut.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "JobOut.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "JobOut.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "JobOut.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "JobOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "JobOut.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "JobOut.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["JobOut.ProtectiveDevice"] | components["schemas"]["JobOut.Cable"] | components["schemas"]["JobOut.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["JobOut.OwnReturn"] | components["schemas"]["JobOut.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "JobOut.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "JobOut.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "JobOut.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "JobOut.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "JobOut.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["JobOut.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "JobOut.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["JobOut.Chassis"];
+            alternator: components["schemas"]["JobOut.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["JobOut.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["JobOut.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["JobOut.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["JobOut.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["JobOut.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * JobOut
+         * @description One revision of a job.
+         */
+        JobOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /** Customer */
+            customer: string;
+            /** Version */
+            version: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            design: components["schemas"]["JobOut.Design"];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "NewJob.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "NewJob.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "NewJob.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["NewJob.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["NewJob.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "NewJob.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "NewJob.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "NewJob.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "NewJob.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["NewJob.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "NewJob.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "NewJob.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "NewJob.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "NewJob.Design": {
+            vehicle: components["schemas"]["NewJob.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["NewJob.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["NewJob.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["NewJob.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["NewJob.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["NewJob.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["NewJob.Distances"];
+            /** @default null */
+            charger: components["schemas"]["NewJob.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["NewJob.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["NewJob.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["NewJob.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["NewJob.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["NewJob.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["NewJob.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "NewJob.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "NewJob.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "NewJob.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "NewJob.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "NewJob.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "NewJob.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "NewJob.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "NewJob.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "NewJob.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "NewJob.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "NewJob.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "NewJob.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "NewJob.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["NewJob.ProtectiveDevice"] | components["schemas"]["NewJob.Cable"] | components["schemas"]["NewJob.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["NewJob.OwnReturn"] | components["schemas"]["NewJob.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "NewJob.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "NewJob.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "NewJob.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "NewJob.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "NewJob.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["NewJob.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "NewJob.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["NewJob.Chassis"];
+            alternator: components["schemas"]["NewJob.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["NewJob.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["NewJob.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["NewJob.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["NewJob.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["NewJob.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * NewJob
+         * @description A job to begin; without a design it starts from the defaults.
+         */
+        NewJob: {
+            /** Title */
+            title: string;
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /** @default null */
+            design: components["schemas"]["NewJob.Design"] | null;
+        };
+        /**
+         * UnitVerdict
+         * @description One unit of the shelf judged for a job, with its own cheapest passing cables and devices.
+         */
+        "Verdicts.UnitVerdict": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Isolated */
+            isolated: boolean;
+            /** Output A */
+            output_a: number;
+            /**
+             * Unit Price
+             * @description € for one unit
+             */
+            unit_price: number;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "fits" | "turned_down" | "no";
+            /** Set To A */
+            set_to_a: number | null;
+            /**
+             * Cautious
+             * @description something short of a stop speaks against it
+             */
+            cautious: boolean;
+            /** Reason */
+            reason: string;
+            /**
+             * Binding
+             * @description key of the limit that binds; empty where it was refused before
+             */
+            binding: string;
+            /**
+             * Price
+             * @description € for unit, cables and devices together; none where it does not fit
+             */
+            price: number | null;
+            /**
+             * Rate Ah Per H
+             * @description charge returned per driving hour, after loads and losses
+             */
+            rate_ah_per_h: number | null;
+            /**
+             * Margin
+             * @description room under the binding limit, as a share of the current, up to 1
+             */
+            margin: number | null;
+            /**
+             * Score
+             * @description 0 to 100 by the job's weights
+             */
+            score: number | null;
+            /**
+             * Supply
+             * @description cables and device of the supply run, in one line
+             */
+            supply: string;
+            /**
+             * Delivery
+             * @description cables and device of the delivery run, in one line
+             */
+            delivery: string;
+        };
+        /**
+         * Verdicts
+         * @description Every unit of the shelf judged.
+         */
+        Verdicts: {
+            /** Units */
+            units: components["schemas"]["Verdicts.UnitVerdict"][];
         };
         /**
          * Band
@@ -3276,6 +5885,32 @@ export interface components {
             return_exit_mv: number;
         };
         /**
+         * LinkContrast
+         * @description A link without a charger over the same cables: plain, and with timed rests.
+         */
+        "Assessment.LinkContrast": {
+            /** Link A */
+            link_a: number;
+            /** Alternator Percent */
+            alternator_percent: number;
+            /**
+             * Duty
+             * @description share of the time a managed link may be on
+             */
+            duty: number;
+            /** Managed A */
+            managed_a: number;
+            /** Loss W */
+            loss_w: number;
+            /**
+             * Laid
+             * @description false where default runs stand in
+             */
+            laid: boolean;
+            /** Risks */
+            risks: string[];
+        };
+        /**
          * PieceFacts
          * @description What the current does to one piece, at its worst running condition.
          */
@@ -3328,6 +5963,11 @@ export interface components {
             binding: string | null;
             /** Allowed A */
             allowed_a: number | null;
+            /**
+             * Site A
+             * @description what battery, alternator and source point allow any unit
+             */
+            site_a: number;
         };
         /**
          * StageState
@@ -3423,6 +6063,8 @@ export interface components {
             pieces: components["schemas"]["Assessment.PieceFacts"][];
             wake: components["schemas"]["Assessment.WakeBands"];
             ruler: components["schemas"]["Assessment.Ruler"];
+            /** @description none where no link could join the batteries */
+            link: components["schemas"]["Assessment.LinkContrast"] | null;
             /** Stages */
             stages: {
                 [key: string]: components["schemas"]["Assessment.StageState"];
@@ -3605,7 +6247,7 @@ export interface components {
         };
         /**
          * AuxiliaryBattery
-         * @description The auxiliary battery; volts are for the whole bank.
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
          */
         "LadderIn.AuxiliaryBattery": {
             /**
@@ -3643,6 +6285,133 @@ export interface components {
              * @example 14.2
              */
             absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["LadderIn.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["LadderIn.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "LadderIn.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "LadderIn.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
         };
         /**
          * Cable
@@ -3799,6 +6568,63 @@ export interface components {
              */
             dual_input: "none" | "priority" | "split";
             /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["LadderIn.Behaviour"];
+            /**
              * Enable inputs
              * @default []
              */
@@ -3928,6 +6754,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
              * Fault current over rating
              * @default 5
              * @example 5
@@ -3947,20 +6791,64 @@ export interface components {
              *       "nominal_v": 12,
              *       "capacity_ah": 100,
              *       "charge_limit_a": null,
-             *       "absorption_v": null
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
              *     }
              */
             auxiliary: components["schemas"]["LadderIn.AuxiliaryBattery"];
             /**
              * @default {
              *       "daily_ah": null,
+             *       "rest_day_ah": null,
              *       "drive_h": null,
-             *       "loads_driving_a": 0
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
              *     }
              */
             use: components["schemas"]["LadderIn.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["LadderIn.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["LadderIn.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["LadderIn.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["LadderIn.Distances"];
             /** @default null */
             charger: components["schemas"]["LadderIn.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
             /**
              * Set to
              * @default null
@@ -3970,7 +6858,11 @@ export interface components {
             /**
              * @default {
              *       "place": "cabin",
-             *       "ambient_c": null
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
              *     }
              */
             mount: components["schemas"]["LadderIn.Mount"];
@@ -4017,6 +6909,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
              *       "fault_multiple": 5
              *     }
              */
@@ -4025,6 +6920,81 @@ export interface components {
             provenance?: {
                 [key: string]: components["schemas"]["LadderIn.Provenance"];
             };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "LadderIn.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "LadderIn.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "LadderIn.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
         };
         /**
          * Joint
@@ -4049,6 +7019,83 @@ export interface components {
             resistance_mohm: number;
         };
         /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "LadderIn.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "LadderIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "LadderIn.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
          * Mount
          * @description Where the unit sits.
          */
@@ -4065,6 +7112,30 @@ export interface components {
              * @example 35
              */
             ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
         };
         /**
          * OwnReturn
@@ -4182,6 +7253,59 @@ export interface components {
             d_plus: boolean;
         };
         /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "LadderIn.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "LadderIn.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
          * StartBattery
          * @description The battery that cranks the engine.
          */
@@ -4207,14 +7331,22 @@ export interface components {
         /**
          * Use
          * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
          */
         "LadderIn.Use": {
             /**
-             * Daily use
+             * Daily use, standing
              * @default null
              * @example 60
              */
             daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
             /**
              * Driving per day
              * @default null
@@ -4222,11 +7354,34 @@ export interface components {
              */
             drive_h: number | null;
             /**
-             * Auxiliary loads while driving
-             * @default 0
+             * Driving days a week
+             * @default 5
              * @example 5
              */
-            loads_driving_a: number;
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["LadderIn.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
         };
         /**
          * Vehicle
@@ -4280,6 +7435,24 @@ export interface components {
              *     }
              */
             signals: components["schemas"]["LadderIn.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["LadderIn.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["LadderIn.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
         };
         /**
          * LadderIn
@@ -4289,6 +7462,1389 @@ export interface components {
             /** Place */
             place: string;
             design: components["schemas"]["LadderIn.Design"];
+        };
+        /**
+         * ComparedRow
+         * @description One line of a comparison: a value of each variant.
+         */
+        "Comparison.ComparedRow": {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Values */
+            values: string[];
+            /**
+             * Best
+             * @description which variants do best; none where none can be said to
+             */
+            best: number[] | null;
+        };
+        /**
+         * Comparison
+         * @description Variants of a job side by side, differences only.
+         */
+        Comparison: {
+            /** Names */
+            names: string[];
+            /** Differences */
+            differences: components["schemas"]["Comparison.ComparedRow"][];
+            /** Consequences */
+            consequences: components["schemas"]["Comparison.ComparedRow"][];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "CompareIn.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "CompareIn.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "CompareIn.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["CompareIn.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["CompareIn.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "CompareIn.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "CompareIn.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "CompareIn.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "CompareIn.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["CompareIn.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "CompareIn.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "CompareIn.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "CompareIn.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "CompareIn.Design": {
+            vehicle: components["schemas"]["CompareIn.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["CompareIn.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["CompareIn.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["CompareIn.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["CompareIn.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["CompareIn.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["CompareIn.Distances"];
+            /** @default null */
+            charger: components["schemas"]["CompareIn.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["CompareIn.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["CompareIn.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["CompareIn.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["CompareIn.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["CompareIn.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["CompareIn.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "CompareIn.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "CompareIn.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "CompareIn.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "CompareIn.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "CompareIn.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "CompareIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "CompareIn.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "CompareIn.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "CompareIn.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "CompareIn.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "CompareIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "CompareIn.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "CompareIn.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["CompareIn.ProtectiveDevice"] | components["schemas"]["CompareIn.Cable"] | components["schemas"]["CompareIn.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["CompareIn.OwnReturn"] | components["schemas"]["CompareIn.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "CompareIn.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "CompareIn.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "CompareIn.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "CompareIn.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "CompareIn.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["CompareIn.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Variant
+         * @description One variant to compare.
+         */
+        "CompareIn.Variant": {
+            /** Option */
+            name: string;
+            design: components["schemas"]["CompareIn.Design"];
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "CompareIn.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["CompareIn.Chassis"];
+            alternator: components["schemas"]["CompareIn.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["CompareIn.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["CompareIn.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["CompareIn.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["CompareIn.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["CompareIn.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * CompareIn
+         * @description Variants to compare.
+         */
+        CompareIn: {
+            /** Options */
+            variants: components["schemas"]["CompareIn.Variant"][];
+        };
+        /**
+         * Unknown
+         * @description A gap in the survey and what filling it would change.
+         */
+        "Unknowns.Unknown": {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /**
+             * Standing
+             * @description what is assumed meanwhile
+             */
+            standing: string;
+            /** Effect */
+            effect: string;
+            /** Matters */
+            matters: boolean;
+        };
+        /**
+         * Unknowns
+         * @description What is still unknown.
+         */
+        Unknowns: {
+            /** Unknowns */
+            unknowns: components["schemas"]["Unknowns.Unknown"][];
         };
         /**
          * Activation
@@ -4393,7 +8949,7 @@ export interface components {
         };
         /**
          * AuxiliaryBattery
-         * @description The auxiliary battery; volts are for the whole bank.
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
          */
         "CatalogueOut.AuxiliaryBattery": {
             /**
@@ -4431,6 +8987,133 @@ export interface components {
              * @example 14.2
              */
             absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["CatalogueOut.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["CatalogueOut.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "CatalogueOut.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "CatalogueOut.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
         };
         /**
          * Cable
@@ -4587,6 +9270,63 @@ export interface components {
              */
             dual_input: "none" | "priority" | "split";
             /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["CatalogueOut.Behaviour"];
+            /**
              * Enable inputs
              * @default []
              */
@@ -4716,6 +9456,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
              * Fault current over rating
              * @default 5
              * @example 5
@@ -4735,20 +9493,64 @@ export interface components {
              *       "nominal_v": 12,
              *       "capacity_ah": 100,
              *       "charge_limit_a": null,
-             *       "absorption_v": null
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
              *     }
              */
             auxiliary: components["schemas"]["CatalogueOut.AuxiliaryBattery"];
             /**
              * @default {
              *       "daily_ah": null,
+             *       "rest_day_ah": null,
              *       "drive_h": null,
-             *       "loads_driving_a": 0
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
              *     }
              */
             use: components["schemas"]["CatalogueOut.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["CatalogueOut.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["CatalogueOut.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["CatalogueOut.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["CatalogueOut.Distances"];
             /** @default null */
             charger: components["schemas"]["CatalogueOut.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
             /**
              * Set to
              * @default null
@@ -4758,7 +9560,11 @@ export interface components {
             /**
              * @default {
              *       "place": "cabin",
-             *       "ambient_c": null
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
              *     }
              */
             mount: components["schemas"]["CatalogueOut.Mount"];
@@ -4805,6 +9611,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
              *       "fault_multiple": 5
              *     }
              */
@@ -4813,6 +9622,51 @@ export interface components {
             provenance?: {
                 [key: string]: components["schemas"]["CatalogueOut.Provenance"];
             };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "CatalogueOut.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "CatalogueOut.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * FamilyOut
@@ -4827,6 +9681,36 @@ export interface components {
             ratings_a: number[];
             /** Source */
             source: string;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "CatalogueOut.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
         };
         /**
          * Joint
@@ -4851,6 +9735,83 @@ export interface components {
             resistance_mohm: number;
         };
         /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "CatalogueOut.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "CatalogueOut.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "CatalogueOut.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
          * Mount
          * @description Where the unit sits.
          */
@@ -4867,6 +9828,30 @@ export interface components {
              * @example 35
              */
             ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
         };
         /**
          * OwnReturn
@@ -4969,25 +9954,35 @@ export interface components {
         };
         /**
          * ShelfAlternator
-         * @description An alternator on the shelf: what goes into a design, its shelf number and voltage.
+         * @description An alternator on the shelf: what goes into a design, and its voltage.
          */
         "CatalogueOut.ShelfAlternator": {
-            /** Id */
+            /** Shelf number */
             id: string;
-            /** Nominal V */
-            nominal_v: number;
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24;
             alternator: components["schemas"]["CatalogueOut.Alternator"];
         };
         /**
          * ShelfBattery
-         * @description A battery on the shelf: what goes into a design, its shelf number and price.
+         * @description A battery on the shelf: what goes into a design, its maker and price.
          */
         "CatalogueOut.ShelfBattery": {
-            /** Id */
+            /** Shelf number */
             id: string;
-            /** Maker */
+            /**
+             * Maker
+             * @default
+             */
             maker: string;
-            /** Price */
+            /**
+             * Price
+             * @default 0
+             */
             price: number;
             battery: components["schemas"]["CatalogueOut.AuxiliaryBattery"];
         };
@@ -5020,6 +10015,59 @@ export interface components {
             area_mm2: number;
         };
         /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "CatalogueOut.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "CatalogueOut.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
          * StartBattery
          * @description The battery that cranks the engine.
          */
@@ -5045,14 +10093,22 @@ export interface components {
         /**
          * Use
          * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
          */
         "CatalogueOut.Use": {
             /**
-             * Daily use
+             * Daily use, standing
              * @default null
              * @example 60
              */
             daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
             /**
              * Driving per day
              * @default null
@@ -5060,11 +10116,34 @@ export interface components {
              */
             drive_h: number | null;
             /**
-             * Auxiliary loads while driving
-             * @default 0
+             * Driving days a week
+             * @default 5
              * @example 5
              */
-            loads_driving_a: number;
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["CatalogueOut.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
         };
         /**
          * Vehicle
@@ -5118,6 +10197,24 @@ export interface components {
              *     }
              */
             signals: components["schemas"]["CatalogueOut.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["CatalogueOut.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["CatalogueOut.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
         };
         /**
          * CatalogueOut
@@ -5136,6 +10233,2714 @@ export interface components {
             alternators: components["schemas"]["CatalogueOut.ShelfAlternator"][];
             /** @description what a new job starts from */
             blank: components["schemas"]["CatalogueOut.Design"];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "FitOut.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "FitOut.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "FitOut.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["FitOut.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["FitOut.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "FitOut.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "FitOut.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "FitOut.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "FitOut.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["FitOut.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "FitOut.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "FitOut.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "FitOut.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "FitOut.Design": {
+            vehicle: components["schemas"]["FitOut.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["FitOut.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["FitOut.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["FitOut.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["FitOut.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["FitOut.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["FitOut.Distances"];
+            /** @default null */
+            charger: components["schemas"]["FitOut.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["FitOut.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["FitOut.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["FitOut.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["FitOut.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["FitOut.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["FitOut.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "FitOut.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "FitOut.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "FitOut.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "FitOut.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "FitOut.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "FitOut.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "FitOut.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "FitOut.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "FitOut.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "FitOut.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "FitOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "FitOut.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "FitOut.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["FitOut.ProtectiveDevice"] | components["schemas"]["FitOut.Cable"] | components["schemas"]["FitOut.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["FitOut.OwnReturn"] | components["schemas"]["FitOut.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "FitOut.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "FitOut.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "FitOut.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "FitOut.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "FitOut.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["FitOut.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "FitOut.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["FitOut.Chassis"];
+            alternator: components["schemas"]["FitOut.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["FitOut.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["FitOut.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["FitOut.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["FitOut.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["FitOut.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * FitOut
+         * @description A design with a unit fitted.
+         */
+        FitOut: {
+            design: components["schemas"]["FitOut.Design"];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "FitIn.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "FitIn.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "FitIn.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["FitIn.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["FitIn.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "FitIn.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "FitIn.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "FitIn.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "FitIn.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["FitIn.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "FitIn.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "FitIn.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "FitIn.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "FitIn.Design": {
+            vehicle: components["schemas"]["FitIn.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["FitIn.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["FitIn.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["FitIn.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["FitIn.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["FitIn.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["FitIn.Distances"];
+            /** @default null */
+            charger: components["schemas"]["FitIn.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["FitIn.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["FitIn.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["FitIn.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["FitIn.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["FitIn.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["FitIn.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "FitIn.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "FitIn.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "FitIn.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "FitIn.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "FitIn.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "FitIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "FitIn.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "FitIn.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "FitIn.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "FitIn.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "FitIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "FitIn.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "FitIn.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["FitIn.ProtectiveDevice"] | components["schemas"]["FitIn.Cable"] | components["schemas"]["FitIn.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["FitIn.OwnReturn"] | components["schemas"]["FitIn.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "FitIn.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "FitIn.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "FitIn.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "FitIn.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "FitIn.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["FitIn.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "FitIn.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["FitIn.Chassis"];
+            alternator: components["schemas"]["FitIn.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["FitIn.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["FitIn.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["FitIn.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["FitIn.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["FitIn.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * FitIn
+         * @description Which unit to fit.
+         */
+        FitIn: {
+            /** Unit */
+            unit: string;
+            design: components["schemas"]["FitIn.Design"];
+        };
+        /**
+         * ItemOut
+         * @description One thing on the shelf.
+         */
+        "ShelfPage.ItemOut": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Retired */
+            retired: boolean;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /**
+             * Used In
+             * @description how many jobs hold it
+             */
+            used_in: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ShelfPage
+         * @description Everything on one shelf.
+         */
+        ShelfPage: {
+            /** Kind */
+            kind: string;
+            /** Items */
+            items: components["schemas"]["ShelfPage.ItemOut"][];
+        };
+        /**
+         * RowFault
+         * @description A fault and the row it stands in; the header is row 1.
+         */
+        "TakenOut.RowFault": {
+            /** Path */
+            path: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Row */
+            row: number;
+        };
+        /**
+         * TakenOut
+         * @description What a file holds and what taking it does.
+         */
+        TakenOut: {
+            /** Rows */
+            rows: number;
+            /** Good */
+            good: number;
+            /** Bad Rows */
+            bad_rows: number;
+            /** Faults */
+            faults: components["schemas"]["TakenOut.RowFault"][];
+            /** New */
+            new: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Stored */
+            stored: boolean;
         };
         /**
          * Saved
@@ -5253,7 +13058,7 @@ export interface components {
         };
         /**
          * AuxiliaryBattery
-         * @description The auxiliary battery; volts are for the whole bank.
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
          */
         "SaveJob.AuxiliaryBattery": {
             /**
@@ -5291,6 +13096,133 @@ export interface components {
              * @example 14.2
              */
             absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["SaveJob.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["SaveJob.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "SaveJob.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "SaveJob.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
         };
         /**
          * Cable
@@ -5447,6 +13379,63 @@ export interface components {
              */
             dual_input: "none" | "priority" | "split";
             /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["SaveJob.Behaviour"];
+            /**
              * Enable inputs
              * @default []
              */
@@ -5576,6 +13565,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
              * Fault current over rating
              * @default 5
              * @example 5
@@ -5595,20 +13602,64 @@ export interface components {
              *       "nominal_v": 12,
              *       "capacity_ah": 100,
              *       "charge_limit_a": null,
-             *       "absorption_v": null
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
              *     }
              */
             auxiliary: components["schemas"]["SaveJob.AuxiliaryBattery"];
             /**
              * @default {
              *       "daily_ah": null,
+             *       "rest_day_ah": null,
              *       "drive_h": null,
-             *       "loads_driving_a": 0
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
              *     }
              */
             use: components["schemas"]["SaveJob.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["SaveJob.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["SaveJob.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["SaveJob.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["SaveJob.Distances"];
             /** @default null */
             charger: components["schemas"]["SaveJob.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
             /**
              * Set to
              * @default null
@@ -5618,7 +13669,11 @@ export interface components {
             /**
              * @default {
              *       "place": "cabin",
-             *       "ambient_c": null
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
              *     }
              */
             mount: components["schemas"]["SaveJob.Mount"];
@@ -5665,6 +13720,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
              *       "fault_multiple": 5
              *     }
              */
@@ -5673,6 +13731,81 @@ export interface components {
             provenance?: {
                 [key: string]: components["schemas"]["SaveJob.Provenance"];
             };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "SaveJob.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "SaveJob.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "SaveJob.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
         };
         /**
          * Joint
@@ -5697,6 +13830,83 @@ export interface components {
             resistance_mohm: number;
         };
         /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "SaveJob.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "SaveJob.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "SaveJob.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
          * Mount
          * @description Where the unit sits.
          */
@@ -5713,6 +13923,30 @@ export interface components {
              * @example 35
              */
             ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
         };
         /**
          * OwnReturn
@@ -5830,6 +14064,59 @@ export interface components {
             d_plus: boolean;
         };
         /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "SaveJob.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "SaveJob.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
          * StartBattery
          * @description The battery that cranks the engine.
          */
@@ -5855,14 +14142,22 @@ export interface components {
         /**
          * Use
          * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
          */
         "SaveJob.Use": {
             /**
-             * Daily use
+             * Daily use, standing
              * @default null
              * @example 60
              */
             daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
             /**
              * Driving per day
              * @default null
@@ -5870,11 +14165,34 @@ export interface components {
              */
             drive_h: number | null;
             /**
-             * Auxiliary loads while driving
-             * @default 0
+             * Driving days a week
+             * @default 5
              * @example 5
              */
-            loads_driving_a: number;
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["SaveJob.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
         };
         /**
          * Vehicle
@@ -5928,6 +14246,24 @@ export interface components {
              *     }
              */
             signals: components["schemas"]["SaveJob.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["SaveJob.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["SaveJob.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
         };
         /**
          * SaveJob
@@ -5951,6 +14287,4060 @@ export interface components {
             design: components["schemas"]["SaveJob.Design"];
         };
         /**
+         * FormField
+         * @description One entry of a form.
+         */
+        "ShelfForm.FormField": {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "whole" | "text" | "tick" | "choice" | "choices" | "numbers" | "texts";
+            /**
+             * Choices
+             * @default []
+             */
+            choices: (string | number)[];
+            /** Required */
+            required: boolean;
+            /** Group */
+            group: string;
+        };
+        /**
+         * ShelfForm
+         * @description The fields of one kind of item.
+         */
+        ShelfForm: {
+            /** Fields */
+            fields: components["schemas"]["ShelfForm.FormField"][];
+        };
+        /**
+         * ItemOut
+         * @description One thing on the shelf.
+         */
+        ItemOut: {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Retired */
+            retired: boolean;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /**
+             * Used In
+             * @description how many jobs hold it
+             */
+            used_in: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * PutItem
+         * @description An item to store; `based_on` is absent for a new one.
+         */
+        PutItem: {
+            /**
+             * Based on version
+             * @default null
+             */
+            based_on: number | null;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "Options.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "Options.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "Options.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["Options.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["Options.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "Options.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "Options.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "Options.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "Options.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["Options.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "Options.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "Options.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "Options.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "Options.Design": {
+            vehicle: components["schemas"]["Options.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["Options.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["Options.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["Options.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["Options.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["Options.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["Options.Distances"];
+            /** @default null */
+            charger: components["schemas"]["Options.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["Options.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["Options.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["Options.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["Options.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["Options.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["Options.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "Options.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "Options.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "Options.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "Options.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "Options.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "Options.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "Options.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "Options.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OptionOut
+         * @description A kept variant.
+         */
+        "Options.OptionOut": {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            design: components["schemas"]["Options.Design"];
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "Options.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "Options.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "Options.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "Options.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "Options.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["Options.ProtectiveDevice"] | components["schemas"]["Options.Cable"] | components["schemas"]["Options.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["Options.OwnReturn"] | components["schemas"]["Options.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "Options.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "Options.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "Options.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "Options.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "Options.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["Options.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "Options.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["Options.Chassis"];
+            alternator: components["schemas"]["Options.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["Options.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["Options.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["Options.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["Options.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["Options.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * Options
+         * @description Kept variants of a job, oldest first.
+         */
+        Options: {
+            /** Options */
+            options: components["schemas"]["Options.OptionOut"][];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "OptionOut.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "OptionOut.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "OptionOut.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["OptionOut.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["OptionOut.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "OptionOut.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "OptionOut.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "OptionOut.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "OptionOut.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["OptionOut.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "OptionOut.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "OptionOut.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "OptionOut.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "OptionOut.Design": {
+            vehicle: components["schemas"]["OptionOut.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["OptionOut.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["OptionOut.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["OptionOut.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["OptionOut.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["OptionOut.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["OptionOut.Distances"];
+            /** @default null */
+            charger: components["schemas"]["OptionOut.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["OptionOut.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["OptionOut.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["OptionOut.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["OptionOut.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["OptionOut.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["OptionOut.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "OptionOut.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "OptionOut.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "OptionOut.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "OptionOut.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "OptionOut.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "OptionOut.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "OptionOut.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "OptionOut.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "OptionOut.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "OptionOut.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "OptionOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "OptionOut.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "OptionOut.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["OptionOut.ProtectiveDevice"] | components["schemas"]["OptionOut.Cable"] | components["schemas"]["OptionOut.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["OptionOut.OwnReturn"] | components["schemas"]["OptionOut.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "OptionOut.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "OptionOut.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "OptionOut.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "OptionOut.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "OptionOut.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["OptionOut.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "OptionOut.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["OptionOut.Chassis"];
+            alternator: components["schemas"]["OptionOut.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["OptionOut.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["OptionOut.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["OptionOut.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["OptionOut.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["OptionOut.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * OptionOut
+         * @description A kept variant.
+         */
+        OptionOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            design: components["schemas"]["OptionOut.Design"];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "KeepOption.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "KeepOption.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "KeepOption.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["KeepOption.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["KeepOption.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "KeepOption.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "KeepOption.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "KeepOption.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "KeepOption.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["KeepOption.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "KeepOption.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "KeepOption.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "KeepOption.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "KeepOption.Design": {
+            vehicle: components["schemas"]["KeepOption.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["KeepOption.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["KeepOption.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["KeepOption.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["KeepOption.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["KeepOption.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["KeepOption.Distances"];
+            /** @default null */
+            charger: components["schemas"]["KeepOption.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["KeepOption.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["KeepOption.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["KeepOption.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["KeepOption.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["KeepOption.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["KeepOption.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "KeepOption.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "KeepOption.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "KeepOption.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "KeepOption.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "KeepOption.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "KeepOption.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "KeepOption.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "KeepOption.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "KeepOption.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "KeepOption.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "KeepOption.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "KeepOption.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "KeepOption.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["KeepOption.ProtectiveDevice"] | components["schemas"]["KeepOption.Cable"] | components["schemas"]["KeepOption.Joint"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["KeepOption.OwnReturn"] | components["schemas"]["KeepOption.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "KeepOption.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "KeepOption.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "KeepOption.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "KeepOption.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "KeepOption.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["KeepOption.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "KeepOption.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["KeepOption.Chassis"];
+            alternator: components["schemas"]["KeepOption.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["KeepOption.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["KeepOption.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["KeepOption.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["KeepOption.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["KeepOption.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * KeepOption
+         * @description A variant to keep beside the design.
+         */
+        KeepOption: {
+            /** Option */
+            name: string;
+            design: components["schemas"]["KeepOption.Design"];
+        };
+        /**
          * RevisionOut
          * @description A revision without its design.
          */
@@ -5972,6 +18362,14 @@ export interface components {
         Revisions: {
             /** Revisions */
             revisions: components["schemas"]["Revisions.RevisionOut"][];
+        };
+        /**
+         * RetireItem
+         * @description Out of use, or back.
+         */
+        RetireItem: {
+            /** Retired */
+            retired: boolean;
         };
     };
     responses: never;

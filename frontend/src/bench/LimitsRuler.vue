@@ -7,11 +7,13 @@ import { useJob } from '../job/store'
 import { quantity } from '../job/format'
 
 const props = defineProps<{ units: UnitVerdict[] }>()
+const emit = defineEmits<{ working: [name: string] }>()
+const FIGURE: Record<string, string> = { alternator_share: 'match.alternator_share_a', alternator_surplus: 'match.alternator_surplus_a' }
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
-const LABEL = 190
-const ROW = 22
+const LABEL = 186
+const ROW = 19
 const TOP = 26
 const ruler = computed(() => job.assessment?.ruler ?? null)
 const output = computed(() => job.assessment?.figures['output.current_a']?.value ?? null)
@@ -35,11 +37,12 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
       <g v-for="tick in ticks" :key="tick"><path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * ROW + 4}`" class="grid" /><text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">{{ tick }}</text></g>
       <text x="0" :y="TOP - 10" class="narrow muted-t">A at the output</text>
       <g v-for="(limit, at) in limits" :key="limit.key" :transform="`translate(0 ${TOP + at * ROW})`" :class="{ binding: limit.binding, aside: !limit.governs }">
-        <text x="0" y="14" class="label">{{ limit.label }}<tspan v-if="!limit.governs" class="narrow"> (other school)</tspan><title>{{ limit.text }}</title></text>
-        <rect :x="x(0)" y="4" :width="x(limit.amps ?? 0) - x(0)" height="12" class="bar" />
-        <rect v-if="!limit.governs" :x="x(0)" y="4" :width="x(limit.amps ?? 0) - x(0)" height="12" fill="url(#hatch)" />
-        <path :d="`M${x(limit.amps ?? 0)} 1V19`" class="edge" />
-        <text :x="x(limit.amps ?? 0) + 5" y="14" class="amps narrow">{{ quantity(limit.amps, 'A') }}{{ (limit.amps ?? 0) > most ? ' →' : '' }}{{ limit.binding ? ' binds' : '' }}</text>
+        <text x="0" y="13" class="label">{{ limit.label }}<tspan v-if="!limit.governs" class="narrow" dx="4">{{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other school)' }}</tspan><title>{{ limit.text }}</title></text>
+        <rect x="0" y="0" :width="LABEL - 6" height="18" class="hit" :class="{ works: FIGURE[limit.key] }" @click="FIGURE[limit.key] && emit('working', FIGURE[limit.key] ?? '')"><title>{{ limit.text }}</title></rect>
+        <rect :x="x(0)" y="3" :width="x(limit.amps ?? 0) - x(0)" height="12" class="bar" />
+        <rect v-if="!limit.governs" :x="x(0)" y="3" :width="x(limit.amps ?? 0) - x(0)" height="12" fill="url(#hatch)" />
+        <path :d="`M${x(limit.amps ?? 0)} 1V16`" class="edge" />
+        <text :x="x(limit.amps ?? 0) + 5" y="13" class="amps narrow">{{ quantity(limit.amps, 'A') }}{{ (limit.amps ?? 0) > most ? ' →' : '' }}{{ limit.binding ? ' binds' : '' }}</text>
       </g>
       <g v-if="ruler.floor_a !== null"><path :d="`M${x(ruler.floor_a)} ${TOP - 4}V${TOP + limits.length * ROW + 6}`" class="floor" /><text :x="x(ruler.floor_a)" :y="TOP + limits.length * ROW + 30" class="mid verdigris-t">day needs {{ quantity(ruler.floor_a, 'A') }}</text></g>
       <g v-for="unit in unitTicks" :key="unit.id"><path :d="`M${x(unit.output_a)} ${TOP + limits.length * ROW + 4}v8`" class="unit" :class="{ chosen: unit.id === job.design?.charger?.id }" /></g>
@@ -49,6 +52,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
 </template>
 
 <style scoped>
+.hit { fill: transparent; } .works { cursor: pointer; }
 .grid { stroke: var(--hair); fill: none; } .hatch-line { stroke: var(--panel); stroke-width: 3; }
 text { font-size: 12.5px; fill: var(--ink); } .mid { text-anchor: middle; } .muted-t, .aside text { fill: var(--muted); } .verdigris-t { fill: var(--verdigris); font-weight: 600; }
 .bar { fill: var(--copper); opacity: 0.55; } .edge { stroke: var(--copper); stroke-width: 2; fill: none; }

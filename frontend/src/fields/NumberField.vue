@@ -20,7 +20,7 @@ const text = computed(() => {
 })
 const fault = computed(() => job.faults.get(props.path))
 const standing = computed(() => {
-  if (fact.value?.provenance === 'default' && text.value === '') return `${Number(fact.value.value).toFixed(2).replace(/\.?0+$/, '')}`
+  if ((fact.value?.provenance === 'default' || fact.value?.provenance === 'computed') && text.value === '') return `${Number(fact.value.value).toFixed(2).replace(/\.?0+$/, '')}`
   return props.fallback
 })
 const ORIGINS = ['measured', 'datasheet', 'own'] as const
@@ -57,7 +57,7 @@ function nudge(event: KeyboardEvent): void {
       <span v-if="unit" class="unit">{{ unit }}</span>
     </span>
     <button v-if="origin !== 'default' && props.origin !== ''" type="button" class="plain origin" :aria-label="`${label} is ${origin}; press to change where it came from`" @click="nextOrigin">{{ origin }}</button>
-    <span v-else-if="props.origin !== '' && standing" class="origin default">default</span>
+    <span v-else-if="props.origin !== '' && standing && fact" class="origin default">{{ fact.provenance === 'computed' ? 'summed' : 'default' }}</span>
     <p v-if="fault" :id="`${id}-fault`" class="fault" role="alert">{{ fault.message }}</p>
   </div>
 </template>

@@ -17,3 +17,11 @@ export const GROUPED = options([[1, 'alone'], [2, '2 circuits'], [3, '3 circuits
 export const YES_NO = options([[false, 'no'], [true, 'yes']])
 export const SCHOOL = options([['enclosed', 'enclosed wiring'], ['free_air', 'free air']])
 export const BUDGET = options([['surplus', 'hot-idle surplus'], ['share', 'share of rated']])
+export const OPEN_CHEMISTRY = options([[null, 'not known'], ['flooded', 'flooded lead-acid'], ['agm', 'AGM'], ['gel', 'gel'], ['lfp', 'LFP']])
+export const EXISTING = options([
+  ['link', 'relay that links the batteries'], ['panel', 'panel with its own link'], ['fridge_feed', 'fridge fed from the engine side'], ['socket_wire', 'trailer-socket charge wire'],
+  ['built_in_charger', 'small built-in charger'], ['mains_charger', 'mains charger'], ['monitor', 'battery monitor'], ['maintainer', 'start-battery maintainer'],
+])
+export const SOLAR_INTO = options([['controller', 'its own controller'], ['second_input', "unit's second input"], ['start_side', 'the start battery']])
+export const LIFTER = options([['solar', 'solar panel'], ['maintainer', 'maintainer'], ['other', 'something else']])
+export const SOURCE_POINT = options([['battery_post', 'start battery post'], ['alternator_stud', 'alternator stud'], ['fused_stud', 'fused stud in the vehicle']])

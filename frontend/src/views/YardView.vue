@@ -8,6 +8,7 @@ import { useRouter } from 'vue-router'
 import { answered, client, Refused } from '../api/client'
 import type { Fault, Job } from '../api/types'
 import { clock } from '../job/format'
+import AppBar from '../parts/AppBar.vue'
 
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
@@ -61,7 +62,7 @@ const titleFault = computed(() => refused.value?.faults.find((item) => item.path
 
 <template>
   <div class="yard">
-    <header class="bar"><h1 class="brand">Olvask</h1><span class="crumb">Yard</span><span class="grow" /><Button :label="night ? 'Day' : 'Night'" :icon="night ? 'pi pi-sun' : 'pi pi-moon'" size="small" severity="secondary" variant="text" @click="emit('night')" /></header>
+    <AppBar where="Yard" :night="night" @night="emit('night')" />
     <main>
       <section class="panel new" aria-label="New job">
         <form @submit.prevent="submit">
@@ -101,8 +102,6 @@ const titleFault = computed(() => refused.value?.faults.find((item) => item.path
 </template>
 
 <style scoped>
-.bar { display: flex; align-items: center; gap: 18px; height: 46px; padding: 0 24px; border-bottom: 1px solid var(--hair); }
-.brand { color: var(--copper); font-size: 19px; font-weight: 600; } .crumb { color: var(--muted); } .grow { flex: 1; }
 main { padding: 14px 24px 30px; display: grid; gap: 12px; max-width: 1320px; margin: 0 auto; }
 .panel { padding: 12px 14px; }
 form { display: flex; align-items: center; gap: 14px; flex-wrap: wrap; } .pair { display: flex; align-items: center; gap: 8px; font-size: 13px; } .pair label { color: var(--muted); }
@@ -112,7 +111,7 @@ tbody th, td { text-align: left; padding: 9px 12px 9px 0; border-bottom: 1px sol
 tbody tr:hover > * { background: var(--field); } .code, .stands { white-space: nowrap; } .stands { font-weight: 600; }
 .state { padding: 20px 0; display: grid; gap: 8px; justify-items: start; } .duty { font-size: 12.5px; }
 @media (max-width: 820px) {
-  .bar { padding: 0 14px; } main { padding: 10px; } .wide { display: none; } form { display: grid; justify-items: stretch; } .pair { display: grid; gap: 3px; } .or { text-align: center; }
+  main { padding: 10px; } .wide { display: none; } form { display: grid; justify-items: stretch; } .pair { display: grid; gap: 3px; } .or { text-align: center; }
   thead { display: none; } tbody tr { display: grid; grid-template-columns: 1fr auto; border-bottom: 1px solid var(--edge); padding: 8px 0; } tbody th, td { border: 0; padding: 2px 6px 2px 0; } td:nth-of-type(6) { grid-column: 1 / -1; }
 }
 </style>

@@ -204,7 +204,7 @@ def _daily(design: Design) -> Input | None:
         sum(load.current_a * load.duty * load.standing_h for load in use.loads),
         "Ah",
         "computed",
-        "use.loads",
+        "use.daily_ah",
     )
 
 
@@ -213,7 +213,7 @@ def _loads_driving(design: Design) -> Input:
     use = design.use
     summed_a = sum(load.current_a * load.duty for load in use.loads if load.driving)
     if use.loads_driving_a is None and use.loads:
-        return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads")
+        return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads_driving_a")
     return fact(design, "use.loads_driving_a", "Loads while driving", "A", use.loads_driving_a, 0.0)
 
 

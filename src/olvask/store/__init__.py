@@ -1,7 +1,36 @@
-"""Jobs on disk: SQLite through SQLAlchemy, every revision kept.
+"""Jobs and the shelf on disk: SQLite through SQLAlchemy, every revision kept.
 
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
-- `jobs`: the repository the rest of the application talks to.
-- `demo`: the invented workshop's five jobs.
+- `jobs`, `options`, `shelf`: the repositories the rest of the application talks to.
+- `demo`: the invented workshop's five jobs and its shelf.
 """
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from olvask.store.engine import open_store
+from olvask.store.jobs import JobStore
+from olvask.store.options import OptionStore
+from olvask.store.shelf import ShelfStore
+
+
+@dataclass(frozen=True, slots=True)
+class Stores:
+    """The repositories over one database."""
+
+    jobs: JobStore
+    options: OptionStore
+    shelf: ShelfStore
+
+    @classmethod
+    def open(cls, path: Path) -> Stores:
+        """Open, create or migrate the database at `path`.
+
+        Raises:
+            OSError: it cannot be opened.
+        """
+        engine = open_store(path)
+        return cls(JobStore(engine), OptionStore(engine), ShelfStore(engine))

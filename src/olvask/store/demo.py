@@ -9,7 +9,8 @@ from typing import Any
 
 from olvask.core.model import Design
 from olvask.core.model.shelf import alternators, batteries, chargers
-from olvask.store.jobs import Heading, JobStore
+from olvask.store import Stores
+from olvask.store.jobs import Heading
 
 
 def _unit(id: str) -> dict[str, Any]:
@@ -225,9 +226,11 @@ def demo_designs() -> list[tuple[Heading, Design]]:
     return [(heading, make()) for heading, make in DEMO_JOBS]
 
 
-def seed(store: JobStore) -> None:
-    """Put the demo jobs into an empty store; a store with jobs in it is left alone."""
-    if store.all():
+def seed(stores: Stores) -> None:
+    """Put the demo jobs and shelf into an empty store; what is in it already is left alone."""
+    if stores.shelf.empty():
+        stores.shelf.take_sample()
+    if stores.jobs.all():
         return
     for heading, design in reversed(demo_designs()):
-        store.create(heading, design)
+        stores.jobs.create(heading, design)

@@ -54,14 +54,15 @@ class RevisionHead:
     title: str
 
 
-def _now() -> datetime:
+def utc_now() -> datetime:
+    """The time in UTC, without zone."""
     return datetime.now(UTC).replace(tzinfo=None)
 
 
 class JobStore:
     """Jobs in one database."""
 
-    def __init__(self, engine: Engine, now: Callable[[], datetime] = _now) -> None:
+    def __init__(self, engine: Engine, now: Callable[[], datetime] = utc_now) -> None:
         """Use `engine`; `now` gives the time in UTC, without zone."""
         self._engine = engine
         self._now = now

@@ -38,3 +38,28 @@ class RevisionRow(Base):
     customer: Mapped[str] = mapped_column(String(120))
     saved_at: Mapped[datetime]
     design: Mapped[str] = mapped_column(Text)
+
+
+class ShelfRow(Base):
+    """One thing on the shelf; retired ones stay, since old jobs speak of them."""
+
+    __tablename__ = "shelf_item"
+
+    kind: Mapped[str] = mapped_column(String(20), primary_key=True)
+    id: Mapped[str] = mapped_column(String(60), primary_key=True)
+    version: Mapped[int]
+    retired: Mapped[bool]
+    saved_at: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)
+
+
+class OptionRow(Base):
+    """A variant of a job kept beside its design."""
+
+    __tablename__ = "option"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(80))
+    kept_at: Mapped[datetime]
+    design: Mapped[str] = mapped_column(Text)

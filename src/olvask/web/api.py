@@ -6,36 +6,47 @@ import re
 from datetime import UTC, datetime
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, request
-from pydantic import BaseModel
+from flask import Response, request
 
 from olvask.core.assess import STAGES, assess
-from olvask.core.assessment import Assessment, SizeLadder
+from olvask.core.assessment import Assessment, Comparison, SizeLadder, WeekPicture
 from olvask.core.catalogue import conductors, devices
 from olvask.core.model import Alternator, Design, Vehicle
-from olvask.core.model.shelf import alternators, batteries, chargers
-from olvask.core.rules.rank import rank_units
+from olvask.core.rules.compare import compare
+from olvask.core.rules.rank import fit_unit, rank_units
 from olvask.core.rules.size_ladder import size_ladder
+from olvask.core.rules.unknowns import unknowns
+from olvask.core.simulate.week import week_of
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schematic import schematic_svg
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.store.jobs import Heading, Job, JobStore
+from olvask.store.shelf import NoSuchItem
 from olvask.web import body
+from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import (
     CatalogueOut,
+    CompareIn,
     FamilyOut,
+    FitIn,
+    FitOut,
     JobCard,
     JobOut,
+    KeepOption,
     LadderIn,
     NewJob,
+    OptionOut,
+    Options,
     RevisionOut,
     Revisions,
     Saved,
     SaveJob,
     SizeOut,
+    Unknowns,
     Verdicts,
     Yard,
 )
+from olvask.web.sums import SumIn, SumOut, work_out
 
 body.install()  # before the first endpoint is declared
 api = APIBlueprint("api", __name__, url_prefix="/api", tag="Olvask")
@@ -52,14 +63,7 @@ STAGE_LABEL = {
 
 
 def _store() -> JobStore:
-    store = current_app.extensions["olvask.store"]
-    if not isinstance(store, JobStore):
-        raise TypeError("the application has no store")
-    return store
-
-
-def _json(model: BaseModel, status: int = 200) -> Response:
-    return Response(model.model_dump_json(), status=status, mimetype="application/json")
+    return stores().jobs
 
 
 def blank_design() -> Design:
@@ -83,13 +87,13 @@ def catalogue() -> Response:
         families[item.family] = FamilyOut(
             family=item.family, label=item.label, ratings_a=(*earlier, item.rating_a), source=item.source
         )
-    return _json(
+    return answer_json(
         CatalogueOut(
             sizes=tuple(SizeOut(size=item.size, system=item.system, area_mm2=item.area_mm2) for item in conductors()),
             families=tuple(families.values()),
-            chargers=chargers(),
-            batteries=batteries(),
-            alternators=alternators(),
+            chargers=tuple(stores().shelf.chargers()),
+            batteries=tuple(stores().shelf.batteries()),
+            alternators=tuple(stores().shelf.alternators()),
             blank=blank_design(),
         )
     )
@@ -100,7 +104,7 @@ def catalogue() -> Response:
 @api.output(Assessment)
 def assess_design(design: Design) -> Response:
     """Assess a design without storing anything."""
-    return _json(assess(design))
+    return answer_json(assess(design))
 
 
 @api.post("/ladder")
@@ -108,15 +112,83 @@ def assess_design(design: Design) -> Response:
 @api.output(SizeLadder)
 def ladder(asked: LadderIn) -> Response:
     """Judge one cable in every standard size."""
-    return _json(size_ladder(asked.design, asked.place))
+    return answer_json(size_ladder(asked.design, asked.place))
 
 
 @api.post("/match")
 @api.input(Design, arg_name="design")
 @api.output(Verdicts)
 def match(design: Design) -> Response:
-    """Judge every unit of the shelf for a design."""
-    return _json(Verdicts(units=tuple(rank_units(design, chargers()))))
+    """Judge every unit of the shelf for a design, each with its own cables and devices, and rank them."""
+    shelf = stores().shelf
+    return answer_json(Verdicts(units=tuple(rank_units(design, shelf.chargers(), shelf.prices()))))
+
+
+@api.post("/match/fit")
+@api.input(FitIn, arg_name="asked")
+@api.output(FitOut)
+def match_fit(asked: FitIn) -> Response:
+    """The design with one unit of the shelf, its setting, and runs laid for it."""
+    shelf = stores().shelf
+    unit = next((item for item in shelf.chargers() if item.id == asked.unit), None)
+    if unit is None:
+        raise NoSuchItem(f"no unit {asked.unit} in use on the shelf")
+    return answer_json(FitOut(design=fit_unit(asked.design, unit, shelf.prices())))
+
+
+@api.post("/week")
+@api.input(Design, arg_name="design")
+@api.output(WeekPicture)
+def week(design: Design) -> Response:
+    """The auxiliary battery's charge over a typical week."""
+    return answer_json(week_of(design))
+
+
+@api.post("/unknowns")
+@api.input(Design, arg_name="design")
+@api.output(Unknowns)
+def what_is_unknown(design: Design) -> Response:
+    """What is still unknown, and what it would change."""
+    return answer_json(Unknowns(unknowns=unknowns(design)))
+
+
+@api.post("/compare")
+@api.input(CompareIn, arg_name="asked")
+@api.output(Comparison)
+def compare_variants(asked: CompareIn) -> Response:
+    """Two to four variants side by side, differences only."""
+    variants = [(item.name, item.design) for item in asked.variants]
+    return answer_json(compare(variants, stores().shelf.prices()))
+
+
+@api.post("/sums")
+@api.input(SumIn, arg_name="asked")
+@api.output(SumOut)
+def sums(asked: SumIn) -> Response:
+    """A sum done on the side: loads, rest volts, days to flat, bonding."""
+    return answer_json(work_out(asked))
+
+
+@api.get("/jobs/<int:job_id>/options")
+@api.output(Options)
+def options(job_id: int) -> Response:
+    """Kept variants of a job."""
+    return answer_json(Options(options=tuple(OptionOut.of(item) for item in stores().options.all(job_id))))
+
+
+@api.post("/jobs/<int:job_id>/options")
+@api.input(KeepOption, arg_name="kept")
+@api.output(OptionOut, status_code=201)
+def keep_option(job_id: int, kept: KeepOption) -> Response:
+    """Keep a variant beside the design."""
+    return answer_json(OptionOut.of(stores().options.keep(job_id, kept.name, kept.design)), 201)
+
+
+@api.delete("/jobs/<int:job_id>/options/<int:option_id>")
+def drop_option(job_id: int, option_id: int) -> dict[str, str]:
+    """Drop a kept variant."""
+    stores().options.drop(job_id, option_id)
+    return {"status": "dropped"}
 
 
 def _card(job: Job) -> JobCard:
@@ -154,7 +226,7 @@ def _next_action(found: Assessment) -> tuple[str, str]:
 @api.output(Yard)
 def yard() -> Response:
     """Every job with its next action."""
-    return _json(Yard(jobs=tuple(_card(job) for job in _store().all())))
+    return answer_json(Yard(jobs=tuple(_card(job) for job in _store().all())))
 
 
 @api.post("/jobs")
@@ -162,7 +234,7 @@ def yard() -> Response:
 @api.output(JobOut, status_code=201)
 def create_job(new: NewJob) -> Response:
     """Begin a job."""
-    return _json(JobOut.of(_store().create(new.heading(), new.design or blank_design())), 201)
+    return answer_json(JobOut.of(_store().create(new.heading(), new.design or blank_design())), 201)
 
 
 @api.post("/jobs/import")
@@ -170,14 +242,14 @@ def create_job(new: NewJob) -> Response:
 def import_job() -> Response:
     """Take a job file as a new job; the body is the file."""
     file = read_job_file(request.get_data(cache=False))
-    return _json(JobOut.of(_store().create(Heading(file.title, file.code, file.customer), file.design)), 201)
+    return answer_json(JobOut.of(_store().create(Heading(file.title, file.code, file.customer), file.design)), 201)
 
 
 @api.get("/jobs/<int:job_id>")
 @api.output(JobOut)
 def get_job(job_id: int) -> Response:
     """A job at its newest revision."""
-    return _json(JobOut.of(_store().get(job_id)))
+    return answer_json(JobOut.of(_store().get(job_id)))
 
 
 @api.put("/jobs/<int:job_id>")
@@ -186,7 +258,7 @@ def get_job(job_id: int) -> Response:
 def save_job(job_id: int, save: SaveJob) -> Response:
     """Store a new revision; refused when it is based on an older one."""
     job = _store().save(job_id, save.based_on, save.heading(), save.design)
-    return _json(Saved(version=job.version, saved_at=job.saved_at))
+    return answer_json(Saved(version=job.version, saved_at=job.saved_at))
 
 
 @api.get("/jobs/<int:job_id>/revisions")
@@ -194,7 +266,7 @@ def save_job(job_id: int, save: SaveJob) -> Response:
 def revisions(job_id: int) -> Response:
     """Every revision of a job."""
     heads = _store().revisions(job_id)
-    return _json(
+    return answer_json(
         Revisions(
             revisions=tuple(
                 RevisionOut(version=item.version, saved_at=item.saved_at, title=item.title) for item in heads
@@ -207,7 +279,7 @@ def revisions(job_id: int) -> Response:
 @api.output(JobOut)
 def revision(job_id: int, version: int) -> Response:
     """One revision of a job."""
-    return _json(JobOut.of(_store().get(job_id, version)))
+    return answer_json(JobOut.of(_store().get(job_id, version)))
 
 
 def _attached(job: Job, ending: str) -> dict[str, str]:

@@ -9,10 +9,10 @@ from apiflask import APIFlask
 from flask import Response, abort, g, send_from_directory
 
 from olvask import __version__
-from olvask.store.engine import open_store
-from olvask.store.jobs import JobStore
+from olvask.store import Stores
 from olvask.web import guard, problems
 from olvask.web.api import api
+from olvask.web.shelf_api import shelf_api
 
 BUILT = Path(__file__).parent / "app"
 MOST_BYTES = 4 * 1024 * 1024
@@ -42,7 +42,7 @@ def create_app(config: Config) -> APIFlask:
         OSError: the database cannot be opened.
     """
     app = bare_app()
-    app.extensions["olvask.store"] = JobStore(open_store(config.database))
+    app.extensions["olvask.stores"] = Stores.open(config.database)
     guard.install(app, config.hosts)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "file", _file)
@@ -56,6 +56,7 @@ def bare_app() -> APIFlask:
     app.config["AUTO_404_RESPONSE"] = False
     problems.install(app)
     app.register_blueprint(api)
+    app.register_blueprint(shelf_api)
     return app
 
 

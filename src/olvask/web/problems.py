@@ -8,10 +8,14 @@ from apiflask import APIFlask
 from flask import Response
 from werkzeug.exceptions import HTTPException
 
+from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.faults import Fault
+from olvask.core.rules.rank import CannotFit
 from olvask.core.rules.size_ladder import NotACable
 from olvask.documents.job_file import BadJobFile
 from olvask.store.jobs import NoSuchJob, StaleSave
+from olvask.store.options import NoSuchOption, TooManyOptions
+from olvask.store.shelf import NoSuchItem, StaleItem
 from olvask.web.body import BadInput
 from olvask.web.shapes import JobOut, Problem, StaleProblem
 
@@ -46,6 +50,16 @@ def install(app: APIFlask) -> None:
         fault = Fault(path="place", field="Place", message=str(error))
         return _answer(Problem(title="No cable there", status=422, detail=str(error), faults=(fault,)))
 
+    def not_possible(error: Exception) -> Response:
+        return _answer(Problem(title="That does not go", status=422, detail=str(error)))
+
+    def clash(error: Exception) -> Response:
+        fault = Fault(path="document.id", field="Shelf number", message=str(error))
+        return _answer(Problem(title="Not stored", status=409, detail=str(error), faults=(fault,)))
+
+    def missing(error: Exception) -> Response:
+        return _answer(Problem(title="Not there", status=404, detail=f"There is {error.args[0]}."))
+
     def no_job(error: Exception) -> Response:
         return _answer(Problem(title="No such job", status=404, detail=f"There is {error.args[0]} here."))
 
@@ -79,6 +93,11 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, bad_input)
     app.register_error_handler(NotACable, not_a_cable)
     app.register_error_handler(NoSuchJob, no_job)
+    for kind in (NoSuchItem, NoSuchOption):
+        app.register_error_handler(kind, missing)
+    for refusal in (CannotFit, NoStandardSize, TooManyOptions):
+        app.register_error_handler(refusal, not_possible)
+    app.register_error_handler(StaleItem, clash)
     app.register_error_handler(StaleSave, stale)
     app.register_error_handler(HTTPException, http)
     app.register_error_handler(Exception, unexpected)

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.assessment import UnitVerdict
+from olvask.core.assessment import UnitVerdict, Unknown
 from olvask.core.model import Charger, Design
 from olvask.core.model.base import Described
 from olvask.core.model.faults import Fault
+from olvask.core.model.form import FormField
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
+from olvask.documents.shelf_file import RowFault
 from olvask.store.jobs import Heading, Job
+from olvask.store.options import Option
 
 
 class Out(BaseModel):
@@ -170,3 +174,109 @@ class CatalogueOut(Out):
     batteries: tuple[ShelfBattery, ...]
     alternators: tuple[ShelfAlternator, ...]
     blank: Design = Field(description="what a new job starts from")
+
+
+class FitIn(Described):
+    """Which unit to fit."""
+
+    unit: str = Field(title="Unit", max_length=60)
+    design: Design
+
+
+class FitOut(Out):
+    """A design with a unit fitted."""
+
+    design: Design
+
+
+class Unknowns(Out):
+    """What is still unknown."""
+
+    unknowns: tuple[Unknown, ...]
+
+
+class Variant(Described):
+    """One variant to compare."""
+
+    name: str = Field(title="Option", min_length=1, max_length=80)
+    design: Design
+
+
+class CompareIn(Described):
+    """Variants to compare."""
+
+    variants: tuple[Variant, ...] = Field(title="Options", min_length=2, max_length=4)
+
+
+class KeepOption(Variant):
+    """A variant to keep beside the design."""
+
+
+class OptionOut(Out):
+    """A kept variant."""
+
+    id: int
+    name: str
+    kept_at: datetime
+    design: Design
+
+    @classmethod
+    def of(cls, option: Option) -> OptionOut:
+        """From the store's option."""
+        return cls(id=option.id, name=option.name, kept_at=option.kept_at, design=option.design)
+
+
+class Options(Out):
+    """Kept variants of a job, oldest first."""
+
+    options: tuple[OptionOut, ...]
+
+
+class ItemOut(Out):
+    """One thing on the shelf."""
+
+    id: str
+    version: int
+    retired: bool
+    saved_at: datetime
+    used_in: int = Field(description="how many jobs hold it")
+    document: dict[str, Any]
+
+
+class ShelfPage(Out):
+    """Everything on one shelf."""
+
+    kind: str
+    items: tuple[ItemOut, ...]
+
+
+class ShelfForm(Out):
+    """The fields of one kind of item."""
+
+    fields: tuple[FormField, ...]
+
+
+class PutItem(Described):
+    """An item to store; `based_on` is absent for a new one."""
+
+    based_on: int | None = Field(None, title="Based on version", ge=1)
+    document: dict[str, Any]
+
+
+class RetireItem(Described):
+    """Out of use, or back."""
+
+    retired: bool
+
+
+class TakenOut(Out):
+    """What a file holds and what taking it does."""
+
+    rows: int
+    good: int
+    bad_rows: int
+    faults: tuple[RowFault, ...]
+    new: int
+    changed: int
+    same: int
+    stored: bool

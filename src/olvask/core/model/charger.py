@@ -29,7 +29,7 @@ class Behaviour(Described):
 class Charger(Described):
     """One unit from the shelf. A design keeps its own copy, so the shelf may change freely."""
 
-    id: str = Field(title="Shelf number", min_length=1, max_length=60)
+    id: str = Field(title="Shelf number", min_length=1, max_length=60, pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]*$")
     name: str = Field(title="Unit", min_length=1, max_length=80)
     maker: str = Field("", title="Maker", max_length=80)
     kind: Literal["charger", "converter"] = Field("charger", title="Kind")

@@ -1,20 +1,31 @@
-"""The demo shelf as models: invented units, batteries and alternators."""
+"""What stands on a shelf: units, batteries, alternators, cables and devices, each under its shelf number.
+
+- `KINDS`: the five kinds and their models.
+- `chargers`, `batteries`, `alternators`, `sample_items`: the invented shelf of the demo.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
+from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import Field, field_validator, model_validator
 
-from olvask.core.catalogue import shelf_rows
+from olvask.core.catalogue import conductors, device, devices, shelf_rows
+from olvask.core.model.base import Described, quantity, standard_size
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger
+from olvask.core.model.run import FamilyName
 from olvask.core.model.vehicle import Alternator
 
 LISTS = {"limit_steps_a", "enables"}
+SAMPLE_SIZES = ("6 mm²", "10 mm²", "16 mm²", "25 mm²", "35 mm²", "50 mm²", "70 mm²")
+SAMPLE_FAMILIES = ("class_t", "sf30")
+KindName = Literal["chargers", "batteries", "alternators", "cables", "devices"]
 
 
-def _values(row: dict[str, str], model: type[BaseModel]) -> dict[str, object]:
+def _values(row: dict[str, str], model: type[Described]) -> dict[str, object]:
     """Cells of a CSV row as the model takes them: empty cells left out, lists split at spaces."""
     fields = model.model_fields
     return {
@@ -24,25 +35,64 @@ def _values(row: dict[str, str], model: type[BaseModel]) -> dict[str, object]:
     }
 
 
-class ShelfBattery(BaseModel):
-    """A battery on the shelf: what goes into a design, its shelf number and price."""
+class Numbered(Described):
+    """Anything with a shelf number."""
 
-    model_config = ConfigDict(frozen=True)
+    id: str = Field(title="Shelf number", min_length=1, max_length=60, pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]*$")
 
-    id: str
-    maker: str
-    price: float
+
+class ShelfBattery(Numbered):
+    """A battery on the shelf: what goes into a design, its maker and price."""
+
+    maker: str = Field("", title="Maker", max_length=80)
+    price: float = quantity("Price", "€", default=0.0, ge=0, le=1e6)
     battery: AuxiliaryBattery
 
 
-class ShelfAlternator(BaseModel):
-    """An alternator on the shelf: what goes into a design, its shelf number and voltage."""
+class ShelfAlternator(Numbered):
+    """An alternator on the shelf: what goes into a design, and its voltage."""
 
-    model_config = ConfigDict(frozen=True)
-
-    id: str
-    nominal_v: int
+    nominal_v: Literal[12, 24] = Field(12, title="Nominal voltage")
     alternator: Alternator
+
+
+class ShelfCable(Numbered):
+    """A drum of cable in stock, with the workshop's own price."""
+
+    size: str = Field(title="Size", max_length=20)
+    price_per_m: float = quantity("Price", "€/m", ge=0, le=1e4, example=4.2)
+    stock_m: float | None = quantity("In stock", "m", default=None, ge=0, le=1e5, example=50)
+    source: str = Field("", title="Source", max_length=200)
+
+    @field_validator("size")
+    @classmethod
+    def _size_is_standard(cls, value: str) -> str:
+        return standard_size(value)
+
+
+class ShelfDevice(Numbered):
+    """A protective device in stock, with the workshop's own price."""
+
+    family: FamilyName = Field("class_t", title="Device family")
+    rating_a: float = quantity("Rating", "A", gt=0, le=1000, example=60)
+    price: float = quantity("Price", "€", ge=0, le=1e4, example=24)
+    stock: int | None = Field(None, title="In stock", ge=0, le=100000, json_schema_extra={"unit": "pieces"})
+    source: str = Field("", title="Source", max_length=200)
+
+    @model_validator(mode="after")
+    def _rating_exists(self) -> ShelfDevice:
+        device(self.family, self.rating_a)
+        return self
+
+
+ShelfItem = Charger | ShelfBattery | ShelfAlternator | ShelfCable | ShelfDevice
+KINDS: Mapping[KindName, type[Charger | Numbered]] = {
+    "chargers": Charger,
+    "batteries": ShelfBattery,
+    "alternators": ShelfAlternator,
+    "cables": ShelfCable,
+    "devices": ShelfDevice,
+}
 
 
 @cache
@@ -78,10 +128,46 @@ def batteries() -> tuple[ShelfBattery, ...]:
 def alternators() -> tuple[ShelfAlternator, ...]:
     """Every alternator on the demo shelf."""
     return tuple(
-        ShelfAlternator(
-            id=row["id"],
-            nominal_v=int(row["nominal_v"]),
-            alternator=Alternator.model_validate(_values(row, Alternator)),
+        ShelfAlternator.model_validate(
+            {
+                "id": row["id"],
+                "nominal_v": int(row["nominal_v"]),
+                "alternator": Alternator.model_validate(_values(row, Alternator)),
+            }
         )
         for row in shelf_rows("alternators")
     )
+
+
+def sample_items() -> dict[KindName, tuple[ShelfItem, ...]]:
+    """The invented shelf of the demo, every kind."""
+    stock = [item for item in conductors() if item.size in SAMPLE_SIZES]
+    rated = [item for item in devices() if item.family in SAMPLE_FAMILIES and item.rating_a <= 150]
+    return {
+        "chargers": chargers(),
+        "batteries": batteries(),
+        "alternators": alternators(),
+        "cables": tuple(
+            ShelfCable(
+                id=f"drum-{item.area_mm2:g}",
+                size=item.size,
+                price_per_m=item.price_per_m,
+                stock_m=50.0,
+                source="invented for the demo shelf",
+            )
+            for item in stock
+        ),
+        "devices": tuple(
+            ShelfDevice.model_validate(
+                {
+                    "id": f"{item.family.replace('_', '-')}-{item.rating_a:g}",
+                    "family": item.family,
+                    "rating_a": item.rating_a,
+                    "price": item.price,
+                    "stock": 4,
+                    "source": "invented for the demo shelf",
+                }
+            )
+            for item in rated
+        ),
+    }

@@ -18,12 +18,12 @@ PASSED_OVER = ("provenance", "charger")
 # figure, and whether more of it is better, worse or neither
 CONSEQUENCES: tuple[tuple[str, str | None], ...] = (
     ("output.current_a", None),
-    ("idle.input_a", "less"),
-    ("idle.input_v", "more"),
+    ("idle.input_a", None),
+    ("idle.input_v", None),
     ("match.alternator_load_percent", "less"),
     ("supply.drop_percent", "less"),
-    ("supply.loss_w", "less"),
-    ("charger.heat_w", "less"),
+    ("supply.loss_w", None),
+    ("charger.heat_w", None),
     ("energy.recover_h", "less"),
     ("energy.standing_days", "more"),
 )

@@ -39,6 +39,10 @@ class Fitted:
     price: float
 
 
+class CannotFit(ValueError):
+    """The unit cannot be used in this job."""
+
+
 def rank_units(design: Design, units: Iterable[Charger], prices: Prices = CATALOGUE_PRICES) -> list[UnitVerdict]:
     """Judge and rank every unit.
 
@@ -106,12 +110,12 @@ def fit_unit(design: Design, unit: Charger, prices: Prices = CATALOGUE_PRICES) -
 
     Raises:
         NoStandardSize: no cable or device passes for it.
-        ValueError: the unit does not fit, and why.
+        CannotFit: the unit cannot be used, and why.
     """
     facts = gather(design)
     refusal, setting_a = _setting(design, facts, unit)
     if refusal:
-        raise ValueError(refusal)
+        raise CannotFit(f"{unit.name}: {refusal}")
     return _fit(design, facts, Paths.of(design, facts, prices), unit, setting_a).design
 
 

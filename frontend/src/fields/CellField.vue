@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** One entry without a label beside it, for rows of a list: number, text, choice or tick at a path of the design. */
+import Checkbox from 'primevue/checkbox'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed, ref } from 'vue'
+import { readEntry, useJob } from '../job/store'
+import type { Option } from './ChoiceField.vue'
+
+export interface Column { key: string; label: string; kind: 'number' | 'text' | 'choice' | 'tick'; unit?: string; options?: Option[]; width?: string; placeholder?: string }
+const props = defineProps<{ path: string; column: Column; name: string }>()
+const job = useJob()
+const raw = computed(() => job.valueAt(props.path))
+const typed = ref<string | null>(null)
+const text = computed(() => {
+  if (typed.value !== null && (props.column.kind === 'text' ? typed.value : readEntry(typed.value)) === (raw.value ?? null)) return typed.value
+  return raw.value === null || raw.value === undefined ? '' : String(raw.value)
+})
+const fault = computed(() => job.faults.get(props.path))
+function enter(event: Event): void {
+  const entry = (event.target as HTMLInputElement).value
+  typed.value = entry
+  if (props.column.kind === 'text') job.change([{ path: props.path, value: entry }], props.path)
+  else job.enter(props.path, entry)
+}
+const chosen = computed({ get: () => raw.value ?? null, set: (value: unknown) => { job.change([{ path: props.path, value }]) } })
+const ticked = computed({ get: () => raw.value === true, set: (value: boolean) => { job.change([{ path: props.path, value }]) } })
+</script>
+
+<template>
+  <div class="cell" :data-path="path">
+    <Select v-if="column.kind === 'choice'" v-model="chosen" :options="column.options" option-label="label" option-value="value" size="small" :aria-label="name" :invalid="!!fault" />
+    <Checkbox v-else-if="column.kind === 'tick'" v-model="ticked" binary size="small" :aria-label="name" />
+    <InputText v-else :model-value="text" size="small" autocomplete="off" :inputmode="column.kind === 'number' ? 'decimal' : 'text'" :placeholder="column.placeholder" :invalid="!!fault" :aria-label="name" @input="enter" @blur="typed = null" />
+    <p v-if="fault" class="fault" role="alert">{{ fault.message }}</p>
+  </div>
+</template>
+
+<style scoped>
+.cell :deep(input[type='text']), .cell :deep(.p-select) { width: 100%; min-width: 0; }
+.fault { color: var(--madder); font-size: 12px; line-height: 1.2; }
+</style>

@@ -1,0 +1,31 @@
+<script setup lang="ts" generic="T extends string">
+/** Pages of one bench: a strip of names, walked with the arrow keys. */
+const chosen = defineModel<T>({ required: true })
+const props = defineProps<{ pages: { key: T; label: string; mark?: string }[]; name: string }>()
+function walk(event: KeyboardEvent): void {
+  const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
+  if (by === 0) return
+  event.preventDefault()
+  const at = props.pages.findIndex((page) => page.key === chosen.value)
+  const next = props.pages[(at + by + props.pages.length) % props.pages.length]
+  if (!next) return
+  chosen.value = next.key
+  ;(event.currentTarget as HTMLElement).querySelector<HTMLElement>(`[data-page="${next.key}"]`)?.focus()
+}
+</script>
+
+<template>
+  <div class="tabs" role="tablist" :aria-label="name" @keydown="walk">
+    <button v-for="page in pages" :key="page.key" type="button" role="tab" :data-page="page.key" :aria-selected="page.key === chosen" :tabindex="page.key === chosen ? 0 : -1" @click="chosen = page.key">
+      {{ page.label }}<span v-if="page.mark" class="mark"> {{ page.mark }}</span>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.tabs { display: flex; gap: 2px; flex: none; overflow-x: auto; }
+button { background: none; border: 0; border-bottom: 2px solid transparent; padding: 3px 10px 4px; font-size: 13px; color: var(--muted); cursor: pointer; white-space: nowrap; }
+button[aria-selected='true'] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
+.mark { color: var(--ochre); font-size: 12px; }
+@media (max-width: 900px) { button { min-height: 38px; } }
+</style>

@@ -1,0 +1,175 @@
+"""The repository of the shelf: add, change, retire, take a whole file or nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import BaseModel
+from sqlalchemy import Engine, func, select
+from sqlalchemy.orm import Session
+
+from olvask.core.model.charger import Charger
+from olvask.core.model.shelf import (
+    KINDS,
+    KindName,
+    ShelfAlternator,
+    ShelfBattery,
+    ShelfCable,
+    ShelfDevice,
+    ShelfItem,
+    sample_items,
+)
+from olvask.core.rules.cost import Prices
+from olvask.store.jobs import utc_now
+from olvask.store.schema import ShelfRow
+
+
+class NoSuchItem(LookupError):
+    """Nothing stands under that number."""
+
+
+class StaleItem(RuntimeError):
+    """The item was changed since, or a new one takes a number that is given already."""
+
+
+@dataclass(frozen=True, slots=True)
+class Shelved:
+    """One thing on the shelf and how it stands there."""
+
+    item: BaseModel
+    version: int
+    retired: bool
+    saved_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What taking a file did, or would do."""
+
+    new: int
+    changed: int
+    same: int
+
+
+class ShelfStore:
+    """The shelf in one database."""
+
+    def __init__(self, engine: Engine, now: Callable[[], datetime] = utc_now) -> None:
+        """Use `engine`; `now` gives the time in UTC, without zone."""
+        self._engine = engine
+        self._now = now
+
+    def all(self, kind: KindName, retired: bool = True) -> list[Shelved]:
+        """Everything of a kind by number; `retired` says whether retired things are wanted."""
+        query = select(ShelfRow).where(ShelfRow.kind == kind).order_by(ShelfRow.id)
+        if not retired:
+            query = query.where(ShelfRow.retired.is_(False))
+        with Session(self._engine) as session:
+            return [_shelved(row) for row in session.scalars(query)]
+
+    def chargers(self) -> list[Charger]:
+        """Units in use."""
+        return [found.item for found in self.all("chargers", retired=False) if isinstance(found.item, Charger)]
+
+    def batteries(self) -> list[ShelfBattery]:
+        """Batteries in use."""
+        return [found.item for found in self.all("batteries", retired=False) if isinstance(found.item, ShelfBattery)]
+
+    def alternators(self) -> list[ShelfAlternator]:
+        """Alternators in use."""
+        return [item.item for item in self.all("alternators", retired=False) if isinstance(item.item, ShelfAlternator)]
+
+    def prices(self) -> Prices:
+        """The workshop's own prices of cables and devices in use."""
+        cables = (found.item for found in self.all("cables", retired=False))
+        rated = (found.item for found in self.all("devices", retired=False))
+        return Prices(
+            {item.size: item.price_per_m for item in cables if isinstance(item, ShelfCable)},
+            {(item.family, item.rating_a): item.price for item in rated if isinstance(item, ShelfDevice)},
+        )
+
+    def put(self, kind: KindName, item: ShelfItem, based_on: int | None) -> Shelved:
+        """Store an item.
+
+        Args:
+            kind: which shelf.
+            item: the item.
+            based_on: the version it was changed from; `None` for a new one.
+
+        Raises:
+            StaleItem: it has another version by now, or the number is taken.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = session.get(ShelfRow, (kind, item.id))
+            if row is None:
+                if based_on is not None:
+                    raise StaleItem(f"{item.id} is not on the shelf any more; add it as new")
+                row = ShelfRow(kind=kind, id=item.id, version=0, retired=False)
+                session.add(row)
+            elif based_on is None:
+                raise StaleItem(f"The number {item.id} is taken; choose another, or edit that one")
+            elif row.version != based_on:
+                raise StaleItem(f"{item.id} was changed elsewhere since; look at it again")
+            self._write(row, item)
+            return _shelved(row)
+
+    def _write(self, row: ShelfRow, item: ShelfItem) -> None:
+        row.version += 1
+        row.saved_at = self._now()
+        row.document = item.model_dump_json()
+
+    def retire(self, kind: KindName, number: str, retired: bool) -> Shelved:
+        """Take an item out of use, or back into it; it is never deleted.
+
+        Raises:
+            NoSuchItem: nothing stands under that number.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = session.get(ShelfRow, (kind, number))
+            if row is None:
+                raise NoSuchItem(f"nothing called {number} on the shelf of {kind}")
+            row.retired = retired
+            row.saved_at = self._now()
+            return _shelved(row)
+
+    def take(self, kind: KindName, items: Iterable[ShelfItem], store: bool) -> Taken:
+        """Take items in one transaction, adding new ones and replacing those of the same number.
+
+        Args:
+            kind: which shelf.
+            items: the items.
+            store: false only counts what would happen.
+        """
+        new = changed = same = 0
+        with Session(self._engine) as session, session.begin():
+            rows = {row.id: row for row in session.scalars(select(ShelfRow).where(ShelfRow.kind == kind))}
+            for item in items:
+                row = rows.get(item.id)
+                if row is not None and row.document == item.model_dump_json():
+                    same += 1
+                    continue
+                new, changed = new + (row is None), changed + (row is not None)
+                if not store:
+                    continue
+                if row is None:
+                    row = ShelfRow(kind=kind, id=item.id, version=0, retired=False)
+                    session.add(row)
+                self._write(row, item)
+        return Taken(new, changed, same)
+
+    def empty(self) -> bool:
+        """Whether nothing stands on any shelf."""
+        with Session(self._engine) as session:
+            return session.scalar(select(func.count()).select_from(ShelfRow)) == 0
+
+    def take_sample(self) -> None:
+        """Put the invented shelf of the demo on."""
+        for kind, items in sample_items().items():
+            self.take(kind, items, store=True)
+
+
+def _shelved(row: ShelfRow) -> Shelved:
+    model = next(model for kind, model in KINDS.items() if kind == row.kind)
+    return Shelved(model.model_validate_json(row.document), row.version, row.retired, row.saved_at)

@@ -1,0 +1,25 @@
+"""What every endpoint reaches for: the stores of the running application, and an answer as JSON."""
+
+from __future__ import annotations
+
+from flask import Response, current_app
+from pydantic import BaseModel
+
+from olvask.store import Stores
+
+
+def stores() -> Stores:
+    """The stores of the running application.
+
+    Raises:
+        TypeError: it was made without any.
+    """
+    found = current_app.extensions["olvask.stores"]
+    if not isinstance(found, Stores):
+        raise TypeError("the application has no stores")
+    return found
+
+
+def answer_json(model: BaseModel, status: int = 200) -> Response:
+    """A model as a JSON response."""
+    return Response(model.model_dump_json(), status=status, mimetype="application/json")

@@ -1,0 +1,156 @@
+"""The endpoints of the shelf under /api/shelf."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from apiflask import APIBlueprint
+from flask import Response, request
+from pydantic import ValidationError
+
+from olvask.core.model.faults import Fault, faults
+from olvask.core.model.form import form_of
+from olvask.core.model.shelf import KINDS, KindName, ShelfItem
+from olvask.documents.shelf_file import read_shelf, write_shelf_csv, write_shelf_json
+from olvask.store.shelf import NoSuchItem, Shelved
+from olvask.web import body
+from olvask.web.body import BadInput
+from olvask.web.reach import answer_json, stores
+from olvask.web.shapes import ItemOut, PutItem, RetireItem, ShelfForm, ShelfPage, TakenOut
+
+body.install()
+shelf_api = APIBlueprint("shelf", __name__, url_prefix="/api/shelf", tag="Shelf")
+SHOWN_FAULTS = 500
+
+
+def _kind(name: str) -> KindName:
+    """The kind by its name in the address.
+
+    Raises:
+        NoSuchItem: there is no such shelf.
+    """
+    for kind in KINDS:
+        if kind == name:
+            return kind
+    raise NoSuchItem(f"no shelf called {name}; there are {', '.join(KINDS)}")
+
+
+def _used(kind: KindName) -> Counter[str]:
+    """How many jobs speak of each number or name, in their newest design."""
+    counted: Counter[str] = Counter()
+    for job in stores().jobs.all():
+        design = job.design
+        if kind == "chargers" and design.charger is not None:
+            counted[design.charger.id] += 1
+        elif kind == "batteries":
+            counted[design.auxiliary.name] += 1
+        elif kind == "alternators":
+            counted[design.vehicle.alternator.name] += 1
+    return counted
+
+
+def _out(kind: KindName, found: Shelved, used: Counter[str]) -> ItemOut:
+    document = found.item.model_dump(mode="json")
+    name = {"batteries": "battery", "alternators": "alternator"}.get(kind)
+    key = document[name]["name"] if name is not None else document["id"]
+    return ItemOut(
+        id=document["id"],
+        version=found.version,
+        retired=found.retired,
+        saved_at=found.saved_at,
+        used_in=used.get(key, 0) if key else 0,
+        document=document,
+    )
+
+
+@shelf_api.get("/<name>")
+@shelf_api.output(ShelfPage)
+def shelf(name: str) -> Response:
+    """Everything on one shelf, retired things too."""
+    kind = _kind(name)
+    used = _used(kind)
+    return answer_json(ShelfPage(kind=kind, items=tuple(_out(kind, found, used) for found in stores().shelf.all(kind))))
+
+
+@shelf_api.get("/<name>/form")
+@shelf_api.output(ShelfForm)
+def form(name: str) -> Response:
+    """The fields of one kind of item."""
+    return answer_json(ShelfForm(fields=form_of(KINDS[_kind(name)])))
+
+
+def _item(kind: KindName, document: dict[str, object]) -> ShelfItem:
+    try:
+        item: ShelfItem = KINDS[kind].model_validate(document)  # type: ignore[assignment]  # each kind is one of the union
+    except ValidationError as error:
+        located = [
+            Fault(path=f"document.{fault.path}", field=fault.field, message=fault.message)
+            for fault in faults(error, KINDS[kind])
+        ]
+        raise BadInput(located) from None
+    return item
+
+
+@shelf_api.put("/<name>/<number>")
+@shelf_api.input(PutItem, arg_name="put")
+@shelf_api.output(ItemOut)
+def put_item(name: str, number: str, put: PutItem) -> Response:
+    """Add an item, or change one from the version it was read at."""
+    kind = _kind(name)
+    found = stores().shelf.put(kind, _item(kind, {**put.document, "id": number}), put.based_on)
+    return answer_json(_out(kind, found, _used(kind)))
+
+
+@shelf_api.post("/<name>/<number>/retire")
+@shelf_api.input(RetireItem, arg_name="asked")
+@shelf_api.output(ItemOut)
+def retire_item(name: str, number: str, asked: RetireItem) -> Response:
+    """Take an item out of use, or back into it. Jobs keep what they hold."""
+    kind = _kind(name)
+    return answer_json(_out(kind, stores().shelf.retire(kind, number, asked.retired), _used(kind)))
+
+
+@shelf_api.post("/<name>/import")
+@shelf_api.output(TakenOut)
+def import_shelf(name: str) -> Response:
+    """Judge a file row by row; store it only when `accept` says so: `all` if none is bad, `good` without the bad ones."""
+    kind = _kind(name)
+    accept = request.args.get("accept", "")
+    read = read_shelf(kind, request.get_data(cache=False))
+    items = [item for _, item in read.items]
+    store = accept == "good" or (accept == "all" and not read.faults)
+    taken = stores().shelf.take(kind, items, store)
+    return answer_json(
+        TakenOut(
+            rows=read.rows,
+            good=len(items),
+            bad_rows=len({fault.row for fault in read.faults}),
+            faults=read.faults[:SHOWN_FAULTS],
+            new=taken.new,
+            changed=taken.changed,
+            same=taken.same,
+            stored=store,
+        )
+    )
+
+
+@shelf_api.post("/sample")
+@shelf_api.output(TakenOut)
+def take_sample() -> Response:
+    """Put the invented sample shelf on."""
+    stores().shelf.take_sample()
+    return answer_json(TakenOut(rows=0, good=0, bad_rows=0, faults=(), new=0, changed=0, same=0, stored=True))
+
+
+@shelf_api.get("/<name>/file.<ending>")
+def shelf_file(name: str, ending: str) -> Response:
+    """A shelf as a CSV or JSON file."""
+    kind = _kind(name)
+    items = [found.item for found in stores().shelf.all(kind)]
+    if ending not in ("csv", "json"):
+        raise NoSuchItem("no such form; ask for file.csv or file.json")
+    text = write_shelf_csv(kind, items) if ending == "csv" else write_shelf_json(kind, items)
+    media = "text/csv" if ending == "csv" else "application/json"
+    return Response(
+        text, mimetype=media, headers={"Content-Disposition": f'attachment; filename="olvask-{kind}.{ending}"'}
+    )

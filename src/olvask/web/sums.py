@@ -1,0 +1,125 @@
+"""Sums on the side over the wire: one question, its answers with their working."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from olvask.core.figure import Figure
+from olvask.core.model import Load
+from olvask.core.model.base import Described, quantity
+from olvask.core.model.faults import Fault
+from olvask.core.model.vehicle import ChemistryName
+from olvask.core.rules import sums
+from olvask.web.body import BadInput
+
+
+class LoadAverageIn(Described):
+    """A load's true average from two states of charge."""
+
+    sum: Literal["load_average"] = "load_average"
+    capacity_ah: float = quantity("Capacity", "Ah", gt=0, le=5000, example=100)
+    charge_before: float = quantity("State of charge before", "-", ge=0, le=1, example=0.9)
+    charge_after: float = quantity("State of charge after", "-", ge=0, le=1, example=0.6)
+    hours: float = quantity("Hours between", "h", gt=0, le=8760, example=12)
+    charged_ah: float = quantity("Charged meanwhile", "Ah", default=0.0, ge=0, le=20000, example=0)
+    efficiency: float = quantity("Share of it kept", "-", default=0.9, gt=0, le=1, example=0.95)
+
+
+class DailyNeedIn(Described):
+    """Daily use from a list of loads."""
+
+    sum: Literal["daily_need"] = "daily_need"
+    loads: tuple[Load, ...] = Field((), title="Loads", max_length=40)
+
+
+class RestIn(Described):
+    """What a rested voltage says."""
+
+    sum: Literal["rest"] = "rest"
+    chemistry: ChemistryName = Field("agm", title="Chemistry")
+    nominal_v: Literal[12, 24, 48] = Field(12, title="Nominal voltage")
+    rest_v: float = quantity("Rested", "V", gt=0, le=64, example=12.6)
+
+
+class FlatIn(Described):
+    """Days until a start battery is flat."""
+
+    sum: Literal["flat"] = "flat"
+    chemistry: ChemistryName = Field("flooded", title="Chemistry")
+    capacity_ah: float = quantity("Capacity", "Ah", gt=0, le=1000, example=80)
+    charge_from: float = quantity("State of charge when parked", "-", default=0.9, ge=0, le=1, example=0.9)
+    charge_keep: float = quantity("State of charge to keep", "-", default=0.6, ge=0, le=1, example=0.6)
+    drain_ma: float = quantity("Standing drain", "mA", default=30.0, ge=0, le=20000, example=30)
+    maintainer_a: float = quantity("Maintainer", "A", default=0.0, ge=0, le=50, example=1)
+    auxiliary_usable_ah: float = quantity("Auxiliary can spare", "Ah", default=0.0, ge=0, le=5000, example=60)
+
+
+class BondingIn(Described):
+    """Bonding from volts under a known current."""
+
+    sum: Literal["bonding"] = "bonding"
+    volts_mv: float = quantity("Between the negatives", "mV", ge=0, le=100000, example=40)
+    current_a: float = quantity("Current through it", "A", gt=0, le=1000, example=10)
+
+
+class SumIn(Described):
+    """One sum to work out."""
+
+    asked: Annotated[LoadAverageIn | DailyNeedIn | RestIn | FlatIn | BondingIn, Field(discriminator="sum")]
+
+
+class SumOut(BaseModel):
+    """Its answer in words, and the figures behind it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    text: str
+    low: float | None = None
+    high: float | None = None
+    figures: tuple[Figure, ...] = ()
+
+
+def work_out(question: SumIn) -> SumOut:
+    """Answer a sum.
+
+    Raises:
+        BadInput: the numbers contradict each other; the fault names the field.
+    """
+    asked = question.asked
+    try:
+        if isinstance(asked, LoadAverageIn):
+            figure = sums.load_average(
+                asked.capacity_ah,
+                asked.charge_before,
+                asked.charge_after,
+                asked.hours,
+                asked.charged_ah,
+                asked.efficiency,
+            )
+            average = figure.value or 0.0
+            return SumOut(text=f"{average:.2f} A on average, {24 * average:.0f} Ah a day.", figures=(figure,))
+        if isinstance(asked, DailyNeedIn):
+            figure = sums.daily_need(asked.loads)
+            return SumOut(text=f"{figure.value or 0:.0f} Ah a day.", figures=(figure,))
+        if isinstance(asked, RestIn):
+            band = sums.charge_from_rest(asked.chemistry, asked.nominal_v, asked.rest_v)
+            return SumOut(text=band.text, low=band.low, high=band.high)
+        if isinstance(asked, FlatIn):
+            days = sums.days_to_flat(
+                asked.chemistry,
+                asked.capacity_ah,
+                asked.charge_from,
+                asked.charge_keep,
+                asked.drain_ma,
+                asked.maintainer_a,
+                asked.auxiliary_usable_ah,
+            )
+            figures = (days.alone,) if days.maintained is None else (days.alone, days.maintained)
+            return SumOut(text=days.text, figures=figures)
+        figure = sums.bonding_from_volts(asked.volts_mv, asked.current_a)
+        return SumOut(text=f"{figure.value or 0:.2f} mΩ between the negatives.", figures=(figure,))
+    except sums.NoAnswer as error:
+        path = f"asked.{error.field}"
+        raise BadInput([Fault(path=path, field=error.field.replace("_", " "), message=str(error))]) from None
