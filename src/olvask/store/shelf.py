@@ -82,13 +82,18 @@ class ShelfStore:
         return [item.item for item in self.all("alternators", retired=False) if isinstance(item.item, ShelfAlternator)]
 
     def prices(self) -> Prices:
-        """The workshop's own prices of cables and devices in use."""
-        cables = (found.item for found in self.all("cables", retired=False))
-        rated = (found.item for found in self.all("devices", retired=False))
-        return Prices(
-            {item.size: item.price_per_m for item in cables if isinstance(item, ShelfCable)},
-            {(item.family, item.rating_a): item.price for item in rated if isinstance(item, ShelfDevice)},
-        )
+        """The workshop's own prices of cables and devices in use; of two drums or makes alike, the cheaper."""
+        cables: dict[str, float] = {}
+        rated: dict[tuple[str, float], float] = {}
+        for found in self.all("cables", retired=False):
+            if isinstance(found.item, ShelfCable):
+                size = found.item.size
+                cables[size] = min(found.item.price_per_m, cables.get(size, found.item.price_per_m))
+        for found in self.all("devices", retired=False):
+            if isinstance(found.item, ShelfDevice):
+                key = (found.item.family, found.item.rating_a)
+                rated[key] = min(found.item.price, rated.get(key, found.item.price))
+        return Prices(cables, rated)
 
     def put(self, kind: KindName, item: ShelfItem, based_on: int | None) -> Shelved:
         """Store an item.

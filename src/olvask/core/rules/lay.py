@@ -158,10 +158,8 @@ class Path:
         both = 1 if isinstance(self.described.back, ChassisReturn) else 2
         return rung.loop_ohm + both * per_m * template.length_m * ALPHA_CU_PER_K * (celsius - guessed_c)
 
-    def choose(
-        self, continuous_a: float, carried_a: float, most_ohm: float, terminal_mm2: float
-    ) -> tuple[Run, float, float]:
-        """Cheapest device and cable within a resistance; the run, its resistance [Ω] and price [€].
+    def choose(self, continuous_a: float, carried_a: float, most_ohm: float, terminal_mm2: float) -> tuple[Run, float]:
+        """Cheapest device and cable within a resistance; the run and its resistance [Ω].
 
         Args:
             continuous_a: current it is protected for [A].
@@ -195,12 +193,8 @@ class Path:
             raise NoStandardSize(
                 f"no size carries {guard.rating_a:g} A within {most_ohm * 1000:.1f} mΩ over {self.template.length_m:g} m"
             )
-        price, ohm, rung, tail = best
-        return (
-            self._pieces(guard, rung, tail),
-            ohm + guard.resistance_ohm,
-            price + self.prices.of_device(guard.family, guard.rating_a),
-        )
+        _, ohm, rung, tail = best
+        return self._pieces(guard, rung, tail), ohm + guard.resistance_ohm
 
     def _tail_for(self, rung: Rung, rating_a: float, terminal_mm2: float) -> Rung | None:
         return next(

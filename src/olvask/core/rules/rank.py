@@ -17,7 +17,7 @@ from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.cables import judge_cables, judge_runs
-from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
+from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.rules.energy import net_driving_a
 from olvask.core.rules.lay import CLOSE, Paths
 from olvask.core.rules.match import judge_match
@@ -181,9 +181,7 @@ def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: f
     limit_v = design.choices.drop_percent / 100
     absorption_v = float(facts.absorption.value)
     delivery_ohm = limit_v * design.auxiliary.nominal_v / current_a if current_a > 0 else 1.0
-    delivery, out_ohm, out_price = paths.delivery.choose(
-        current_a, current_a, CLOSE * delivery_ohm, unit.terminal_max_mm2
-    )
+    delivery, out_ohm = paths.delivery.choose(current_a, current_a, CLOSE * delivery_ohm, unit.terminal_max_mm2)
     power_w = (absorption_v + out_ohm * current_a) * current_a / unit.efficiency
     hold_v = _hold(trimmed, unit)
     supply_ohm, relaxed_ohm = _supply_ohm(trimmed, facts, unit, power_w, hold_v)
@@ -191,11 +189,11 @@ def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: f
     carried_a = power_w / max(1.0, idle_v - limit_v * design.vehicle.system_v)
     held_a = power_w / hold_v
     try:
-        supply, _, in_price = paths.supply.choose(held_a, carried_a, CLOSE * supply_ohm, unit.terminal_max_mm2)
+        supply, _ = paths.supply.choose(held_a, carried_a, CLOSE * supply_ohm, unit.terminal_max_mm2)
     except NoStandardSize:
-        supply, _, in_price = paths.supply.choose(held_a, carried_a, CLOSE * relaxed_ohm, unit.terminal_max_mm2)
+        supply, _ = paths.supply.choose(held_a, carried_a, CLOSE * relaxed_ohm, unit.terminal_max_mm2)
     candidate = trimmed.model_copy(update={"supply": supply, "delivery": delivery})
-    return _judged(candidate, facts, unit, out_price + in_price + unit.price * design.units)
+    return _judged(candidate, facts, unit, installed_price(candidate, paths.supply.prices))
 
 
 def _derated_a(facts: Facts, unit: Charger) -> float:
