@@ -42,20 +42,44 @@ def collapse(page: Page) -> None:
     page.locator("path.fall").first.wait_for()
 
 
+def page_of(name: str) -> Callable[[Page], None]:
+    """Open one page of a bench."""
+
+    def turn(page: Page) -> None:
+        page.locator(f'[data-page="{name}"]').click()
+        page.wait_for_timeout(300)  # its part of the program is fetched first
+
+    return turn
+
+
+def compared(page: Page) -> None:
+    """Keep the design as an option, take the next smaller unit, and lay both side by side."""
+    page_of("options")(page)
+    page.get_by_role("button", name="Keep as option").click()
+    page.get_by_role("columnheader", name="Option A").wait_for()
+    page.locator('[data-place="charger"]').focus()
+    page.keyboard.press("ArrowDown")
+    page.locator('tr[data-row="charger"]').wait_for()
+
+
 SHOTS = (
     Shot("yard", "/"),
     Shot("survey", "/job/5/survey"),
+    Shot("survey-unknown", "/job/3/survey", first=page_of("unknown")),
     Shot("match", "/job/1/match"),
+    Shot("week", "/job/5/match", first=page_of("week")),
+    Shot("shelf", "/shelf/chargers"),
     Shot("run", "/job/5/run"),
     Shot("run-collapse", "/job/3/run", first=collapse),
     Shot("wake", "/job/2/wake"),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),
+    Shot("options", "/job/5/match", first=compared),
     Shot("run-night", "/job/5/run", night=True),
-    Shot("wake-night", "/job/3/wake", night=True),
+    Shot("match-night", "/job/2/match", night=True),
     Shot("yard-phone", "/", PHONE),
     Shot("run-phone", "/job/5/run", PHONE),
-    Shot("survey-phone", "/job/2/survey", PHONE),
+    Shot("match-phone", "/job/2/match", PHONE),
 )
 
 

@@ -49,7 +49,7 @@ class Finding:
     ways_out: tuple[WayOut, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True)
 class LinePiece:
     """Volts where the current enters and leaves one station or piece; the return in millivolts.
 
@@ -83,7 +83,7 @@ class ConditionLine:
     auxiliary_v: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True)
 class PieceFacts:
     """What the current does to one piece, at its worst running condition."""
 
@@ -132,7 +132,7 @@ class WakeBands:
     voltage_used: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True)
 class Limit:
     """One bar of the limits ruler, in output amperes."""
 

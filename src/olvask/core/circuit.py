@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Container, Iterable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal
 
 from olvask.core.catalogue import ampacity_table, chemistries, conductor, device, regulations
@@ -232,15 +233,29 @@ def ampacity(cable: Cable, school: str) -> tuple[float, str]:
     Table at 30 °C, times ambient, grouping and metal factors. The table for the highest
     conductor temperature at or under the insulation's is used, else the coolest corrected down.
     """
-    table = ampacity_table()[cable.size, "enclosed" if cable.conduit else school]
-    usable = [limit for limit in table if limit <= cable.insulation_c]
+    return _ampacity(
+        cable.size,
+        "enclosed" if cable.conduit else school,
+        cable.insulation_c,
+        cable_ambient_c(cable),
+        cable.grouped,
+        cable.metal,
+    )
+
+
+@lru_cache(maxsize=4096)
+def _ampacity(
+    size: str, school: str, insulation_c: int, ambient_c: float, grouped: int, metal: str
+) -> tuple[float, str]:
+    table = ampacity_table()[size, school]
+    usable = [limit for limit in table if limit <= insulation_c]
     table_c = max(usable) if usable else min(table)
     amps, source = table[table_c]
-    factor = ambient_factor(cable.insulation_c, table_c, cable_ambient_c(cable)) * GROUP_FACTOR[cable.grouped]
-    return amps * factor / METAL_FACTOR[cable.metal] ** 0.5, f"{source}, {table_c} °C column"
+    factor = ambient_factor(insulation_c, table_c, ambient_c) * GROUP_FACTOR[grouped]
+    return amps * factor / METAL_FACTOR[metal] ** 0.5, f"{source}, {table_c} °C column"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class PieceState:
     """One piece with the current through it."""
 
@@ -249,7 +264,7 @@ class PieceState:
     temperature_c: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class RunState:
     """A run with the current through it: outgoing conductor and way back summed [Ω]."""
 

@@ -24,7 +24,7 @@ DIGITS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Input:
     """One number a figure was computed from.
 
@@ -43,7 +43,7 @@ class Input:
     path: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Figure:
     """A computed value.
 

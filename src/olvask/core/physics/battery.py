@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from functools import lru_cache
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 
 LITHIUM_SHORT_A_PER_AH = 10.0  # floor for the prospective short circuit of a lithium bank
 
 
+@lru_cache(maxsize=1024)
 def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> float:
     """Rested voltage [V] at 25 °C.
 

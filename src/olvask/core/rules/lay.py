@@ -135,7 +135,30 @@ class Path:
             raise NoStandardSize(f"no device stands {least_a:.0f} A and the short circuit at this battery")
         return found
 
+    def _cut(self, size: str, joints: int) -> Cable:
+        """The path's cable in a size, as long as each of its parts between `joints`."""
+        known = self._cables.get(size)
+        if known is None:
+            length_m = self.template.length_m / (joints + 1)
+            known = self.template.model_copy(update={"size": size, "length_m": round(length_m, 3)})
+            self._cables[size] = known
+        return known
+
+    @cached_property
+    def _cables(self) -> dict[str, Cable]:
+        return {}
+
+    @cached_property
+    def _tails(self) -> dict[str, Cable]:
+        return {}
+
     def _tail(self, size: str) -> Cable:
+        known = self._tails.get(size)
+        if known is None:
+            self._tails[size] = known = self._new_tail(size)
+        return known
+
+    def _new_tail(self, size: str) -> Cable:
         return self.template.model_copy(
             update={
                 "size": size,
@@ -174,7 +197,7 @@ class Path:
         most_ohm -= guard.resistance_ohm
         best: tuple[float, float, Rung, Rung | None] | None = None
         for rung in self.rungs:
-            if rung.ampacity_a < guard.rating_a or rung.loop_ohm > 1.2 * most_ohm:
+            if rung.ampacity_a < guard.rating_a or rung.loop_ohm > 1.1 * most_ohm:
                 continue
             warm_ohm = self.warm_ohm(rung, carried_a)
             if warm_ohm > most_ohm:
@@ -210,21 +233,16 @@ class Path:
 
     def _pieces(self, guard: Rated, rung: Rung, tail: Rung | None) -> Run:
         guarded = ProtectiveDevice.model_validate({"family": guard.family, "rating_a": guard.rating_a})
-        cable = self.template.model_copy(update={"size": rung.size.size})
-        pieces: list[Piece] = [guarded, *self._with_joints(cable)]
+        pieces: list[Piece] = [guarded, *self._with_joints(self._cut(rung.size.size, len(self.kept_joints)))]
         if tail is not None:
             pieces += [Joint(), self._tail(tail.size.size)]
         ordered = pieces if self.run == "supply" else pieces[::-1]
         return self.described.model_copy(update={"pieces": tuple(ordered)})
 
-    def _with_joints(self, cable: Cable) -> list[Piece]:
-        """The cable cut by the joints it must pass, in equal lengths."""
-        joints = self.kept_joints
-        if not joints:
-            return [cable]
-        part = cable.model_copy(update={"length_m": round(cable.length_m / (len(joints) + 1), 3)})
+    def _with_joints(self, part: Cable) -> list[Piece]:
+        """The cable's parts with the joints they must pass between them."""
         pieces: list[Piece] = [part]
-        for joint in joints:
+        for joint in self.kept_joints:
             pieces += [joint, part]
         return pieces
 

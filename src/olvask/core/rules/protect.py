@@ -42,9 +42,12 @@ def prospective_a(design: Design, run: RunName, index: int) -> float:
     """Prospective short-circuit current [A] at the device at `index`, cold path from the post."""
     described = run_of(design, run)
     before = described.pieces[:index] if run == "supply" else described.pieces[index + 1 :]
-    cold = run_state(described.model_copy(update={"pieces": before}), 0.0, design.choices.lug_mohm)
+    path_ohm = 0.0
+    if before:
+        cold = run_state(described.model_copy(update={"pieces": before}), 0.0, design.choices.lug_mohm)
+        path_ohm = cold.out_ohm
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
-    return prospective_short_a(chemistry, capacity_ah, nominal_v, cold.out_ohm)
+    return prospective_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
 
 
 def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: float) -> Device:
@@ -206,6 +209,40 @@ class _Remedy:
         return self._made
 
 
+def _device_figures(
+    ledger: Ledger,
+    run: RunName,
+    index: int,
+    item: Device,
+    amps: float,
+    ceiling_a: float | None,
+    short_a: float,
+    nominal_v: int,
+) -> None:
+    least_a = CONTINUOUS_FACTOR * amps
+    ledger.figure(
+        f"{run}.device.{index}.least_rating_a",
+        f"Least rating for {item.label} {item.rating_a:g} A",
+        least_a,
+        "A",
+        formula="1.25 · I_continuous",
+        working=f"1.25 · {amps:.1f} A = {least_a:.1f} A ≤ {item.rating_a:g} A"
+        + (f" ≤ {ceiling_a:.0f} A" if ceiling_a is not None else ""),
+        source="fuse guards the cable: 1.25 · I ≤ rating ≤ ampacity",
+        changes="a larger device, or less current",
+    )
+    ledger.figure(
+        f"{run}.device.{index}.prospective_a",
+        f"Short circuit at {item.label} {item.rating_a:g} A",
+        short_a,
+        "A",
+        formula="max(V / (R_batt + R_path), 10 · Ah for lithium)",
+        working=f"{short_a:.0f} A against {item.interrupt_a(nominal_v):.0f} A interrupt rating at {nominal_v} V",
+        source="Ohm's law; " + item.source,
+        changes="another device family",
+    )
+
+
 def _judge_device(
     design: Design, solved: Solved, ledger: Ledger, run: RunName, index: int, piece: ProtectiveDevice, hold_v: float
 ) -> None:
@@ -217,27 +254,8 @@ def _judge_device(
     short_a = prospective_a(design, run, index)
     least_a = CONTINUOUS_FACTOR * amps
     name = f"{item.label} {item.rating_a:g} A"
-    ledger.figure(
-        f"{run}.device.{index}.least_rating_a",
-        f"Least rating for {name}",
-        least_a,
-        "A",
-        formula="1.25 · I_continuous",
-        working=f"1.25 · {amps:.1f} A = {least_a:.1f} A ≤ {item.rating_a:g} A"
-        + (f" ≤ {ceiling_a:.0f} A" if ceiling_a is not None else ""),
-        source="fuse guards the cable: 1.25 · I ≤ rating ≤ ampacity",
-        changes="a larger device, or less current",
-    )
-    ledger.figure(
-        f"{run}.device.{index}.prospective_a",
-        f"Short circuit at {name}",
-        short_a,
-        "A",
-        formula="max(V / (R_batt + R_path), 10 · Ah for lithium)",
-        working=f"{short_a:.0f} A against {item.interrupt_a(nominal_v):.0f} A interrupt rating at {nominal_v} V",
-        source="Ohm's law; " + item.source,
-        changes="another device family",
-    )
+    if not ledger.verdicts_only:
+        _device_figures(ledger, run, index, item, amps, ceiling_a, short_a, nominal_v)
     remedy = _Remedy(lambda: fit_device(design, solved, run, index, hold_v))
     if item.rating_a < least_a - 1e-9:
         ledger.finding(

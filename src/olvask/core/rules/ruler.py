@@ -130,7 +130,7 @@ def build_ruler(
         formula="min of all governing limits",
         working=f"{binding.label}: {binding.text}",
         source="trade practice",
-        changes=f"a higher limit at: {binding.label.lower()}",
+        changes=f"a higher limit at: {binding.label[0].lower()}{binding.label[1:]}",
     )
     site_a = min(bar.amps for bar in bars if bar.governs and bar.key in SITE)
     return Ruler(limits=limits, floor_a=floor_a, binding=binding.key, allowed_a=binding.amps, site_a=site_a), budgets

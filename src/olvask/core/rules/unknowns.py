@@ -75,7 +75,7 @@ def _outcome(design: Design) -> _Outcome:
     thresholds = set_thresholds(design, solved)
     ledger = Ledger(verdicts_only=True)
     ruler, _ = judge_match(design, solved, ledger, hold_voltage(design, thresholds))
-    binding = next(item.label.lower() for item in ruler.limits if item.binding)
+    binding = next(item.label[0].lower() + item.label[1:] for item in ruler.limits if item.binding)
     opens = thresholds.stop_high_v is not None and thresholds.stop_high_v >= thresholds.floor_v
     proven, _ = common_negative(design)
     return _Outcome(ruler.allowed_a, binding, thresholds.start_v, opens, not proven, ruler.floor_a)
