@@ -354,6 +354,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/buying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Conductors with their ends, cuts off the drums, parts and labels of a design. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BuyingIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Buying"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -1074,6 +1123,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels for both ends of every conductor, to print and cut. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/{name}/{number}/retire": {
         parameters: {
             query?: never;
@@ -1230,6 +1317,45 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["JobOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/{what}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cut list, the parts or the labels of a job as CSV. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    what: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
                     };
                 };
             };
@@ -1555,6 +1681,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "Design.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["Design.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -1606,6 +1788,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -1690,6 +1884,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -1895,6 +2101,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -1963,6 +2187,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -1996,7 +2232,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "Design.Joint": {
             /**
@@ -2004,6 +2240,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -2015,6 +2257,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -2225,7 +2478,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["Design.ProtectiveDevice"] | components["schemas"]["Design.Cable"] | components["schemas"]["Design.Joint"])[];
+            pieces: (components["schemas"]["Design.ProtectiveDevice"] | components["schemas"]["Design.Cable"] | components["schemas"]["Design.Joint"] | components["schemas"]["Design.Branch"])[];
             /**
              * Back
              * @default {
@@ -2583,6 +2836,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -3203,6 +3459,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "JobOut.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["JobOut.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -3254,6 +3566,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -3338,6 +3662,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -3543,6 +3879,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -3698,6 +4052,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -3754,6 +4111,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -3787,7 +4156,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "JobOut.Joint": {
             /**
@@ -3795,6 +4164,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -3806,6 +4181,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -4016,7 +4402,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["JobOut.ProtectiveDevice"] | components["schemas"]["JobOut.Cable"] | components["schemas"]["JobOut.Joint"])[];
+            pieces: (components["schemas"]["JobOut.ProtectiveDevice"] | components["schemas"]["JobOut.Cable"] | components["schemas"]["JobOut.Joint"] | components["schemas"]["JobOut.Branch"])[];
             /**
              * Back
              * @default {
@@ -4535,6 +4921,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "NewJob.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["NewJob.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -4586,6 +5028,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -4670,6 +5124,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -4875,6 +5341,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -5030,6 +5514,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -5086,6 +5573,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -5119,7 +5618,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "NewJob.Joint": {
             /**
@@ -5127,6 +5626,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -5138,6 +5643,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -5348,7 +5864,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["NewJob.ProtectiveDevice"] | components["schemas"]["NewJob.Cable"] | components["schemas"]["NewJob.Joint"])[];
+            pieces: (components["schemas"]["NewJob.ProtectiveDevice"] | components["schemas"]["NewJob.Cable"] | components["schemas"]["NewJob.Joint"] | components["schemas"]["NewJob.Branch"])[];
             /**
              * Back
              * @default {
@@ -5817,6 +6333,48 @@ export interface components {
             ways_out: components["schemas"]["Assessment.WayOut"][];
         };
         /**
+         * GuardFacts
+         * @description One protective device against everything it is held to.
+         */
+        "Assessment.GuardFacts": {
+            /** Place */
+            place: string;
+            /** Label */
+            label: string;
+            /** Rating A */
+            rating_a: number;
+            /**
+             * Least A
+             * @description 1.25 times the continuous current
+             */
+            least_a: number;
+            /**
+             * Ceiling A
+             * @description smallest ampacity it guards; none where it guards no cable
+             */
+            ceiling_a: number | null;
+            /** System V */
+            system_v: number;
+            /** Voltage V */
+            voltage_v: number;
+            /** Prospective A */
+            prospective_a: number;
+            /** Interrupt A */
+            interrupt_a: number;
+            /**
+             * Fault Multiple
+             * @description far-end short over the rating; none for a branch tail
+             */
+            fault_multiple: number | null;
+            /**
+             * Holder M
+             * @description bare cable between post and holder; none where not at a post
+             */
+            holder_m: number | null;
+            /** Verdict */
+            verdict: ("stop" | "caution" | "note") | "good";
+        };
+        /**
          * Input
          * @description One number a figure was computed from.
          *
@@ -6061,6 +6619,8 @@ export interface components {
             worst: "parked" | "idle" | "cruise" | "low";
             /** Pieces */
             pieces: components["schemas"]["Assessment.PieceFacts"][];
+            /** Guards */
+            guards: components["schemas"]["Assessment.GuardFacts"][];
             wake: components["schemas"]["Assessment.WakeBands"];
             ruler: components["schemas"]["Assessment.Ruler"];
             /** @description none where no link could join the batteries */
@@ -6103,6 +6663,21 @@ export interface components {
              */
             in_hand_a: number;
             /**
+             * Loss W
+             * @description lost in the whole run at full current, hot idle
+             */
+            loss_w: number | null;
+            /**
+             * Window Open
+             * @description whether the stop window survives it; none without voltage detection
+             */
+            window_open: boolean | null;
+            /**
+             * Years Cost
+             * @description € over ten years: the cable and the energy lost in it
+             */
+            years_cost: number | null;
+            /**
              * Device
              * @description device that protects it; empty where none fits
              */
@@ -6127,6 +6702,21 @@ export interface components {
             makers: boolean;
         };
         /**
+         * Suggestion
+         * @description A size worth looking at, and why.
+         */
+        "SizeLadder.Suggestion": {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "smallest" | "value" | "stock" | "maker";
+            /** Size */
+            size: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * SizeLadder
          * @description One cable in every standard size.
          */
@@ -6141,6 +6731,8 @@ export interface components {
             condition: string;
             /** Rows */
             rows: components["schemas"]["SizeLadder.LadderRow"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["SizeLadder.Suggestion"][];
             /** Note */
             note: string;
         };
@@ -6414,6 +7006,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "LadderIn.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["LadderIn.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -6465,6 +7113,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -6549,6 +7209,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -6754,6 +7426,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -6909,6 +7599,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -6965,6 +7658,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -6998,7 +7703,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "LadderIn.Joint": {
             /**
@@ -7006,6 +7711,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -7017,6 +7728,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -7227,7 +7949,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["LadderIn.ProtectiveDevice"] | components["schemas"]["LadderIn.Cable"] | components["schemas"]["LadderIn.Joint"])[];
+            pieces: (components["schemas"]["LadderIn.ProtectiveDevice"] | components["schemas"]["LadderIn.Cable"] | components["schemas"]["LadderIn.Joint"] | components["schemas"]["LadderIn.Branch"])[];
             /**
              * Back
              * @default {
@@ -7462,6 +8184,1564 @@ export interface components {
             /** Place */
             place: string;
             design: components["schemas"]["LadderIn.Design"];
+        };
+        /**
+         * ConductorEnd
+         * @description One end of a conductor: where it goes and what is crimped on it.
+         */
+        "Buying.ConductorEnd": {
+            /** At */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Torque Nm */
+            torque_nm: number | null;
+            /** Torque Lb In */
+            torque_lb_in: number | null;
+            /** Heat Shrink Mm */
+            heat_shrink_mm: number | null;
+        };
+        /**
+         * CutConductor
+         * @description One length of cable to cut, with both its ends.
+         */
+        "Buying.CutConductor": {
+            /** Id */
+            id: string;
+            /** Place */
+            place: string;
+            /** Size */
+            size: string;
+            /** Metal */
+            metal: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * Cut M
+             * @description measured path and slack, rounded up
+             */
+            cut_m: number;
+            /** Ends */
+            ends: [
+                components["schemas"]["Buying.ConductorEnd"],
+                components["schemas"]["Buying.ConductorEnd"]
+            ];
+        };
+        /**
+         * DrumUse
+         * @description What is cut off one drum, or has to be bought.
+         */
+        "Buying.DrumUse": {
+            /** Drum */
+            drum: string;
+            /** Size */
+            size: string;
+            /** In Stock */
+            in_stock: boolean;
+            /** Length M */
+            length_m: number;
+            /** Cuts */
+            cuts: string[];
+            /** Used M */
+            used_m: number;
+            /** Left M */
+            left_m: number;
+        };
+        /**
+         * Label
+         * @description A label for one end of a conductor.
+         */
+        "Buying.Label": {
+            /** Conductor */
+            conductor: string;
+            /** End */
+            end: string;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * Part
+         * @description One line of the parts list; price for one, in €.
+         */
+        "Buying.Part": {
+            /** What */
+            what: string;
+            /** Detail */
+            detail: string;
+            /** Count */
+            count: number;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: number;
+        };
+        /**
+         * Buying
+         * @description From the design to the bench.
+         */
+        Buying: {
+            /** Conductors */
+            conductors: components["schemas"]["Buying.CutConductor"][];
+            /** Drums */
+            drums: components["schemas"]["Buying.DrumUse"][];
+            /** Parts */
+            parts: components["schemas"]["Buying.Part"][];
+            /** Total */
+            total: number;
+            /** Labels */
+            labels: components["schemas"]["Buying.Label"][];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "BuyingIn.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "BuyingIn.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "BuyingIn.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["BuyingIn.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["BuyingIn.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "BuyingIn.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "BuyingIn.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "BuyingIn.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["BuyingIn.ProtectiveDevice"] | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "BuyingIn.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "BuyingIn.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["BuyingIn.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "BuyingIn.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "BuyingIn.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "BuyingIn.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "BuyingIn.Design": {
+            vehicle: components["schemas"]["BuyingIn.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["BuyingIn.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["BuyingIn.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["BuyingIn.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["BuyingIn.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["BuyingIn.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["BuyingIn.Distances"];
+            /** @default null */
+            charger: components["schemas"]["BuyingIn.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["BuyingIn.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["BuyingIn.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["BuyingIn.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["BuyingIn.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["BuyingIn.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["BuyingIn.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "BuyingIn.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "BuyingIn.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "BuyingIn.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "BuyingIn.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "BuyingIn.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "BuyingIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "BuyingIn.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "BuyingIn.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "BuyingIn.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "BuyingIn.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "BuyingIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "BuyingIn.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "BuyingIn.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["BuyingIn.ProtectiveDevice"] | components["schemas"]["BuyingIn.Cable"] | components["schemas"]["BuyingIn.Joint"] | components["schemas"]["BuyingIn.Branch"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["BuyingIn.OwnReturn"] | components["schemas"]["BuyingIn.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "BuyingIn.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "BuyingIn.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "BuyingIn.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "BuyingIn.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "BuyingIn.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["BuyingIn.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "BuyingIn.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["BuyingIn.Chassis"];
+            alternator: components["schemas"]["BuyingIn.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["BuyingIn.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["BuyingIn.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["BuyingIn.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["BuyingIn.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["BuyingIn.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * BuyingIn
+         * @description A design to cut and buy for.
+         */
+        BuyingIn: {
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            design: components["schemas"]["BuyingIn.Design"];
         };
         /**
          * ComparedRow
@@ -7762,6 +10042,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "CompareIn.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["CompareIn.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -7813,6 +10149,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -7897,6 +10245,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -8102,6 +10462,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -8257,6 +10635,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -8313,6 +10694,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -8346,7 +10739,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "CompareIn.Joint": {
             /**
@@ -8354,6 +10747,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -8365,6 +10764,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -8575,7 +10985,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["CompareIn.ProtectiveDevice"] | components["schemas"]["CompareIn.Cable"] | components["schemas"]["CompareIn.Joint"])[];
+            pieces: (components["schemas"]["CompareIn.ProtectiveDevice"] | components["schemas"]["CompareIn.Cable"] | components["schemas"]["CompareIn.Joint"] | components["schemas"]["CompareIn.Branch"])[];
             /**
              * Back
              * @default {
@@ -9116,6 +11526,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "CatalogueOut.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["CatalogueOut.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -9167,6 +11633,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -9251,6 +11729,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -9456,6 +11946,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -9611,6 +12119,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -9667,6 +12178,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * FamilyOut
@@ -9714,7 +12237,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "CatalogueOut.Joint": {
             /**
@@ -9722,6 +12245,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -9733,6 +12262,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -9943,7 +12483,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["CatalogueOut.ProtectiveDevice"] | components["schemas"]["CatalogueOut.Cable"] | components["schemas"]["CatalogueOut.Joint"])[];
+            pieces: (components["schemas"]["CatalogueOut.ProtectiveDevice"] | components["schemas"]["CatalogueOut.Cable"] | components["schemas"]["CatalogueOut.Joint"] | components["schemas"]["CatalogueOut.Branch"])[];
             /**
              * Back
              * @default {
@@ -10504,6 +13044,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "FitOut.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["FitOut.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -10555,6 +13151,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -10639,6 +13247,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -10844,6 +13464,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -10999,6 +13637,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -11055,6 +13696,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -11088,7 +13741,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "FitOut.Joint": {
             /**
@@ -11096,6 +13749,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -11107,6 +13766,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -11317,7 +13987,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["FitOut.ProtectiveDevice"] | components["schemas"]["FitOut.Cable"] | components["schemas"]["FitOut.Joint"])[];
+            pieces: (components["schemas"]["FitOut.ProtectiveDevice"] | components["schemas"]["FitOut.Cable"] | components["schemas"]["FitOut.Joint"] | components["schemas"]["FitOut.Branch"])[];
             /**
              * Back
              * @default {
@@ -11821,6 +14491,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "FitIn.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["FitIn.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -11872,6 +14598,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -11956,6 +14694,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -12161,6 +14911,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -12316,6 +15084,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -12372,6 +15143,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -12405,7 +15188,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "FitIn.Joint": {
             /**
@@ -12413,6 +15196,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -12424,6 +15213,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -12634,7 +15434,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["FitIn.ProtectiveDevice"] | components["schemas"]["FitIn.Cable"] | components["schemas"]["FitIn.Joint"])[];
+            pieces: (components["schemas"]["FitIn.ProtectiveDevice"] | components["schemas"]["FitIn.Cable"] | components["schemas"]["FitIn.Joint"] | components["schemas"]["FitIn.Branch"])[];
             /**
              * Back
              * @default {
@@ -13225,6 +16025,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "SaveJob.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["SaveJob.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -13276,6 +16132,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -13360,6 +16228,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -13565,6 +16445,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -13720,6 +16618,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -13776,6 +16677,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -13809,7 +16722,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "SaveJob.Joint": {
             /**
@@ -13817,6 +16730,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -13828,6 +16747,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -14038,7 +16968,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["SaveJob.ProtectiveDevice"] | components["schemas"]["SaveJob.Cable"] | components["schemas"]["SaveJob.Joint"])[];
+            pieces: (components["schemas"]["SaveJob.ProtectiveDevice"] | components["schemas"]["SaveJob.Cable"] | components["schemas"]["SaveJob.Joint"] | components["schemas"]["SaveJob.Branch"])[];
             /**
              * Back
              * @default {
@@ -14631,6 +17561,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "Options.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["Options.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -14682,6 +17668,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -14766,6 +17764,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -14971,6 +17981,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -15126,6 +18154,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -15182,6 +18213,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -15215,7 +18258,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "Options.Joint": {
             /**
@@ -15223,6 +18266,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -15234,6 +18283,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -15460,7 +18520,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["Options.ProtectiveDevice"] | components["schemas"]["Options.Cable"] | components["schemas"]["Options.Joint"])[];
+            pieces: (components["schemas"]["Options.ProtectiveDevice"] | components["schemas"]["Options.Cable"] | components["schemas"]["Options.Joint"] | components["schemas"]["Options.Branch"])[];
             /**
              * Back
              * @default {
@@ -15965,6 +19025,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "OptionOut.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["OptionOut.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -16016,6 +19132,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -16100,6 +19228,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -16305,6 +19445,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -16460,6 +19618,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -16516,6 +19677,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -16549,7 +19722,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "OptionOut.Joint": {
             /**
@@ -16557,6 +19730,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -16568,6 +19747,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -16778,7 +19968,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["OptionOut.ProtectiveDevice"] | components["schemas"]["OptionOut.Cable"] | components["schemas"]["OptionOut.Joint"])[];
+            pieces: (components["schemas"]["OptionOut.ProtectiveDevice"] | components["schemas"]["OptionOut.Cable"] | components["schemas"]["OptionOut.Joint"] | components["schemas"]["OptionOut.Branch"])[];
             /**
              * Back
              * @default {
@@ -17291,6 +20481,62 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "KeepOption.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["KeepOption.ProtectiveDevice"] | null;
+        };
+        /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
@@ -17342,6 +20588,18 @@ export interface components {
              * @default false
              */
             conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
         };
         /**
          * Charger
@@ -17426,6 +20684,18 @@ export interface components {
              * @example 25
              */
             terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
             /**
              * Full output up to
              * @default 40
@@ -17631,6 +20901,24 @@ export interface components {
              */
             keep_state_of_charge: number;
             /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
              * Weight of cost
              * @default 1
              * @example 1
@@ -17786,6 +21074,9 @@ export interface components {
              *       "margin_v": null,
              *       "lug_mohm": 0.05,
              *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
              *       "rank_margin": 0.5,
@@ -17842,6 +21133,18 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
         };
         /**
          * InheritedCable
@@ -17875,7 +21178,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description A connector, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
          */
         "KeepOption.Joint": {
             /**
@@ -17883,6 +21186,12 @@ export interface components {
              * @enum {string}
              */
             kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
             /**
              * Joint
              * @default joint
@@ -17894,6 +21203,17 @@ export interface components {
              * @example 0.2
              */
             resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
          * Lifter
@@ -18104,7 +21424,7 @@ export interface components {
              * Pieces
              * @default []
              */
-            pieces: (components["schemas"]["KeepOption.ProtectiveDevice"] | components["schemas"]["KeepOption.Cable"] | components["schemas"]["KeepOption.Joint"])[];
+            pieces: (components["schemas"]["KeepOption.ProtectiveDevice"] | components["schemas"]["KeepOption.Cable"] | components["schemas"]["KeepOption.Joint"] | components["schemas"]["KeepOption.Branch"])[];
             /**
              * Back
              * @default {

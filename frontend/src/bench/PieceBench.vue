@@ -4,13 +4,14 @@ import Button from 'primevue/button'
 import Select from 'primevue/select'
 import InputText from 'primevue/inputtext'
 import { computed } from 'vue'
-import type { Cable, Device } from '../api/types'
+import type { Branch, Cable, Device, Joint } from '../api/types'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
-import { GROUPED, INSULATION, METAL, PLACE, SCHOOL, YES_NO } from '../fields/options'
+import TickField from '../fields/TickField.vue'
+import { FEEDS, FORM, GROUPED, INSULATION, METAL, PARALLEL, PLACE, SCHOOL, STRAND, YES_NO } from '../fields/options'
 import { useCatalogue } from '../job/catalogue'
 import { quantity, sizeAside } from '../job/format'
-import { inserted, placed, piecesOf, removed } from '../job/pieces'
+import { inserted, placed, piecesOf, removed, split as cut, type PieceKind } from '../job/pieces'
 import { useJob } from '../job/store'
 
 const emit = defineEmits<{ pick: [place: string] }>()
@@ -22,7 +23,7 @@ const base = computed(() => (at.value ? `${at.value.run}.pieces.${at.value.index
 const run = computed(() => at.value?.run ?? (job.place === 'auxiliary' ? 'delivery' : 'supply'))
 const facts = computed(() => job.pieceFacts.get(job.place))
 const heading = computed(() => {
-  const word = piece.value === null ? (run.value === 'supply' ? 'Supply run' : 'Delivery run') : { cable: 'Cable', device: 'Protective device', joint: 'Joint' }[piece.value.kind ?? 'cable']
+  const word = piece.value === null ? (run.value === 'supply' ? 'Supply run' : 'Delivery run') : { cable: 'Cable', device: 'Protective device', joint: 'Joint', branch: 'Branch' }[piece.value.kind ?? 'cable']
   return piece.value === null ? word : `${word}, ${run.value}`
 })
 const aside = computed(() => (at.value && job.design ? `piece ${at.value.index + 1} of ${piecesOf(job.design, at.value.run).length}` : ''))
@@ -45,7 +46,7 @@ const way = computed({
 })
 const WAYS = [{ value: 'cable', label: 'own cable' }, { value: 'chassis', label: 'chassis' }]
 
-function add(kind: 'cable' | 'device' | 'joint'): void {
+function add(kind: PieceKind): void {
   if (job.design === null) return
   const from = at.value ? job.place : run.value === 'delivery' ? 'charger' : 'start_battery'
   const step = inserted(job.design, from, kind)
@@ -58,6 +59,23 @@ function remove(): void {
   job.change(step.changes)
   emit('pick', step.place)
 }
+function splitIt(): void {
+  const step = job.design && cut(job.design, job.place)
+  if (!step) return
+  job.change(step.changes)
+  emit('pick', step.place)
+}
+const guarded = computed(() => (piece.value as Branch | null)?.device ?? null)
+const tailRatings = computed(() => (catalogue.value?.families.find((item) => item.family === guarded.value?.family)?.ratings_a ?? []).map((value) => ({ value, label: `${value} A` })))
+const tailFamily = computed({
+  get: () => guarded.value?.family ?? null,
+  set: (family: string | null) => {
+    const choices = catalogue.value?.families.find((item) => item.family === family)?.ratings_a ?? []
+    const rating_a = choices.find((item) => item >= (guarded.value?.rating_a ?? 1)) ?? choices.at(-1)
+    job.change([{ path: `${base.value}.device`, value: family === null ? null : { kind: 'device', family, rating_a } }])
+  },
+})
+const tailFamilies = computed(() => [{ value: null, label: 'none of its own' }, ...families.value])
 function rename(event: Event): void {
   job.change([{ path: `${base.value}.name`, value: (event.target as HTMLInputElement).value }], `${base.value}.name`)
 }
@@ -70,6 +88,8 @@ function rename(event: Event): void {
       <Button label="Cable" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('cable')" />
       <Button label="Device" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('device')" />
       <Button label="Joint" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('joint')" />
+      <Button label="Branch" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('branch')" />
+      <Button v-if="piece?.kind === 'cable'" aria-label="Split this cable" title="Split (s)" icon="pi pi-arrows-h" size="small" severity="secondary" variant="text" @click="splitIt" />
       <Button v-if="piece" aria-label="Take this piece out" title="Take out (Delete)" icon="pi pi-trash" size="small" severity="secondary" variant="text" @click="remove" />
     </div>
     <template v-if="piece?.kind === 'cable'">
@@ -80,6 +100,8 @@ function rename(event: Event): void {
       <ChoiceField :path="`${base}.place`" label="Place" :options="PLACE" />
       <ChoiceField :path="`${base}.grouped`" label="Bundle" :options="GROUPED" />
       <ChoiceField :path="`${base}.conduit`" label="In conduit" :options="YES_NO" />
+      <ChoiceField :path="`${base}.parallel`" label="Laid" :options="PARALLEL" />
+      <ChoiceField :path="`${base}.strand`" label="Strands" :options="STRAND" />
       <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span></p>
     </template>
     <template v-else-if="piece?.kind === 'device'">
@@ -91,8 +113,20 @@ function rename(event: Event): void {
     </template>
     <template v-else-if="piece?.kind === 'joint'">
       <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <ChoiceField :path="`${base}.form`" label="Form" :options="FORM" />
       <NumberField :path="`${base}.resistance_mohm`" label="Resistance" unit="mΩ" origin="measured" :step="0.1" />
+      <NumberField :path="`${base}.rating_a`" label="Rating" unit="A" origin="datasheet" fallback="open" :step="5" />
+      <TickField v-if="(piece as Joint).form === 'plug' || (piece as Joint).form === 'connector'" :path="`${base}.keyed`" label="Cannot be mated the wrong way round" />
       <p class="facts muted">An own return has the same joint in it.</p>
+    </template>
+    <template v-else-if="piece?.kind === 'branch'">
+      <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <ChoiceField :path="`${base}.feeds`" label="Feeds" :options="FEEDS" />
+      <NumberField :path="`${base}.current_a`" label="Takes" unit="A" origin="datasheet" :step="0.5" />
+      <ChoiceField :path="`${base}.size`" label="Tail" :options="sizes" />
+      <NumberField :path="`${base}.length_m`" label="Tail, one-way" unit="m" origin="measured" :step="0.1" />
+      <div class="field"><label for="tail-family">Its device</label><Select v-model="tailFamily" input-id="tail-family" :options="tailFamilies" option-label="label" option-value="value" size="small" /></div>
+      <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" label="Rating" :options="tailRatings" />
     </template>
     <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
     <div class="field"><label for="way-back">Return</label><Select v-model="way" input-id="way-back" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
@@ -105,8 +139,8 @@ function rename(event: Event): void {
 <style scoped>
 .piece { padding: 9px 11px; overflow: auto; min-height: 0; }
 .piece :deep(.field) { grid-template-columns: minmax(70px, 1fr) 100px 52px; min-height: 27px; }
-.piece :deep(.field:has(.p-select)), .piece :deep(.field:has(#joint-name)) { grid-template-columns: minmax(70px, 1fr) 158px; }
+.piece :deep(.field:has(.p-select)), .piece :deep(.field:has(#joint-name)), .piece :deep(.field:has(#tail-family)) { grid-template-columns: minmax(70px, 1fr) 158px; }
 .field { display: grid; gap: 6px; align-items: center; min-height: 29px; font-size: 13px; } .field label { color: var(--muted); }
 .facts { font-size: 12.5px; line-height: 1.35; margin: 4px 0; }
-.acts { display: flex; gap: 4px; margin: -2px 0 5px; } .acts :deep(.p-button) { padding: 2px 7px; gap: 4px; font-size: 12.5px; }
+.acts { display: flex; flex-wrap: wrap; gap: 3px; margin: -2px 0 5px; } .acts :deep(.p-button) { padding: 2px 5px; gap: 3px; font-size: 12px; }
 </style>

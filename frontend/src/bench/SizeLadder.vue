@@ -26,10 +26,11 @@ const wide = computed(() => limit.value * 3)
 const share = (percent: number | null) => `${Math.min(100, (100 * (percent ?? wide.value)) / wide.value)}%`
 const aside = computed(() => (ladder.value && rows.value.length ? `limit ${limit.value} % at ${ladder.value.condition.toLowerCase()} · ${number(ladder.value.continuous_a, 'A')} A continuous` : ''))
 
-function choose(row: LadderRow): void {
+function chooseSize(size: string): void {
   const at = placed(job.place)
-  if (at) job.change([{ path: `${at.run}.pieces.${at.index}.size`, value: row.size }])
+  if (at) job.change([{ path: `${at.run}.pieces.${at.index}.size`, value: size }])
 }
+const choose = (row: LadderRow) => { chooseSize(row.size) }
 watch([rows, () => job.place], async () => {
   await nextTick()
   const chosen = body.value?.querySelector<HTMLElement>('tr.chosen')
@@ -43,21 +44,24 @@ watch([rows, () => job.place], async () => {
     <div v-if="rows.length" ref="body" class="scroll">
       <table>
         <thead>
-          <tr><th>size</th><th class="wide">drop against limit</th><th class="num">V</th><th class="num">%</th><th class="num">lowest V<br>at charger</th><th class="num">°C at<br>load</th><th class="num">A in<br>hand</th><th class="num">device</th><th class="num">€</th><th>verdict</th></tr>
+          <tr><th>size</th><th class="wide">drop against limit</th><th class="num">V</th><th class="num">%</th><th class="num">lowest V<br>at charger</th><th class="num">°C at<br>load</th><th class="num">W<br>lost</th><th class="num">A in<br>hand</th><th class="num">device</th><th class="num">€</th><th>verdict</th></tr>
         </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.size" :class="{ chosen: row.chosen }" :data-size="row.size" @click="choose(row)">
             <th scope="row"><button type="button" class="plain" :aria-pressed="row.chosen">{{ row.size }}</button> <span class="muted aside-size">{{ sizeAside(row.system, row.area_mm2) }}</span><span v-if="row.makers" class="makers" title="Where the unit maker's table points">maker</span></th>
             <td class="wide"><span class="track" :class="{ none: row.drop_percent === null }"><span class="fill" :style="{ width: share(row.drop_percent) }" /><span class="mark" :style="{ left: `${100 / 3}%` }" /></span></td>
             <td class="num">{{ number(row.drop_v, 'V') }}</td><td class="num">{{ number(row.drop_percent, '%') }}</td><td class="num">{{ number(row.input_low_v, 'V') }}</td>
-            <td class="num">{{ row.temperature_c !== null && row.temperature_c > 400 ? '>400' : number(row.temperature_c, '°C') }}</td><td class="num">{{ Math.round(row.in_hand_a) }}</td><td class="num">{{ row.device || '–' }}</td><td class="num">{{ Math.round(row.cost) }}</td>
-            <td class="verdict"><span :class="row.verdict === 'note' ? 'good' : row.verdict" aria-hidden="true">{{ GLYPH[row.verdict] }}</span> {{ row.verdict_text }}</td>
+            <td class="num">{{ row.temperature_c !== null && row.temperature_c > 400 ? '>400' : number(row.temperature_c, '°C') }}</td><td class="num">{{ number(row.loss_w, 'W') }}</td><td class="num">{{ Math.round(row.in_hand_a) }}</td><td class="num">{{ row.device || '–' }}</td><td class="num">{{ Math.round(row.cost) }}</td>
+            <td class="verdict"><span :class="row.verdict === 'note' ? 'good' : row.verdict" aria-hidden="true">{{ GLYPH[row.verdict] }}</span> {{ row.verdict_text }}<span v-if="row.window_open === false && row.verdict !== 'stop'" class="window caution" title="No stop threshold fits between rest and the loaded running volts"> window shut</span></td>
           </tr>
         </tbody>
       </table>
     </div>
     <p v-else class="muted empty">{{ cable ? 'Working the sizes out…' : 'Select a cable on the line to see it in every standard size.' }}</p>
-    <p v-if="rows.length" class="foot muted">{{ ladder?.note }}</p>
+    <div v-if="rows.length" class="foot">
+      <p class="suggested"><template v-for="item in ladder?.suggestions ?? []" :key="item.key"><button v-if="item.size" type="button" class="link" :data-suggestion="item.key" @click="chooseSize(item.size)">{{ item.text }}</button><span v-else class="stop">■ {{ item.text }}</span></template></p>
+      <p class="muted">{{ ladder?.note }}</p>
+    </div>
   </section>
 </template>
 
@@ -76,5 +80,5 @@ td { padding: 3px 8px 3px 0; border-bottom: 1px solid var(--hair); white-space: 
 .fill { position: absolute; inset: 0 auto 0 0; background: var(--copper); opacity: 0.75; } .none .fill { background: var(--madder); }
 .mark { position: absolute; top: -4px; bottom: -4px; width: 1.5px; background: var(--ink); }
 @media (max-width: 700px) { .wide, tbody td:nth-of-type(2), thead th:nth-of-type(3), tbody td:nth-of-type(5), thead th:nth-of-type(6), tbody td:nth-of-type(8), thead th:nth-of-type(9) { display: none; } td, thead th { padding-right: 6px; } .aside-size { display: none; } }
-.foot { font-size: 12px; line-height: 1.3; margin-top: 6px; } .empty { font-size: 13px; padding: 24px 0; }
+.foot { font-size: 12px; line-height: 1.3; margin-top: 5px; } .suggested { display: flex; flex-wrap: wrap; gap: 1px 16px; margin-bottom: 2px; } .suggested .link { font-weight: 500; } .window { font-size: 12px; } .empty { font-size: 13px; padding: 24px 0; }
 </style>

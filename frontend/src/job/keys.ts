@@ -1,12 +1,16 @@
 /** The keyboard of the job screen. Keys typed into a field stay with the field. */
 import { useEventListener } from '@vueuse/core'
+import type { PieceKind } from './pieces'
 
 export interface KeyActions {
   walk: (by: 1 | -1) => void
   step: (by: 1 | -1) => void
   enter: () => void
   escape: () => void
-  insert: () => void
+  insert: (kind: PieceKind) => void
+  split: () => void
+  shift: (by: 1 | -1) => void
+  stretch: (metres: number) => void
   remove: () => void
   stage: (number: number) => void
   condition: () => void
@@ -37,6 +41,11 @@ export function useKeys(actions: KeyActions): void {
       actions.escape()
       return
     }
+    if (event.altKey && !event.ctrlKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight') && !typing(event.target)) {
+      event.preventDefault()
+      actions.shift(event.key === 'ArrowRight' ? 1 : -1)
+      return
+    }
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return
     const onLine = event.target instanceof Element && event.target.closest('[role=listbox]') !== null
     const action: (() => void) | undefined = {
@@ -45,7 +54,15 @@ export function useKeys(actions: KeyActions): void {
       ArrowUp: () => { actions.step(1) },
       ArrowDown: () => { actions.step(-1) },
       Enter: onLine ? actions.enter : undefined,
-      Insert: actions.insert,
+      Insert: () => { actions.insert('cable') },
+      d: () => { actions.insert('device') },
+      j: () => { actions.insert('joint') },
+      b: () => { actions.insert('branch') },
+      s: actions.split,
+      '.': () => { actions.stretch(0.1) },
+      ',': () => { actions.stretch(-0.1) },
+      '>': () => { actions.stretch(1) },
+      '<': () => { actions.stretch(-1) },
       Delete: actions.remove,
       c: actions.condition,
       w: actions.working,

@@ -110,7 +110,7 @@ export const useJob = defineStore('job', () => {
 
   /** Change the design in one step that undo takes back as one; typing in one field counts as one step. */
   function change(changes: readonly Change[], mergeAs = ''): void {
-    if (design.value === null) return
+    if (design.value === null || changes.length === 0) return
     remember(mergeAs)
     let next = design.value
     for (const item of changes) next = setAt(next, item.path, item.value)

@@ -49,6 +49,10 @@ watch([() => job.place, layout], () => {
   if (at.x0 < box.scrollLeft || at.x1 > box.scrollLeft + box.clientWidth) box.scrollLeft = at.x - box.clientWidth / 2
 }, { flush: 'post' })
 const faulty = computed(() => new Map([...job.faults.values()].map((item) => [item.path.split('.').slice(0, 3).join('.').replace('.pieces', ''), item.message])))
+function stretch(place: string, length_m: number): void {
+  const [run, index] = place.split('.')
+  job.change([{ path: `${run}.pieces.${index}.length_m`, value: length_m }], `stretch.${place}`)
+}
 const heads = computed(() => {
   const figures = found.value?.figures ?? {}
   const key = job.condition === 'parked' ? 'idle' : job.condition
@@ -88,7 +92,7 @@ const heads = computed(() => {
         <LineCurves :lines="found.conditions" :chosen="job.condition" :layout="layout" :scale="scale" :design="design" :top="TOP" :bottom="BOTTOM" />
         <LineThresholds v-if="design.charger" :wake="found.wake" :layout="layout" :scale="scale" :system-v="systemV" :top="TOP" :bottom="BOTTOM" />
         <LinePins :findings="found.findings" :layout="layout" :scale="scale" :line="line" :system-v="systemV" :auxiliary-v="auxiliaryV" :top="TOP" :bottom="BOTTOM" @pick="emit('pick', $event.replace('.back', '.0'))" />
-        <LineRail :layout="layout" :design="design" :selected="job.place" :y="RAIL_Y" :faulty="faulty" @pick="emit('pick', $event)" />
+        <LineRail :layout="layout" :design="design" :selected="job.place" :y="RAIL_Y" :faulty="faulty" @pick="emit('pick', $event)" @stretch="stretch" />
         <LineReturn :line="line" :layout="layout" :y="RETURN_Y" :height="24" />
       </svg>
       <p v-else class="loading muted" role="status">Working the path out…</p>

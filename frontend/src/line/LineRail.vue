@@ -1,10 +1,29 @@
 <script setup lang="ts">
 /** The path itself: one symbol a station or piece, each a control. */
-import type { Design, Cable, Device, Joint } from '../api/types'
+import { useEventListener } from '@vueuse/core'
+import { ref } from 'vue'
+import type { Branch, Design, Cable, Device, Joint } from '../api/types'
 import type { Layout, Station } from './geometry'
 
 const props = defineProps<{ layout: Layout; design: Design; selected: string; y: number; faulty: Map<string, string> }>()
-const emit = defineEmits<{ pick: [place: string] }>()
+const emit = defineEmits<{ pick: [place: string]; stretch: [place: string, length_m: number] }>()
+
+/** The end of a cable, dragged along the line, sets its length. */
+const dragged = ref<{ place: string; from: number; length_m: number; perPixel: number } | null>(null)
+function grab(event: PointerEvent, station: Station): void {
+  const length_m = Number((station.piece as Cable).length_m)
+  if (!Number.isFinite(length_m)) return
+  event.preventDefault()
+  event.stopPropagation()
+  dragged.value = { place: station.place, from: event.clientX, length_m, perPixel: Math.max(length_m, 1) / (station.x1 - station.x0) }
+}
+useEventListener(window, 'pointermove', (event: PointerEvent) => {
+  const held = dragged.value
+  if (held === null) return
+  const wanted = held.length_m + (event.clientX - held.from) * held.perPixel
+  emit('stretch', held.place, Math.min(60, Math.max(0.1, Math.round(wanted * 10) / 10)))
+})
+useEventListener(window, 'pointerup', () => { dragged.value = null })
 
 const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
 const PLACE: Record<string, string> = { cabin: 'cabin', under_floor: 'under floor', engine_bay: 'engine bay' }
@@ -17,8 +36,9 @@ function title(station: Station): string {
     case 'start_battery': return 'Start battery'
     case 'charger': return charger?.name ?? 'no unit yet'
     case 'auxiliary': return auxiliary?.name || 'Auxiliary'
-    case 'cable': { const cable = station.piece as Cable; return station.x1 - station.x0 > 74 ? `${cable.size} · ${cable.length_m} m` : cable.size }
+    case 'cable': { const cable = station.piece as Cable; const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''; return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${cable.length_m} m` : `${many}${cable.size}` }
     case 'device': return `${(station.piece as Device).rating_a} A`
+    case 'branch': return (station.piece as Branch).name || 'branch'
     default: return (station.piece as Joint).name || 'joint'
   }
 }
@@ -31,6 +51,7 @@ function detail(station: Station): string {
     case 'auxiliary': return `${auxiliary?.capacity_ah} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`
     case 'cable': { const cable = station.piece as Cable; return station.x1 - station.x0 > 74 ? `${PLACE[cable.place ?? 'cabin']}${cable.conduit ? ', conduit' : ''}` : `${cable.length_m} m` }
     case 'device': return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''
+    case 'branch': return `${(station.piece as Branch).current_a} A off`
     default: return `${(station.piece as Joint).resistance_mohm} mΩ`
   }
 }
@@ -70,7 +91,13 @@ const key = (station: Station) => station.place
       <template v-else-if="station.kind === 'device'">
         <rect :x="station.x - 13" :y="y - 7" width="26" height="14" class="body" /><path :d="`M${station.x - 13} ${y}h26`" class="thin" />
       </template>
-      <path v-else-if="station.kind === 'cable'" :d="`M${station.x0 + 7} ${y}H${station.x1 - 7}`" class="cable" :stroke-width="thickness(station)" />
+      <template v-else-if="station.kind === 'cable'">
+        <path :d="`M${station.x0 + 7} ${y}H${station.x1 - 7}`" class="cable" :stroke-width="thickness(station)" />
+        <rect v-if="station.place === selected" :x="station.x1 - 13" :y="y - 12" width="10" height="24" rx="2" class="grip" @pointerdown="grab($event, station)"><title>drag to set the length</title></rect>
+      </template>
+      <template v-else-if="station.kind === 'branch'">
+        <circle :cx="station.x" :cy="y" r="4" class="joint" /><path :d="`M${station.x} ${y}V${y - 20}m-4 4l4 -5l4 5`" class="thin" /><rect v-if="(station.piece as Branch).device" :x="station.x - 4" :y="y - 14" width="8" height="9" class="body" />
+      </template>
       <circle v-else-if="station.kind === 'joint'" :cx="station.x" :cy="y" r="4.5" class="joint" />
       <template v-else>
         <rect :x="station.x0" :y="y - 20" :width="station.x1 - station.x0" height="40" rx="2" class="body" />
@@ -91,6 +118,8 @@ const key = (station: Station) => station.place
 .body { fill: var(--panel); stroke: var(--ink); stroke-width: 1.6; }
 .thin { stroke: var(--ink); stroke-width: 1.2; fill: none; }
 .cable { stroke: var(--copper); stroke-linecap: round; } .teal .cable { stroke: var(--teal); }
+
+.grip { fill: var(--panel); stroke: var(--copper); stroke-width: 1.6; cursor: ew-resize; touch-action: none; } .teal .grip { stroke: var(--teal); }
 .joint { fill: var(--ink); }
 .picked { fill: var(--copper-wash); stroke: var(--copper); stroke-width: 1.6; } .teal .picked { fill: var(--teal-wash); stroke: var(--teal); }
 .station:focus-visible .picked { stroke-width: 3; }

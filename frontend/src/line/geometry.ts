@@ -3,7 +3,7 @@ import type { ConditionLine, Design, Piece, RunName, WakeBands } from '../api/ty
 
 export interface Station {
   place: string
-  kind: 'alternator' | 'start_battery' | 'device' | 'cable' | 'joint' | 'charger' | 'auxiliary'
+  kind: 'alternator' | 'start_battery' | 'device' | 'cable' | 'joint' | 'branch' | 'charger' | 'auxiliary'
   x0: number
   x1: number
   x: number
@@ -18,7 +18,7 @@ export interface Layout {
   byPlace: Map<string, Station>
 }
 
-const WEIGHT = { alternator: 78, start_battery: 96, device: 70, cable: 140, joint: 58, charger: 118, auxiliary: 100 } as const
+const WEIGHT = { alternator: 78, start_battery: 96, device: 70, cable: 140, joint: 58, branch: 66, charger: 118, auxiliary: 100 } as const
 const LEFT = 44
 const RIGHT = 52
 
@@ -46,7 +46,7 @@ export function layOut(design: Design, width: number, selected: string): Layout 
   return { stations, width: x + RIGHT, byPlace: new Map(stations.map((item) => [item.place, item])) }
 }
 
-function kindOf(piece: Piece): 'device' | 'cable' | 'joint' {
+function kindOf(piece: Piece): 'device' | 'cable' | 'joint' | 'branch' {
   return piece.kind ?? 'cable'
 }
 function shortCable(piece: Piece | null): boolean {

@@ -12,7 +12,7 @@ import ToComeBench from '../bench/ToComeBench.vue'
 import WakeBench from '../bench/WakeBench.vue'
 import { useCatalogue } from '../job/catalogue'
 import { useKeys } from '../job/keys'
-import { inserted, removed, stepped } from '../job/pieces'
+import { inserted, removed, shifted, split, stepped, stretched } from '../job/pieces'
 import { useJob } from '../job/store'
 import LevelLine from '../line/LevelLine.vue'
 import FindingsPanel from '../parts/FindingsPanel.vue'
@@ -77,7 +77,10 @@ useKeys({
   step: (by) => { if (job.design && catalogue.value) job.change(stepped(job.design, catalogue.value, job.place, by)) },
   enter: () => { const bench = /^(supply|delivery)\./.test(job.place) ? 'run' : BENCH_FOR[job.place]; if (bench && bench !== stage.value) go(bench); void nextTick(() => { window.setTimeout(() => document.querySelector<HTMLElement>('.bench input, .bench [role=combobox]')?.focus()) }) },
   escape: () => { document.querySelector<SVGElement>(`[data-place="${job.place}"]`)?.focus() },
-  insert: () => { if (job.design) act(inserted(job.design, job.place, 'cable')) },
+  insert: (kind) => { if (job.design) act(inserted(job.design, job.place, kind)) },
+  split: () => { if (job.design) act(split(job.design, job.place)) },
+  shift: (by) => { if (job.design) act(shifted(job.design, job.place, by)) },
+  stretch: (metres) => { if (job.design) job.change(stretched(job.design, job.place, metres), `stretch.${job.place}`) },
   remove: () => { if (job.design) act(removed(job.design, job.place)) },
   stage: (number) => { const to = STAGES[number - 1]; if (to) go(to) },
   condition: () => { const all = job.assessment?.conditions ?? []; const at = all.findIndex((item) => item.key === job.condition); job.condition = all[(at + 1) % all.length]?.key ?? 'idle' },

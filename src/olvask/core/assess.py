@@ -8,10 +8,12 @@ from olvask.core.ledger import Ledger
 from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import judge_activation
+from olvask.core.rules.branches import judge_branches, judge_joints, judge_parallel, judge_selectivity
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.inherited import judge_inherited
 from olvask.core.rules.match import judge_match
 from olvask.core.rules.protect import judge_devices, judge_empty
+from olvask.core.rules.socket import judge_socket
 from olvask.core.rules.survey import assumed, judge_readings
 from olvask.core.rules.thresholds import hold_voltage, ladder_bands, set_thresholds
 
@@ -35,7 +37,12 @@ def assess(design: Design) -> Assessment:
     ruler, link = judge_match(design, solved, ledger, hold_v)
     judge_runs(design, solved, ledger, hold_v)
     pieces = judge_cables(design, solved, ledger, hold_v)
-    judge_devices(design, solved, ledger, hold_v)
+    guards = judge_devices(design, solved, ledger, hold_v)
+    judge_branches(design, ledger)
+    judge_joints(design, solved, ledger, hold_v)
+    judge_parallel(design, ledger)
+    judge_selectivity(design, ledger)
+    judge_socket(design, solved, ledger, hold_v)
     judge_inherited(design, solved, ledger, hold_v)
     judge_empty(design, solved, ledger, hold_v)
     judge_activation(design, solved, thresholds, ledger)
@@ -49,6 +56,7 @@ def assess(design: Design) -> Assessment:
         conditions=tuple(_line(state, solved, design) for state in (solved.parked, *solved.running)),
         worst=solved.worst.key,
         pieces=pieces,
+        guards=guards,
         wake=wake,
         ruler=ruler,
         link=link,
@@ -94,8 +102,9 @@ def _walk(run: RunState, name: str, start_v: float, return_start_mv: float, back
     volts, return_mv = start_v, return_start_mv
     pieces = []
     for index, piece in enumerate(run.pieces):
-        leave_v = volts - run.current_a * piece.out_ohm
-        leave_mv = return_mv + back_sign * run.current_a * piece.back_ohm * 1000
+        through_a = run.current_a + piece.extra_a
+        leave_v = volts - through_a * piece.out_ohm
+        leave_mv = return_mv + back_sign * through_a * piece.back_ohm * 1000
         pieces.append(
             LinePiece(
                 place=f"{name}.{index}",
@@ -113,7 +122,7 @@ def _line(state: ConditionState, solved: Solved, design: Design) -> ConditionLin
     drawn, output = state.drawn, solved.output
     source_v = state.source.regulated_v
     post_v = drawn.post_v if drawn is not None else source_v
-    flowing = state.run.carrying(drawn.current_a if drawn is not None else 0.0)
+    flowing = state.run if drawn is not None else state.run.without_branches().carrying(0.0)
     supply = (
         LinePiece(place="alternator", enter_v=source_v, exit_v=source_v, return_enter_mv=0, return_exit_mv=0),
         LinePiece(place="start_battery", enter_v=post_v, exit_v=post_v, return_enter_mv=0, return_exit_mv=0),
@@ -123,12 +132,12 @@ def _line(state: ConditionState, solved: Solved, design: Design) -> ConditionLin
     charging = drawn is not None and output is not None
     if output is not None and charging:
         # Against the auxiliary negative the charger's own negative lies below by the return's drop.
-        return_mv = output.run.current_a * output.run.back_ohm * 1000
+        return_mv = sum((output.run.current_a + piece.extra_a) * piece.back_ohm for piece in output.run.pieces) * 1000
         delivery = _walk(output.run, "delivery", output.terminal_v - return_mv / 1000, return_mv, -1)
         auxiliary_v = output.battery_v
     else:
         auxiliary_v = _resting_auxiliary_v(design)
-        still = solved.output.run.carrying(0.0) if solved.output else RunState.of((), 0.0)
+        still = solved.output.run.without_branches().carrying(0.0) if solved.output else RunState.of((), 0.0)
         delivery = _walk(still, "delivery", auxiliary_v, 0.0, -1)
     return ConditionLine(
         key=state.key,

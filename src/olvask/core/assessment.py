@@ -156,6 +156,24 @@ class Ruler:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class GuardFacts:
+    """One protective device against everything it is held to."""
+
+    place: str
+    label: str
+    rating_a: float
+    least_a: Annotated[float, Field(description="1.25 times the continuous current")]
+    ceiling_a: Annotated[float | None, Field(description="smallest ampacity it guards; none where it guards no cable")]
+    system_v: float
+    voltage_v: float
+    prospective_a: float
+    interrupt_a: float
+    fault_multiple: Annotated[float | None, Field(description="far-end short over the rating; none for a branch tail")]
+    holder_m: Annotated[float | None, Field(description="bare cable between post and holder; none where not at a post")]
+    verdict: Level | Literal["good"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LinkContrast:
     """A link without a charger over the same cables: plain, and with timed rests."""
 
@@ -186,6 +204,7 @@ class Assessment(Said):
     conditions: tuple[ConditionLine, ...]
     worst: Literal["parked", "idle", "cruise", "low"] = Field(description="running condition with the lowest terminals")
     pieces: tuple[PieceFacts, ...]
+    guards: tuple[GuardFacts, ...]
     wake: WakeBands
     ruler: Ruler
     link: LinkContrast | None = Field(description="none where no link could join the batteries")
@@ -210,6 +229,11 @@ class LadderRow:
     temperature_c: float | None
     ampacity_a: float
     in_hand_a: Annotated[float, Field(description="ampacity less continuous current, by the chosen school")]
+    loss_w: Annotated[float | None, Field(description="lost in the whole run at full current, hot idle")]
+    window_open: Annotated[
+        bool | None, Field(description="whether the stop window survives it; none without voltage detection")
+    ]
+    years_cost: Annotated[float | None, Field(description="€ over ten years: the cable and the energy lost in it")]
     device: Annotated[str, Field(description="device that protects it; empty where none fits")]
     enters_terminal: bool
     cost: Annotated[float, Field(description="€ for this piece, own return included")]
@@ -217,6 +241,15 @@ class LadderRow:
     verdict_text: str
     chosen: bool
     makers: Annotated[bool, Field(description="where the unit maker's table points")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suggestion:
+    """A size worth looking at, and why."""
+
+    key: Literal["smallest", "value", "stock", "maker"]
+    size: str
+    text: str
 
 
 class SizeLadder(Said):
@@ -227,6 +260,7 @@ class SizeLadder(Said):
     continuous_a: float | None
     condition: str
     rows: tuple[LadderRow, ...]
+    suggestions: tuple[Suggestion, ...]
     note: str
 
 
@@ -289,3 +323,70 @@ class Comparison(Said):
     names: tuple[str, ...]
     differences: tuple[ComparedRow, ...]
     consequences: tuple[ComparedRow, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ConductorEnd:
+    """One end of a conductor: where it goes and what is crimped on it."""
+
+    at: str
+    kind: str
+    torque_nm: float | None
+    torque_lb_in: float | None
+    heat_shrink_mm: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutConductor:
+    """One length of cable to cut, with both its ends."""
+
+    id: str
+    place: str
+    size: str
+    metal: str
+    length_m: float
+    cut_m: Annotated[float, Field(description="measured path and slack, rounded up")]
+    ends: tuple[ConductorEnd, ConductorEnd]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrumUse:
+    """What is cut off one drum, or has to be bought."""
+
+    drum: str
+    size: str
+    in_stock: bool
+    length_m: float
+    cuts: tuple[str, ...]
+    used_m: float
+    left_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Part:
+    """One line of the parts list; price for one, in €."""
+
+    what: str
+    detail: str
+    count: float
+    unit: str
+    price: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Label:
+    """A label for one end of a conductor."""
+
+    conductor: str
+    end: str
+    lines: tuple[str, ...]
+
+
+class Buying(Said):
+    """From the design to the bench."""
+
+    conductors: tuple[CutConductor, ...]
+    drums: tuple[DrumUse, ...]
+    parts: tuple[Part, ...]
+    total: float
+    labels: tuple[Label, ...]

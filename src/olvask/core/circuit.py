@@ -14,7 +14,7 @@ from typing import Literal
 
 from olvask.core.catalogue import ampacity_table, chemistries, conductor, device, regulations
 from olvask.core.figure import Input
-from olvask.core.model import Cable, ChassisReturn, Design, Piece, ProtectiveDevice, Run
+from olvask.core.model import Branch, Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run
 from olvask.core.physics.alternator import Draw, Source, draw
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.conductors import METAL_FACTOR, resistance_ohm
@@ -240,19 +240,20 @@ def ampacity(cable: Cable, school: str) -> tuple[float, str]:
         cable_ambient_c(cable),
         cable.grouped,
         cable.metal,
+        cable.parallel,
     )
 
 
 @lru_cache(maxsize=4096)
 def _ampacity(
-    size: str, school: str, insulation_c: int, ambient_c: float, grouped: int, metal: str
+    size: str, school: str, insulation_c: int, ambient_c: float, grouped: int, metal: str, parallel: int
 ) -> tuple[float, str]:
     table = ampacity_table()[size, school]
     usable = [limit for limit in table if limit <= insulation_c]
     table_c = max(usable) if usable else min(table)
     amps, source = table[table_c]
     factor = ambient_factor(insulation_c, table_c, ambient_c) * GROUP_FACTOR[grouped]
-    return amps * factor / METAL_FACTOR[metal] ** 0.5, f"{source}, {table_c} °C column"
+    return amps * parallel * factor / METAL_FACTOR[metal] ** 0.5, f"{source}, {table_c} °C column"
 
 
 @dataclass(slots=True)
@@ -262,6 +263,7 @@ class PieceState:
     out_ohm: float
     back_ohm: float
     temperature_c: float | None
+    extra_a: float = 0.0  # what branches add to the run's own current here; negative where they take from it
 
 
 @dataclass(slots=True)
@@ -283,6 +285,13 @@ class RunState:
         """The same run, as warm as it is, with another current."""
         return RunState(self.pieces, current_a, self.out_ohm, self.back_ohm)
 
+    def without_branches(self) -> RunState:
+        """The same run with nothing taken off it."""
+        if not any(piece.extra_a for piece in self.pieces):
+            return self
+        still = tuple(PieceState(piece.out_ohm, piece.back_ohm, piece.temperature_c) for piece in self.pieces)
+        return RunState(still, self.current_a, self.out_ohm, self.back_ohm)
+
     @property
     def loop_ohm(self) -> float:
         """Out and back [Ω]."""
@@ -290,8 +299,20 @@ class RunState:
 
     @property
     def drop_v(self) -> float:
-        """Drop out and back [V]."""
-        return self.loop_ohm * self.current_a
+        """Drop out and back [V], branches counted."""
+        return self.loop_ohm * self.current_a + self.branch_v
+
+    @property
+    def branch_v(self) -> float:
+        """Drop that branches cause along the unit's way [V]."""
+        return sum([piece.extra_a * (piece.out_ohm + piece.back_ohm) for piece in self.pieces if piece.extra_a])
+
+    @property
+    def loss_w(self) -> float:
+        """Heat in the run [W]."""
+        if not any(piece.extra_a for piece in self.pieces):
+            return self.loop_ohm * self.current_a**2
+        return sum((piece.out_ohm + piece.back_ohm) * (self.current_a + piece.extra_a) ** 2 for piece in self.pieces)
 
 
 def chassis_ohm(run: Run) -> float:
@@ -311,34 +332,63 @@ def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: boo
     size = conductor(cable.size)
     hindrance = surface_hindrance(cable)
     per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
-    celsius = conductor_c(current_a, per_m, size.area_mm2, cable_ambient_c(cable), hindrance, guess_c)
+    each_a = current_a / cable.parallel
+    celsius = conductor_c(each_a, per_m, size.area_mm2, cable_ambient_c(cable), hindrance, guess_c)
     ohm = resistance_ohm(size.resistance_20c_ohm_per_km, cable.length_m, celsius, cable.metal) + 2 * lug_ohm
+    ohm /= cable.parallel
     return PieceState(ohm, ohm if own_return else 0.0, celsius)
 
 
-def run_state(run: Run, current_a: float, lug_mohm: float, near: RunState | None = None) -> RunState:
+def branch_currents(run: Run, supply: bool) -> tuple[float, ...]:
+    """What branches add to the run's own current at each piece [A].
+
+    Args:
+        run: the run.
+        supply: whether it is the supply run, whose current reaches a branch before the unit's input; on the
+            delivery run a branch takes its current from what goes on to the battery.
+    """
+    taken = [piece.current_a if isinstance(piece, Branch) else 0.0 for piece in run.pieces]
+    extra: list[float] = []
+    so_far = 0.0
+    for amps in taken:
+        so_far += amps
+        extra.append(sum(taken) - so_far + amps if supply else -so_far)
+    return tuple(extra)
+
+
+def run_state(
+    run: Run, current_a: float, lug_mohm: float, near: RunState | None = None, supply: bool = True
+) -> RunState:
     """Resistances and temperatures of a run carrying `current_a` [A].
 
     Args:
         run: the run.
-        current_a: current through every piece [A].
+        current_a: current of the unit, through every piece [A].
         lug_mohm: resistance of each crimped and bolted cable end [mΩ].
         near: the same run at a similar current, a start for the temperatures.
+        supply: whether it is the supply run; says which side of a branch carries its current.
 
     A chassis return is shared out over the outgoing pieces by cable length, for drawing; with no
     cable it sits at the last piece.
     """
     own = not isinstance(run.back, ChassisReturn)
+    branched = any(isinstance(piece, Branch) for piece in run.pieces)
+    extras = branch_currents(run, supply) if branched else ()
     states: list[PieceState] = []
     for index, piece in enumerate(run.pieces):
+        extra_a = extras[index] if branched else 0.0
         if isinstance(piece, Cable):
             guess_c = near.pieces[index].temperature_c if near is not None else None
-            states.append(_cable_state(piece, current_a, lug_mohm / 1000, own, guess_c))
+            state = _cable_state(piece, current_a + extra_a, lug_mohm / 1000, own, guess_c)
+            state.extra_a = extra_a
+            states.append(state)
         elif isinstance(piece, ProtectiveDevice):
-            states.append(PieceState(device(piece.family, piece.rating_a).resistance_ohm, 0.0, None))
-        else:
+            states.append(PieceState(device(piece.family, piece.rating_a).resistance_ohm, 0.0, None, extra_a))
+        elif isinstance(piece, Joint):
             ohm = piece.resistance_mohm / 1000
-            states.append(PieceState(ohm, ohm if own else 0.0, None))
+            states.append(PieceState(ohm, ohm if own else 0.0, None, extra_a))
+        else:
+            states.append(PieceState(0.0, 0.0, None, extra_a))
     if not own:
         states = _spread_chassis(run.pieces, states, chassis_ohm(run))
     return RunState.of(states, current_a)
@@ -352,7 +402,7 @@ def _spread_chassis(pieces: tuple[Piece, ...], states: list[PieceState], ohm: fl
     if total_m == 0:
         return [*states[:-1], replace(states[-1], back_ohm=ohm)]
     return [
-        PieceState(state.out_ohm, ohm * length / total_m, state.temperature_c)
+        PieceState(state.out_ohm, ohm * length / total_m, state.temperature_c, state.extra_a)
         for state, length in zip(states, lengths, strict=True)
     ]
 
@@ -431,7 +481,7 @@ def _output(design: Design, facts: Facts) -> Output | None:
     if unit is None:
         return None
     current_a, derating = full_output_a(design, facts)
-    run = run_state(design.delivery, current_a, design.choices.lug_mohm)
+    run = run_state(design.delivery, current_a, design.choices.lug_mohm, supply=False)
     battery_v = float(facts.absorption.value)
     terminal_v = battery_v + run.drop_v
     return Output(current_a, terminal_v, battery_v, run, terminal_v * current_a / unit.efficiency, derating)
@@ -471,7 +521,7 @@ def _condition(
     if power_w <= 0:
         return ConditionState(key, label, source, None, state.carrying(0.0), False)
     try:
-        drawn = draw(source, state.loop_ohm, power_w)
+        drawn = _draw(source, state, power_w)
         earlier: tuple[float, float] | None = None
         for _ in range(ROUNDS):
             carried_a, drawn_a = state.current_a, drawn.current_a
@@ -488,6 +538,12 @@ def _condition(
     return ConditionState(key, label, source, drawn, state.carrying(drawn.current_a), False)
 
 
+def _draw(source: Source, state: RunState, power_w: float) -> Draw:
+    """The unit's draw through a run, its branches reckoned with."""
+    extra_a = state.pieces[0].extra_a if state.pieces else 0.0
+    return draw(source, state.loop_ohm, power_w, extra_a, state.branch_v)
+
+
 def _warmed(
     design: Design, source: Source, power_w: float, near: RunState, currents_a: tuple[float, float]
 ) -> tuple[RunState, Draw]:
@@ -495,10 +551,10 @@ def _warmed(
     first_a, second_a = currents_a
     state = run_state(design.supply, first_a, design.choices.lug_mohm, near)
     try:
-        return state, draw(source, state.loop_ohm, power_w)
+        return state, _draw(source, state, power_w)
     except Collapse:
         state = run_state(design.supply, second_a, design.choices.lug_mohm, near)
-        return state, draw(source, state.loop_ohm, power_w)
+        return state, _draw(source, state, power_w)
 
 
 def solve(
@@ -526,5 +582,5 @@ def solve(
             running.append(state)
     rest_v = facts.rest_high_v
     still = Source(rest_v, 0.0, None, rest_v, 0.0)
-    parked = ConditionState("parked", "Parked", still, None, still_run, False)
+    parked = ConditionState("parked", "Parked", still, None, still_run.without_branches(), False)
     return Solved(facts, output, parked, tuple(running))

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from xml.sax.saxutils import escape
 
 from olvask.core.catalogue import chemistries, device
-from olvask.core.model import Cable, Design, Joint, OwnReturn, Piece, ProtectiveDevice, Run
+from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, Piece, ProtectiveDevice, Run
 
 INK, COPPER, TEAL, MUTED = "#20262B", "#A4552A", "#2B6A70", "#676B6B"
 TOP_Y, BACK_Y, HEIGHT = 56, 184, 210
@@ -119,6 +119,16 @@ def _piece(sheet: _Sheet, piece: Piece, colour: str) -> None:
         sheet.line(middle - 18, TOP_Y, middle + 18, TOP_Y)
         sheet.text(middle, TOP_Y + 24, f"{piece.rating_a:g} A", 10.5, bold=True)
         sheet.text(middle, TOP_Y + 37, item.label, 9.5, MUTED)
+        sheet.x += DEVICE_W + GAP
+    elif isinstance(piece, Branch):
+        middle = sheet.x + DEVICE_W / 2
+        sheet.parts.append(f'<circle cx="{middle:.1f}" cy="{TOP_Y}" r="4" fill="{INK}"/>')
+        sheet.line(middle, TOP_Y, middle, TOP_Y - 24, colour)
+        if piece.device is not None:
+            sheet.box(middle - 5, TOP_Y - 20, 10, 14)
+        sheet.text(middle, TOP_Y - 28, piece.name, 9.5, bold=True)
+        guard = "no device" if piece.device is None else f"{piece.device.rating_a:g} A"
+        sheet.text(middle, TOP_Y + 24, f"{piece.size}, {guard}", 9.5, MUTED)
         sheet.x += DEVICE_W + GAP
     else:
         middle = sheet.x + JOINT_W / 2

@@ -10,7 +10,7 @@ from importlib.resources import as_file, files
 from olvask.core.assessment import Assessment
 from olvask.core.catalogue import device
 from olvask.core.figure import show
-from olvask.core.model import Cable, Design, Joint, OwnReturn
+from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
 from olvask.documents.schematic import schematic_svg
 
 SHOWN_FINDINGS = 5
@@ -129,7 +129,7 @@ def _parts(design: Design) -> list[tuple[str, str]]:
             if isinstance(piece, Cable):
                 count = "2 × " if isinstance(run.back, OwnReturn) else ""
                 rows.append((f"{name}: {piece.size}", f"{count}{piece.length_m:g} m"))
-            elif not isinstance(piece, Joint):
+            elif isinstance(piece, ProtectiveDevice):
                 rows.append((f"{name}: {device(piece.family, piece.rating_a).label}", f"{piece.rating_a:g} A"))
     return rows
 

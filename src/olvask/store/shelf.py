@@ -21,6 +21,7 @@ from olvask.core.model.shelf import (
     ShelfItem,
     sample_items,
 )
+from olvask.core.rules.buying import Drum
 from olvask.core.rules.cost import Prices
 from olvask.store.jobs import utc_now
 from olvask.store.schema import ShelfRow
@@ -81,14 +82,20 @@ class ShelfStore:
         """Alternators in use."""
         return [item.item for item in self.all("alternators", retired=False) if isinstance(item.item, ShelfAlternator)]
 
+    def cables(self) -> list[ShelfCable]:
+        """Drums in use."""
+        return [found.item for found in self.all("cables", retired=False) if isinstance(found.item, ShelfCable)]
+
+    def drums(self) -> list[Drum]:
+        """Drums with a known length in stock."""
+        return [Drum(item.id, item.size, item.stock_m) for item in self.cables() if item.stock_m]
+
     def prices(self) -> Prices:
         """The workshop's own prices of cables and devices in use; of two drums or makes alike, the cheaper."""
         cables: dict[str, float] = {}
         rated: dict[tuple[str, float], float] = {}
-        for found in self.all("cables", retired=False):
-            if isinstance(found.item, ShelfCable):
-                size = found.item.size
-                cables[size] = min(found.item.price_per_m, cables.get(size, found.item.price_per_m))
+        for drum in self.cables():
+            cables[drum.size] = min(drum.price_per_m, cables.get(drum.size, drum.price_per_m))
         for found in self.all("devices", retired=False):
             if isinstance(found.item, ShelfDevice):
                 key = (found.item.family, found.item.rating_a)

@@ -9,15 +9,17 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from olvask.core.assess import STAGES, assess
-from olvask.core.assessment import Assessment, Comparison, SizeLadder, WeekPicture
+from olvask.core.assessment import Assessment, Buying, Comparison, SizeLadder, WeekPicture
 from olvask.core.catalogue import conductors, devices
 from olvask.core.model import Alternator, Design, Vehicle
+from olvask.core.rules.buying import buying
 from olvask.core.rules.compare import compare
 from olvask.core.rules.rank import fit_unit, rank_units
 from olvask.core.rules.size_ladder import size_ladder
 from olvask.core.rules.unknowns import unknowns
 from olvask.core.simulate.week import week_of
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
+from olvask.documents.schedules import WRITERS, labels_pdf
 from olvask.documents.schematic import schematic_svg
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.store.jobs import Heading, Job, JobStore
@@ -25,6 +27,7 @@ from olvask.store.shelf import NoSuchItem
 from olvask.web import body
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import (
+    BuyingIn,
     CatalogueOut,
     CompareIn,
     FamilyOut,
@@ -112,7 +115,9 @@ def assess_design(design: Design) -> Response:
 @api.output(SizeLadder)
 def ladder(asked: LadderIn) -> Response:
     """Judge one cable in every standard size."""
-    return answer_json(size_ladder(asked.design, asked.place))
+    shelf = stores().shelf
+    stock = {item.size for item in shelf.cables() if item.stock_m is None or item.stock_m > 0}
+    return answer_json(size_ladder(asked.design, asked.place, shelf.prices(), stock))
 
 
 @api.post("/match")
@@ -280,6 +285,34 @@ def revisions(job_id: int) -> Response:
 def revision(job_id: int, version: int) -> Response:
     """One revision of a job."""
     return answer_json(JobOut.of(_store().get(job_id, version)))
+
+
+def _bought(job: Job) -> Buying:
+    shelf = stores().shelf
+    return buying(job.design, job.heading.code or f"job {job.id}", shelf.drums(), shelf.prices())
+
+
+@api.post("/buying")
+@api.input(BuyingIn, arg_name="asked")
+@api.output(Buying)
+def buying_list(asked: BuyingIn) -> Response:
+    """Conductors with their ends, cuts off the drums, parts and labels of a design."""
+    shelf = stores().shelf
+    return answer_json(buying(asked.design, asked.code, shelf.drums(), shelf.prices()))
+
+
+@api.get("/jobs/<int:job_id>/<any(cuts, parts, labels):what>.csv")
+def schedule(job_id: int, what: str) -> Response:
+    """The cut list, the parts or the labels of a job as CSV."""
+    job = _store().get(job_id)
+    return Response(WRITERS[what](_bought(job)), mimetype="text/csv", headers=_attached(job, f"{what}.csv"))
+
+
+@api.get("/jobs/<int:job_id>/labels.pdf")
+def labels(job_id: int) -> Response:
+    """Labels for both ends of every conductor, to print and cut."""
+    job = _store().get(job_id)
+    return Response(labels_pdf(_bought(job)), mimetype="application/pdf", headers=_attached(job, "labels.pdf"))
 
 
 def _attached(job: Job, ending: str) -> dict[str, str]:

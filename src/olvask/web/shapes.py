@@ -142,6 +142,13 @@ class LadderIn(Described):
     design: Design
 
 
+class BuyingIn(Described):
+    """A design to cut and buy for."""
+
+    code: str = Field("", title="Job number", max_length=40)
+    design: Design
+
+
 class Verdicts(Out):
     """Every unit of the shelf judged."""
 

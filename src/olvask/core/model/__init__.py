@@ -11,7 +11,7 @@
 from olvask.core.model.battery import AuxiliaryBattery, Block, Management
 from olvask.core.model.charger import Behaviour, Charger
 from olvask.core.model.design import Activation, Choices, Design, Distances, Mount, Provenance
-from olvask.core.model.run import Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
+from olvask.core.model.run import Branch, Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
 from olvask.core.model.vehicle import (
     Alternator,
     Chassis,
@@ -34,6 +34,7 @@ __all__ = [
     "AuxiliaryBattery",
     "Behaviour",
     "Block",
+    "Branch",
     "Cable",
     "Charger",
     "Chassis",

@@ -46,6 +46,8 @@ class Charger(Described):
     output_min_v: float = quantity("Lowest output setting", "V", gt=0, le=80, example=12.0)
     output_max_v: float = quantity("Highest output setting", "V", gt=0, le=80, example=15.0)
     terminal_max_mm2: float = quantity("Terminal takes up to", "mm²", gt=0, le=300, example=25)
+    terminal_stud: Literal["", "M4", "M5", "M6", "M8", "M10"] = Field("", title="Terminal stud, none for a clamp")
+    terminal_torque_nm: float | None = quantity("Terminal torque", "N·m", default=None, gt=0, le=100, example=4)
     rated_ambient_c: float = quantity("Full output up to", "°C", default=40.0, ge=-20, le=100, example=40)
     derating_percent_per_k: float = quantity("Derating above it", "%/K", default=2.5, ge=0, le=100, example=2.5)
     dual_input: Literal["none", "priority", "split"] = Field("none", title="Second (solar) input")

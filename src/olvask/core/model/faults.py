@@ -53,7 +53,7 @@ def label_of(model: type[BaseModel], path: str) -> str:
     return field.title if field is not None and field.title else steps[-1].replace("_", " ")
 
 
-UNION_TAGS = {"device", "cable", "joint", "chassis"}
+UNION_TAGS = {"device", "cable", "joint", "branch", "chassis"}
 
 
 def _without_tags(path: tuple[int | str, ...]) -> tuple[int | str, ...]:

@@ -39,6 +39,8 @@ class Cable(Described):
         1, title="Circuits laid together", ge=1, le=6, json_schema_extra={"unit": "circuits", "example": 2}
     )
     conduit: bool = Field(False, title="In conduit")
+    parallel: int = Field(1, title="Cables in parallel", ge=1, le=4, json_schema_extra={"unit": "cables", "example": 2})
+    strand: Literal["class_5", "class_2"] = Field("class_5", title="Strands")
 
     @field_validator("size")
     @classmethod
@@ -47,14 +49,46 @@ class Cable(Described):
 
 
 class Joint(Described):
-    """A connector, bus bar or bolted joint in the outgoing conductor (and in an own return)."""
+    """A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return)."""
 
     kind: Literal["joint"] = "joint"
+    form: Literal["joint", "bus_bar", "connector", "plug"] = Field("joint", title="Form")
     name: str = Field("joint", title="Joint", max_length=40)
     resistance_mohm: float = quantity("Resistance", "mΩ", default=0.2, ge=0, le=1000, example=0.2)
+    rating_a: float | None = quantity("Rating", "A", default=None, gt=0, le=2000, example=50)
+    keyed: bool = Field(True, title="Cannot be mated the wrong way round")
 
 
-Piece = Annotated[ProtectiveDevice | Cable | Joint, Field(discriminator="kind")]
+class Branch(Described):
+    """Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it."""
+
+    kind: Literal["branch"] = "branch"
+    feeds: Literal["unit", "fan", "signal", "sense", "load"] = Field("load", title="What it feeds")
+    name: str = Field("branch", title="Branch", max_length=40)
+    current_a: float = quantity("Takes", "A", default=0.0, ge=0, le=500, example=1.5)
+    size: str = Field("1.5 mm²", title="Tail size", max_length=20)
+    length_m: float = quantity("Tail, one-way", "m", default=1.0, gt=0, le=60, example=1.0)
+    insulation_c: Literal[70, 75, 90, 105, 125] = Field(90, title="Insulation")
+    ambient_c: float | None = quantity("Ambient there", "°C", default=None, ge=-40, le=120, example=40)
+    device: ProtectiveDevice | None = Field(None, title="Device of the tail")
+
+    @field_validator("size")
+    @classmethod
+    def _size_is_standard(cls, value: str) -> str:
+        return standard_size(value)
+
+    def cable(self) -> Cable:
+        """The tail as a cable."""
+        return Cable(
+            size=self.size,
+            length_m=self.length_m,
+            insulation_c=self.insulation_c,
+            ambient_c=self.ambient_c,
+            place="cabin",
+        )
+
+
+Piece = Annotated[ProtectiveDevice | Cable | Joint | Branch, Field(discriminator="kind")]
 
 
 class OwnReturn(Described):

@@ -36,13 +36,15 @@ class Draw:
     alternator_limited: bool
 
 
-def draw(source: Source, run_ohm: float, power_w: float) -> Draw:
+def draw(source: Source, run_ohm: float, power_w: float, extra_a: float = 0.0, extra_v: float = 0.0) -> Draw:
     """Solve a constant-power load on `source` through a run.
 
     Args:
         source: the start side in this condition.
         run_ohm: supply run, both ways [Ω].
         power_w: input power of the charger [W].
+        extra_a: what branches take off the run besides [A].
+        extra_v: drop those branches cause along the charger's way [V].
 
     Raises:
         Collapse: the power cannot be carried.
@@ -50,13 +52,15 @@ def draw(source: Source, run_ohm: float, power_w: float) -> Draw:
     Up to its limit the alternator holds its voltage less the sag; beyond it the start battery
     supplies the rest and the voltage falls to what the battery holds.
     """
-    terminal_v = constant_power_volts(source.regulated_v, source.sag_ohm + run_ohm, power_w)
+    open_v = source.regulated_v - source.sag_ohm * extra_a - extra_v
+    terminal_v = constant_power_volts(open_v, source.sag_ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
-    if source.available_a is None or current_a <= source.available_a:
-        return Draw(source.regulated_v - current_a * source.sag_ohm, terminal_v, current_a, False)
+    total_a = current_a + extra_a
+    if source.available_a is None or total_a <= source.available_a:
+        return Draw(source.regulated_v - total_a * source.sag_ohm, terminal_v, current_a, False)
     # The alternator gives a fixed current: a battery EMF lifted by that current through its resistance.
     held_v = min(source.battery_v, source.regulated_v) + source.available_a * source.battery_ohm
-    terminal_v = constant_power_volts(held_v, source.battery_ohm + run_ohm, power_w)
+    open_v = held_v - source.battery_ohm * extra_a - extra_v
+    terminal_v = constant_power_volts(open_v, source.battery_ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
-    post_v = held_v - current_a * source.battery_ohm
-    return Draw(post_v, terminal_v, current_a, True)
+    return Draw(held_v - (current_a + extra_a) * source.battery_ohm, terminal_v, current_a, True)

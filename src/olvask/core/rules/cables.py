@@ -13,6 +13,7 @@ from olvask.core.circuit import (
     RunState,
     Solved,
     ampacity,
+    branch_currents,
     cable_ambient_c,
     run_state,
     solve,
@@ -219,7 +220,10 @@ def _run_figures(design: Design, solved: Solved, ledger: Ledger, run: RunName) -
         drop_v,
         "V",
         formula="I · R",
-        working=f"{state.current_a:.1f} A · {state.loop_ohm * 1000:.2f} mΩ"
+        working=(
+            f"{state.current_a:.1f} A · {state.loop_ohm * 1000:.2f} mΩ"
+            + (f" + {state.branch_v:.3f} V by branches" if state.branch_v else "")
+        )
         if flowing
         else "the run cannot carry the power",
         inputs=[f"{run}.resistance_mohm"],
@@ -250,10 +254,11 @@ def _run_figures(design: Design, solved: Solved, ledger: Ledger, run: RunName) -
     ledger.figure(
         f"{run}.loss_w",
         f"Lost in the {run} run",
-        None if drop_v is None else drop_v * state.current_a,
+        None if drop_v is None else state.loss_w,
         "W",
-        formula="I² · R",
-        working=f"({state.current_a:.1f} A)² · {state.loop_ohm * 1000:.2f} mΩ",
+        formula="Σ I² · R",
+        working=f"({state.current_a:.1f} A)² · {state.loop_ohm * 1000:.2f} mΩ"
+        + (", branches counted" if state.branch_v else ""),
         inputs=[f"{run}.resistance_mohm"],
         source="Joule's law",
     )
@@ -291,7 +296,7 @@ def _judge_drop(design: Design, solved: Solved, ledger: Ledger, run: RunName) ->
         "run",
         f"{run}.{index}",
         f"{RUN_LABEL[run]} drops {percent:.1f} %",
-        f"{state.drop_v:.2f} V over the run against a limit of {limit:g} %. {consequence}{state.drop_v * state.current_a:.0f} W are lost in it.",
+        f"{state.drop_v:.2f} V over the run against a limit of {limit:g} %. {consequence}{state.loss_w:.0f} W are lost in it.",
         lambda: [
             grow(design, run, index, drop_within(limit, run, solved), f"to stay within {limit:g} %"),
             way_out(f"Hold {_rounded_up(percent)} % on this job", ("choices.drop_percent", _rounded_up(percent)))
@@ -367,10 +372,11 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
         described = run_of(design, run)
         state = state_of(solved, run, solved.worst)
         hot = run_state(described, amps, design.choices.lug_mohm) if run == "supply" and amps > 0 else state
+        extras = branch_currents(described, run == "supply")
         for index, (piece, now, held) in enumerate(zip(described.pieces, state.pieces, hot.pieces, strict=True)):
             place = f"{run}.{index}"
             ohm = now.out_ohm + now.back_ohm
-            drop_v = state.current_a * ohm
+            drop_v = (state.current_a + now.extra_a) * ohm
             if not isinstance(piece, Cable):
                 facts.append(PieceFacts(place=place, drop_v=drop_v, resistance_mohm=ohm * 1000))
                 continue
@@ -384,11 +390,11 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
                     ambient_c=cable_ambient_c(piece),
                     ampacity_a=limit_a,
                     table_source=source,
-                    continuous_a=amps,
+                    continuous_a=amps + extras[index],
                 )
             )
             if amps > 0:
-                _judge_cable(design, ledger, run, index, amps, limit_a, held.temperature_c or 0.0)
+                _judge_cable(design, ledger, run, index, amps + extras[index], limit_a, held.temperature_c or 0.0)
         _judge_terminal(design, ledger, run)
     return tuple(facts)
 

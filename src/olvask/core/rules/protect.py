@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from olvask.core.assessment import WayOut
+from olvask.core.assessment import GuardFacts, WayOut
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
-from olvask.core.circuit import RunName, Solved, ampacity, run_state
+from olvask.core.circuit import RunName, Solved, ampacity, branch_currents, run_state
 from olvask.core.ledger import Ledger, way_out
-from olvask.core.model import Cable, Design, ProtectiveDevice
+from olvask.core.model import Branch, Cable, Design, ProtectiveDevice
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.revise import with_cable
 from olvask.core.rules.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of
@@ -38,6 +38,11 @@ def guarded_ampacity_a(design: Design, run: RunName, index: int) -> float | None
     return min(amps, default=None)
 
 
+def through_branches_a(design: Design, run: RunName, index: int) -> float:
+    """What branches add to the run's own current at the piece at `index` [A]; never less than nothing."""
+    return max(0.0, branch_currents(run_of(design, run), run == "supply")[index])
+
+
 def prospective_a(design: Design, run: RunName, index: int) -> float:
     """Prospective short-circuit current [A] at the device at `index`, cold path from the post."""
     described = run_of(design, run)
@@ -50,7 +55,7 @@ def prospective_a(design: Design, run: RunName, index: int) -> float:
     return prospective_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
 
 
-def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: float) -> Device:
+def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: float, school: str = "fuse") -> Device:
     """Device for a place: smallest rating, then lowest price.
 
     Args:
@@ -58,6 +63,7 @@ def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: floa
         ceiling_a: ampacity of the smallest cable behind it [A].
         nominal_v: system voltage, nominal [V].
         short_a: prospective short-circuit current there [A].
+        school: "breaker" wants a resettable device where one breaks that short circuit; the others a fuse.
 
     Raises:
         NoStandardSize: no standard device lies between 1.25 times the current and the ceiling and
@@ -74,7 +80,8 @@ def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: floa
         raise NoStandardSize(
             f"no device between {CONTINUOUS_FACTOR * amps:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and {short_a:.0f} A short circuit"
         )
-    return min(fitting, key=lambda item: (item.rating_a, item.price))
+    wanted = [item for item in fitting if item.resettable == (school == "breaker")]
+    return min(wanted or fitting, key=lambda item: (item.rating_a, item.price))
 
 
 def _device_change(item: Device) -> dict[str, object]:
@@ -83,12 +90,14 @@ def _device_change(item: Device) -> dict[str, object]:
 
 def fit_device(design: Design, solved: Solved, run: RunName, index: int, hold_v: float) -> WayOut | None:
     """Way out for the device at `index`: another device, or the cable grown until one fits."""
-    amps = continuous_a(design, solved, run, hold_v)
+    amps = continuous_a(design, solved, run, hold_v) + through_branches_a(design, run, index)
     nominal_v = battery_side(design, run)[2]
     short_a = prospective_a(design, run, index)
     ceiling_a = guarded_ampacity_a(design, run, index)
     try:
-        found = suitable_device(amps, ceiling_a if ceiling_a is not None else 1e9, nominal_v, short_a)
+        found = suitable_device(
+            amps, ceiling_a if ceiling_a is not None else 1e9, nominal_v, short_a, design.choices.protection_school
+        )
     except NoStandardSize:
         return _grow_and_fit(design, run, index, amps, nominal_v, short_a)
     return way_out(f"Use {found.label} {found.rating_a:g} A", (f"{run}.pieces.{index}", _device_change(found)))
@@ -115,7 +124,9 @@ def _grow_and_fit(
         if not changed:
             continue
         try:
-            found = suitable_device(amps, guarded_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a)
+            found = suitable_device(
+                amps, guarded_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a, design.choices.protection_school
+            )
         except NoStandardSize:
             continue
         return way_out(
@@ -126,8 +137,8 @@ def _grow_and_fit(
     return None
 
 
-def judge_devices(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> None:
-    """Judge protection of both runs.
+def judge_devices(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> tuple[GuardFacts, ...]:
+    """Judge protection of both runs; facts of every device.
 
     Args:
         design: the design.
@@ -135,6 +146,7 @@ def judge_devices(design: Design, solved: Solved, ledger: Ledger, hold_v: float)
         ledger: where figures and findings go.
         hold_v: lowest voltage the unit keeps working at [V].
     """
+    facts: list[GuardFacts] = []
     for run in RUNS:
         described = run_of(design, run)
         if not any(isinstance(piece, Cable) for piece in described.pieces):
@@ -142,7 +154,35 @@ def judge_devices(design: Design, solved: Solved, ledger: Ledger, hold_v: float)
         _judge_presence(design, solved, ledger, run, hold_v)
         for index, piece in enumerate(described.pieces):
             if isinstance(piece, ProtectiveDevice):
-                _judge_device(design, solved, ledger, run, index, piece, hold_v)
+                facts.append(_judge_device(design, solved, ledger, run, index, piece, hold_v))
+            elif isinstance(piece, Branch) and piece.device is not None:
+                facts.append(_tail_facts(design, run, index, piece, piece.device))
+    return tuple(facts)
+
+
+def _tail_facts(design: Design, run: RunName, index: int, piece: Branch, guard: ProtectiveDevice) -> GuardFacts:
+    item, nominal_v = device(guard.family, guard.rating_a), battery_side(design, run)[2]
+    return GuardFacts(
+        place=f"{run}.{index}",
+        label=f"{piece.name}: {item.label}",
+        rating_a=item.rating_a,
+        least_a=CONTINUOUS_FACTOR * piece.current_a,
+        ceiling_a=ampacity(piece.cable(), design.choices.ampacity_school)[0],
+        system_v=SYSTEM_MAX_V[nominal_v],
+        voltage_v=item.voltage_v,
+        prospective_a=prospective_a(design, run, index),
+        interrupt_a=item.interrupt_a(nominal_v),
+        fault_multiple=None,
+        holder_m=None,
+        verdict="good",
+    )
+
+
+def _bare_m(design: Design, run: RunName, index: int) -> float:
+    """Cable between the battery's post and the device at `index` [m]."""
+    pieces = run_of(design, run).pieces
+    before = pieces[:index] if run == "supply" else pieces[index + 1 :]
+    return sum(piece.length_m for piece in before if isinstance(piece, Cable))
 
 
 def _judge_presence(design: Design, solved: Solved, ledger: Ledger, run: RunName, hold_v: float) -> None:
@@ -245,10 +285,11 @@ def _device_figures(
 
 def _judge_device(
     design: Design, solved: Solved, ledger: Ledger, run: RunName, index: int, piece: ProtectiveDevice, hold_v: float
-) -> None:
+) -> GuardFacts:
     item = device(piece.family, piece.rating_a)
     place = f"{run}.{index}"
-    amps = continuous_a(design, solved, run, hold_v)
+    amps = continuous_a(design, solved, run, hold_v) + through_branches_a(design, run, index)
+    before = len(ledger.findings)
     ceiling_a = guarded_ampacity_a(design, run, index)
     nominal_v = battery_side(design, run)[2]
     short_a = prospective_a(design, run, index)
@@ -297,12 +338,40 @@ def _judge_device(
             f"{short_a:.0f} A prospective; it breaks up to {item.interrupt_a(nominal_v):.0f} A at {nominal_v} V.",
             remedy.once,
         )
-    _judge_fault_current(design, solved, ledger, run, index, item)
+    if (
+        design.choices.protection_school == "breaker"
+        and not item.resettable
+        and _bare_m(design, run, index) <= HOLDER_M
+    ):
+        ledger.finding(
+            f"protect.school.{place}",
+            "note",
+            "run",
+            place,
+            "A fuse, where breakers are the school",
+            f"{name}: no breaker of this rating stands the {short_a:.0f} A short circuit, or none is chosen. An isolator beside it.",
+        )
+    multiple = _judge_fault_current(design, solved, ledger, run, index, item)
+    levels = [found.level for found in ledger.findings[before:]]
+    return GuardFacts(
+        place=place,
+        label=item.label,
+        rating_a=item.rating_a,
+        least_a=least_a,
+        ceiling_a=ceiling_a,
+        system_v=SYSTEM_MAX_V[nominal_v],
+        voltage_v=item.voltage_v,
+        prospective_a=short_a,
+        interrupt_a=item.interrupt_a(nominal_v),
+        fault_multiple=multiple,
+        holder_m=_bare_m(design, run, index),
+        verdict="stop" if "stop" in levels else "caution" if "caution" in levels else "good",
+    )
 
 
 def _judge_fault_current(
     design: Design, solved: Solved, ledger: Ledger, run: RunName, index: int, item: Device
-) -> None:
+) -> float:
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
     loop_ohm = state_of(solved, run, solved.worst).loop_ohm
     volts = open_circuit_v(chemistry, 0.5, nominal_v)
@@ -328,6 +397,7 @@ def _judge_fault_current(
             f"A short at the far end draws {fault_a:.0f} A, {multiple:.1f} times the {item.rating_a:g} A rating; "
             f"{design.choices.fault_multiple:g} times is held to. More copper or a smaller device.",
         )
+    return multiple
 
 
 FIRST_LAY_M = 3.0
@@ -371,7 +441,13 @@ def _first_lay(design: Design, solved: Solved, run: RunName, hold_v: float) -> W
             continue
         cable = Cable(size=size.size, length_m=FIRST_LAY_M)
         try:
-            found = suitable_device(amps, ampacity(cable, design.choices.ampacity_school)[0], nominal_v, short_a)
+            found = suitable_device(
+                amps,
+                ampacity(cable, design.choices.ampacity_school)[0],
+                nominal_v,
+                short_a,
+                design.choices.protection_school,
+            )
         except NoStandardSize:
             continue
         pieces = [_device_change(found), cable.model_dump(mode="json")]

@@ -15,7 +15,7 @@ from olvask.core.circuit import Facts, Solved, gather, solve
 from olvask.core.ledger import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.activate import judge_activation
+from olvask.core.rules.activate import ENABLE_FOR, judge_activation, signals_at_hand
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.rules.energy import net_driving_a
@@ -176,7 +176,7 @@ def _weigh(design: Design, facts: Facts, paths: Paths, unit: Charger) -> _Usable
 
 def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: float | None) -> Fitted:
     """Lay both runs for the unit and judge the whole; the stop window is given up where no size opens it."""
-    trimmed = design.model_copy(update={"charger": unit, "current_limit_a": setting_a})
+    trimmed = _startable(design.model_copy(update={"charger": unit, "current_limit_a": setting_a}), unit)
     current_a = design.units * min(setting_a or unit.output_a, _derated_a(facts, unit))
     limit_v = design.choices.drop_percent / 100
     absorption_v = float(facts.absorption.value)
@@ -194,6 +194,18 @@ def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: f
         supply, _ = paths.supply.choose(held_a, carried_a, CLOSE * relaxed_ohm, unit.terminal_max_mm2)
     candidate = trimmed.model_copy(update={"supply": supply, "delivery": delivery})
     return _judged(candidate, facts, unit, installed_price(candidate, paths.supply.prices))
+
+
+def _startable(design: Design, unit: Charger) -> Design:
+    """The design started in a way this unit knows: as chosen, else by a signal the vehicle has."""
+    methods = design.activation.methods
+    if all(ENABLE_FOR[method] in unit.enables for method in methods):
+        return design
+    known = tuple(method for method in methods if ENABLE_FOR[method] in unit.enables)
+    instead = known or tuple(signals_at_hand(design)[:1])
+    if not instead:
+        return design
+    return design.model_copy(update={"activation": design.activation.model_copy(update={"methods": instead})})
 
 
 def _derated_a(facts: Facts, unit: Charger) -> float:

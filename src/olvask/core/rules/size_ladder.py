@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from typing import Literal
 
-from olvask.core.assessment import LadderRow, Level, SizeLadder
-from olvask.core.catalogue import Conductor, NoStandardSize, conductors
+from olvask.core.assessment import LadderRow, Level, SizeLadder, Suggestion
+from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductors
 from olvask.core.circuit import RunName, Solved, ampacity, solve
 from olvask.core.ledger import Ledger
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
@@ -19,10 +20,19 @@ from olvask.core.rules.cables import (
     state_of,
     terminal_index,
 )
-from olvask.core.rules.protect import battery_side, guarded_ampacity_a, prospective_a, suitable_device
+from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
+from olvask.core.rules.protect import (
+    battery_side,
+    guarded_ampacity_a,
+    prospective_a,
+    suitable_device,
+    through_branches_a,
+)
 from olvask.core.rules.thresholds import Thresholds, hold_voltage, set_thresholds
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
+YEARS, WEEKS = 10, 48
+TYPICAL_H = 400.0  # at full current in a year, when driving is not surveyed
 
 
 class NotACable(ValueError):
@@ -45,12 +55,16 @@ def find_cable(design: Design, place: str) -> tuple[RunName, int, Cable]:
     raise NotACable(f"{place!r} is not a cable of this design; name one such as supply.1")
 
 
-def size_ladder(design: Design, place: str) -> SizeLadder:
-    """Judge one cable of `design` in every standard size.
+def size_ladder(
+    design: Design, place: str, prices: Prices = CATALOGUE_PRICES, stock: Container[str] = ()
+) -> SizeLadder:
+    """Judge one cable of `design` in every standard size, and suggest some.
 
     Args:
         design: the design.
         place: which cable, such as "supply.1".
+        prices: the workshop's own prices.
+        stock: sizes that stand on the shelf.
 
     Raises:
         NotACable: no cable stands there.
@@ -59,7 +73,12 @@ def size_ladder(design: Design, place: str) -> SizeLadder:
     unit = design.charger
     solved = solve(design)
     like = solved if run == "supply" else None
-    rows = [_row(design, run, index, size, like) for size in conductors() if size.area_mm2 >= LEAST_LADDER_MM2]
+    hours = charging_hours(design, solved)
+    rows = [
+        _row(design, run, index, size, like, prices, hours)
+        for size in conductors()
+        if size.area_mm2 >= LEAST_LADDER_MM2
+    ]
     amps = None
     if unit is not None:
         amps = continuous_a(design, solved, run, hold_voltage(design, set_thresholds(design, solved)))
@@ -69,11 +88,72 @@ def size_ladder(design: Design, place: str) -> SizeLadder:
         continuous_a=amps,
         condition=solved.running[0].label,
         rows=tuple(rows),
-        note=_note(design, run, index, rows, present),
+        suggestions=_suggestions(design, run, rows, present, stock, hours),
+        note=_note(design, present),
     )
 
 
-def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved | None) -> LadderRow:
+def charging_hours(design: Design, solved: Solved) -> float:
+    """Hours at full current over ten years: what the day needs, at most what it drives; a typical figure when unknown."""
+    use, output = design.use, solved.output
+    if use.drive_h is None or output is None or output.current_a <= 0:
+        return YEARS * TYPICAL_H
+    daily = solved.facts.daily
+    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
+    needed_h = use.drive_h / 2 if daily is None else float(daily.value) / efficiency / output.current_a
+    return YEARS * WEEKS * use.drive_days * min(use.drive_h, needed_h)
+
+
+def _suggestions(
+    design: Design, run: RunName, rows: list[LadderRow], present: Cable, stock: Container[str], hours: float
+) -> tuple[Suggestion, ...]:
+    unit = design.charger
+    passing = [row for row in rows if row.verdict in ("good", "note")]
+    if unit is None:
+        return ()
+    found: list[Suggestion] = []
+    if not passing:
+        return (
+            Suggestion(
+                key="smallest",
+                size="",
+                text="No size passes here: shorten the way, turn the unit down, or lay its run anew.",
+            ),
+        )
+    least = passing[0]
+    found.append(
+        Suggestion(key="smallest", size=least.size, text=f"Smallest that passes: {least.size}, {least.cost:.0f} €")
+    )
+    valued = [row for row in passing if row.years_cost is not None]
+    if valued:
+        best = min(valued, key=lambda row: row.years_cost or 0.0)
+        found.append(
+            Suggestion(
+                key="value",
+                size=best.size,
+                text=f"Best over ten years: {best.size}, {best.years_cost:.0f} € with the energy lost in {hours:.0f} h",
+            )
+        )
+    held = next((row for row in passing if row.size in stock), None)
+    if held is not None:
+        found.append(Suggestion(key="stock", size=held.size, text=f"On the shelf: {held.size}"))
+    makers = unit.maker_cable_mm2
+    if run == "supply" and makers is not None:
+        theirs = next((row for row in rows if row.makers), None)
+        size = theirs.size if theirs is not None else ""
+        if least.area_mm2 < makers:
+            why = f"one size for every length; at {present.length_m:g} m {least.size} already passes. Following it does no harm but cost"
+        elif least.area_mm2 > makers:
+            why = f"too thin here: it knows neither these {present.length_m:g} m nor this alternator"
+        else:
+            why = "the same as ours"
+        found.append(Suggestion(key="maker", size=size, text=f"The maker's table: {makers:g} mm², {why}"))
+    return tuple(found)
+
+
+def _row(
+    design: Design, run: RunName, index: int, size: Conductor, like: Solved | None, prices: Prices, hours: float
+) -> LadderRow:
     candidate = with_cable(design, run, index, size.size)
     piece = run_of(candidate, run).pieces[index]
     if not isinstance(piece, Cable):
@@ -84,7 +164,7 @@ def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved
     ledger = Ledger(verdicts_only=True)
     facts = judge_cables(candidate, solved, ledger, hold_v)
     here = next(fact for fact in facts if fact.place == f"{run}.{index}")
-    amps = continuous_a(candidate, solved, run, hold_v)
+    amps = continuous_a(candidate, solved, run, hold_v) + through_branches_a(candidate, run, index)
     limit_a = ampacity(piece, candidate.choices.ampacity_school)[0]
     unit = candidate.charger
     enters = unit is None or size.area_mm2 <= unit.terminal_max_mm2
@@ -98,6 +178,17 @@ def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved
     both = 2 if isinstance(run_of(candidate, run).back, OwnReturn) else 1
     if level == "good" and at_terminal and not enters:
         level, text = "note", "joint + tail"
+    cost = prices.per_m(size.size) * piece.length_m * both * piece.parallel
+    run_now = state_of(solved, run, idle)
+    loss_w = years_cost = None
+    if flowing and unit is not None:
+        loss_w = run_now.loss_w
+        own = run_now.pieces[index]
+        here_w = (own.out_ohm + own.back_ohm) * (run_now.current_a + own.extra_a) ** 2
+        years_cost = cost + here_w / 1000 * hours * candidate.choices.energy_price
+    window_open = None
+    if run == "supply" and "voltage" in candidate.activation.methods and unit is not None:
+        window_open = thresholds.stop_high_v is not None and thresholds.stop_high_v >= thresholds.floor_v
     return LadderRow(
         size=size.size,
         system="awg" if size.system == "awg" else "metric",
@@ -110,7 +201,10 @@ def _row(design: Design, run: RunName, index: int, size: Conductor, like: Solved
         in_hand_a=limit_a - amps,
         device=device_text,
         enters_terminal=enters or not at_terminal,
-        cost=round(size.price_per_m * piece.length_m * both, 2),
+        cost=round(cost, 2),
+        loss_w=loss_w,
+        window_open=window_open,
+        years_cost=years_cost,
         verdict=level,
         verdict_text=text,
         chosen=size.size == _present(design, run, index),
@@ -167,14 +261,9 @@ def _verdict(
     return "good", "passes"
 
 
-def _note(design: Design, run: RunName, index: int, rows: list[LadderRow], present: Cable) -> str:
+def _note(design: Design, present: Cable) -> str:
     unit = design.charger
     if unit is None:
         return "Choose a unit in Match to see drop and verdicts."
     school = "enclosed-wiring" if design.choices.ampacity_school == "enclosed" or present.conduit else "free-air"
-    note = f"{unit.name} takes up to {unit.terminal_max_mm2:g} mm². Ampacity: {school} tables, IEC 60364-5-52 for mm², NFPA 70 for AWG."
-    good = next((row for row in rows if row.verdict in ("good", "note")), None)
-    makers = unit.maker_cable_mm2
-    if run == "supply" and makers is not None and good is not None and good.area_mm2 < makers:
-        note += f" The maker's table points to {makers:g} mm²: one size for every length; at {present.length_m:g} m {good.size} already passes."
-    return note
+    return f"{unit.name} takes up to {unit.terminal_max_mm2:g} mm². Ampacity: {school} tables, IEC 60364-5-52 for mm², NFPA 70 for AWG."

@@ -1,0 +1,80 @@
+"""What goes to the bench: cut list, parts and labels as CSV, labels as a sheet to print."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from importlib.resources import as_file, files
+
+from olvask.core.assessment import Buying, ConductorEnd
+
+
+def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(header)
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def _number(value: float | None, digits: int) -> str:
+    return "" if value is None else f"{value:.{digits}f}"
+
+
+def _end(end: ConductorEnd) -> list[str]:
+    return [end.at, end.kind, _number(end.torque_nm, 1), _number(end.torque_lb_in, 0), _number(end.heat_shrink_mm, 1)]
+
+
+def cuts_csv(found: Buying) -> str:
+    """One row a conductor: both lengths, its drum, and both ends with torque in N·m and lb·in."""
+    drum_of = {cut: use.drum for use in found.drums for cut in use.cuts}
+    side = ("at", "fitting", "torque_nm", "torque_lb_in", "heat_shrink_mm")
+    header = ["conductor", "size", "metal", "length_m", "cut_m", "drum"]
+    header += [f"{letter}_{name}" for letter in "ab" for name in side]
+    rows = [
+        [cut.id, cut.size, cut.metal, f"{cut.length_m:g}", f"{cut.cut_m:g}", drum_of.get(cut.id, "")]
+        + _end(cut.ends[0])
+        + _end(cut.ends[1])
+        for cut in found.conductors
+    ]
+    return _csv(header, rows)
+
+
+def parts_csv(found: Buying) -> str:
+    """One row a part: count, unit, price of one and of all in €."""
+    rows = [
+        [part.what, part.detail, f"{part.count:g}", part.unit, f"{part.price:.2f}", f"{part.count * part.price:.2f}"]
+        for part in found.parts
+    ]
+    return _csv(["part", "detail", "count", "unit", "price_each", "price"], rows)
+
+
+def labels_csv(found: Buying) -> str:
+    """One row a label, for a label printer."""
+    return _csv(
+        ["conductor", "end", "line_1", "line_2", "line_3"],
+        [[label.conductor, label.end, *label.lines] for label in found.labels],
+    )
+
+
+WRITERS: Mapping[str, Callable[[Buying], str]] = {"cuts": cuts_csv, "parts": parts_csv, "labels": labels_csv}
+
+
+def labels_pdf(found: Buying) -> bytes:
+    """Typeset the labels as a sheet of flags to print, cut and fold round the cable."""
+    import typst
+
+    data = {"labels": [label.lines for label in found.labels]}
+    package = files("olvask.documents")
+    with as_file(package.joinpath("labels.typ")) as template, as_file(package.joinpath("fonts")) as fonts:
+        pdf = typst.compile(
+            str(template),
+            font_paths=[str(fonts)],
+            ignore_system_fonts=True,
+            sys_inputs={"data": json.dumps(data, ensure_ascii=False)},
+        )
+    if not isinstance(pdf, bytes):
+        raise TypeError("a one-document sheet was expected")
+    return pdf
