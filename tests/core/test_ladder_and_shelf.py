@@ -87,7 +87,9 @@ def test_makers_table_is_marked_and_answered() -> None:
     )
     ladder = size_ladder(job, "supply.1")
     assert [row.size for row in ladder.rows if row.makers] == ["35 mm²"]
-    assert "already passes" in ladder.note
+    said = {item.key: item for item in ladder.suggestions}
+    assert said["maker"].size == "35 mm²"
+    assert "already passes" in said["maker"].text
 
 
 @pytest.mark.parametrize("place", ["supply.0", "supply.9", "charger", "delivery", "supply.-1", "supply.x", ""])

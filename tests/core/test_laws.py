@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from typing import Any
 
 from hypothesis import HealthCheck, given, settings
@@ -33,6 +34,30 @@ def cables(draw: st.DrawFn) -> dict[str, Any]:
         "place": draw(st.sampled_from(["cabin", "under_floor", "engine_bay"])),
         "grouped": draw(st.integers(1, 4)),
         "conduit": draw(st.booleans()),
+        "parallel": draw(st.sampled_from([1, 1, 1, 1, 2])),
+    }
+
+
+@st.composite
+def between(draw: st.DrawFn) -> dict[str, Any]:
+    """A plug or a branch to stand among the cables."""
+    if draw(st.booleans()):
+        rating_a = draw(st.none() | st.floats(10.0, 120.0))
+        return {
+            "kind": "joint",
+            "form": "plug",
+            "name": "plug",
+            "resistance_mohm": draw(st.floats(0.1, 4.0)),
+            "rating_a": rating_a,
+        }
+    guard = draw(st.none() | st.sampled_from([5.0, 10.0, 15.0, 20.0, 30.0]))
+    return {
+        "kind": "branch",
+        "name": "tail",
+        "current_a": draw(st.floats(0.0, 15.0)),
+        "size": draw(st.sampled_from(SIZES[:8])),
+        "length_m": draw(st.floats(0.1, 4.0)),
+        "device": None if guard is None else {"kind": "device", "family": "blade", "rating_a": guard},
     }
 
 
@@ -40,6 +65,8 @@ def cables(draw: st.DrawFn) -> dict[str, Any]:
 def runs(draw: st.DrawFn, supply: bool) -> dict[str, Any]:
     """A run with a device at its battery more often than not."""
     pieces: list[dict[str, Any]] = draw(st.lists(cables(), min_size=1, max_size=3))
+    if draw(st.integers(0, 3)) == 0:
+        pieces.insert(draw(st.integers(0, len(pieces) - 1)), draw(between()))
     if draw(st.integers(0, 9)) > 1:
         family, rating_a = draw(st.sampled_from(DEVICES))
         device = {"kind": "device", "family": family, "rating_a": rating_a}
@@ -122,7 +149,12 @@ def repaired(design: Design, nudge: int) -> Design:
             break
         design = apply(design, remedies[0])
     document = design.model_dump(mode="json")
-    pieces = [piece for run in ("supply", "delivery") for piece in document[run]["pieces"] if piece["kind"] != "joint"]
+    pieces = [
+        piece
+        for run in ("supply", "delivery")
+        for piece in document[run]["pieces"]
+        if piece["kind"] in ("cable", "device")
+    ]
     piece = pieces[abs(nudge) % len(pieces)]
     step = (nudge > 0) - (nudge < 0)
     if piece["kind"] == "cable":
@@ -144,7 +176,10 @@ def by_signal(design: Design) -> Design:
 SEEN = {"free of stops": 0, "broken": 0}
 
 
-@settings(COUNT, max_examples=400)
+EXAMPLES = int(os.environ.get("OLVASK_EXAMPLES", "300"))  # `make check-designs` asks for 10,000
+
+
+@settings(COUNT, max_examples=EXAMPLES)
 @given(designs(), st.integers(-8, 8))
 def test_nothing_free_of_stops_breaks_a_rule(design: Design, nudge: int) -> None:
     """What is called free of stops passes an independently written checker of cable and protection rules."""

@@ -520,20 +520,25 @@ def _condition(
     state = near if near is not None else run_state(design.supply, 0.0, lug)
     if power_w <= 0:
         return ConditionState(key, label, source, None, state.carrying(0.0), False)
+    drawn: Draw | None
     try:
         drawn = _draw(source, state, power_w)
-        earlier: tuple[float, float] | None = None
-        for _ in range(ROUNDS):
-            carried_a, drawn_a = state.current_a, drawn.current_a
-            if abs(drawn_a - carried_a) < SETTLED * drawn_a:
-                break
-            slope = (drawn_a - earlier[1]) / (carried_a - earlier[0]) if earlier is not None else 0.0
-            earlier = (carried_a, drawn_a)
-            next_a = carried_a + (drawn_a - carried_a) / (1 - slope) if 0 < slope < 1 else drawn_a
-            state, drawn = _warmed(design, source, power_w, state, (next_a, drawn_a))
     except Collapse:
-        if near is not None:  # the neighbour's hotter copper may collapse where this condition's own would not
-            return _condition(design, key, label, source, power_w, None)
+        drawn = None
+    earlier: tuple[float, float] | None = None
+    for _ in range(ROUNDS):
+        if drawn is None:
+            if near is not None:  # a neighbour's hotter copper may collapse where this condition's own would not
+                return _condition(design, key, label, source, power_w, None)
+            return ConditionState(key, label, source, None, state, True)
+        carried_a, drawn_a = state.current_a, drawn.current_a
+        if abs(drawn_a - carried_a) < SETTLED * drawn_a:
+            break
+        slope = (drawn_a - earlier[1]) / (carried_a - earlier[0]) if earlier is not None else 0.0
+        earlier = (carried_a, drawn_a)
+        next_a = carried_a + (drawn_a - carried_a) / (1 - slope) if 0 < slope < 1 else drawn_a
+        state, drawn = _warmed(design, source, power_w, state, (next_a, drawn_a))
+    if drawn is None:
         return ConditionState(key, label, source, None, state, True)
     return ConditionState(key, label, source, drawn, state.carrying(drawn.current_a), False)
 
@@ -546,15 +551,16 @@ def _draw(source: Source, state: RunState, power_w: float) -> Draw:
 
 def _warmed(
     design: Design, source: Source, power_w: float, near: RunState, currents_a: tuple[float, float]
-) -> tuple[RunState, Draw]:
-    """Run and draw at the first current, or at the second where the first leaves no voltage."""
-    first_a, second_a = currents_a
-    state = run_state(design.supply, first_a, design.choices.lug_mohm, near)
-    try:
-        return state, _draw(source, state, power_w)
-    except Collapse:
-        state = run_state(design.supply, second_a, design.choices.lug_mohm, near)
-        return state, _draw(source, state, power_w)
+) -> tuple[RunState, Draw | None]:
+    """Run and draw at the first current, or at the second where the first leaves no voltage; no draw if neither does."""
+    state = near
+    for amps in currents_a:
+        state = run_state(design.supply, amps, design.choices.lug_mohm, near)
+        try:
+            return state, _draw(source, state, power_w)
+        except Collapse:
+            continue
+    return state, None
 
 
 def solve(

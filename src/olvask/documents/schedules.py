@@ -34,9 +34,16 @@ def cuts_csv(found: Buying) -> str:
     header = ["conductor", "size", "metal", "length_m", "cut_m", "drum"]
     header += [f"{letter}_{name}" for letter in "ab" for name in side]
     rows = [
-        [cut.id, cut.size, cut.metal, f"{cut.length_m:g}", f"{cut.cut_m:g}", drum_of.get(cut.id, "")]
-        + _end(cut.ends[0])
-        + _end(cut.ends[1])
+        [
+            cut.id,
+            cut.size,
+            cut.metal,
+            f"{cut.length_m:g}",
+            f"{cut.cut_m:g}",
+            drum_of.get(cut.id, ""),
+            *_end(cut.ends[0]),
+            *_end(cut.ends[1]),
+        ]
         for cut in found.conductors
     ]
     return _csv(header, rows)

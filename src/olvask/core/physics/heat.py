@@ -8,6 +8,9 @@ from functools import cache
 from olvask.core.physics.conductors import ALPHA_CU_PER_K
 
 STEFAN_BOLTZMANN = 5.670374e-8  # W/m²K⁴, CODATA
+GRAVITY = 9.81  # m/s²
+PRANDTL = 0.71  # air, 0 to 100 °C
+SIXTH = 1 / 6
 EMISSIVITY = 0.9  # matt cable sheath
 INSULATION_W_PER_MK = 0.20  # PVC and cross-linked polyethylene lie between 0.17 and 0.29
 STRAND_FILL = 0.75  # copper share of the circle of a class 5 conductor
@@ -39,12 +42,18 @@ def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float
         ambient_c: air temperature [°C].
         hindrance: surface resistance over that of one cable in free air (conduit, bundle).
 
-    Natural convection of a horizontal cylinder, h = 1.32·(ΔT/D)^¼ W/m²K, and grey-body radiation.
+    Natural convection of a horizontal cylinder by Churchill and Chu (1975), Nu = (0.60 + 0.321·Ra^(1/6))² at
+    the Prandtl number of air, and grey-body radiation.
     """
     outer_m, wall_km_per_w = _shape(area_mm2)
     surface_k = 0.85 * rise_k if rise_k > 0.6 else 0.5
-    mean_k = ambient_c + 273.15 + surface_k / 2
-    film = 1.32 * math.sqrt(math.sqrt(surface_k / outer_m)) + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
+    mean_c = ambient_c + surface_k / 2
+    mean_k = mean_c + 273.15
+    viscosity = 1.33e-5 + 9.3e-8 * mean_c  # kinematic, air at 1 bar [m²/s]
+    rayleigh = GRAVITY * surface_k * outer_m**3 * PRANDTL / (mean_k * viscosity * viscosity)
+    root = 0.60 + 0.321 * math.pow(rayleigh, SIXTH)
+    nusselt = root * root
+    film = nusselt * (0.0243 + 7.3e-5 * mean_c) / outer_m + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
     return wall_km_per_w + hindrance / (film * math.pi * outer_m)
 
 

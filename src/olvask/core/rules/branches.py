@@ -10,10 +10,10 @@ from __future__ import annotations
 
 from olvask.core.assessment import WayOut
 from olvask.core.catalogue import NoStandardSize, conductor, conductors, device
-from olvask.core.circuit import RunName, Solved, ampacity, branch_currents
+from olvask.core.circuit import RunName, Solved, ampacity
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Branch, Cable, Design, Joint, ProtectiveDevice
-from olvask.core.rules.cables import RUNS, continuous_a, guard_index, run_of
+from olvask.core.rules.cables import RUNS, continuous_a, guard_index, run_of, through_a
 from olvask.core.rules.protect import CONTINUOUS_FACTOR, battery_side, prospective_a, suitable_device
 
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
@@ -134,10 +134,9 @@ def judge_joints(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
     for run in RUNS:
         described = run_of(design, run)
         amps = continuous_a(design, solved, run, hold_v)
-        extras = branch_currents(described, run == "supply")
         for index, piece in enumerate(described.pieces):
             if isinstance(piece, Joint) and piece.form in ("plug", "connector"):
-                _judge_plug(ledger, f"{run}.{index}", piece, amps + extras[index])
+                _judge_plug(ledger, f"{run}.{index}", piece, through_a(design, run, index, amps))
 
 
 def _judge_plug(ledger: Ledger, place: str, piece: Joint, amps: float) -> None:

@@ -50,6 +50,22 @@ def continuous_a(design: Design, solved: Solved, run: RunName, hold_v: float) ->
     return output.power_in_w / hold_v if run == "supply" else output.current_a
 
 
+def through_a(design: Design, run: RunName, index: int, amps: float) -> float:
+    """Continuous current through one piece [A], branches counted.
+
+    Args:
+        design: the design.
+        run: "supply" or "delivery".
+        index: which piece.
+        amps: the run's own continuous current [A].
+
+    Towards a branch the supply run carries both. Past a branch the delivery run carries what is left while
+    charging, and what the branch takes while not: the larger counts, and never less than the run's own.
+    """
+    extra_a = branch_currents(run_of(design, run), run == "supply")[index]
+    return amps + extra_a if run == "supply" else max(amps, -extra_a)
+
+
 def state_of(solved: Solved, run: RunName, condition: ConditionState) -> RunState:
     """The run with current, in a condition; the delivery run is the same in all."""
     if run == "supply" or solved.output is None:
@@ -372,7 +388,6 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
         described = run_of(design, run)
         state = state_of(solved, run, solved.worst)
         hot = run_state(described, amps, design.choices.lug_mohm) if run == "supply" and amps > 0 else state
-        extras = branch_currents(described, run == "supply")
         for index, (piece, now, held) in enumerate(zip(described.pieces, state.pieces, hot.pieces, strict=True)):
             place = f"{run}.{index}"
             ohm = now.out_ohm + now.back_ohm
@@ -390,11 +405,13 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
                     ambient_c=cable_ambient_c(piece),
                     ampacity_a=limit_a,
                     table_source=source,
-                    continuous_a=amps + extras[index],
+                    continuous_a=through_a(design, run, index, amps),
                 )
             )
             if amps > 0:
-                _judge_cable(design, ledger, run, index, amps + extras[index], limit_a, held.temperature_c or 0.0)
+                _judge_cable(
+                    design, ledger, run, index, through_a(design, run, index, amps), limit_a, held.temperature_c or 0.0
+                )
         _judge_terminal(design, ledger, run)
     return tuple(facts)
 

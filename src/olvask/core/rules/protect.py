@@ -6,12 +6,12 @@ from collections.abc import Callable
 
 from olvask.core.assessment import GuardFacts, WayOut
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
-from olvask.core.circuit import RunName, Solved, ampacity, branch_currents, run_state
+from olvask.core.circuit import RunName, Solved, ampacity, run_state
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Branch, Cable, Design, ProtectiveDevice
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.revise import with_cable
-from olvask.core.rules.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of
+from olvask.core.rules.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of, through_a
 
 CONTINUOUS_FACTOR = 1.25
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
@@ -36,11 +36,6 @@ def guarded_ampacity_a(design: Design, run: RunName, index: int) -> float | None
         if isinstance(piece, Cable) and guard_index(run, described, at) == index
     ]
     return min(amps, default=None)
-
-
-def through_branches_a(design: Design, run: RunName, index: int) -> float:
-    """What branches add to the run's own current at the piece at `index` [A]; never less than nothing."""
-    return max(0.0, branch_currents(run_of(design, run), run == "supply")[index])
 
 
 def prospective_a(design: Design, run: RunName, index: int) -> float:
@@ -90,7 +85,7 @@ def _device_change(item: Device) -> dict[str, object]:
 
 def fit_device(design: Design, solved: Solved, run: RunName, index: int, hold_v: float) -> WayOut | None:
     """Way out for the device at `index`: another device, or the cable grown until one fits."""
-    amps = continuous_a(design, solved, run, hold_v) + through_branches_a(design, run, index)
+    amps = through_a(design, run, index, continuous_a(design, solved, run, hold_v))
     nominal_v = battery_side(design, run)[2]
     short_a = prospective_a(design, run, index)
     ceiling_a = guarded_ampacity_a(design, run, index)
@@ -288,7 +283,7 @@ def _judge_device(
 ) -> GuardFacts:
     item = device(piece.family, piece.rating_a)
     place = f"{run}.{index}"
-    amps = continuous_a(design, solved, run, hold_v) + through_branches_a(design, run, index)
+    amps = through_a(design, run, index, continuous_a(design, solved, run, hold_v))
     before = len(ledger.findings)
     ceiling_a = guarded_ampacity_a(design, run, index)
     nominal_v = battery_side(design, run)[2]

@@ -39,6 +39,17 @@ class Fitted:
     price: float
 
 
+# Cautions that speak against a unit even where every other has them too.
+THE_UNITS_OWN = {
+    "match.isolated_wanted",
+    "match.alternator_budget",
+    "match.heat",
+    "match.split_loses",
+    "match.priority_loses",
+    "match.daily_need",
+}
+
+
 class CannotFit(ValueError):
     """The unit cannot be used in this job."""
 
@@ -52,13 +63,15 @@ def rank_units(design: Design, units: Iterable[Charger], prices: Prices = CATALO
         prices: the workshop's own prices.
 
     What cannot be used comes last, units with a caution of their own after clean ones, the rest by the job's
-    weights. A caution that every usable unit carries is the job's, and speaks against none of them.
+    weights. A caution that every usable unit carries is the job's, and speaks against none of them; how it is
+    started is decided in Wake.
     """
     facts = gather(design)
     paths = Paths.of(design, facts, prices)
     weighed = [_weigh(design, facts, paths, unit) for unit in units]
     usable = [item for item in weighed if isinstance(item, _Usable)]
     shared = set.intersection(*({found.id for found in item.fitted.findings} for item in usable)) if usable else set()
+    shared -= THE_UNITS_OWN
     scale = _Scale.of(design, usable)
     verdicts = [_usable(item, shared, scale) if isinstance(item, _Usable) else item for item in weighed]
     return sorted(verdicts, key=lambda item: (item.fit == "no", item.cautious, -(item.score or 0.0), item.unit_price))
@@ -292,7 +305,7 @@ def _refused(unit: Charger, setting_a: float | None, reason: str, binding: str =
 
 def _usable(item: _Usable, shared: set[str], scale: _Scale) -> UnitVerdict:
     fitted, unit = item.fitted, item.fitted.unit
-    own = [found for found in fitted.findings if found.id not in shared]
+    own = [found for found in fitted.findings if found.id not in shared and found.stage != "wake"]
     binding = _binding(fitted)
     reason = f"{_lower(binding.label)} binds at {binding.amps:.0f} A"
     if own:

@@ -19,15 +19,10 @@ from olvask.core.rules.cables import (
     run_of,
     state_of,
     terminal_index,
+    through_a,
 )
 from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
-from olvask.core.rules.protect import (
-    battery_side,
-    guarded_ampacity_a,
-    prospective_a,
-    suitable_device,
-    through_branches_a,
-)
+from olvask.core.rules.protect import battery_side, guarded_ampacity_a, prospective_a, suitable_device
 from olvask.core.rules.thresholds import Thresholds, hold_voltage, set_thresholds
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
@@ -164,7 +159,7 @@ def _row(
     ledger = Ledger(verdicts_only=True)
     facts = judge_cables(candidate, solved, ledger, hold_v)
     here = next(fact for fact in facts if fact.place == f"{run}.{index}")
-    amps = continuous_a(candidate, solved, run, hold_v) + through_branches_a(candidate, run, index)
+    amps = through_a(candidate, run, index, continuous_a(candidate, solved, run, hold_v))
     limit_a = ampacity(piece, candidate.choices.ampacity_school)[0]
     unit = candidate.charger
     enters = unit is None or size.area_mm2 <= unit.terminal_max_mm2

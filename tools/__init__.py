@@ -1,0 +1,1 @@
+"""Programs for developers: bench, screenshots, checks."""
