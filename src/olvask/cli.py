@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import logging
 import os
 import socket
+import sys
 from pathlib import Path
 
 import click
@@ -60,6 +62,9 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
                 f"port {port} is taken. Choose another with --port, or 0 for any free one."
             ) from None
         raise click.ClickException(f"cannot listen on {host}: {error}") from None
+    # A long question must not make a short one wait: the level line is asked for at every keypress.
+    sys.setswitchinterval(0.001)
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     click.echo(f"Olvask is at http://{host}:{server.effective_port}/  (stop with Ctrl+C)")
     server.run()
 

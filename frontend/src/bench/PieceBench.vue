@@ -105,7 +105,7 @@ function rename(event: Event): void {
       <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span></p>
     </template>
     <template v-else-if="piece?.kind === 'device'">
-      <div class="field"><label for="family">Family</label><Select v-model="family" input-id="family" :options="families" option-label="label" option-value="value" size="small" /></div>
+      <div class="field"><label id="family-label" for="family">Family</label><Select v-model="family" input-id="family" aria-labelledby="family-label" :options="families" option-label="label" option-value="value" size="small" /></div>
       <ChoiceField :path="`${base}.rating_a`" label="Rating" :options="ratings" />
       <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
         <template v-if="job.assessment?.figures[`${at?.run}.device.${at?.index}.${name}`]">{{ job.assessment.figures[`${at?.run}.device.${at?.index}.${name}`]?.working }}</template>
@@ -125,11 +125,11 @@ function rename(event: Event): void {
       <NumberField :path="`${base}.current_a`" label="Takes" unit="A" origin="datasheet" :step="0.5" />
       <ChoiceField :path="`${base}.size`" label="Tail" :options="sizes" />
       <NumberField :path="`${base}.length_m`" label="Tail, one-way" unit="m" origin="measured" :step="0.1" />
-      <div class="field"><label for="tail-family">Its device</label><Select v-model="tailFamily" input-id="tail-family" :options="tailFamilies" option-label="label" option-value="value" size="small" /></div>
+      <div class="field"><label id="tail-family-label" for="tail-family">Its device</label><Select v-model="tailFamily" input-id="tail-family" aria-labelledby="tail-family-label" :options="tailFamilies" option-label="label" option-value="value" size="small" /></div>
       <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" label="Rating" :options="tailRatings" />
     </template>
     <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
-    <div class="field"><label for="way-back">Return</label><Select v-model="way" input-id="way-back" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
+    <div class="field"><label id="way-back-label" for="way-back">Return</label><Select v-model="way" input-id="way-back" aria-labelledby="way-back-label" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
     <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" label="Chassis, measured" unit="mΩ" origin="measured" fallback="5 assumed" :step="0.5" />
     <ChoiceField path="choices.ampacity_school" label="Ampacity tables" :options="SCHOOL" />
     <NumberField path="choices.drop_percent" label="Drop limit" unit="%" origin="own" :step="0.5" />

@@ -21,7 +21,7 @@ const PAPERS = [['cuts.csv', 'Cut list, CSV'], ['parts.csv', 'Parts, CSV'], ['la
       <div class="bench-head"><h2>Cut list and ends</h2><span class="aside">path and slack, rounded up to 0.1 m</span></div>
       <div class="scroll"><table>
         <thead><tr><th>Conductor</th><th>Size</th><th class="num">Path<br>m</th><th class="num">Cut<br>m</th><th>End A</th><th>End B</th></tr></thead>
-        <tbody><tr v-for="cut in data?.conductors ?? []" :key="cut.id" :data-cut="cut.id"><th scope="row">{{ cut.id }}</th><td>{{ cut.size }}<small v-if="cut.metal !== 'copper'" class="muted">copper-clad</small></td><td class="num">{{ cut.length_m }}</td><td class="num strong">{{ cut.cut_m }}</td><td v-for="(end, at) in cut.ends" :key="at">{{ end.at }}<small class="muted">{{ end.kind }} · {{ torque(end) }}{{ end.heat_shrink_mm ? ` · shrink ${end.heat_shrink_mm} mm` : '' }}</small></td></tr></tbody>
+        <tbody><tr v-for="cut in data?.conductors ?? []" :key="cut.id" :data-cut="cut.id"><th scope="row">{{ cut.id }}</th><td class="size">{{ cut.size }}<small v-if="cut.metal !== 'copper'" class="muted">copper-clad</small></td><td class="num">{{ cut.length_m }}</td><td class="num strong">{{ cut.cut_m }}</td><td v-for="(end, at) in cut.ends" :key="at">{{ end.at }}<small class="muted">{{ end.kind }} · {{ torque(end) }}{{ end.heat_shrink_mm ? ` · shrink ${end.heat_shrink_mm} mm` : '' }}</small></td></tr></tbody>
       </table></div>
       <p v-if="isPending" class="muted" role="status">Laying the cuts out…</p>
       <p v-else-if="data?.conductors.length === 0" class="muted">No cable is laid yet.</p>
@@ -47,7 +47,7 @@ const PAPERS = [['cuts.csv', 'Cut list, CSV'], ['parts.csv', 'Parts, CSV'], ['la
 section { padding: 8px 12px; overflow: auto; min-height: 0; } .scroll { overflow-x: auto; }
 table { width: 100%; border-collapse: collapse; font-size: 13px; } thead th { color: var(--muted); font-weight: 500; font-size: 12px; text-align: left; vertical-align: bottom; line-height: 1.1; padding: 0 10px 4px 0; border-bottom: 1px solid var(--edge); }
 tbody th, td { text-align: left; padding: 3px 10px 3px 0; border-bottom: 1px solid var(--hair); vertical-align: top; font-weight: 400; } tbody th { font-weight: 600; } small { display: block; font-size: 12px; font-weight: 400; line-height: 1.2; }
-.num { text-align: right; white-space: nowrap; } .strong { font-weight: 600; } .parts { margin-top: 12px; } .small { font-size: 12.5px; line-height: 1.35; margin-top: 6px; } .papers p { margin-bottom: 4px; font-size: 13.5px; }
+.size { white-space: nowrap; } .num { text-align: right; white-space: nowrap; } .strong { font-weight: 600; } .parts { margin-top: 12px; } .small { font-size: 12.5px; line-height: 1.35; margin-top: 6px; } .papers p { margin-bottom: 4px; font-size: 13.5px; }
 .flags { display: grid; gap: 5px; margin-top: 8px; } .flag { border: 1px solid var(--edge); padding: 4px 8px; font-family: 'Barlow Semi Condensed'; font-size: 12.5px; display: grid; line-height: 1.2; }
 @media (max-width: 900px) { .buy { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
 </style>

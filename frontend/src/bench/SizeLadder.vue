@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The selected cable in every standard size, everything recomputed with it. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '../api/client'
 import type { LadderRow } from '../api/types'
@@ -14,8 +15,10 @@ const cable = computed(() => {
   const at = placed(job.place)
   return at !== null && job.design !== null && piecesOf(job.design, at.run)[at.index]?.kind === 'cable'
 })
+/** The ladder follows when the stepping pauses, so that it never holds the line up. */
+const settled = refDebounced(computed(() => job.assessed), 140)
 const { data: ladder } = useQuery({
-  queryKey: ['ladder', computed(() => job.assessed), computed(() => job.place)],
+  queryKey: ['ladder', settled, computed(() => job.place)],
   queryFn: () => (job.design === null ? null : answered(client.POST('/api/ladder', { body: { place: job.place, design: job.design } }))),
   enabled: computed(() => cable.value && job.faults.size === 0), placeholderData: keepPreviousData, gcTime: 0, retry: false,
 })

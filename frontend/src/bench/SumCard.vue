@@ -29,8 +29,8 @@ const figure = computed(() => data.value?.figures?.[0])
   <section class="panel" :aria-label="title" :data-sum="sum">
     <div class="bench-head"><h2>{{ title }}</h2></div>
     <div v-for="field in fields" :key="field.key" class="pair">
-      <label :for="`${id}-${field.key}`">{{ field.label }}</label>
-      <Select v-if="field.options" v-model="entries[field.key]" :input-id="`${id}-${field.key}`" :options="field.options" option-label="label" option-value="value" size="small" />
+      <label :id="`${id}-${field.key}-label`" :for="`${id}-${field.key}`">{{ field.label }}</label>
+      <Select v-if="field.options" v-model="entries[field.key]" :input-id="`${id}-${field.key}`" :aria-labelledby="`${id}-${field.key}-label`" :options="field.options" option-label="label" option-value="value" size="small" />
       <span v-else class="entry"><InputText :id="`${id}-${field.key}`" v-model="(entries[field.key] as string)" size="small" inputmode="decimal" autocomplete="off" :invalid="!!faultOf(field.key)" /><span class="unit">{{ field.unit }}</span></span>
       <p v-if="faultOf(field.key)" class="fault" role="alert">{{ faultOf(field.key) }}</p>
     </div>

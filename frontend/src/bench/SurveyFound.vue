@@ -57,7 +57,7 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
     </section>
     <section class="panel" aria-label="Alternator and start battery">
       <div class="bench-head"><h2>Alternator and start battery</h2></div>
-      <div class="shelf"><label for="alternator-shelf">From shelf</label><Select v-model="alternator" input-id="alternator-shelf" :options="alternators" option-label="alternator.name" option-value="id" size="small" placeholder="own entry" /></div>
+      <div class="shelf"><label id="alternator-shelf-label" for="alternator-shelf">From shelf</label><Select v-model="alternator" input-id="alternator-shelf" aria-labelledby="alternator-shelf-label" :options="alternators" option-label="alternator.name" option-value="id" size="small" placeholder="own entry" /></div>
       <NumberField path="vehicle.alternator.rated_a" label="Rated" unit="A" origin="datasheet" :step="5" />
       <ChoiceField path="vehicle.alternator.regulation" label="Regulation" :options="REGULATION" />
       <NumberField path="vehicle.alternator.hot_idle_share" label="Share at hot idle" unit="" origin="measured" :step="0.05" />
@@ -82,7 +82,7 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
     </section>
     <section class="panel" aria-label="Auxiliary battery and use">
       <div class="bench-head"><h2>Auxiliary battery and use</h2></div>
-      <div class="shelf"><label for="battery-shelf">From shelf</label><Select v-model="battery" input-id="battery-shelf" :options="batteries" option-label="battery.name" option-value="id" size="small" placeholder="own entry" /></div>
+      <div class="shelf"><label id="battery-shelf-label" for="battery-shelf">From shelf</label><Select v-model="battery" input-id="battery-shelf" aria-labelledby="battery-shelf-label" :options="batteries" option-label="battery.name" option-value="id" size="small" placeholder="own entry" /></div>
       <ChoiceField path="auxiliary.chemistry" label="Chemistry" :options="CHEMISTRY" />
       <ChoiceField path="auxiliary.nominal_v" label="Nominal" :options="NOMINAL" />
       <NumberField path="auxiliary.capacity_ah" label="Capacity" unit="Ah" origin="datasheet" :step="5" />

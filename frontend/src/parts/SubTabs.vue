@@ -26,6 +26,6 @@ function walk(event: KeyboardEvent): void {
 .tabs { display: flex; gap: 2px; flex: none; overflow-x: auto; }
 button { background: none; border: 0; border-bottom: 2px solid transparent; padding: 3px 10px 4px; font-size: 13px; color: var(--muted); cursor: pointer; white-space: nowrap; }
 button[aria-selected='true'] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
-.mark { color: var(--ochre); font-size: 12px; }
+.mark { margin-left: 4px; color: var(--ochre); font-size: 12px; }
 @media (max-width: 900px) { button { min-height: 38px; } }
 </style>

@@ -92,8 +92,8 @@ async function store(): Promise<void> {
         <legend v-if="group">{{ group }}</legend>
         <div class="grid">
           <div v-for="field in fields.filter((one_) => one_.group === group && one_.path !== 'id')" :key="field.path" class="pair" :class="field.kind" :data-field="field.path">
-            <label :for="`f-${field.path}`">{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label>
-            <Select v-if="field.kind === 'choice'" v-model="entries[field.path]" :input-id="`f-${field.path}`" :options="(field.choices ?? []).map((choice) => ({ value: choice, label: inWords(choice) }))" option-label="label" option-value="value" size="small" />
+            <label :id="`l-${field.path}`" :for="`f-${field.path}`">{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label>
+            <Select v-if="field.kind === 'choice'" v-model="entries[field.path]" :input-id="`f-${field.path}`" :aria-labelledby="`l-${field.path}`" :options="(field.choices ?? []).map((choice) => ({ value: choice, label: inWords(choice) }))" option-label="label" option-value="value" size="small" />
             <input v-else-if="field.kind === 'tick'" :id="`f-${field.path}`" type="checkbox" :checked="entries[field.path] === true" @change="entries[field.path] = ($event.target as HTMLInputElement).checked" />
             <span v-else-if="field.kind === 'choices'" class="ticks"><label v-for="choice in field.choices" :key="choice"><input type="checkbox" :checked="(entries[field.path] as unknown[])?.includes(choice)" @change="toggled(field.path, choice, ($event.target as HTMLInputElement).checked)" /> {{ inWords(choice) }}</label></span>
             <Textarea v-else-if="field.kind === 'texts' || field.kind === 'numbers'" :id="`f-${field.path}`" v-model="(entries[field.path] as string)" rows="2" placeholder="one a line" :invalid="!!faultOf(field.path)" />

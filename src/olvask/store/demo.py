@@ -143,7 +143,7 @@ def _peat_survey() -> Design:
                 "pieces": [
                     _device("sf30", 40.0),
                     _cable("6 mm²", 4.2),
-                    {"kind": "joint", "name": "trailer plug", "resistance_mohm": 2.5},
+                    {"kind": "joint", "form": "plug", "name": "trailer plug", "resistance_mohm": 2.5, "rating_a": 50.0},
                     _cable("6 mm²", 5.5),
                 ]
             },

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 from olvask.core.assessment import PieceFacts, WayOut
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
@@ -416,6 +417,22 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
     return tuple(facts)
 
 
+def cable_fault(
+    amps: float, limit_a: float, celsius: float, insulation_c: float
+) -> Literal["ampacity", "temperature"] | None:
+    """What is wrong with a cable under its continuous current, if anything.
+
+    Args:
+        amps: continuous current [A].
+        limit_a: ampacity by the chosen tables [A].
+        celsius: conductor temperature by heat balance [°C].
+        insulation_c: what the insulation stands [°C].
+    """
+    if amps > limit_a:
+        return "ampacity"
+    return "temperature" if celsius > insulation_c else None
+
+
 def _judge_cable(
     design: Design, ledger: Ledger, run: RunName, index: int, amps: float, limit_a: float, celsius: float
 ) -> None:
@@ -427,13 +444,14 @@ def _judge_cable(
         grown = run_of(candidate, run).pieces[index]
         return isinstance(grown, Cable) and ampacity(grown, design.choices.ampacity_school)[0] >= 1.25 * amps
 
-    if amps <= limit_a and celsius <= piece.insulation_c:
+    fault = cable_fault(amps, limit_a, celsius, piece.insulation_c)
+    if fault is None:
         return
 
     def ways() -> list[WayOut | None]:
         return [grow(design, run, index, carries, "to carry it")]
 
-    if amps > limit_a:
+    if fault == "ampacity":
         ledger.finding(
             f"run.ampacity.{run}.{index}",
             "stop",

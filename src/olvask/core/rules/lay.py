@@ -11,7 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors, devices
+from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
 from olvask.core.catalogue import Device as Rated
 from olvask.core.circuit import Facts, RunName, ampacity, cable_ambient_c, chassis_ohm, surface_hindrance
 from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run
@@ -20,7 +20,7 @@ from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
 from olvask.core.rules.cables import TAIL_M
 from olvask.core.rules.cost import JOINT_PRICE, SLACK, Prices
-from olvask.core.rules.protect import CONTINUOUS_FACTOR, SYSTEM_MAX_V, battery_side
+from olvask.core.rules.protect import CONTINUOUS_FACTOR, battery_side, standing_devices
 
 DEFAULT_M = {"supply": 3.0, "delivery": 1.5}
 LEAST_MM2 = 2.4
@@ -114,13 +114,11 @@ class Path:
         """Devices that stand the volts and the short circuit at this battery, by rating, then price."""
         chemistry, capacity_ah, nominal_v = battery_side(self.design, self.run)
         short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
-        fitting = [
-            item
-            for item in devices()
-            if item.voltage_v >= SYSTEM_MAX_V[nominal_v] and item.interrupt_a(nominal_v) >= short_a
-        ]
         return tuple(
-            sorted(fitting, key=lambda item: (item.rating_a, self.prices.of_device(item.family, item.rating_a)))
+            sorted(
+                standing_devices(nominal_v, short_a),
+                key=lambda item: (item.rating_a, self.prices.of_device(item.family, item.rating_a)),
+            )
         )
 
     def device_for(self, amps: float) -> Rated:

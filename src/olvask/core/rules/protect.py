@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 
 from olvask.core.assessment import GuardFacts, WayOut
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
@@ -50,6 +51,16 @@ def prospective_a(design: Design, run: RunName, index: int) -> float:
     return prospective_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
 
 
+@lru_cache(maxsize=512)
+def standing_devices(nominal_v: int, short_a: float) -> tuple[Device, ...]:
+    """Devices that stand a system's volts [V nominal] and break a short circuit [A]."""
+    return tuple(
+        item
+        for item in devices()
+        if item.voltage_v >= SYSTEM_MAX_V[nominal_v] and item.interrupt_a(nominal_v) >= short_a
+    )
+
+
 def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: float, school: str = "fuse") -> Device:
     """Device for a place: smallest rating, then lowest price.
 
@@ -65,11 +76,7 @@ def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: floa
             stands the voltage and the short circuit.
     """
     fitting = [
-        item
-        for item in devices()
-        if CONTINUOUS_FACTOR * amps <= item.rating_a <= ceiling_a
-        and item.voltage_v >= SYSTEM_MAX_V[nominal_v]
-        and item.interrupt_a(nominal_v) >= short_a
+        item for item in standing_devices(nominal_v, short_a) if CONTINUOUS_FACTOR * amps <= item.rating_a <= ceiling_a
     ]
     if not fitting:
         raise NoStandardSize(

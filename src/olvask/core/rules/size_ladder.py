@@ -7,15 +7,14 @@ from typing import Literal
 
 from olvask.core.assessment import LadderRow, Level, SizeLadder, Suggestion
 from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductors
-from olvask.core.circuit import RunName, Solved, ampacity, solve
-from olvask.core.ledger import Ledger
+from olvask.core.circuit import RunName, Solved, ampacity, run_state, solve
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
 from olvask.core.revise import with_cable
 from olvask.core.rules.cables import (
+    cable_fault,
     continuous_a,
     drop_percent,
     guard_index,
-    judge_cables,
     run_of,
     state_of,
     terminal_index,
@@ -156,16 +155,17 @@ def _row(
     solved = solve(candidate, like)
     thresholds = set_thresholds(candidate, solved)
     hold_v = hold_voltage(candidate, thresholds)
-    ledger = Ledger(verdicts_only=True)
-    facts = judge_cables(candidate, solved, ledger, hold_v)
-    here = next(fact for fact in facts if fact.place == f"{run}.{index}")
-    amps = through_a(candidate, run, index, continuous_a(candidate, solved, run, hold_v))
+    own_a = continuous_a(candidate, solved, run, hold_v)
+    warm = run_state(run_of(candidate, run), own_a, candidate.choices.lug_mohm, supply=run == "supply")
+    celsius = warm.pieces[index].temperature_c or 0.0
+    amps = through_a(candidate, run, index, own_a)
     limit_a = ampacity(piece, candidate.choices.ampacity_school)[0]
     unit = candidate.charger
     enters = unit is None or size.area_mm2 <= unit.terminal_max_mm2
     at_terminal = terminal_index(candidate, run) == index
     device_text = _device_text(candidate, run, index, amps)
-    level, text = _verdict(candidate, solved, thresholds, ledger, run, index, device_text)
+    fault = cable_fault(amps, limit_a, celsius, piece.insulation_c) if amps > 0 else None
+    level, text = _verdict(candidate, solved, thresholds, fault, run, device_text)
     percent = drop_percent(candidate, solved, run)
     idle = solved.running[0]
     flowing = run == "delivery" or idle.drawn is not None
@@ -191,7 +191,7 @@ def _row(
         drop_v=state_of(solved, run, idle).drop_v if flowing and unit is not None else None,
         drop_percent=percent,
         input_low_v=worst.drawn.terminal_v if worst.drawn is not None else None,
-        temperature_c=here.temperature_c,
+        temperature_c=celsius,
         ampacity_a=limit_a,
         in_hand_a=limit_a - amps,
         device=device_text,
@@ -228,18 +228,15 @@ def _device_text(design: Design, run: RunName, index: int, amps: float) -> str:
 
 
 def _verdict(
-    design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger, run: RunName, index: int, device_text: str
+    design: Design, solved: Solved, set_at: Thresholds, fault: str | None, run: RunName, device_text: str
 ) -> tuple[Level | Literal["good"], str]:
     """Worst thing to say of this size, worst first."""
     if design.charger is None:
         return "good", "no unit yet"
     if solved.worst.collapsed:
         return "stop", "cannot carry it"
-    own = {item.id for item in ledger.findings if item.place == f"{run}.{index}"}
-    if f"run.ampacity.{run}.{index}" in own:
-        return "stop", "too little ampacity"
-    if f"run.temperature.{run}.{index}" in own:
-        return "stop", "too hot"
+    if fault is not None:
+        return "stop", "too little ampacity" if fault == "ampacity" else "too hot"
     if solved.worst.drawn is not None and solved.worst.drawn.terminal_v < design.charger.input_min_v:
         return "stop", "below unit's lowest input"
     if run == "supply" and "voltage" in design.activation.methods:
