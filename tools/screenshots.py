@@ -71,6 +71,8 @@ SHOTS = (
     Shot("shelf", "/shelf/chargers"),
     Shot("run", "/job/5/run"),
     Shot("run-collapse", "/job/3/run", first=collapse),
+    Shot("protection", "/job/3/run", first=page_of("protect")),
+    Shot("buying", "/job/3/run", first=page_of("buy")),
     Shot("wake", "/job/2/wake"),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),

@@ -118,7 +118,7 @@ def test_an_unguarded_tail_is_found_and_guarded(page: Page, server: Server) -> N
     page.get_by_role("option", name="none of its own").click()
     stop = finding(page, "protect.branch.supply.2")
     expect(stop).to_contain_text("not protected")
-    stop.get_by_role("button", name=re.compile("Guard it")).click()
+    stop.get_by_role("button", name=re.compile("guard it", re.IGNORECASE)).click()
     expect(stop).to_have_count(0)
 
 

@@ -300,12 +300,15 @@ def _judge_drop(design: Design, solved: Solved, ledger: Ledger, run: RunName) ->
     limit = design.choices.drop_percent
     if percent is None or percent <= limit + 1e-9:
         return
-    state = state_of(solved, run, solved.running[0])
+    state, output = state_of(solved, run, solved.running[0]), solved.output
     index = thickest_need(design, run, state)
     consequence = (
-        f"The charger sees {solved.running[0].drawn.terminal_v:.2f} V and draws {solved.running[0].drawn.current_a:.1f} A; "
-        if run == "supply" and solved.running[0].drawn
-        else ""
+        f"The charger sees {solved.running[0].drawn.terminal_v:.2f} V and draws {solved.running[0].drawn.current_a:.1f} A, "
+        f"{solved.running[0].drawn.current_a - output.power_in_w / solved.running[0].source.regulated_v:.1f} A more than without the "
+        f"drop; the charge takes no longer while it holds. "
+        if run == "supply" and solved.running[0].drawn and output is not None
+        else f"At full current the battery sees {state.drop_v:.2f} V less than the unit's terminals: unless the unit senses at the "
+        "battery, charging tapers early and takes longer. "
     )
     ledger.finding(
         f"run.drop.{run}",
@@ -313,7 +316,7 @@ def _judge_drop(design: Design, solved: Solved, ledger: Ledger, run: RunName) ->
         "run",
         f"{run}.{index}",
         f"{RUN_LABEL[run]} drops {percent:.1f} %",
-        f"{state.drop_v:.2f} V over the run against a limit of {limit:g} %. {consequence}{state.loss_w:.0f} W are lost in it.",
+        f"{consequence}{state.loss_w:.0f} W are lost in the run. {state.drop_v:.2f} V against a limit of {limit:g} %.",
         lambda: [
             grow(design, run, index, drop_within(limit, run, solved), f"to stay within {limit:g} %"),
             way_out(f"Hold {_rounded_up(percent)} % on this job", ("choices.drop_percent", _rounded_up(percent)))
