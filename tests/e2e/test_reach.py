@@ -1,0 +1,170 @@
+"""Reach: every control has a name, every colour its contrast, what is used at the vehicle is large enough."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.e2e.server import Server
+from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
+
+CSS = (Path(__file__).parents[2] / "frontend/src/theme/base.css").read_text(encoding="utf-8")
+TEXTS = ("ink", "muted", "copper", "teal", "madder", "ochre", "verdigris")
+NAMELESS = """
+() => [...document.querySelectorAll('button, a[href], input, select, textarea, [role=combobox], [role=tab], [role=slider], [role=checkbox], [role=option]')]
+  .filter((at) => at.getClientRects().length > 0 && at.type !== 'file' && !at.closest('[aria-hidden=true]'))
+  .filter((at) => {
+    const by = (at.getAttribute('aria-labelledby') ?? '').split(' ').map((id) => document.getElementById(id)?.textContent ?? '').join('');
+    const words = [at.getAttribute('aria-label'), by, at.labels?.[0]?.textContent, at.matches('input, select, textarea') ? '' : at.textContent, at.getAttribute('title')];
+    return !words.some((text) => (text ?? '').trim() !== '');
+  })
+  .map((at) => at.outerHTML.slice(0, 160))
+"""
+
+
+def tokens(theme: str) -> dict[str, str]:
+    """Colour tokens of a theme."""
+    block = re.search(rf"{re.escape(theme)} \{{(.*?)\}}", CSS, re.DOTALL)
+    assert block is not None
+    return dict(re.findall(r"--([\w-]+): (#[0-9a-fA-F]{6})", block[1]))
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance, WCAG 2.2 definition."""
+    parts = [int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)]
+    linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def contrast(one: str, other: str) -> float:
+    """Contrast ratio, WCAG 2.2 definition."""
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+@pytest.mark.parametrize("theme", [":root", ".night"])
+@pytest.mark.parametrize("ground", ["panel", "paper", "copper-wash"])
+def test_every_text_colour_can_be_read(theme: str, ground: str) -> None:
+    """Each text colour stands at 4.5 to 1 on each ground it is used on, by day and by night."""
+    colours = tokens(theme)
+    for name in TEXTS:
+        assert contrast(colours[name], colours[ground]) >= 4.5, (name, ground)
+
+
+@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake", "handover"])
+def test_every_control_of_a_job_has_a_name(page: Page, server: Server, stage: str) -> None:
+    """On every page of the stage each control can be called by its name."""
+    open_job(page, server, "PS-064", stage)
+    page.wait_for_load_state("networkidle")
+    assert page.evaluate(NAMELESS) == []
+    for tab in page.get_by_role("tab").all():
+        tab.click()
+        page.wait_for_load_state("networkidle")
+        assert page.evaluate(NAMELESS) == [], tab.inner_text()
+
+
+def test_every_control_of_yard_and_shelf_has_a_name(page: Page, server: Server) -> None:
+    """The yard, each shelf and the form of an item leave no control without a name."""
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+    assert page.evaluate(NAMELESS) == []
+    for kind in ("chargers", "batteries", "alternators", "cables", "devices"):
+        page.goto(f"{server.address}/shelf/{kind}")
+        page.locator("button.number").first.click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        assert page.evaluate(NAMELESS) == [], kind
+
+
+def test_pages_of_a_bench_are_walked_with_arrows(page: Page, server: Server) -> None:
+    """In the strip of pages the arrows move on and round, and the tab in focus is the open one."""
+    open_job(page, server, "KV-118", "survey")
+    page.get_by_role("tab", name="As found").focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("tab", name="Loads and bank")).to_be_focused()
+    expect(page.get_by_role("tab", name="Loads and bank")).to_have_attribute("aria-selected", "true")
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_role("tab", name="Sums")).to_be_focused()
+
+
+def test_sums_answer_as_they_are_typed_and_go_into_the_survey(page: Page, server: Server) -> None:
+    """A sum follows its entries, says what cannot be, and its answer goes into the survey as measured."""
+    open_job(page, server, "FT-041", "survey")
+    page.get_by_role("tab", name="Sums").click()
+    bonding = page.locator('[data-sum="bonding"]')
+    bonding.get_by_label("Between negatives").fill("36")
+    expect(bonding).to_contain_text("3.60 mΩ")
+    bonding.get_by_role("button", name="Use as bonding").click()
+    page.get_by_role("tab", name="As found").click()
+    expect(entry(page, "vehicle.chassis.bonding_mohm")).to_have_value("3.6")
+    expect(page.locator('[data-path="vehicle.chassis.bonding_mohm"] .origin')).to_have_text("measured")
+
+
+@pytest.mark.refusals
+def test_a_sum_that_cannot_be_is_told_at_its_field(page: Page, server: Server) -> None:
+    """25 V on a 12 V battery is refused at the reading; letters are, too; what is typed stays."""
+    open_job(page, server, "FT-041", "survey")
+    page.get_by_role("tab", name="Sums").click()
+    rest = page.locator('[data-sum="rest"]')
+    rest.get_by_label("Rested").fill("25")
+    expect(rest.get_by_role("alert")).to_contain_text("nominal voltage")
+    rest.get_by_label("Rested").fill("twelve")
+    expect(rest.get_by_role("alert")).to_contain_text("not a number")
+    expect(rest.get_by_label("Rested")).to_have_value("twelve")
+
+
+@pytest.mark.refusals
+def test_a_list_in_the_survey_keeps_a_wrong_entry(page: Page, server: Server) -> None:
+    """A load with letters for amperes is explained in its row and stays; taking the row out clears it."""
+    open_job(page, server, "KV-118", "survey")
+    page.get_by_role("tab", name="Loads and bank").click()
+    cell = page.locator('[data-path="use.loads.0.current_a"]')
+    cell.locator("input").fill("lots")
+    expect(cell.get_by_role("alert")).to_contain_text("not a number")
+    expect(page.locator("[data-save]")).to_contain_text("1 to mend")
+    page.get_by_role("button", name="take out load 1").click()
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+
+
+def test_what_is_already_there_is_reckoned_with(page: Page, server: Server) -> None:
+    """A built-in charger noted in the survey takes its amperes off the battery's limit on the ruler."""
+    open_job(page, server, "RR-031", "survey")
+    page.get_by_role("tab", name="Already there, space").click()
+    page.get_by_role("button", name="Add thing").click()
+    page.get_by_role("combobox", name="thing 1, what").click()
+    page.get_by_role("option", name="small built-in charger").click()
+    entry(page, "existing.0.charge_a").fill("30")
+    expect(finding(page, "match.battery_limit")).to_be_visible()
+    page.get_by_role("link", name=re.compile("Match")).click()
+    expect(page.get_by_label("Limits ruler", exact=True)).to_contain_text("20.0 A binds")
+    finding(page, "match.battery_limit").get_by_role("button", name="Turn the unit down to 20 A").click()
+    expect(station(page, "charger")).to_contain_text("20 A")
+
+
+def test_the_other_ways_are_in_numbers(page: Page, server: Server) -> None:
+    """The plain link's amperes open their working, and the way back is changed where it is explained."""
+    open_job(page, server, "KV-118", "match")
+    page.get_by_role("tab", name="Other ways").click()
+    panel = page.get_by_label("A link without a charger")
+    expect(panel).to_contain_text("Plain link, first moment")
+    panel.get_by_role("button", name="Working").click()
+    expect(page.locator("[data-working]")).to_contain_text("(V_alt − V_ocv) / (R_link + R_batt)")
+    page.keyboard.press("Escape")
+    supply = page.get_by_role("group", name="Return of the supply run")
+    supply.get_by_role("button", name="through the body").click()
+    expect(finding(page, "match.no_common_negative")).to_be_visible()
+    supply.get_by_role("button", name="own negative cable").click()
+    expect(finding(page, "match.no_common_negative")).to_have_count(0)
+
+
+def test_reduced_motion_is_kept(page: Page, server: Server) -> None:
+    """Who asks for less motion gets none."""
+    page.emulate_media(reduced_motion="reduce")
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+    moving = "() => [...document.querySelectorAll('*')].filter((at) => parseFloat(getComputedStyle(at).transitionDuration) > 0.001).length"
+    assert page.evaluate(moving) == 0
