@@ -74,12 +74,12 @@ SHOTS = (
     Shot("protection", "/job/3/run", first=page_of("protect")),
     Shot("buying", "/job/3/run", first=page_of("buy")),
     Shot("wake", "/job/2/wake"),
+    Shot("road-test", "/job/5/wake", first=page_of("road")),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),
     Shot("options", "/job/5/match", first=compared),
     Shot("run-night", "/job/5/run", night=True),
     Shot("match-night", "/job/2/match", night=True),
-    Shot("yard-phone", "/", PHONE),
     Shot("run-phone", "/job/5/run", PHONE),
     Shot("match-phone", "/job/2/match", PHONE),
 )

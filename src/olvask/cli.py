@@ -1,4 +1,4 @@
-"""The command line: demo, serve, assess, schema, openapi, export, import."""
+"""The command line: demo, serve, assess, simulate, schema, openapi, export, import."""
 
 from __future__ import annotations
 
@@ -106,6 +106,39 @@ def assess(context: click.Context, file: Path) -> None:
     found = assess_design(job.design)
     click.echo(found.model_dump_json(indent=2))
     context.exit(1 if found.stops else 0)
+
+
+@main.command()
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option(
+    "--programme",
+    required=True,
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    help="Text file of the day; its form is in docs/programme.md.",
+)
+@click.option("--samples", type=click.IntRange(2), default=500, show_default=True, help="Samples at most.")
+@click.pass_context
+def simulate(context: click.Context, file: Path, programme: Path, samples: int) -> None:
+    """Drive a job's vehicle through a programme; print states, events and totals as JSON. Exit 2 on a bad file."""
+    from olvask.core.simulate.programme import BadProgramme, read_programme
+    from olvask.core.simulate.report import report
+    from olvask.documents.job_file import BadJobFile, read_job_file
+
+    try:
+        job = read_job_file(file.read_bytes())
+        day = read_programme(programme.read_text(encoding="utf-8"))
+    except BadJobFile as error:
+        for fault in error.faults:
+            click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
+        context.exit(2)
+    except BadProgramme as error:
+        for line in error.faults:
+            click.echo(f"{programme}: line {line.line}: {line.message}", err=True)
+        context.exit(2)
+    except UnicodeDecodeError:
+        click.echo(f"{programme}: not text in UTF-8; save it as UTF-8", err=True)
+        context.exit(2)
+    click.echo(report(job.design, day, most=samples).model_dump_json(indent=1))
 
 
 @main.command()

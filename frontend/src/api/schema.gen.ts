@@ -53,6 +53,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Drive a design's vehicle through a programme. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TripIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TripReport"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sums": {
         parameters: {
             query?: never;
@@ -580,6 +629,42 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programmes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Day programmes to begin with. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Programmes"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2850,6 +2935,1556 @@ export interface components {
             provenance?: {
                 [key: string]: components["schemas"]["Design.Provenance"];
             };
+        };
+        /**
+         * TripEvent
+         * @description Something that happened on a trip.
+         */
+        "TripReport.TripEvent": {
+            /** Time S */
+            time_s: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "start" | "stop" | "lockout" | "release" | "collapse";
+            /** Text */
+            text: string;
+        };
+        /**
+         * TripSeries
+         * @description A trip moment by moment, one list a quantity, all of one length.
+         */
+        "TripReport.TripSeries": {
+            /** Time S */
+            time_s: number[];
+            /** State */
+            state: string[];
+            /** Engine */
+            engine: string[];
+            /** Input V */
+            input_v: number[];
+            /** Input A */
+            input_a: number[];
+            /** Output A */
+            output_a: number[];
+            /** Post V */
+            post_v: number[];
+            /** Auxiliary V */
+            auxiliary_v: number[];
+            /** Start Charge */
+            start_charge: number[];
+            /** Auxiliary Charge */
+            auxiliary_charge: number[];
+        };
+        /**
+         * TripTotals
+         * @description What a trip comes to.
+         */
+        "TripReport.TripTotals": {
+            /** Starts */
+            starts: number;
+            /** Lockouts */
+            lockouts: number;
+            /**
+             * Hunting
+             * @description three starts or more within ten minutes
+             */
+            hunting: boolean;
+            /** Charging Min */
+            charging_min: number;
+            /** Engine Off Charging Min */
+            engine_off_charging_min: number;
+            /**
+             * Charged Ah
+             * @description out of the unit
+             */
+            charged_ah: number;
+            /** Input Ah */
+            input_ah: number;
+            /**
+             * Drained Ah
+             * @description taken from the start battery by the unit with the engine off
+             */
+            drained_ah: number;
+            /** Lowest Start Charge */
+            lowest_start_charge: number;
+            /**
+             * Start Charge
+             * @description at the end
+             */
+            start_charge: number;
+            /**
+             * Auxiliary Charge
+             * @description at the end
+             */
+            auxiliary_charge: number;
+        };
+        /**
+         * TripReport
+         * @description A trip as series, events and totals.
+         */
+        TripReport: {
+            /** Duration S */
+            duration_s: number;
+            series: components["schemas"]["TripReport.TripSeries"];
+            /** Events */
+            events: components["schemas"]["TripReport.TripEvent"][];
+            totals: components["schemas"]["TripReport.TripTotals"];
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "TripIn.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "TripIn.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "TripIn.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["TripIn.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["TripIn.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "TripIn.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "TripIn.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "TripIn.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["TripIn.ProtectiveDevice"] | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "TripIn.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "TripIn.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["TripIn.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "TripIn.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "TripIn.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "TripIn.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "TripIn.Design": {
+            vehicle: components["schemas"]["TripIn.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["TripIn.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["TripIn.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["TripIn.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["TripIn.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["TripIn.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["TripIn.Distances"];
+            /** @default null */
+            charger: components["schemas"]["TripIn.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["TripIn.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["TripIn.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["TripIn.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["TripIn.Activation"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["TripIn.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["TripIn.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "TripIn.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "TripIn.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "TripIn.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "TripIn.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "TripIn.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "TripIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "TripIn.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "TripIn.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "TripIn.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "TripIn.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "TripIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "TripIn.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "TripIn.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["TripIn.ProtectiveDevice"] | components["schemas"]["TripIn.Cable"] | components["schemas"]["TripIn.Joint"] | components["schemas"]["TripIn.Branch"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["TripIn.OwnReturn"] | components["schemas"]["TripIn.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "TripIn.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "TripIn.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "TripIn.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "TripIn.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "TripIn.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["TripIn.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "TripIn.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["TripIn.Chassis"];
+            alternator: components["schemas"]["TripIn.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["TripIn.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["TripIn.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["TripIn.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["TripIn.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["TripIn.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * TripIn
+         * @description A design and the day to drive it through.
+         */
+        TripIn: {
+            /** Programme */
+            programme: string;
+            /**
+             * Samples
+             * @default 400
+             */
+            samples: number;
+            design: components["schemas"]["TripIn.Design"];
         };
         /**
          * Figure
@@ -15669,6 +17304,16 @@ export interface components {
             /** Unit */
             unit: string;
             design: components["schemas"]["FitIn.Design"];
+        };
+        /**
+         * Programmes
+         * @description Programmes to begin with, by name.
+         */
+        Programmes: {
+            /** Programmes */
+            programmes: {
+                [key: string]: string;
+            };
         };
         /**
          * ItemOut

@@ -30,7 +30,7 @@ const ticks = computed(() => Array.from({ length: Math.round((range.value.high -
 const y = (volts: number) => bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
 const left = 40
 const labelWidth = 132
-const bandWidth = computed(() => Math.max(52, (width.value - left - labelWidth - 78) / Math.max(bands.value.length, 1)))
+const bandWidth = computed(() => Math.max(44, (width.value - left - labelWidth - 78) / Math.max(bands.value.length, 1)))
 const windows = computed(() => {
   const at = wake.value
   const x = left + bands.value.length * bandWidth.value + 8

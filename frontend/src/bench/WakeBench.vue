@@ -1,77 +1,25 @@
 <script setup lang="ts">
-/** When the unit may charge: the way, the thresholds, the delays. */
-import { computed } from 'vue'
-import NumberField from '../fields/NumberField.vue'
-import { useJob } from '../job/store'
-import VoltageLadder from './VoltageLadder.vue'
+/** Wake in two pages: thresholds with the next minutes, and the road test. */
+import { useSessionStorage } from '@vueuse/core'
+import { defineAsyncComponent } from 'vue'
+import SubTabs from '../parts/SubTabs.vue'
+import WakeThresholds from './WakeThresholds.vue'
 
-const job = useJob()
-type Method = 'voltage' | 'ignition' | 'd_plus' | 'switch' | 'link'
-const METHODS: { key: Method; label: string; text: string; enable: string }[] = [
-  { key: 'voltage', label: 'Engine-run by voltage', text: 'No wire. Works while the windows stand open.', enable: 'voltage' },
-  { key: 'd_plus', label: 'Charge indicator (D+, 61)', text: 'Live only while generating. One wire with its own small fuse.', enable: 'd_plus' },
-  { key: 'ignition', label: 'Ignition feed (15)', text: 'Live with the engine stopped too: the lockout must guard.', enable: 'ignition' },
-  { key: 'switch', label: 'Manual switch', text: 'Needs someone to remember it.', enable: 'remote' },
-  { key: 'link', label: 'Bridge link', text: 'Always allowed; only the lockout guards.', enable: 'remote' },
-]
-const chosen = computed(() => (job.design?.activation?.methods ?? []) as Method[])
-const unit = computed(() => job.design?.charger ?? null)
-const signals = computed(() => job.design?.vehicle.signals)
-function about(key: Method, enable: string): string {
-  if (unit.value && !(unit.value.enables ?? []).includes(enable as never)) return 'not on this unit'
-  if (key === 'ignition' && !signals.value?.ignition) return 'not surveyed'
-  if (key === 'd_plus' && !signals.value?.d_plus) return 'not surveyed'
-  return ''
-}
-function toggle(key: Method): void {
-  const next = chosen.value.includes(key) ? chosen.value.filter((item) => item !== key) : [...chosen.value, key]
-  job.change([{ path: 'activation.methods', value: next }])
-}
-const set = computed(() => ['start_v', 'stop_v', 'lockout_v', 'restart_v'].some((key) => job.valueAt(`activation.${key}`) != null))
-function propose(): void {
-  job.change(['start_v', 'stop_v', 'lockout_v', 'restart_v'].map((key) => ({ path: `activation.${key}`, value: null })))
-}
-const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => item.key === key)?.value_v.toFixed(2) ?? ''
+type Page = 'thresholds' | 'road'
+const RoadTest = defineAsyncComponent(() => import('./RoadTest.vue'))
+const page = useSessionStorage<Page>('olvask.wake', 'thresholds')
+const PAGES: { key: Page; label: string }[] = [{ key: 'thresholds', label: 'Thresholds' }, { key: 'road', label: 'Road test' }]
 </script>
 
 <template>
-  <div class="wake">
-    <section class="panel ways" aria-label="When may it charge">
-      <div class="bench-head"><h2>When may it charge</h2></div>
-      <button v-for="method in METHODS" :key="method.key" type="button" class="plain way" role="checkbox" :aria-checked="chosen.includes(method.key)" :class="{ on: chosen.includes(method.key) }" :data-method="method.key" @click="toggle(method.key)">
-        <span class="tickbox" aria-hidden="true">{{ chosen.includes(method.key) ? '✓' : '' }}</span>
-        <span><b>{{ method.label }}</b><em v-if="about(method.key, method.enable)"> {{ about(method.key, method.enable) }}</em><small>{{ method.text }}</small></span>
-      </button>
-    </section>
-    <section class="panel volts" aria-label="Voltage ladder">
-      <div class="bench-head"><h2>Voltage ladder</h2><span class="aside">V at the charger · loaded means full current</span></div>
-      <div class="hold"><VoltageLadder v-if="unit" /><p v-else class="muted">Choose a unit in Match first: its draw decides the loaded volts.</p></div>
-    </section>
-    <section class="panel times" aria-label="Thresholds and delays">
-      <div class="bench-head"><h2>To key in</h2><button v-if="set" type="button" class="link" @click="propose">propose all</button></div>
-      <NumberField path="activation.start_v" label="▲ Start" unit="V" :fallback="shown('start')" :step="0.05" />
-      <NumberField path="activation.start_delay_s" label="after" unit="s" :step="1" />
-      <NumberField path="activation.stop_v" label="▼ Stop" unit="V" :fallback="shown('stop')" :step="0.05" />
-      <NumberField path="activation.stop_delay_s" label="after" unit="s" :step="5" />
-      <NumberField path="activation.lockout_v" label="■ Lockout" unit="V" :fallback="shown('lockout')" :step="0.05" />
-      <NumberField path="activation.lockout_delay_s" label="after" unit="s" :step="1" />
-      <NumberField path="activation.restart_v" label="◇ Release" unit="V" :fallback="shown('restart')" :step="0.05" />
-      <NumberField path="choices.margin_v" label="Margin held" unit="V" origin="own" :step="0.05" />
-      <p class="muted hint">Faint numbers and dashed lines are proposed from the survey. Type, drag a mark or press ↑ ↓ on it to hold your own.</p>
-    </section>
+  <div class="pages">
+    <SubTabs v-model="page" :pages="PAGES" name="Wake pages" />
+    <WakeThresholds v-if="page === 'thresholds'" />
+    <RoadTest v-else />
   </div>
 </template>
 
 <style scoped>
-.wake { display: grid; grid-template-columns: 222px minmax(0, 1fr) 222px; gap: 10px; min-height: 0; }
-section { padding: 9px 11px; overflow: auto; min-height: 0; }
-.way { display: grid; grid-template-columns: 22px 1fr; padding: 6px; border: 1px solid transparent; border-radius: 3px; width: 100%; font-size: 13px; line-height: 1.3; }
-.way small { display: block; color: var(--muted); font-size: 12.5px; } .way em { color: var(--ochre); font-size: 12px; }
-.way.on { background: var(--copper-wash); border-color: var(--copper); }
-.tickbox { width: 15px; height: 15px; border: 1.5px solid var(--ink); border-radius: 3px; font-size: 11px; line-height: 12px; text-align: center; margin-top: 2px; } .on .tickbox { background: var(--copper); border-color: var(--copper); color: var(--panel); }
-.volts { display: flex; flex-direction: column; } .hold { flex: 1; min-height: 250px; }
-.times :deep(.field) { grid-template-columns: minmax(60px, 1fr) 104px 0; gap: 2px 4px; }
-.times :deep(.origin) { display: none; }
-.hint { font-size: 12px; margin-top: 6px; line-height: 1.3; }
-@media (max-width: 1000px) { .wake { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
+.pages > :last-child { flex: 1; min-height: 0; }
 </style>

@@ -390,3 +390,54 @@ class Buying(Said):
     parts: tuple[Part, ...]
     total: float
     labels: tuple[Label, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TripEvent:
+    """Something that happened on a trip."""
+
+    time_s: float
+    what: Literal["start", "stop", "lockout", "release", "collapse"]
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TripSeries:
+    """A trip moment by moment, one list a quantity, all of one length."""
+
+    time_s: tuple[float, ...]
+    state: tuple[str, ...]
+    engine: tuple[str, ...]
+    input_v: tuple[float, ...]
+    input_a: tuple[float, ...]
+    output_a: tuple[float, ...]
+    post_v: tuple[float, ...]
+    auxiliary_v: tuple[float, ...]
+    start_charge: tuple[float, ...]
+    auxiliary_charge: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TripTotals:
+    """What a trip comes to."""
+
+    starts: int
+    lockouts: int
+    hunting: Annotated[bool, Field(description="three starts or more within ten minutes")]
+    charging_min: float
+    engine_off_charging_min: float
+    charged_ah: Annotated[float, Field(description="out of the unit")]
+    input_ah: float
+    drained_ah: Annotated[float, Field(description="taken from the start battery by the unit with the engine off")]
+    lowest_start_charge: float
+    start_charge: Annotated[float, Field(description="at the end")]
+    auxiliary_charge: Annotated[float, Field(description="at the end")]
+
+
+class TripReport(Said):
+    """A trip as series, events and totals."""
+
+    duration_s: float
+    series: TripSeries
+    events: tuple[TripEvent, ...]
+    totals: TripTotals

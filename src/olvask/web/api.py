@@ -9,14 +9,17 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from olvask.core.assess import STAGES, assess
-from olvask.core.assessment import Assessment, Buying, Comparison, SizeLadder, WeekPicture
+from olvask.core.assessment import Assessment, Buying, Comparison, SizeLadder, TripReport, WeekPicture
 from olvask.core.catalogue import conductors, devices
 from olvask.core.model import Alternator, Design, Vehicle
+from olvask.core.model.faults import Fault
 from olvask.core.rules.buying import buying
 from olvask.core.rules.compare import compare
 from olvask.core.rules.rank import fit_unit, rank_units
 from olvask.core.rules.size_ladder import size_ladder
 from olvask.core.rules.unknowns import unknowns
+from olvask.core.simulate.programme import LIBRARY, BadProgramme, read_programme
+from olvask.core.simulate.report import report
 from olvask.core.simulate.week import week_of
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import WRITERS, labels_pdf
@@ -25,6 +28,7 @@ from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.store.jobs import Heading, Job, JobStore
 from olvask.store.shelf import NoSuchItem
 from olvask.web import body
+from olvask.web.body import BadInput
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import (
     BuyingIn,
@@ -40,11 +44,13 @@ from olvask.web.shapes import (
     NewJob,
     OptionOut,
     Options,
+    Programmes,
     RevisionOut,
     Revisions,
     Saved,
     SaveJob,
     SizeOut,
+    TripIn,
     Unknowns,
     Verdicts,
     Yard,
@@ -53,6 +59,7 @@ from olvask.web.sums import SumIn, SumOut, work_out
 
 body.install()  # before the first endpoint is declared
 api = APIBlueprint("api", __name__, url_prefix="/api", tag="Olvask")
+LONGEST_TRIP_S = 35 * 86400.0
 STAGE_LABEL = {
     "survey": "Survey",
     "match": "Match",
@@ -147,6 +154,32 @@ def match_fit(asked: FitIn) -> Response:
 def week(design: Design) -> Response:
     """The auxiliary battery's charge over a typical week."""
     return answer_json(week_of(design))
+
+
+@api.get("/programmes")
+@api.output(Programmes)
+def programmes() -> Response:
+    """Day programmes to begin with."""
+    return answer_json(Programmes(programmes=LIBRARY))
+
+
+@api.post("/trip")
+@api.input(TripIn, arg_name="asked")
+@api.output(TripReport)
+def trip(asked: TripIn) -> Response:
+    """Drive a design's vehicle through a programme."""
+    try:
+        day = read_programme(asked.programme)
+    except BadProgramme as error:
+        found = [
+            Fault(path="programme", field=f"Programme, line {fault.line}", message=fault.message)
+            for fault in error.faults
+        ]
+        raise BadInput(found) from None
+    if day.duration_s > LONGEST_TRIP_S:
+        message = "longer than 35 days; shorten it here, or use the command line"
+        raise BadInput([Fault(path="programme", field="Programme", message=message)])
+    return answer_json(report(asked.design, day, most=asked.samples))
 
 
 @api.post("/unknowns")

@@ -149,6 +149,20 @@ class BuyingIn(Described):
     design: Design
 
 
+class TripIn(Described):
+    """A design and the day to drive it through."""
+
+    programme: str = Field(title="Programme", max_length=20000)
+    samples: int = Field(400, title="Samples", ge=2, le=5000)
+    design: Design
+
+
+class Programmes(Out):
+    """Programmes to begin with, by name."""
+
+    programmes: dict[str, str]
+
+
 class Verdicts(Out):
     """Every unit of the shelf judged."""
 

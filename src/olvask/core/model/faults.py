@@ -90,9 +90,11 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     shown = shown if len(shown) <= SHOWN else shown[:SHOWN] + "…"
     limits = _limit_text(field)
     context = error.get("ctx", {})
-    if kind in ("float_parsing", "float_type", "int_parsing", "int_type", "int_from_float", "finite_number"):
+    if kind in ("float_parsing", "float_type", "int_parsing", "int_type", "finite_number"):
         blank = given in ("", None)
         return ("Nothing entered" if blank else f"{shown} is not a number") + (f"; give one {limits}" if limits else "")
+    if kind == "int_from_float":
+        return f"{shown} is not a whole number; give one {limits}".rstrip()
     if kind in ("greater_than", "greater_than_equal", "less_than", "less_than_equal"):
         return f"{shown} is out of range; give a number {limits}"
     if kind == "extra_forbidden":

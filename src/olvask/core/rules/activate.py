@@ -389,6 +389,7 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
         )
     elif phase_v <= set_at.stop_v:
         longer_s = set_at.low_phase_s + 30
+        locked = phase_v < set_at.lockout_v
         delay = (
             way_out(f"Delay the stop to {longer_s:.0f} s", ("activation.stop_delay_s", longer_s))
             if phase_v > set_at.lockout_v
@@ -399,8 +400,14 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
             "caution",
             "wake",
             "charger",
-            "It stops in the low phase",
-            f"The charger sees {phase_v:.2f} V in the low phase and stops below {set_at.stop_v:.2f} V. It stops and starts while driving.",
+            "It is locked out in the low phase" if locked else "It stops in the low phase",
+            f"The charger sees {phase_v:.2f} V in the low phase, "
+            + (
+                f"under the lockout of {set_at.lockout_v:.2f} V: it trips after {design.activation.lockout_delay_s:g} s and comes back "
+                "only at the release."
+                if locked
+                else f"and stops below {set_at.stop_v:.2f} V. It stops and starts while driving."
+            ),
             [_signal_way(design), delay],
         )
 

@@ -17,6 +17,7 @@ from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Cable, Charger, Design
 from olvask.core.physics.dc_path import greatest_power_w
 from olvask.core.rules.sources import driving_peak_a
+from olvask.core.rules.space import does_not_go
 
 SITE = ("battery", "alternator_share", "alternator_surplus", "source")  # limits no other unit or cable moves
 FUSE_FACTOR = 1.25  # a device above 1.25 times the current must stay under the ampacity
@@ -195,6 +196,9 @@ def _bars(design: Design, solved: Solved, hold_v: float, budgets: Budgets) -> li
     terminal_a, size = terminal_allows_a(design, facts, unit)
     through_a = design.units * min(terminal_a, terminal_a * hold_v * per_input)
     bars.append(_Bar("terminal", "Unit's terminals", through_a, f"{size} is the most they take"))
+    why_not = does_not_go(unit, design.mount)
+    if why_not:
+        bars.append(_Bar("space", "Room for the unit", 0.0, f"{unit.name} {why_not}"))
     many = f"{design.units} × " if design.units > 1 else ""
     bars.append(
         _Bar(

@@ -6,7 +6,7 @@ from collections.abc import Container
 from typing import Literal
 
 from olvask.core.assessment import LadderRow, Level, SizeLadder, Suggestion
-from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductors
+from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductor, conductors
 from olvask.core.circuit import RunName, Solved, ampacity, run_state, solve
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
 from olvask.core.revise import with_cable
@@ -102,7 +102,9 @@ def _suggestions(
     design: Design, run: RunName, rows: list[LadderRow], present: Cable, stock: Container[str], hours: float
 ) -> tuple[Suggestion, ...]:
     unit = design.charger
-    passing = [row for row in rows if row.verdict in ("good", "note")]
+    system = conductor(present.size).system
+    either = [row for row in rows if row.verdict in ("good", "note")]
+    passing = [row for row in either if row.system == system] or either  # in the piece's own system where it can be
     if unit is None:
         return ()
     found: list[Suggestion] = []
@@ -128,7 +130,7 @@ def _suggestions(
                 text=f"Best over ten years: {best.size}, {best.years_cost:.0f} € with the energy lost in {hours:.0f} h",
             )
         )
-    held = next((row for row in passing if row.size in stock), None)
+    held = next((row for row in either if row.size in stock), None)
     if held is not None:
         found.append(Suggestion(key="stock", size=held.size, text=f"On the shelf: {held.size}"))
     makers = unit.maker_cable_mm2

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+/** The next ten minutes with these very settings, redrawn as a threshold is dragged. */
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { answered, client } from '../api/client'
+import { useJob } from '../job/store'
+import TripChart from './TripChart.vue'
+
+const DAY = 'off 1 min\ncrank 2 s\nidle 2 min\ncruise 3 min\nlow 60 s\ncruise 58 s\noff 2 min\n'
+const job = useJob()
+const { data } = useQuery({
+  queryKey: ['minutes', computed(() => job.assessed)],
+  queryFn: () => (job.design?.charger ? answered(client.POST('/api/trip', { body: { programme: DAY, samples: 200, design: job.design } })) : null),
+  enabled: computed(() => job.faults.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+})
+const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key === 'lockout' || (item.key !== 'restart' && job.assessment?.wake.voltage_used)).map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
+const said = computed(() => {
+  const totals = data.value?.totals
+  if (!totals) return ''
+  const starts = `${totals.starts} ${totals.starts === 1 ? 'start' : 'starts'}`
+  return totals.hunting ? `${starts}, it hunts` : totals.lockouts ? `${starts}, ${totals.lockouts} ${totals.lockouts === 1 ? 'lockout' : 'lockouts'}` : `${starts}, no hunting`
+})
+const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.totals.lockouts ? 'caution' : 'good'))
+</script>
+
+<template>
+  <section class="panel minutes" aria-label="The next ten minutes" :data-driven="job.assessed">
+    <div class="bench-head"><h2>The next ten minutes</h2><span class="aside" :class="tone" data-minutes>{{ said }}</span></div>
+    <TripChart v-if="data" :trip="data" :marks="marks" compact />
+    <p v-else class="muted">Choose a unit first.</p>
+  </section>
+</template>
+
+<style scoped>
+.minutes { padding: 7px 10px 4px; min-height: 0; overflow: hidden; } .bench-head { margin-bottom: 2px; }
+</style>

@@ -1,0 +1,267 @@
+"""Day programmes: what the vehicle does, one line a stretch, as text a person writes.
+
+    begin start 90 % auxiliary 50 %
+    off 10 min
+    crank 2 s
+    idle 5 min load 4 A
+    repeat 6
+      cruise 8 min
+      low 60 s
+    end
+    off 1 h ignition on
+    off 8 h sun 80 W
+
+- `read_programme`: text to a programme, every fault with its line.
+- `write_programme`: back to text.
+- `LIBRARY`: programmes to begin with.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal, get_args
+
+Engine = Literal["off", "crank", "idle", "cruise", "low"]
+UNIT_S = {"s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0}
+LONGEST_S = 60 * 86400.0
+MOST_STRETCHES = 5000
+MODIFIER = re.compile(
+    r"(?P<load>load\s+(?P<load_a>[\d.,]+)\s*A)|(?P<sun>sun\s+(?P<sun_w>[\d.,]+)\s*W(?:\s+on\s+(?P<side>start|auxiliary))?)|"
+    r"(?P<ignition>ignition\s+(?P<key>on|off))|(?P<unplugged>unplugged)|(?P<remote>remote\s+lost)"
+)
+STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>[\d.,]+)\s*(?P<unit>s|min|h|d)\b(?P<rest>.*)$")
+BEGIN = re.compile(r"^begin(?:\s+start\s+(?P<start>[\d.,]+)\s*%)?(?:\s+auxiliary\s+(?P<auxiliary>[\d.,]+)\s*%)?$")
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """One stretch of a day in which nothing but the unit changes anything.
+
+    Attributes:
+        engine: what the engine does.
+        duration_s: how long [s].
+        ignition: terminal 15 live; follows the engine unless said.
+        load_a: on the auxiliary battery [A].
+        sun_auxiliary_w: a panel's power on the auxiliary side [W].
+        sun_start_w: a panel's power on the start battery [W].
+        plugged: false with the trailer's plug out.
+        remote: false with the remote's wire lost.
+    """
+
+    engine: Engine
+    duration_s: float
+    ignition: bool
+    load_a: float = 0.0
+    sun_auxiliary_w: float = 0.0
+    sun_start_w: float = 0.0
+    plugged: bool = True
+    remote: bool = True
+
+    @property
+    def running(self) -> bool:
+        """Whether the alternator turns."""
+        return self.engine in ("idle", "cruise", "low")
+
+
+@dataclass(frozen=True, slots=True)
+class Programme:
+    """A day: states of charge to begin with, and its stretches in order."""
+
+    stretches: tuple[Stretch, ...]
+    start_charge: float = 0.9
+    auxiliary_charge: float = 0.5
+
+    @property
+    def duration_s(self) -> float:
+        """How long it is [s]."""
+        return sum(stretch.duration_s for stretch in self.stretches)
+
+
+@dataclass(frozen=True, slots=True)
+class LineFault:
+    """What is wrong with a line, and the remedy."""
+
+    line: int
+    message: str
+
+
+class BadProgramme(ValueError):
+    """The text is no programme; `faults` says why, line by line."""
+
+    def __init__(self, faults: Sequence[LineFault]) -> None:
+        super().__init__("; ".join(f"line {fault.line}: {fault.message}" for fault in faults))
+        self.faults = tuple(faults)
+
+
+def _number(text: str) -> float:
+    return float(text.replace(",", "."))
+
+
+class _Reader:
+    """Reads line by line; faults are gathered, not thrown."""
+
+    def __init__(self) -> None:
+        self.stretches: list[Stretch] = []
+        self.faults: list[LineFault] = []
+        self.open: list[tuple[int, int, list[Stretch]]] = []  # line, times, what stood before
+        self.start_charge, self.auxiliary_charge = 0.9, 0.5
+
+    def fault(self, line: int, message: str) -> None:
+        self.faults.append(LineFault(line, message))
+
+    def take(self, line: int, text: str) -> None:
+        if text == "end":
+            self._end(line)
+        elif text.startswith("repeat"):
+            self._repeat(line, text)
+        elif text.startswith("begin"):
+            self._begin(line, text)
+        else:
+            self._stretch(line, text)
+
+    def _end(self, line: int) -> None:
+        if not self.open:
+            self.fault(line, "end without a repeat before it; take it out")
+            return
+        _, times, before = self.open.pop()
+        if len(before) + times * len(self.stretches) > MOST_STRETCHES:
+            self.fault(line, f"more than {MOST_STRETCHES} stretches; repeat fewer times")
+            self.stretches = before
+            return
+        self.stretches = before + self.stretches * times
+
+    def _repeat(self, line: int, text: str) -> None:
+        found = re.fullmatch(r"repeat\s+(\d{1,4})", text)
+        times = int(found[1]) if found else 1
+        if found is None or times < 1:
+            self.fault(line, "say how often, such as repeat 6")
+        self.open.append((line, max(1, times), self.stretches))
+        self.stretches = []
+
+    def _begin(self, line: int, text: str) -> None:
+        found = BEGIN.fullmatch(text)
+        values = [_number(part) / 100 for part in found.groups() if part] if found else []
+        if found is None or not values or any(not 0 <= value <= 1 for value in values):
+            self.fault(line, "write the charge to begin with as: begin start 90 % auxiliary 50 %")
+            return
+        if self.stretches or self.open:
+            self.fault(line, "begin stands before the first stretch; move it up")
+        self.start_charge = _number(found["start"]) / 100 if found["start"] else self.start_charge
+        self.auxiliary_charge = _number(found["auxiliary"]) / 100 if found["auxiliary"] else self.auxiliary_charge
+
+    def _stretch(self, line: int, text: str) -> None:
+        found = STRETCH.fullmatch(text)
+        engines = get_args(Engine)
+        if found is None:
+            self.fault(
+                line, f"not understood: {text[:40]!r}; write such as idle 5 min, with one of {', '.join(engines)}"
+            )
+            return
+        engine = next((item for item in engines if item == found["engine"]), None)
+        if engine is None:
+            self.fault(line, f"{found['engine']!r} is nothing a vehicle does here; use {', '.join(engines)}")
+            return
+        try:
+            duration_s = _number(found["time"]) * UNIT_S[found["unit"]]
+        except ValueError:
+            self.fault(line, f"{found['time']!r} is not a time; write such as 5 min")
+            return
+        if not 0 < duration_s <= LONGEST_S:
+            self.fault(line, "a stretch lasts above 0 s and up to 60 days")
+            return
+        stretch = Stretch(engine, duration_s, ignition=engine != "off")
+        changed = self._modified(line, stretch, found["rest"].strip())
+        if changed is not None:
+            self.stretches.append(changed)
+
+    def _modified(self, line: int, stretch: Stretch, rest: str) -> Stretch | None:
+        at = 0
+        while at < len(rest):
+            found = MODIFIER.match(rest, at)
+            if found is None:
+                self.fault(
+                    line,
+                    f"not understood: {rest[at : at + 30]!r}; a stretch may have load 4 A, sun 80 W (on start), ignition on, "
+                    "unplugged, remote lost",
+                )
+                return None
+            if found["load"]:
+                stretch = replace(stretch, load_a=_number(found["load_a"]))
+            elif found["sun"] and found["side"] == "start":
+                stretch = replace(stretch, sun_start_w=_number(found["sun_w"]))
+            elif found["sun"]:
+                stretch = replace(stretch, sun_auxiliary_w=_number(found["sun_w"]))
+            elif found["ignition"]:
+                stretch = replace(stretch, ignition=found["key"] == "on")
+            elif found["unplugged"]:
+                stretch = replace(stretch, plugged=False)
+            else:
+                stretch = replace(stretch, remote=False)
+            at = found.end()
+            while at < len(rest) and rest[at] in " ,":
+                at += 1
+        return stretch
+
+
+def read_programme(text: str) -> Programme:
+    """Read a programme from its text form.
+
+    Args:
+        text: one stretch a line; `#` begins a remark.
+
+    Raises:
+        BadProgramme: some lines cannot be understood; all are listed.
+    """
+    reader = _Reader()
+    for line, raw in enumerate(text.splitlines(), start=1):
+        words = raw.split("#", 1)[0].strip()
+        if words:
+            reader.take(line, words)
+    for line, _, _ in reader.open:
+        reader.fault(line, "this repeat has no end; add a line that says end")
+    if not reader.stretches and not reader.faults:
+        reader.fault(1, "the programme is empty; write such as idle 5 min")
+    if reader.faults:
+        raise BadProgramme(sorted(reader.faults, key=lambda fault: fault.line))
+    return Programme(tuple(reader.stretches), reader.start_charge, reader.auxiliary_charge)
+
+
+def _time(seconds: float) -> str:
+    for unit, size in (("h", 3600.0), ("min", 60.0)):
+        if seconds >= size and seconds % size == 0:
+            return f"{seconds / size:g} {unit}"
+    return f"{seconds:g} s"
+
+
+def write_programme(programme: Programme) -> str:
+    """Write a programme as text that reads back the same; repeats come out written in full."""
+    lines = [f"begin start {programme.start_charge * 100:g} % auxiliary {programme.auxiliary_charge * 100:g} %"]
+    for stretch in programme.stretches:
+        words = [stretch.engine, _time(stretch.duration_s)]
+        if stretch.load_a:
+            words.append(f"load {stretch.load_a:g} A")
+        if stretch.sun_auxiliary_w:
+            words.append(f"sun {stretch.sun_auxiliary_w:g} W on auxiliary")
+        if stretch.sun_start_w:
+            words.append(f"sun {stretch.sun_start_w:g} W on start")
+        if stretch.ignition != (stretch.engine != "off"):
+            words.append(f"ignition {'on' if stretch.ignition else 'off'}")
+        if not stretch.plugged:
+            words.append("unplugged")
+        if not stretch.remote:
+            words.append("remote lost")
+        lines.append(" ".join(words))
+    return "\n".join(lines) + "\n"
+
+
+LIBRARY = {
+    "ten minutes": "off 1 min\ncrank 2 s\nidle 2 min\ncruise 3 min\nlow 60 s\ncruise 58 s\noff 2 min\n",
+    "commute": "off 7 h\ncrank 2 s\nidle 3 min\ncruise 35 min\noff 9 h\ncrank 2 s\nidle 2 min\ncruise 40 min\noff 6 h\n",
+    "delivery round": "off 6 h\nrepeat 24\n  crank 2 s\n  idle 2 min\n  cruise 9 min\n  off 8 min\nend\noff 10 h\n",
+    "motorway": "off 5 h\ncrank 2 s\nidle 2 min\nrepeat 8\n  cruise 20 min\n  low 90 s\nend\noff 15 h\n",
+    "ferry queue": "crank 2 s\ncruise 40 min\nrepeat 10\n  off 12 min ignition on\n  crank 2 s\n  idle 3 min\nend\noff 4 h\n",
+    "workshop idle": "off 1 h\ncrank 2 s\nidle 3 h\noff 4 h\n",
+    "three weeks standing": "crank 2 s\ncruise 1 h\noff 21 d\ncrank 3 s\nidle 10 min\n",
+}

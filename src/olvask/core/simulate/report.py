@@ -1,0 +1,91 @@
+"""A trip as series, events and totals: what screens, the command line and files show of it."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from itertools import pairwise
+
+from olvask.core.assessment import TripEvent, TripReport, TripSeries, TripTotals
+from olvask.core.model import Design
+from olvask.core.simulate.programme import Programme
+from olvask.core.simulate.trip import Sample, Settings, Trip, drive
+
+HUNTING_STARTS = 3  # within HUNTING_S: so often it is called hunting
+HUNTING_S = 600.0
+
+
+def report(
+    design: Design, programme: Programme, settings: Settings | None = None, most: int | None = None
+) -> TripReport:
+    """Drive a programme and report on it.
+
+    Args:
+        design: the design.
+        programme: the day.
+        settings: stand in for the design's own activation.
+        most: samples wanted at most; edges and events are kept, quiet stretches thinned out.
+    """
+    trip = drive(design, programme, settings)
+    samples = trip.samples if most is None else thinned(trip, most)
+    return TripReport(
+        duration_s=programme.duration_s,
+        series=_series(samples),
+        events=tuple(TripEvent(time_s=event.time_s, what=event.what, text=event.text) for event in trip.events),
+        totals=_totals(trip),
+    )
+
+
+def thinned(trip: Trip, most: int) -> list[Sample]:
+    """At most about `most` samples: every change of state or engine with its neighbours, and the rest evenly in time."""
+    samples = trip.samples
+    if len(samples) <= most:
+        return samples
+    keep = {0, len(samples) - 1}
+    for at, (before, after) in enumerate(pairwise(samples), start=1):
+        if before.state != after.state or before.engine != after.engine:
+            keep |= {at - 1, at}
+    times = [sample.time_s for sample in samples]
+    spare = max(2, most - len(keep))
+    span = times[-1] - times[0]
+    for part in range(spare):
+        keep.add(max(0, bisect_right(times, times[0] + span * part / spare) - 1))
+    return [samples[at] for at in sorted(keep)]
+
+
+def _series(samples: list[Sample]) -> TripSeries:
+    return TripSeries(
+        time_s=tuple(round(item.time_s, 3) for item in samples),
+        state=tuple(item.state for item in samples),
+        engine=tuple(item.engine for item in samples),
+        input_v=tuple(round(item.input_v, 4) for item in samples),
+        input_a=tuple(round(item.input_a, 3) for item in samples),
+        output_a=tuple(round(item.output_a, 3) for item in samples),
+        post_v=tuple(round(item.post_v, 4) for item in samples),
+        auxiliary_v=tuple(round(item.auxiliary_v, 4) for item in samples),
+        start_charge=tuple(round(item.start_charge, 5) for item in samples),
+        auxiliary_charge=tuple(round(item.auxiliary_charge, 5) for item in samples),
+    )
+
+
+def hunts(trip: Trip) -> bool:
+    """Whether it started again and again by itself: three times in ten minutes while the vehicle did nothing new."""
+    starts = [event for event in trip.events if event.what == "start"]
+    runs = zip(starts, starts[HUNTING_STARTS - 1 :], strict=False)
+    return any(first.stretch == last.stretch and last.time_s - first.time_s <= HUNTING_S for first, last in runs)
+
+
+def _totals(trip: Trip) -> TripTotals:
+    last = trip.samples[-1] if trip.samples else None
+    return TripTotals(
+        starts=trip.starts,
+        lockouts=trip.lockouts,
+        hunting=hunts(trip),
+        charging_min=trip.charging_s / 60,
+        engine_off_charging_min=trip.engine_off_charging_s / 60,
+        charged_ah=trip.charged_ah,
+        input_ah=trip.input_ah,
+        drained_ah=trip.drained_ah,
+        lowest_start_charge=trip.lowest_start_charge,
+        start_charge=last.start_charge if last else 0.0,
+        auxiliary_charge=last.auxiliary_charge if last else 0.0,
+    )
