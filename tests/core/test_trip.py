@@ -60,7 +60,7 @@ CASES = {
     "ignition and voltage together": Case("The key is on but the volts say the engine stands: no start until it runs, one then.", by(["ignition", "voltage"]), "off 20 min ignition on\ncrank 2 s\nidle 5 min\n", 1),
     "start threshold above the running volts": Case("14.5 V is never seen: it never starts.", by(["voltage"], start_v=14.5, stop_v=13.0), DRIVE, 0),
     "start threshold under the rest volts": Case("12.5 V start under 12.7 V rest: it starts parked, sags under the stop, and hunts on the start battery.", by(["voltage"], start_v=12.5, stop_v=12.4, lockout_v=11.0), "off 30 min\n", 21, hunting=True, off_min=(5.0, 30.0)),
-    "sun holds the start battery up": Case("A panel lifts it to 13.8 V with the engine off, over the 13.3 V start; under load it falls back, stops, and again.", {"vehicle": vehicle(lifters=[{"kind": "solar", "lifts_to_v": 13.8}])} | by(["voltage"], start_v=13.3, stop_v=13.0), "off 1 h sun 120 W on start\n", 36, hunting=True, off_min=(10.0, 60.0)),
+    "sun holds the start battery up": Case("A panel lifts it to 13.8 V with the engine off, over the 13.3 V start; under load it falls back, stops, and again.", {"vehicle": vehicle(lifters=[{"kind": "solar", "lifts_to_v": 13.8}])} | by(["voltage"], start_v=13.3, stop_v=13.0, lockout_v=11.0), "off 1 h sun 120 W on start\n", 36, hunting=True, off_min=(10.0, 60.0)),
     "stop-start traffic": Case("Ten halts of 40 s with a stop delay of 60: it charges on through the halts, one start.", by(["voltage"], stop_delay_s=60.0, lockout_v=11.0, lockout_delay_s=4.0), "crank 2 s\nidle 1 min\nrepeat 10\ncruise 90 s\noff 40 s\ncrank 1 s\nend\ncruise 1 min\n", 1, off_min=(6.0, 7.5)),
     "an undebounced lockout trips on every crank": Case("No debounce: each crank's dip locks it out.", by(["ignition"], lockout_v=12.2, lockout_delay_s=0.0, restart_v=13.0), "repeat 3\ncrank 2 s\nidle 3 min\noff 30 s ignition off\nend\n", 3, lockouts=3),
     "the same debounced": Case("Three seconds of debounce outlast a two-second crank.", by(["ignition"], lockout_v=12.2, lockout_delay_s=3.0, restart_v=13.0), "repeat 3\ncrank 2 s\nidle 3 min\noff 30 s ignition off\nend\n", 3),
@@ -199,11 +199,9 @@ class TestAgainstABruteForce:
         spread = [(seed * 37 % 11) / 10, (seed * 53 % 13) / 12, (seed * 29 % 7) / 6]
         job = design(
             vehicle=vehicle(alternator={"rated_a": 400.0, "regulation": "fixed", "loads_idle_a": 15.0, "sag_mohm": 2.0, "hot_idle_share": 0.9}),
-            supply={"pieces": [fuse(60.0), cable(("10 mm²", "16 mm²", "25 mm²")[seed % 3], 1.5 + 3.0 * spread[0])]},
-            activation={"methods": ["voltage"], "start_v": round(13.0 + 0.7 * spread[1], 2), "stop_v": round(12.85 + 0.6 * spread[2], 2), "lockout_v": round(11.9 + 0.5 * spread[1], 2), "restart_v": 13.2, "stop_delay_s": 20.0},
+            supply={"pieces": [fuse(60.0), cable(("10 mm²", "16 mm²", "25 mm²")[seed % 3], 2.0 + 6.0 * spread[0])]},
+            activation={"methods": ["voltage"], "start_v": round(max(13.0 + 0.7 * spread[1], 12.9 + 0.6 * spread[2]), 2), "stop_v": round(12.85 + 0.6 * spread[2], 2), "lockout_v": round(11.9 + 0.5 * spread[1], 2), "restart_v": 13.2, "stop_delay_s": 20.0},
         )  # fmt: skip
-        if (job.activation.stop_v or 0) > (job.activation.start_v or 0):
-            return
         day = read_programme(
             "begin start 90 % auxiliary 50 %\noff 2 min\ncrank 2 s\nidle 6 min\ncruise 15 min\noff 10 min\n"
         )
@@ -211,7 +209,16 @@ class TestAgainstABruteForce:
         starts, lockouts, amp_hours = self.brute(job, day)
         assert abs(ours.starts - starts) <= (1 if starts > 5 else 0), (ours.starts, starts)
         assert abs(ours.lockouts - lockouts) <= (1 if lockouts > 5 else 0), (ours.lockouts, lockouts)
+        HUNTED.append(starts > 2)
         assert ours.charged_ah == pytest.approx(amp_hours, rel=0.06 if starts > 2 else 0.02, abs=0.05)
+
+
+HUNTED: list[bool] = []
+
+
+def test_the_comparison_met_hunting_and_calm() -> None:
+    """Among the settings compared above some hunt and some do not."""
+    assert 4 <= sum(HUNTED) <= len(HUNTED) - 4
 
 
 class TestProgrammes:

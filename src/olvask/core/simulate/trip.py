@@ -35,6 +35,7 @@ START_ACCEPT_C = 0.25  # what a start battery takes per ampere-hour, before its 
 START_TAPER = 0.8
 RAMP_STEP_S = 1.0
 LONGEST_STEP_S = 120.0
+SETTLE_S = 0.05
 NEAR_V, NEAR_STEP_S = 0.06, 2.0  # per 12 V: closer to a threshold than this, steps are short
 TAIL_C = 0.02  # of capacity: below it the battery is full and charging floats
 
@@ -287,7 +288,8 @@ class Trial:
                 auxiliary_v + max(0.0, self._output_a(stretch) - stretch.load_a) * vehicle.auxiliary_ohm,
             )
         volts, input_a, post_v = self._terminals(stretch, source, auxiliary_v)
-        if self._act(stretch, volts, input_a):
+        acted = self._act(stretch, volts, input_a)
+        if acted:
             source = self._source(stretch)
             volts, input_a, post_v = self._terminals(stretch, source, auxiliary_v)
         output_a = self._output_a(stretch) if input_a > 0 or self.unit.state != "charging" else 0.0
@@ -305,7 +307,8 @@ class Trial:
                 self.auxiliary_charge,
             )
         )
-        seconds = self._length(stretch, until_s, volts)
+        # What a change does to the terminals is looked at again at once.
+        seconds = min(SETTLE_S, until_s - self.now_s) if acted else self._length(stretch, until_s, volts)
         self._flow(stretch, source, seconds, input_a, output_a)
         self.now_s += seconds
 
