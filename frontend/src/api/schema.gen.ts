@@ -8138,6 +8138,17 @@ export interface components {
              */
             table_source: string;
             /**
+             * Other Ampacity A
+             * @description by the school not chosen
+             * @default null
+             */
+            other_ampacity_a: number | null;
+            /**
+             * Other Source
+             * @default
+             */
+            other_source: string;
+            /**
              * Continuous A
              * @default null
              */

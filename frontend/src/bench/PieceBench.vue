@@ -102,7 +102,7 @@ function rename(event: Event): void {
       <ChoiceField :path="`${base}.conduit`" label="In conduit" :options="YES_NO" />
       <ChoiceField :path="`${base}.parallel`" label="Laid" :options="PARALLEL" />
       <ChoiceField :path="`${base}.strand`" label="Strands" :options="STRAND" />
-      <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span></p>
+      <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span><template v-if="facts.other_ampacity_a !== facts.ampacity_a"> By the other school {{ quantity(facts.other_ampacity_a, 'A') }} <span class="muted">({{ facts.other_source }})</span>.</template> About {{ quantity(facts.temperature_c, '°C') }} by heat balance.</p>
     </template>
     <template v-else-if="piece?.kind === 'device'">
       <div class="field"><label id="family-label" for="family">Family</label><Select v-model="family" input-id="family" aria-labelledby="family-label" :options="families" option-label="label" option-value="value" size="small" /></div>

@@ -94,6 +94,8 @@ class PieceFacts:
     ambient_c: float | None = None
     ampacity_a: float | None = None
     table_source: str = ""
+    other_ampacity_a: Annotated[float | None, Field(description="by the school not chosen")] = None
+    other_source: str = ""
     continuous_a: float | None = None
 
 

@@ -25,6 +25,7 @@ from olvask.core.model import Cable, ChassisReturn, Design, ProtectiveDevice, Ru
 from olvask.core.revise import with_cable
 
 RUNS: tuple[RunName, RunName] = ("supply", "delivery")
+OTHER_SCHOOL = {"enclosed": "free_air", "free_air": "enclosed"}
 TAIL_M = 0.3  # tail from a joint near the unit into a terminal too small for the cable
 RUN_LABEL = {"supply": "Supply run", "delivery": "Delivery run"}
 
@@ -400,6 +401,7 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
                 facts.append(PieceFacts(place=place, drop_v=drop_v, resistance_mohm=ohm * 1000))
                 continue
             limit_a, source = ampacity(piece, design.choices.ampacity_school)
+            other_a, other_source = ampacity(piece, OTHER_SCHOOL[design.choices.ampacity_school])
             facts.append(
                 PieceFacts(
                     place=place,
@@ -409,6 +411,8 @@ def judge_cables(design: Design, solved: Solved, ledger: Ledger, hold_v: float) 
                     ambient_c=cable_ambient_c(piece),
                     ampacity_a=limit_a,
                     table_source=source,
+                    other_ampacity_a=other_a,
+                    other_source=other_source,
                     continuous_a=through_a(design, run, index, amps),
                 )
             )
