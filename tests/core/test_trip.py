@@ -117,7 +117,7 @@ class TestAgainstABruteForce:
         start = job.vehicle.start_battery
         inner = 0.5 / start.capacity_ah
         table = [(0.0, 11.60), (0.2, 11.80), (0.4, 12.06), (0.6, 12.28), (0.8, 12.48), (1.0, 12.70)]
-        agm = [(0.0, 11.80), (0.2, 12.00), (0.4, 12.20), (0.6, 12.40), (0.8, 12.60), (1.0, 12.85)]
+        agm = [(0.0, 11.60), (0.2, 11.90), (0.4, 12.15), (0.6, 12.40), (0.8, 12.62), (1.0, 12.85)]
 
         def rest(points: list[tuple[float, float]], charge: float) -> float:
             for (low, low_v), (high, high_v) in pairwise(points):

@@ -45,7 +45,7 @@ const state = computed(() => {
 watch([() => job.place, layout], () => {
   const at = layout.value?.byPlace.get(job.place)
   const box = frame.value
-  if (!at || !box || box.scrollWidth <= box.clientWidth) return
+  if (!at || !box || (layout.value?.width ?? 0) <= width.value) return
   if (at.x0 < box.scrollLeft || at.x1 > box.scrollLeft + box.clientWidth) box.scrollLeft = at.x - box.clientWidth / 2
 }, { flush: 'post' })
 const faulty = computed(() => new Map([...job.faults.values()].map((item) => [item.path.split('.').slice(0, 3).join('.').replace('.pieces', ''), item.message])))
