@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import Any
 
 import pytest
@@ -12,18 +10,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from olvask.core.assess import assess
-from olvask.core.circuit import solve
-from olvask.core.model import Design
-from olvask.core.physics.alternator import Source
 from olvask.core.revise import apply
-from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, Stretch, read_programme, write_programme
+from olvask.core.simulate.programme import LIBRARY, BadProgramme, Stretch, read_programme, write_programme
 from olvask.core.simulate.report import hunts, report, thinned
-from olvask.core.simulate.trip import Sample, drive, settings_of
+from olvask.core.simulate.trip import Sample, drive
+from tests.core.brute import brute
 from tests.core.test_laws import COUNT
 from tests.designs import cable, charger, design, fuse, vehicle
 
 MANAGED = {"rated_a": 180.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6, "sag_mohm": 2.0}
 LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 12.9, "low_phase_s": 60.0}
+HIGH_LOW = {"low_phase_v": 13.1, "low_phase_s": 300.0}
+HIGH_LOW_DAY = "crank 2 s\nidle 2 min\nlow 5 min\ncruise 2 min\n"
 LONG = {"pieces": [fuse(60.0), cable("10 mm²", 6.0)]}
 SIGNAL = {"methods": ["d_plus"]}
 DRIVE = "off 1 min\ncrank 2 s\nidle 5 min\ncruise 20 min\noff 20 min\n"
@@ -55,6 +53,8 @@ CASES = {
     "a low phase under the stop": Case("Stop at 13.0 V for 30 s in a 60 s phase of 12.9 V: it stops in each of three and starts after each.", {"vehicle": vehicle(alternator=MANAGED, readings=LOW)} | by(["voltage"], start_v=13.3, stop_v=13.0, lockout_v=11.8), "crank 2 s\nidle 2 min\nrepeat 3\ncruise 4 min\nlow 60 s\nend\ncruise 1 min\n", 4),
     "a long stop delay rides it": Case("90 s of delay outlast a 60 s phase; the start battery pays 90 s after the engine stops.", {"vehicle": vehicle(alternator=MANAGED, readings=LOW)} | by(["voltage"], start_v=13.3, stop_v=13.0, lockout_v=11.5, stop_delay_s=90.0), "crank 2 s\nidle 2 min\nrepeat 3\ncruise 4 min\nlow 60 s\nend\ncruise 2 min\noff 10 min\n", 1, off_min=(1.0, 2.0)),
     "a low phase under the lockout": Case("12.9 V less sag stays above 12.2, but a lockout of 12.8 trips in every phase.", {"vehicle": vehicle(alternator=MANAGED, readings=LOW)} | by(["d_plus"], lockout_v=12.8, restart_v=13.5), "crank 2 s\nidle 2 min\nrepeat 3\ncruise 4 min\nlow 60 s\nend\ncruise 2 min\n", 4, lockouts=3),
+    "a start inside a long low phase": Case("13.1 V low is over a 13.05 V start, and full current sags it under the 13.0 V stop: it hunts all through the phase.", {"vehicle": vehicle(alternator=MANAGED, readings=LOW | HIGH_LOW)} | by(["voltage"], start_v=13.05, stop_v=13.0, lockout_v=11.8), HIGH_LOW_DAY, 9, hunting=True),
+    "a start kept above the low phase": Case("The proposed start stands over 13.1 V: one stop in the phase, one start after it.", {"vehicle": vehicle(alternator=MANAGED, readings=LOW | HIGH_LOW)} | by(["voltage"], stop_v=13.0, lockout_v=11.8), HIGH_LOW_DAY, 2),
     "D+ gates": Case("Ignition on, engine off: D+ is dead, nothing starts.", by(["d_plus"]), "off 1 h ignition on\n", 0),
     "ignition alone, engine off for an hour": Case("Terminal 15 is live: it charges from the start battery until the loaded volts reach the lockout.", by(["ignition"], lockout_v=12.3), "off 1 h ignition on\n", 1, lockouts=1, off_min=(0.0, 60.0)),
     "ignition and voltage together": Case("The key is on but the volts say the engine stands: no start until it runs, one then.", by(["ignition", "voltage"]), "off 20 min ignition on\ncrank 2 s\nidle 5 min\n", 1),
@@ -68,6 +68,10 @@ CASES = {
     "hybrid, ready stands for running": Case("The converter holds 14.3 V while ready: one start by the ignition feed.", {"vehicle": vehicle(drive="converter", alternator={"rated_a": 130.0, "loads_idle_a": 38.0, "sag_mohm": 2.0}, readings={"rest_v": 12.6, "idle_v": 14.3, "cruise_v": 14.3})} | by(["ignition"]), "off 5 min\nidle 10 min\ncruise 10 min\noff 5 min\n", 1),
     "trailer unplugged": Case("With the plug out the terminals are dead: it is locked out, and starts again once plugged.", by(["d_plus"], restart_v=13.0), "crank 2 s\ncruise 5 min\ncruise 3 min unplugged\ncruise 5 min\n", 2, lockouts=1),
     "remote lost": Case("The bridge link is broken for ten minutes: it stops, and starts again after.", by(["link"], lockout_v=11.0), "idle 5 min\nidle 10 min remote lost\nidle 5 min\n", 2),
+    "lockout chatter": Case("A release a step over the lockout: relieved of 28 A through the battery's own resistance it springs back over it. Ten seconds out, two of debounce and a ramp make a round of some 17 s.", by(["ignition"], lockout_v=12.4, restart_v=12.45), "off 1 h ignition on\n", 180, lockouts=180, hunting=True, off_min=(1.0, 60.0)),
+    "a release out of the rebound's reach": Case("13.0 V is over anything the standing battery shows: locked out once, and out it stays.", by(["ignition"], lockout_v=12.4, restart_v=13.0), "off 1 h ignition on\n", 1, lockouts=1, off_min=(0.0, 60.0)),
+    "tired start battery on the key": Case("45 % of charge rests at 12.1 V, under the 12.3 V lockout: the key starts it at once, the debounce later it is out and stays out.", by(["ignition"], lockout_v=12.3, restart_v=13.0), "begin start 45 %\noff 10 min ignition on\n", 1, lockouts=1),
+    "tired start battery, running": Case("The engine lifts the same battery over the release: one start, one stop with the signal.", by(["d_plus"], lockout_v=11.9, restart_v=13.0), "begin start 45 %\noff 1 min\ncrank 2 s\nidle 10 min\noff 5 min\n", 1),
     "nothing enabled": Case("No enable connected: the commonest call for a dead unit.", by([]), DRIVE, 0),
     "tapered, stop under the rest volts": Case("Full battery draws nothing, nothing sags, 12.6 V stop under 12.7 V: it never stops.", by(["voltage"], start_v=13.3, stop_v=12.3, lockout_v=11.5), "begin auxiliary 100 %\ncrank 2 s\ncruise 10 min\noff 2 h\n", 1, off_min=(100.0, 120.0)),
     "three weeks standing": Case("Nothing runs: no start by voltage, only the drain.", {}, "off 21 d\n", 0),
@@ -80,11 +84,12 @@ def test_a_scenario_goes_as_reasoned(name: str) -> None:
     """Starts, lockouts, hunting and minutes charging with the engine off come out as the reason says."""
     case = CASES[name]
     trip = drive(design(**case.changes), read_programme(case.day))
-    assert trip.lockouts == case.lockouts, case.why
     assert hunts(trip) is case.hunting, case.why
     if case.hunting:
         assert trip.starts >= 3, case.why
+        assert trip.lockouts == pytest.approx(case.lockouts, rel=0.25), case.why
     else:
+        assert trip.lockouts == case.lockouts, case.why
         assert trip.starts == case.starts, case.why
     assert case.off_min[0] <= trip.engine_off_charging_s / 60 <= case.off_min[1], case.why
 
@@ -101,97 +106,21 @@ def test_the_apps_own_way_out_cures_hunting() -> None:
         assert drive(cured, day).starts == 1, way.label
 
 
+def test_every_way_out_of_hunting_in_the_low_phase_cures_it() -> None:
+    """Called wrong, not merely a stop; the proposals, the signal, the delay and less current each end it."""
+    job = design(
+        vehicle=vehicle(alternator=MANAGED, readings=LOW | HIGH_LOW),
+        activation={"methods": ["voltage"], "start_v": 13.05, "stop_v": 13.0, "lockout_v": 11.8},
+    )
+    finding = next(item for item in assess(job).findings if item.id == "wake.hunts_in_phase")
+    assert finding.level == "stop"
+    assert len(finding.ways_out) >= 3
+    for way in finding.ways_out:
+        assert not hunts(drive(apply(job, way), read_programme(HIGH_LOW_DAY))), way.label
+
+
 class TestAgainstABruteForce:
-    """A fixed tick of a fifth of a second, currents by bisection, written apart from the core's simulator."""
-
-    TICK = 0.2
-
-    def brute(self, job: Design, day: Programme) -> tuple[int, int, float]:
-        """Starts, lockouts and ampere-hours out of the unit."""
-        solved = solve(job)
-        rule, unit = settings_of(job, solved), job.charger
-        assert unit is not None
-        assert solved.output is not None
-        ohm = solved.running[0].run.loop_ohm
-        levels: dict[str, Source] = {state.key: state.source for state in solved.running}
-        start = job.vehicle.start_battery
-        inner = 0.5 / start.capacity_ah
-        table = [(0.0, 11.60), (0.2, 11.80), (0.4, 12.06), (0.6, 12.28), (0.8, 12.48), (1.0, 12.70)]
-        agm = [(0.0, 11.60), (0.2, 11.90), (0.4, 12.15), (0.6, 12.40), (0.8, 12.62), (1.0, 12.85)]
-
-        def rest(points: list[tuple[float, float]], charge: float) -> float:
-            for (low, low_v), (high, high_v) in pairwise(points):
-                if charge <= high:
-                    return low_v + (high_v - low_v) * (charge - low) / (high - low)
-            return points[-1][1]
-
-        def terminal(open_v: float, sag: float, watts: float) -> float:
-            low, high = open_v / 2, open_v
-            if low * (open_v - low) / (sag + ohm) < watts:
-                return 0.0
-            for _ in range(40):
-                middle = (low + high) / 2
-                low, high = (middle, high) if middle * (open_v - middle) / (sag + ohm) >= watts else (low, middle)
-            return low
-
-        start_c, aux_c = day.start_charge, day.auxiliary_charge
-        on, since, started_at, stop_at, low_at, locked = False, 0.0, None, None, None, None
-        starts = lockouts = 0
-        out_ah, now, off_since = 0.0, 0.0, None
-        for stretch in day.stretches:
-            running = stretch.engine in ("idle", "cruise", "low")
-            off_since = None if running else (now if off_since is None and now > 0 else off_since)
-            for _ in range(round(stretch.duration_s / self.TICK)):
-                if running:
-                    source = levels.get(stretch.engine, levels["cruise"])
-                    open_v, sag = source.regulated_v, source.sag_ohm
-                else:
-                    surface = 0.0 if off_since is None else 0.1 * math.exp(-(now - off_since) / 900.0)
-                    open_v, sag = rest(table, start_c) + surface, inner
-                    if stretch.engine == "crank":
-                        open_v = rest(table, start_c) - 4.0 * start.capacity_ah * inner
-                taken = 30.0 if aux_c <= 0.8 else 30.0 * (1 - aux_c) / 0.2
-                taken = min(taken, max(0.0, (14.4 - rest(agm, aux_c)) / (0.35 / 110.0)))
-                amps = min(25.0 * min(1.0, (now - since + 1.0) / 10.0), taken) if on else 0.0
-                battery_v = min(14.4, rest(agm, aux_c) + amps * 0.35 / 110.0) if on else rest(agm, aux_c)
-                watts = (battery_v + amps * solved.output.run.loop_ohm) * amps / unit.efficiency
-                volts = terminal(open_v, sag, watts) if amps > 0 else open_v
-                # lockout, permission, timers
-                if locked is not None:
-                    if volts >= rule.restart_v and now - locked >= 10.0:
-                        locked = None
-                elif volts < rule.lockout_v:
-                    low_at = now if low_at is None else low_at
-                    if now - low_at >= rule.lockout_delay_s - 1e-6:
-                        locked, on, low_at, started_at, stop_at = now, False, None, None, None
-                        lockouts += 1
-                else:
-                    low_at = None
-                if locked is None:
-                    if on:
-                        stop_at = None if volts >= rule.stop_v else (now if stop_at is None else stop_at)
-                        if stop_at is not None and now - stop_at >= rule.stop_delay_s - 1e-6:
-                            on, stop_at = False, None
-                    elif volts >= rule.start_v:
-                        started_at = now if started_at is None else started_at
-                        if now - started_at >= rule.start_delay_s - 1e-6:
-                            on, since, started_at = True, now, None
-                            starts += 1
-                    else:
-                        started_at = None
-                amps = amps if on else 0.0
-                hours = self.TICK / 3600
-                out_ah += amps * hours
-                aux_c = min(1.0, aux_c + amps * 0.85 * hours / 110.0)
-                input_a = watts / volts if on and volts > 0 else 0.0
-                if running:
-                    gain = 0.25 * start.capacity_ah * (1.0 if start_c <= 0.8 else (1 - start_c) / 0.2)
-                    start_c = min(1.0, start_c + gain * 0.8 * hours / start.capacity_ah)
-                else:
-                    cranking = 4.0 * start.capacity_ah if stretch.engine == "crank" else 0.0
-                    start_c = max(0.0, start_c - (input_a + 0.03 + cranking) * hours / start.capacity_ah)
-                now += self.TICK
-        return starts, lockouts, out_ah
+    """On random settings and cables, against the fixed-tick simulator written apart."""
 
     @pytest.mark.parametrize("seed", range(24))
     def test_both_say_the_same(self, seed: int) -> None:
@@ -206,11 +135,12 @@ class TestAgainstABruteForce:
             "begin start 90 % auxiliary 50 %\noff 2 min\ncrank 2 s\nidle 6 min\ncruise 15 min\noff 10 min\n"
         )
         ours = drive(job, day)
-        starts, lockouts, amp_hours = self.brute(job, day)
+        fixed = brute(job, day)
+        starts, lockouts = len(fixed.starts), fixed.lockouts
         assert abs(ours.starts - starts) <= (1 if starts > 5 else 0), (ours.starts, starts)
         assert abs(ours.lockouts - lockouts) <= (1 if lockouts > 5 else 0), (ours.lockouts, lockouts)
         HUNTED.append(starts > 2)
-        assert ours.charged_ah == pytest.approx(amp_hours, rel=0.06 if starts > 2 else 0.02, abs=0.05)
+        assert ours.charged_ah == pytest.approx(fixed.output_ah, rel=0.06 if starts > 2 else 0.02, abs=0.05)
 
 
 HUNTED: list[bool] = []

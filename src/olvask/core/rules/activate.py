@@ -387,7 +387,7 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
             f"battery up to {cost_ah:.1f} Ah after every engine stop.",
             [_signal_way(design)],
         )
-    elif phase_v <= set_at.stop_v:
+    elif set_at.stops_in_phase:
         longer_s = set_at.low_phase_s + 30
         locked = phase_v < set_at.lockout_v
         delay = (
@@ -395,6 +395,25 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
             if phase_v > set_at.lockout_v
             else None
         )
+        if set_at.hunts_in_phase:
+            ledger.finding(
+                "wake.hunts_in_phase",
+                "stop",
+                "wake",
+                "charger",
+                "It hunts in the low phase",
+                f"Start at {set_at.start_v:.2f} V is reached by the {set_at.unloaded_phase_v:.2f} V of the low phase, whose sag to "
+                f"{phase_v:.2f} V goes under the stop of {set_at.stop_v:.2f} V: it starts and stops all through the phase.",
+                lambda: [
+                    _clearing_way(design, solved),
+                    _signal_way(design),
+                    delay,
+                    _less_current(
+                        design, lambda candidate: not set_thresholds(candidate, solve(candidate)).hunts_in_phase
+                    ),
+                ],
+            )
+            return
         ledger.finding(
             "wake.low_phase",
             "caution",
@@ -410,6 +429,17 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
             ),
             [_signal_way(design), delay],
         )
+
+
+def _clearing_way(design: Design, solved: Solved) -> WayOut | None:
+    """Start and stop left to the proposals, where those keep out of the low phase."""
+    chosen = design.activation
+    if chosen.start_v is None and chosen.stop_v is None:
+        return None
+    bare = design.model_copy(update={"activation": chosen.model_copy(update={"start_v": None, "stop_v": None})})
+    if set_thresholds(bare, solved).hunts_in_phase:
+        return None
+    return way_out("Propose start and stop from the windows", ("activation.start_v", None), ("activation.stop_v", None))
 
 
 def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:

@@ -18,7 +18,7 @@ from olvask.core.physics.battery import internal_ohm, open_circuit_v
 DEFAULT_STEP_V = 0.05
 LOW_PHASE_S = 120.0  # longest low phase when not surveyed
 THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
-    "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.range.start"),
+    "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.hunts_in_phase", "wake.range.start"),
     "stop": (
         "wake.never_stops",
         "wake.hunts",
@@ -26,6 +26,7 @@ THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
         "wake.stop_above_start",
         "wake.range.stop",
         "wake.low_phase",
+        "wake.hunts_in_phase",
     ),
     "lockout": ("wake.lockout_above_stop", "wake.locked_out_running", "wake.lockout_low", "wake.range.lockout"),
     "restart": ("wake.restart_low", "wake.restart_unreachable"),
@@ -40,6 +41,7 @@ class Thresholds:
     unloaded_low_v: float
     loaded_low_v: float | None
     loaded_phase_v: float | None
+    unloaded_phase_v: float | None
     margin_v: float
     start_high_v: float
     stop_high_v: float | None
@@ -56,6 +58,16 @@ class Thresholds:
     def floor_v(self) -> float:
         """Lower edge of both windows."""
         return self.rest_high_v + self.margin_v
+
+    @property
+    def stops_in_phase(self) -> bool:
+        """Whether the sag in a low phase reaches the stop threshold, and the delay does not outlast the phase."""
+        return not self.rides_low_phase and self.loaded_phase_v is not None and self.loaded_phase_v <= self.stop_v
+
+    @property
+    def hunts_in_phase(self) -> bool:
+        """Whether it also starts again within the phase: relieved of its load, the input is back over the start."""
+        return self.stops_in_phase and self.unloaded_phase_v is not None and self.start_v <= self.unloaded_phase_v
 
 
 def _terminal_v(state: ConditionState) -> float | None:
@@ -75,6 +87,11 @@ def _within(low_v: float, high_v: float | None, step_v: float) -> float:
     if high_v is None or high_v < low_v:
         return _up(low_v, step_v)
     return max(_up(low_v, step_v), _down((low_v + high_v) / 2, step_v))
+
+
+def _clear_of(below_v: float, margin_v: float, wanted_high_v: float, step_v: float) -> float:
+    """A setting above a voltage: by the margin where a window's upper edge leaves room, by a step at least."""
+    return max(_up(below_v + step_v, step_v), min(_up(below_v + margin_v, step_v), _down(wanted_high_v, step_v)))
 
 
 def set_thresholds(design: Design, solved: Solved) -> Thresholds:
@@ -104,7 +121,12 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     if stop_high_v is not None and not rides and phase_v is not None and phase_v - margin_v >= floor_v:
         stop_high_v = min(stop_high_v, phase_v - margin_v)  # a low phase that lies above rest can be lived with
     stop_v = activation.stop_v if activation.stop_v is not None else in_range(_within(floor_v, stop_high_v, step_v))
-    proposed_start_v = in_range(max(_within(floor_v, start_high_v, step_v), stop_v))
+    proposed_start_v = max(_within(floor_v, start_high_v, step_v), stop_v)
+    phase_open_v = phase.source.regulated_v if phase is not None else None
+    if phase_open_v is not None and not rides and phase_v is not None and phase_v <= stop_v:
+        clear_v = _clear_of(phase_open_v, margin_v, start_high_v, step_v)  # else it starts again within the phase
+        proposed_start_v = max(proposed_start_v, clear_v) if clear_v < unloaded_v else proposed_start_v
+    proposed_start_v = in_range(proposed_start_v)
     start_v = activation.start_v if activation.start_v is not None else proposed_start_v
     start = design.vehicle.start_battery
     keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
@@ -121,6 +143,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
         unloaded_v,
         loaded_v,
         phase_v,
+        phase_open_v,
         margin_v,
         start_high_v,
         stop_high_v,
