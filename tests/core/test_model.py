@@ -48,6 +48,13 @@ WRONG: list[tuple[dict[str, Any], str, tuple[str, ...]]] = [
     ({"charger": charger(current_limit="steps")}, "charger", ("needs its steps",)),
     ({"charger": charger(name="x" * 200)}, "charger.name", ("within 80 characters",)),
     ({"auxiliary": {"capacity_ah": [1, 2]}}, "auxiliary.capacity_ah", ("not a number",)),
+    ({"charger": charger(name="")}, "charger.name", ("Nothing entered", "fill it in")),
+    ({"charger": charger(id="a/b")}, "charger.id", ("'a/b' does not go here", "letters, digits")),
+    ({"charger": charger(isolated="maybe")}, "charger.isolated", ("neither yes nor no",)),
+    ({"charger": "none"}, "charger", ("not a group of fields",)),
+    ({"supply": {"pieces": 4}}, "supply.pieces", ("not a list",)),
+    ({"supply": {"pieces": [fuse()] * 500}}, "supply.pieces", ("Too many", "at most")),
+    ({"use": {"loads": [{"name": 7, "current_a": 1.0}]}}, "use.loads.0.name", ("not text",)),
     ({"provenance": {"use.daily_ah": "guessed"}}, "provenance.use.daily_ah", ("not a choice",)),
 ]
 

@@ -7731,7 +7731,7 @@ export interface components {
          * @description A job to begin; without a design it starts from the defaults.
          */
         NewJob: {
-            /** Title */
+            /** Vehicle */
             title: string;
             /**
              * Job number
@@ -18856,7 +18856,7 @@ export interface components {
          * @description A new revision and the version it was made from.
          */
         SaveJob: {
-            /** Title */
+            /** Vehicle */
             title: string;
             /**
              * Job number

@@ -71,20 +71,24 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
         <pattern id="run-dots" width="6" height="6" patternUnits="userSpaceOnUse"><circle cx="2" cy="2" r="1" class="dot" /></pattern>
       </defs>
       <g v-for="tick in ticks" :key="tick"><path :d="`M${left} ${y(tick)}H${width - labelWidth}`" class="grid" /><text :x="left - 6" :y="y(tick) + 4" class="tick narrow">{{ tick.toFixed(1) }}</text></g>
-      <g v-for="(item, at) in bands" :key="item.key" :class="`band-${item.key}`">
-        <rect :x="left + at * bandWidth + 6" :y="y(item.band.high_v)" :width="bandWidth - 12" :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))" class="band" />
+      <rect v-for="(item, at) in bands" :key="item.key" :x="left + at * bandWidth + 6" :y="y(item.band.high_v)" :width="bandWidth - 12" :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))" class="band" :class="`band-${item.key}`" />
+      <template v-if="wake.voltage_used">
+        <template v-for="item in windows" :key="item.key"><rect v-if="item.band" :x="item.x" :y="y(item.band.high_v)" width="24" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /></template>
+      </template>
+      <!-- Lines lie under every word: where they cross one, the word stays readable. -->
+      <path v-for="(mark, at) in shown" :key="mark.key" :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`" class="mark" :class="[mark.verdict, { proposed: mark.proposed }]" />
+      <g v-for="(item, at) in bands" :key="item.key">
         <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 17, 9)" class="name mid narrow">{{ item.label }}</text>
         <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">{{ item.band.high_v.toFixed(2) }}</text>
         <text :x="left + (at + 0.5) * bandWidth" :y="y(item.band.low_v) + 13" class="mid narrow">{{ item.band.low_v.toFixed(2) }}</text>
       </g>
-      <g v-if="wake.voltage_used">
-        <g v-for="item in windows" :key="item.key">
-          <template v-if="item.band"><rect :x="item.x" :y="y(item.band.high_v)" width="24" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /><text :x="item.x + 12" :y="y(item.band.low_v) + 13" class="mid narrow window-name">{{ item.key }}</text></template>
+      <template v-if="wake.voltage_used">
+        <template v-for="item in windows" :key="item.key">
+          <text v-if="item.band" :x="item.x + 12" :y="y(item.band.low_v) + 13" class="mid narrow window-name">{{ item.key }}</text>
           <text v-else :x="item.x + 22" :y="y(wake.rest.high_v) + 15" class="narrow shut">{{ item.key }} shut</text>
-        </g>
-      </g>
+        </template>
+      </template>
       <g v-for="(mark, at) in shown" :key="mark.key" :class="mark.verdict">
-        <path :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`" class="mark" :class="{ proposed: mark.proposed }" />
         <g
           role="slider" tabindex="0" class="handle" :aria-label="`${mark.label} threshold`" :aria-valuenow="mark.value_v" :aria-valuemin="range.low" :aria-valuemax="range.high"
           :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`" :data-threshold="mark.key"
@@ -105,13 +109,13 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
 .box { height: 100%; min-height: 250px; }
 svg { display: block; touch-action: none; }
 .grid { stroke: var(--hair); fill: none; }
-text { font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: var(--panel); stroke-width: 2.5px; } .mid { text-anchor: middle; } .tick { text-anchor: end; fill: var(--muted); } .name { font-weight: 600; }
-.band { fill: url(#run-dots); stroke: var(--copper); stroke-width: 1.3; } .band-rest .band { fill: url(#off-hatch); stroke: var(--muted); } .band-low .band { fill: none; stroke: var(--ochre); stroke-dasharray: 4 3; }
+text { font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: var(--panel); stroke-width: 3.5px; } .mid { text-anchor: middle; } .tick { text-anchor: end; fill: var(--muted); } .name { font-weight: 600; }
+.band { fill: url(#run-dots); stroke: var(--copper); stroke-width: 1.3; } .band-rest { fill: url(#off-hatch); stroke: var(--muted); } .band-low { fill: none; stroke: var(--ochre); stroke-dasharray: 4 3; }
 .hatch { stroke: var(--muted); opacity: 0.5; } .dot { fill: var(--copper); opacity: 0.6; }
 .window { fill: var(--verdigris-wash); stroke: var(--verdigris); stroke-dasharray: 3 2; } .window-name { fill: var(--verdigris); } .shut { fill: var(--madder); font-weight: 600; text-anchor: end; }
 .mark { stroke: var(--ink); stroke-width: 1.5; fill: none; } .mark.proposed, .chip.proposed { stroke-dasharray: 6 3; }
 .handle { cursor: ns-resize; outline: none; } .chip { fill: var(--panel); stroke: var(--ink); stroke-width: 1.4; } .handle:focus-visible .chip { stroke: var(--copper); stroke-width: 3; }
 .word { font-weight: 500; font-size: 13px; } .volts { font-weight: 600; text-anchor: end; font-size: 13px; } .glyph { font-size: 10px; } .margin { fill: var(--muted); font-size: 11.5px; }
-.wrong .mark, .wrong .chip { stroke: var(--madder); } .wrong .volts, .wrong .glyph { fill: var(--madder); }
-.tight .mark, .tight .chip { stroke: var(--ochre); } .tight .volts, .tight .glyph { fill: var(--ochre); }
+.mark.wrong, .wrong .chip { stroke: var(--madder); } .wrong .volts, .wrong .glyph { fill: var(--madder); }
+.mark.tight, .tight .chip { stroke: var(--ochre); } .tight .volts, .tight .glyph { fill: var(--ochre); }
 </style>

@@ -41,7 +41,7 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       <div class="bench-head"><h2>When may it charge</h2></div>
       <button v-for="method in METHODS" :key="method.key" type="button" class="plain way" role="checkbox" :aria-checked="chosen.includes(method.key)" :class="{ on: chosen.includes(method.key) }" :data-method="method.key" @click="toggle(method.key)">
         <span class="tickbox" aria-hidden="true">{{ chosen.includes(method.key) ? '✓' : '' }}</span>
-        <span><b>{{ method.label }}</b><em v-if="about(method.key, method.enable)"> {{ about(method.key, method.enable) }}</em><small>{{ method.text }}</small></span>
+        <span><b>{{ method.label }}</b><em v-if="about(method.key, method.enable)">{{ about(method.key, method.enable) }}</em><small>{{ method.text }}</small></span>
       </button>
     </section>
     <section class="panel volts" aria-label="Voltage ladder">
@@ -58,7 +58,7 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       <NumberField path="activation.lockout_v" label="■ Lockout" unit="V" :fallback="shown('lockout')" :step="0.05" />
       <NumberField path="activation.lockout_delay_s" label="after" unit="s" :step="1" />
       <NumberField path="activation.restart_v" label="◇ Release" unit="V" :fallback="shown('restart')" :step="0.05" />
-      <NumberField path="choices.margin_v" label="Margin held" unit="V" origin="own" :step="0.05" />
+      <NumberField path="choices.margin_v" label="Margin" unit="V" origin="own" :step="0.05" />
       <p class="muted hint">Faint: proposed. Type, drag a mark, or ↑ ↓ on it.</p>
     </section>
     <NextMinutes />
@@ -70,12 +70,12 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
 .wake { display: grid; grid-template-columns: 192px minmax(0, 1fr) 306px; gap: 10px; min-height: 0; }
 section { padding: 9px 11px; overflow: auto; min-height: 0; }
 .way { display: grid; grid-template-columns: 22px 1fr; padding: 6px; border: 1px solid transparent; border-radius: 3px; width: 100%; font-size: 13px; line-height: 1.3; }
-.way small { display: block; color: var(--muted); font-size: 12.5px; } .way em { color: var(--ochre); font-size: 12px; }
+.way small { display: block; color: var(--muted); font-size: 12.5px; } .way em { margin-left: 5px; color: var(--ochre); font-size: 12px; }
 .way.on { background: var(--copper-wash); border-color: var(--copper); }
 .tickbox { width: 15px; height: 15px; border: 1.5px solid var(--ink); border-radius: 3px; font-size: 11px; line-height: 12px; text-align: center; margin-top: 2px; } .on .tickbox { background: var(--copper); border-color: var(--copper); color: var(--panel); }
 .volts { display: flex; flex-direction: column; } .hold { flex: 1; min-height: 250px; }
-.right { display: grid; grid-template-rows: auto minmax(0, 1fr); gap: 8px; min-height: 0; } .times { display: grid; grid-template-columns: 1fr 1fr; gap: 0 12px; align-content: start; } .times > :deep(.bench-head), .hint { grid-column: 1 / -1; margin-bottom: 2px; }
-.times :deep(.field) { grid-template-columns: minmax(58px, 1fr) 72px 0; gap: 1px 2px; min-height: 27px; } .times :deep(.entry input) { padding-right: 20px; padding-left: 7px; } .times :deep(.entry .unit) { right: 6px; }
+.right { display: grid; grid-template-rows: auto minmax(0, 1fr); gap: 8px; min-height: 0; } .times { display: grid; grid-template-columns: 1.18fr 1fr; gap: 0 8px; align-content: start; } .times > :deep(.bench-head), .hint { grid-column: 1 / -1; margin-bottom: 2px; }
+.times :deep(.field) { grid-template-columns: minmax(0, 1fr) 68px 0; gap: 1px 2px; min-height: 27px; } .times :deep(.entry input) { padding-right: 20px; padding-left: 7px; } .times :deep(.entry .unit) { right: 6px; }
 .times :deep(.origin) { display: none; }
 .hint { font-size: 12px; margin-top: 2px; line-height: 1.3; }
 @media (max-width: 1000px) { .wake { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }

@@ -37,7 +37,7 @@ class Problem(Out):
 class HeadingIn(Described):
     """What a job is called."""
 
-    title: str = Field(title="Title", min_length=1, max_length=120)
+    title: str = Field(title="Vehicle", min_length=1, max_length=120)
     code: str = Field("", title="Job number", max_length=40)
     customer: str = Field("", title="Customer", max_length=120)
 

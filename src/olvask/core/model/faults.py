@@ -107,8 +107,22 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
         return f"Say which kind this is: {context.get('expected_tags', 'kind or way is missing')}"
     if kind == "value_error":
         return str(context.get("error", error["msg"]))
+    if kind in ("string_too_short", "string_type"):
+        return "Nothing entered; fill it in" if given in ("", None) else f"{shown} is not text; write it in words"
     if kind == "string_too_long":
         return f"Too long; keep it within {context.get('max_length')} characters"
+    if kind == "string_pattern_mismatch":
+        return f"{shown} does not go here; begin with a letter or digit, then letters, digits, dots, dashes, underscores"
+    if kind == "too_long":
+        return f"Too many; keep to {context.get('max_length')} at most"
+    if kind == "too_short":
+        return f"Too few; give {context.get('min_length')} at least"
+    if kind in ("bool_parsing", "bool_type"):
+        return f"{shown} is neither yes nor no; use true or false"
+    if kind in ("tuple_type", "list_type"):
+        return f"{shown} is not a list; put it into one"
+    if kind in ("model_type", "dict_type", "model_attributes_type"):
+        return f"{shown} is not a group of fields; give its fields by name"
     return str(error["msg"])
 
 
