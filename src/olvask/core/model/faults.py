@@ -112,7 +112,9 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     if kind == "string_too_long":
         return f"Too long; keep it within {context.get('max_length')} characters"
     if kind == "string_pattern_mismatch":
-        return f"{shown} does not go here; begin with a letter or digit, then letters, digits, dots, dashes, underscores"
+        return (
+            f"{shown} does not go here; begin with a letter or digit, then letters, digits, dots, dashes, underscores"
+        )
     if kind == "too_long":
         return f"Too many; keep to {context.get('max_length')} at most"
     if kind == "too_short":

@@ -8,17 +8,20 @@
 from __future__ import annotations
 
 import math
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from olvask.core.assessment import Buying, ConductorEnd, CutConductor, DrumUse, Label, Part
 from olvask.core.catalogue import conductor, device
+from olvask.core.circuit import RunName
 from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.physics.heat import cable_diameters_m
+from olvask.core.rules.cables import run_of
 from olvask.core.rules.cost import CATALOGUE_PRICES, END_PRICE, JOINT_PRICE, Prices
 
 LB_IN_PER_NM = 8.8507
+LETTERS: dict[RunName, str] = {"supply": "S", "delivery": "D"}
 CUT_STEP_M = 0.1
 SHRINK_MM = (3.2, 4.8, 6.4, 9.5, 12.7, 19.0, 25.4, 38.0, 51.0)  # nominal before shrinking, 2:1
 # Dry steel or brass studs of electrical equipment; the sheet of the part rules.
@@ -66,7 +69,7 @@ def _end(size: str, at: _At, strand: str) -> ConductorEnd:
     )
 
 
-def _stations(design: Design, run: str, sign: str) -> list[_At]:
+def _stations(design: Design, run: RunName, sign: str) -> list[_At]:
     """What lies between the cables of a run, in the order of its pieces: both ends and everything that is no cable."""
     unit = design.charger
     battery = "start battery" if run == "supply" else "auxiliary battery"
@@ -100,8 +103,8 @@ def conductors_of(design: Design) -> tuple[CutConductor, ...]:
     Supply S, delivery D, branch tails B; + and −; parallel cables a, b and so on.
     """
     found: list[CutConductor] = []
-    for run, letter in (("supply", "S"), ("delivery", "D")):
-        described = design.supply if run == "supply" else design.delivery
+    for run, letter in LETTERS.items():
+        described = run_of(design, run)
         signs = ("+", "−") if isinstance(described.back, OwnReturn) else ("+",)
         for sign in signs:
             found += _run_conductors(design, run, letter, sign)
@@ -109,8 +112,8 @@ def conductors_of(design: Design) -> tuple[CutConductor, ...]:
     return tuple(found)
 
 
-def _run_conductors(design: Design, run: str, letter: str, sign: str) -> list[CutConductor]:
-    pieces = (design.supply if run == "supply" else design.delivery).pieces
+def _run_conductors(design: Design, run: RunName, letter: str, sign: str) -> list[CutConductor]:
+    pieces = run_of(design, run).pieces
     first, last = _stations(design, run, sign)
     found: list[CutConductor] = []
     number = 0
@@ -144,9 +147,9 @@ def _run_conductors(design: Design, run: str, letter: str, sign: str) -> list[Cu
     return found
 
 
-def _tails(design: Design, run: str) -> list[CutConductor]:
-    pieces = (design.supply if run == "supply" else design.delivery).pieces
-    letter = "S" if run == "supply" else "D"
+def _tails(design: Design, run: RunName) -> list[CutConductor]:
+    pieces = run_of(design, run).pieces
+    letter = LETTERS[run]
     found: list[CutConductor] = []
     for index, piece in enumerate(pieces):
         if isinstance(piece, Branch):
@@ -235,9 +238,9 @@ def _parts(design: Design, cuts: Sequence[CutConductor], prices: Prices) -> list
         parts.append(
             Part(what=unit.name, detail=unit.maker, count=float(design.units), unit="pieces", price=unit.price)
         )
-    metres: Counter[tuple[str, str]] = Counter()
+    metres: defaultdict[tuple[str, str], float] = defaultdict(float)
     for cut in cuts:
-        metres[cut.size, cut.metal] += cut.cut_m  # type: ignore[assignment]  # a counter of metres
+        metres[cut.size, cut.metal] += cut.cut_m
     for (size, metal), total_m in sorted(metres.items(), key=lambda item: conductor(item[0][0]).area_mm2):
         detail = "copper" if metal == "copper" else "copper-clad aluminium"
         parts.append(

@@ -18,7 +18,7 @@ from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, Protec
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
-from olvask.core.rules.cables import TAIL_M
+from olvask.core.rules.cables import TAIL_M, run_of
 from olvask.core.rules.cost import JOINT_PRICE, SLACK, Prices
 from olvask.core.rules.protect import CONTINUOUS_FACTOR, battery_side, standing_devices
 
@@ -51,7 +51,7 @@ class Path:
     @cached_property
     def described(self) -> Run:
         """The run as it is in the design."""
-        return self.design.supply if self.run == "supply" else self.design.delivery
+        return run_of(self.design, self.run)
 
     @cached_property
     def template(self) -> Cable:

@@ -14,7 +14,7 @@ from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospectiv
 from olvask.core.revise import with_cable
 from olvask.core.rules.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of, through_a
 
-CONTINUOUS_FACTOR = 1.25
+CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
 SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
 

@@ -16,11 +16,11 @@ from olvask.core.figure import Input
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Cable, Charger, Design
 from olvask.core.physics.dc_path import greatest_power_w
+from olvask.core.rules.protect import CONTINUOUS_FACTOR
 from olvask.core.rules.sources import driving_peak_a
 from olvask.core.rules.space import does_not_go
 
 SITE = ("battery", "alternator_share", "alternator_surplus", "source")  # limits no other unit or cable moves
-FUSE_FACTOR = 1.25  # a device above 1.25 times the current must stay under the ampacity
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +99,7 @@ def terminal_allows_a(design: Design, facts: Facts, unit: Charger) -> tuple[floa
     """Continuous current through the largest conductor the unit's terminal takes [A], and which."""
     largest = next(item for item in reversed(conductors()) if item.area_mm2 <= unit.terminal_max_mm2)
     tail = Cable(size=largest.size, length_m=0.3, ambient_c=float(facts.unit_ambient.value))
-    return ampacity(tail, design.choices.ampacity_school)[0] / FUSE_FACTOR, largest.size
+    return ampacity(tail, design.choices.ampacity_school)[0] / CONTINUOUS_FACTOR, largest.size
 
 
 def build_ruler(
@@ -170,7 +170,7 @@ def _bars(design: Design, solved: Solved, hold_v: float, budgets: Budgets) -> li
     )
     source = design.vehicle.source_point
     if source.kind == "fused_stud" and source.rating_a is not None:
-        stud_a = source.rating_a / FUSE_FACTOR
+        stud_a = source.rating_a / CONTINUOUS_FACTOR
         bars.append(
             _Bar(
                 "source",
@@ -189,10 +189,12 @@ def _bars(design: Design, solved: Solved, hold_v: float, budgets: Budgets) -> li
     supply_a = _least_ampacity_a(design, "supply")
     if supply_a is not None:
         text = f"{supply_a:.0f} A / 1.25 at {hold_v:.2f} V"
-        bars.append(_Bar("supply_cable", "Supply cable", supply_a / FUSE_FACTOR * hold_v * per_input, text))
+        bars.append(_Bar("supply_cable", "Supply cable", supply_a / CONTINUOUS_FACTOR * hold_v * per_input, text))
     delivery_a = _least_ampacity_a(design, "delivery")
     if delivery_a is not None:
-        bars.append(_Bar("delivery_cable", "Delivery cable", delivery_a / FUSE_FACTOR, f"{delivery_a:.0f} A / 1.25"))
+        bars.append(
+            _Bar("delivery_cable", "Delivery cable", delivery_a / CONTINUOUS_FACTOR, f"{delivery_a:.0f} A / 1.25")
+        )
     terminal_a, size = terminal_allows_a(design, facts, unit)
     through_a = design.units * min(terminal_a, terminal_a * hold_v * per_input)
     bars.append(_Bar("terminal", "Unit's terminals", through_a, f"{size} is the most they take"))
