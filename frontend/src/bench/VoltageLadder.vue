@@ -28,13 +28,15 @@ const range = computed(() => {
 })
 const ticks = computed(() => Array.from({ length: Math.round((range.value.high - range.value.low) / range.value.step) + 1 }, (_, at) => range.value.low + at * range.value.step))
 const y = (volts: number) => bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
-const left = 40
-const labelWidth = 132
-const bandWidth = computed(() => Math.max(44, (width.value - left - labelWidth - 78) / Math.max(bands.value.length, 1)))
+const slim = computed(() => width.value < 420) // a phone: windows must not slip under the labels
+const left = computed(() => (slim.value ? 30 : 40))
+const labelWidth = computed(() => (slim.value ? 128 : 132))
+const windowWidth = computed(() => (slim.value ? 18 : 24))
+const bandWidth = computed(() => Math.max(34, (width.value - left.value - labelWidth.value - (slim.value ? 54 : 78)) / Math.max(bands.value.length, 1)))
 const windows = computed(() => {
   const at = wake.value
-  const x = left + bands.value.length * bandWidth.value + 8
-  return [{ key: 'start', band: at?.start_window, x }, { key: 'stop', band: at?.stop_window, x: x + 34 }]
+  const x = left.value + bands.value.length * bandWidth.value + (slim.value ? 2 : 8)
+  return [{ key: 'start', band: at?.start_window, x }, { key: 'stop', band: at?.stop_window, x: x + windowWidth.value + (slim.value ? 6 : 10) }]
 })
 const shown = computed(() => (wake.value?.thresholds ?? []).filter((item) => wake.value?.voltage_used || item.key === 'lockout' || item.key === 'restart'))
 const labels = computed(() => spread(shown.value.map((item) => y(item.value_v)), 34, TOP + 8, bottom.value - 8))
@@ -71,9 +73,9 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
         <pattern id="run-dots" width="6" height="6" patternUnits="userSpaceOnUse"><circle cx="2" cy="2" r="1" class="dot" /></pattern>
       </defs>
       <g v-for="tick in ticks" :key="tick"><path :d="`M${left} ${y(tick)}H${width - labelWidth}`" class="grid" /><text :x="left - 6" :y="y(tick) + 4" class="tick narrow">{{ tick.toFixed(1) }}</text></g>
-      <rect v-for="(item, at) in bands" :key="item.key" :x="left + at * bandWidth + 6" :y="y(item.band.high_v)" :width="bandWidth - 12" :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))" class="band" :class="`band-${item.key}`" />
+      <rect v-for="(item, at) in bands" :key="item.key" :x="left + at * bandWidth + (slim ? 3 : 6)" :y="y(item.band.high_v)" :width="bandWidth - (slim ? 6 : 12)" :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))" class="band" :class="`band-${item.key}`" />
       <template v-if="wake.voltage_used">
-        <template v-for="item in windows" :key="item.key"><rect v-if="item.band" :x="item.x" :y="y(item.band.high_v)" width="24" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /></template>
+        <template v-for="item in windows" :key="item.key"><rect v-if="item.band" :x="item.x" :y="y(item.band.high_v)" :width="windowWidth" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /></template>
       </template>
       <!-- Lines lie under every word: where they cross one, the word stays readable. -->
       <path v-for="(mark, at) in shown" :key="mark.key" :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`" class="mark" :class="[mark.verdict, { proposed: mark.proposed }]" />
@@ -84,7 +86,7 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
       </g>
       <template v-if="wake.voltage_used">
         <template v-for="item in windows" :key="item.key">
-          <text v-if="item.band" :x="item.x + 12" :y="y(item.band.low_v) + 13" class="mid narrow window-name">{{ item.key }}</text>
+          <text v-if="item.band" :x="item.x + windowWidth / 2" :y="y(item.band.low_v) + 13" class="mid narrow window-name">{{ item.key }}</text>
           <text v-else :x="item.x + 22" :y="y(wake.rest.high_v) + 15" class="narrow shut">{{ item.key }} shut</text>
         </template>
       </template>
