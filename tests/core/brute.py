@@ -13,8 +13,8 @@ from itertools import pairwise
 from olvask.core.circuit import run_state, solve
 from olvask.core.model import Design
 from olvask.core.physics.alternator import Source
+from olvask.core.simulate.machine import settings_of
 from olvask.core.simulate.programme import Programme
-from olvask.core.simulate.trip import settings_of
 
 FLOODED = [(0.0, 11.60), (0.2, 11.80), (0.4, 12.06), (0.6, 12.28), (0.8, 12.48), (1.0, 12.70)]
 AGM = [(0.0, 11.60), (0.2, 11.90), (0.4, 12.15), (0.6, 12.40), (0.8, 12.62), (1.0, 12.85)]

@@ -1509,6 +1509,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -1885,6 +1891,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "Design.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -2901,6 +2918,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -2911,6 +2929,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["Design.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["Design.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -2947,7 +2971,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "start" | "stop" | "lockout" | "release" | "collapse";
+            what: "start" | "stop" | "lockout" | "release" | "collapse" | "absorption" | "float" | "bulk";
             /** Text */
             text: string;
         };
@@ -2960,6 +2984,11 @@ export interface components {
             time_s: number[];
             /** State */
             state: string[];
+            /**
+             * Stage
+             * @description of the charge, where it charges: bulk, absorption, float
+             */
+            stage: string[];
             /** Engine */
             engine: string[];
             /** Input V */
@@ -2976,6 +3005,13 @@ export interface components {
             start_charge: number[];
             /** Auxiliary Charge */
             auxiliary_charge: number[];
+            /**
+             * Supply C
+             * @description hottest conductor of the supply run
+             */
+            supply_c: number[];
+            /** Unit C */
+            unit_c: number[];
         };
         /**
          * TripTotals
@@ -3002,13 +3038,34 @@ export interface components {
             charged_ah: number;
             /** Input Ah */
             input_ah: number;
+            /** Input Wh */
+            input_wh: number;
+            /** Output Wh */
+            output_wh: number;
             /**
              * Drained Ah
              * @description taken from the start battery by the unit with the engine off
              */
             drained_ah: number;
+            /**
+             * Cold Ah
+             * @description pushed into the auxiliary battery below the least charging temperature
+             */
+            cold_ah: number;
             /** Lowest Start Charge */
             lowest_start_charge: number;
+            /**
+             * Reserve Cranks
+             * @description cranks of three seconds left at worst, above the charge to keep
+             */
+            reserve_cranks: number;
+            /**
+             * Hottest Supply C
+             * @description conductor of the supply run; none where it never charged
+             */
+            hottest_supply_c: number | null;
+            /** Hottest Unit C */
+            hottest_unit_c: number | null;
             /**
              * Start Charge
              * @description at the end
@@ -3044,6 +3101,12 @@ export interface components {
              *     ]
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
             /**
              * Start
              * @default null
@@ -3421,6 +3484,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "TripIn.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -3875,6 +3949,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -3885,6 +3960,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["TripIn.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["TripIn.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -4837,6 +4918,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -5213,6 +5300,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "JobOut.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -5667,6 +5765,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -5677,6 +5776,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["JobOut.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["JobOut.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -6299,6 +6404,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -6675,6 +6786,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "NewJob.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -7129,6 +7251,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -7139,6 +7262,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["NewJob.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["NewJob.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -8395,6 +8524,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -8771,6 +8906,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "LadderIn.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -9225,6 +9371,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -9235,6 +9382,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["LadderIn.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["LadderIn.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -9950,6 +10103,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -10326,6 +10485,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "BuyingIn.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -10780,6 +10950,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -10790,6 +10961,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["BuyingIn.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["BuyingIn.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -11431,6 +11608,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -11807,6 +11990,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "CompareIn.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -12261,6 +12455,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -12271,6 +12466,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["CompareIn.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["CompareIn.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -12915,6 +13116,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -13291,6 +13498,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "CatalogueOut.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -13745,6 +13963,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -13755,6 +13974,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["CatalogueOut.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["CatalogueOut.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -14433,6 +14658,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -14809,6 +15040,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "FitOut.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -15263,6 +15505,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -15273,6 +15516,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["FitOut.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["FitOut.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -15880,6 +16129,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -16256,6 +16511,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "FitIn.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -16710,6 +16976,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -16720,6 +16987,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["FitIn.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["FitIn.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -17424,6 +17697,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -17800,6 +18079,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "SaveJob.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -18254,6 +18544,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -18264,6 +18555,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["SaveJob.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["SaveJob.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -18960,6 +19257,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -19336,6 +19639,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "Options.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -19790,6 +20104,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -19800,6 +20115,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["Options.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["Options.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -20424,6 +20745,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -20800,6 +21127,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "OptionOut.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -21254,6 +21592,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -21264,6 +21603,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["OptionOut.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["OptionOut.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -21880,6 +22225,12 @@ export interface components {
              */
             methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
             /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
              * Start
              * @default null
              * @example 13.3
@@ -22256,6 +22607,17 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "KeepOption.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
         };
         /**
          * Charger
@@ -22710,6 +23072,7 @@ export interface components {
              *       "methods": [
              *         "voltage"
              *       ],
+             *       "start_at_once_v": null,
              *       "start_v": null,
              *       "start_delay_s": 10,
              *       "stop_v": null,
@@ -22720,6 +23083,12 @@ export interface components {
              *     }
              */
             activation: components["schemas"]["KeepOption.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["KeepOption.ChargeSettings"];
             /**
              * @default {
              *       "alternator_school": "surplus",

@@ -399,7 +399,7 @@ class TripEvent:
     """Something that happened on a trip."""
 
     time_s: float
-    what: Literal["start", "stop", "lockout", "release", "collapse"]
+    what: Literal["start", "stop", "lockout", "release", "collapse", "absorption", "float", "bulk"]
     text: str
 
 
@@ -409,6 +409,7 @@ class TripSeries:
 
     time_s: tuple[float, ...]
     state: tuple[str, ...]
+    stage: Annotated[tuple[str, ...], Field(description="of the charge, where it charges: bulk, absorption, float")]
     engine: tuple[str, ...]
     input_v: tuple[float, ...]
     input_a: tuple[float, ...]
@@ -417,6 +418,8 @@ class TripSeries:
     auxiliary_v: tuple[float, ...]
     start_charge: tuple[float, ...]
     auxiliary_charge: tuple[float, ...]
+    supply_c: Annotated[tuple[float, ...], Field(description="hottest conductor of the supply run")]
+    unit_c: tuple[float, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -430,8 +433,20 @@ class TripTotals:
     engine_off_charging_min: float
     charged_ah: Annotated[float, Field(description="out of the unit")]
     input_ah: float
+    input_wh: float
+    output_wh: float
     drained_ah: Annotated[float, Field(description="taken from the start battery by the unit with the engine off")]
+    cold_ah: Annotated[
+        float, Field(description="pushed into the auxiliary battery below the least charging temperature")
+    ]
     lowest_start_charge: float
+    reserve_cranks: Annotated[
+        float, Field(description="cranks of three seconds left at worst, above the charge to keep")
+    ]
+    hottest_supply_c: Annotated[
+        float | None, Field(description="conductor of the supply run; none where it never charged")
+    ]
+    hottest_unit_c: float | None
     start_charge: Annotated[float, Field(description="at the end")]
     auxiliary_charge: Annotated[float, Field(description="at the end")]
 

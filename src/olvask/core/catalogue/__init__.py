@@ -81,6 +81,9 @@ class Chemistry:
     reserve: float
     self_discharge_per_month: float
     rest_tolerance_v: float
+    rebulk_v: float
+    absorption_h: float
+    tail_share: float
     source: str
 
 
@@ -209,6 +212,9 @@ def chemistries() -> Mapping[str, Chemistry]:
             reserve=float(row["reserve"]),
             self_discharge_per_month=float(row["self_discharge_per_month"]),
             rest_tolerance_v=float(row["rest_tolerance_v"]),
+            rebulk_v=float(row["rebulk_v"]),
+            absorption_h=float(row["absorption_h"]),
+            tail_share=float(row["tail_share"]),
             source=row["source"],
         )
         for row in _rows("chemistries")

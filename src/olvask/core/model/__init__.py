@@ -10,7 +10,7 @@
 
 from olvask.core.model.battery import AuxiliaryBattery, Block, Management
 from olvask.core.model.charger import Behaviour, Charger
-from olvask.core.model.design import Activation, Choices, Design, Distances, Mount, Provenance
+from olvask.core.model.design import Activation, ChargeSettings, Choices, Design, Distances, Mount, Provenance
 from olvask.core.model.run import Branch, Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
 from olvask.core.model.vehicle import (
     Alternator,
@@ -36,6 +36,7 @@ __all__ = [
     "Block",
     "Branch",
     "Cable",
+    "ChargeSettings",
     "Charger",
     "Chassis",
     "ChassisReturn",

@@ -11,7 +11,7 @@ from olvask.core.model.base import Described, quantity
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger, Method
 from olvask.core.model.run import Run
-from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
+from olvask.core.model.vehicle import ChemistryName, Existing, InheritedCable, Solar, Use, Vehicle
 
 
 class Provenance(StrEnum):
@@ -46,6 +46,7 @@ class Activation(Described):
     """When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed."""
 
     methods: tuple[Method, ...] = Field(("voltage",), title="Method", max_length=5)
+    start_at_once_v: float | None = quantity("Start at once", "V", default=None, gt=0, le=64, example=13.8)
     start_v: float | None = quantity("Start", "V", default=None, gt=0, le=64, example=13.3)
     start_delay_s: float = quantity("Delay before start", "s", default=10.0, ge=0, le=3600, example=10)
     stop_v: float | None = quantity("Stop", "V", default=None, gt=0, le=64, example=13.0)
@@ -53,6 +54,12 @@ class Activation(Described):
     lockout_v: float | None = quantity("Lockout", "V", default=None, gt=0, le=64, example=12.1)
     lockout_delay_s: float = quantity("Lockout debounce", "s", default=2.0, ge=0, le=600, example=2)
     restart_v: float | None = quantity("Lockout release", "V", default=None, gt=0, le=64, example=12.8)
+
+
+class ChargeSettings(Described):
+    """How the unit is set to charge; what is absent is the battery's own."""
+
+    profile: ChemistryName | None = Field(None, title="Charge profile the unit is set to")
 
 
 class Choices(Described):
@@ -92,5 +99,6 @@ class Design(Described):
     supply: Run = Run()
     delivery: Run = Run()
     activation: Activation = Activation()
+    charge: ChargeSettings = ChargeSettings()
     choices: Choices = Choices()
     provenance: dict[str, Provenance] = Field(default_factory=dict, title="Where values came from", max_length=400)

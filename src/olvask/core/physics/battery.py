@@ -7,6 +7,8 @@ from functools import lru_cache
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 
+REFERENCE_C = 25.0  # rested volts and resistances are stated for this
+COLDEST_FACTOR = 0.1  # acceptance never falls below this share
 LITHIUM_SHORT_A_PER_AH = 10.0  # floor for the prospective short circuit of a lithium bank
 
 
@@ -60,3 +62,31 @@ def prospective_short_a(chemistry: str, capacity_ah: float, nominal_v: int, path
     )
     by_capacity = LITHIUM_SHORT_A_PER_AH * capacity_ah if chemistry == "lfp" else 0.0
     return max(by_resistance, by_capacity)
+
+
+def cold_resistance_factor(chemistry: str, celsius: float) -> float:
+    """Internal resistance over that at 25 °C.
+
+    Args:
+        chemistry: key of the chemistry table.
+        celsius: battery temperature [°C].
+
+    Lead: 1.2 % a kelvin below 25 °C, so half as much again at -17 °C. Lithium: doubles every 25 K below 25 °C.
+    Warmer counts as 25 °C. Typical of published cell data; a maker's figure is better.
+    """
+    below_k = max(0.0, REFERENCE_C - celsius)
+    return 2.0 ** (below_k / 25.0) if chemistry == "lfp" else 1 + 0.012 * below_k
+
+
+def cold_acceptance_factor(chemistry: str, celsius: float) -> float:
+    """Charge current a battery takes over that at 25 °C, 0.1 to 1.
+
+    Args:
+        chemistry: key of the chemistry table.
+        celsius: battery temperature [°C].
+
+    The inverse of the resistance for lithium; lead loses 1.8 % a kelvin below 25 °C.
+    """
+    if chemistry == "lfp":
+        return max(COLDEST_FACTOR, 1 / cold_resistance_factor(chemistry, celsius))
+    return max(COLDEST_FACTOR, 1 - 0.018 * max(0.0, REFERENCE_C - celsius))

@@ -14,6 +14,8 @@ SIXTH = 1 / 6
 EMISSIVITY = 0.9  # matt cable sheath
 INSULATION_W_PER_MK = 0.20  # PVC and cross-linked polyethylene lie between 0.17 and 0.29
 STRAND_FILL = 0.75  # copper share of the circle of a class 5 conductor
+COPPER_J_PER_M3K = 3.45e6  # density 8960 kg/m³ times 385 J/(kg·K)
+INSULATION_J_PER_M3K = 1.9e6  # PVC, 1350 kg/m³ times about 1400 J/(kg·K)
 MELT_C = 1083.0  # copper; a balance above it is reported as this
 
 
@@ -55,6 +57,23 @@ def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float
     nusselt = root * root
     film = nusselt * (0.0243 + 7.3e-5 * mean_c) / outer_m + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
     return wall_km_per_w + hindrance / (film * math.pi * outer_m)
+
+
+def time_constant_s(area_mm2: float, rise_k: float, ambient_c: float, hindrance: float = 1.0) -> float:
+    """Time [s] in which a conductor comes within 1/e of its steady temperature.
+
+    Args:
+        area_mm2: cross-section [mm²].
+        rise_k: conductor above ambient, steady [K].
+        ambient_c: air temperature [°C].
+        hindrance: surface resistance over that of one cable in free air.
+
+    Heat held by copper and insulation times the resistance to heat; one lump.
+    """
+    core_m, outer_m = cable_diameters_m(area_mm2)
+    insulation_m2 = math.pi / 4 * (outer_m**2 - core_m**2)
+    held_j_per_mk = area_mm2 * 1e-6 * COPPER_J_PER_M3K + insulation_m2 * INSULATION_J_PER_M3K
+    return held_j_per_mk * thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, hindrance)
 
 
 def conductor_c(

@@ -1,6 +1,6 @@
 """Day programmes: what the vehicle does, one line a stretch, as text a person writes.
 
-    begin start 90 % auxiliary 50 %
+    begin start 90 % auxiliary 50 % ambient 20 °C
     off 10 min
     crank 2 s
     idle 5 min load 4 A
@@ -26,13 +26,18 @@ from typing import Literal, get_args
 Engine = Literal["off", "crank", "idle", "cruise", "low"]
 UNIT_S = {"s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0}
 LONGEST_S = 60 * 86400.0
+WARM_DAY_C = 30.0
+COLDEST_C, WARMEST_C = -50.0, 60.0
 MOST_STRETCHES = 5000
 MODIFIER = re.compile(
     r"(?P<load>load\s+(?P<load_a>[\d.,]+)\s*A)|(?P<sun>sun\s+(?P<sun_w>[\d.,]+)\s*W(?:\s+on\s+(?P<side>start|auxiliary))?)|"
-    r"(?P<ignition>ignition\s+(?P<key>on|off))|(?P<unplugged>unplugged)|(?P<remote>remote\s+lost)"
+    r"(?P<ignition>ignition\s+(?P<key>on|off))|(?P<unplugged>unplugged)|(?P<remote>remote\s+lost)|"
+    r"(?P<ambient>ambient\s+(?P<celsius>-?[\d.,]+)\s*°?\s*C)"
 )
 STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>[\d.,]+)\s*(?P<unit>s|min|h|d)\b(?P<rest>.*)$")
-BEGIN = re.compile(r"^begin(?:\s+start\s+(?P<start>[\d.,]+)\s*%)?(?:\s+auxiliary\s+(?P<auxiliary>[\d.,]+)\s*%)?$")
+BEGIN = re.compile(
+    r"^begin(?:\s+start\s+(?P<start>[\d.,]+)\s*%)?(?:\s+auxiliary\s+(?P<auxiliary>[\d.,]+)\s*%)?(?:\s+ambient\s+(?P<ambient>-?[\d.,]+)\s*°?\s*C)?$"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +53,7 @@ class Stretch:
         sun_start_w: a panel's power on the start battery [W].
         plugged: false with the trailer's plug out.
         remote: false with the remote's wire lost.
+        ambient_c: air [°C]; `None` for the programme's.
     """
 
     engine: Engine
@@ -58,6 +64,7 @@ class Stretch:
     sun_start_w: float = 0.0
     plugged: bool = True
     remote: bool = True
+    ambient_c: float | None = None
 
     @property
     def running(self) -> bool:
@@ -67,11 +74,19 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class Programme:
-    """A day: states of charge to begin with, and its stretches in order."""
+    """A day: states of charge to begin with, the air, and its stretches in order.
+
+    Attributes:
+        stretches: in order.
+        start_charge: of the start battery, 0 to 1.
+        auxiliary_charge: of the auxiliary battery, 0 to 1.
+        ambient_c: air [°C]; 30 is the warm day a design is made for, and leaves its own temperatures as they are.
+    """
 
     stretches: tuple[Stretch, ...]
     start_charge: float = 0.9
     auxiliary_charge: float = 0.5
+    ambient_c: float = WARM_DAY_C
 
     @property
     def duration_s(self) -> float:
@@ -106,7 +121,7 @@ class _Reader:
         self.stretches: list[Stretch] = []
         self.faults: list[LineFault] = []
         self.open: list[tuple[int, int, list[Stretch]]] = []  # line, times, what stood before
-        self.start_charge, self.auxiliary_charge = 0.9, 0.5
+        self.start_charge, self.auxiliary_charge, self.ambient_c = 0.9, 0.5, WARM_DAY_C
 
     def fault(self, line: int, message: str) -> None:
         self.faults.append(LineFault(line, message))
@@ -142,14 +157,23 @@ class _Reader:
 
     def _begin(self, line: int, text: str) -> None:
         found = BEGIN.fullmatch(text)
-        values = [_number(part) / 100 for part in found.groups() if part] if found else []
-        if found is None or not values or any(not 0 <= value <= 1 for value in values):
-            self.fault(line, "write the charge to begin with as: begin start 90 % auxiliary 50 %")
+        charges = [_number(found[key]) / 100 for key in ("start", "auxiliary") if found[key]] if found else []
+        bare = found is None or not any(found.groups())
+        if found is None or bare or any(not 0 <= value <= 1 for value in charges):
+            self.fault(line, "write what it begins with as: begin start 90 % auxiliary 50 % ambient 20 °C")
             return
         if self.stretches or self.open:
             self.fault(line, "begin stands before the first stretch; move it up")
         self.start_charge = _number(found["start"]) / 100 if found["start"] else self.start_charge
         self.auxiliary_charge = _number(found["auxiliary"]) / 100 if found["auxiliary"] else self.auxiliary_charge
+        if found["ambient"]:
+            self.ambient_c = self._air(line, found["ambient"])
+
+    def _air(self, line: int, text: str) -> float:
+        celsius = _number(text)
+        if not COLDEST_C <= celsius <= WARMEST_C:
+            self.fault(line, f"the air lies between {COLDEST_C:g} and {WARMEST_C:g} °C")
+        return celsius
 
     def _stretch(self, line: int, text: str) -> None:
         found = STRETCH.fullmatch(text)
@@ -184,7 +208,7 @@ class _Reader:
                 self.fault(
                     line,
                     f"not understood: {rest[at : at + 30]!r}; a stretch may have load 4 A, sun 80 W (on start), ignition on, "
-                    "unplugged, remote lost",
+                    "unplugged, remote lost, ambient -5 °C",
                 )
                 return None
             if found["load"]:
@@ -195,6 +219,8 @@ class _Reader:
                 stretch = replace(stretch, sun_auxiliary_w=_number(found["sun_w"]))
             elif found["ignition"]:
                 stretch = replace(stretch, ignition=found["key"] == "on")
+            elif found["ambient"]:
+                stretch = replace(stretch, ambient_c=self._air(line, found["celsius"]))
             elif found["unplugged"]:
                 stretch = replace(stretch, plugged=False)
             else:
@@ -225,7 +251,7 @@ def read_programme(text: str) -> Programme:
         reader.fault(1, "the programme is empty; write such as idle 5 min")
     if reader.faults:
         raise BadProgramme(sorted(reader.faults, key=lambda fault: fault.line))
-    return Programme(tuple(reader.stretches), reader.start_charge, reader.auxiliary_charge)
+    return Programme(tuple(reader.stretches), reader.start_charge, reader.auxiliary_charge, reader.ambient_c)
 
 
 def _time(seconds: float) -> str:
@@ -238,6 +264,8 @@ def _time(seconds: float) -> str:
 def write_programme(programme: Programme) -> str:
     """Write a programme as text that reads back the same; repeats come out written in full."""
     lines = [f"begin start {programme.start_charge * 100:g} % auxiliary {programme.auxiliary_charge * 100:g} %"]
+    if programme.ambient_c != WARM_DAY_C:
+        lines[0] += f" ambient {programme.ambient_c:g} °C"
     for stretch in programme.stretches:
         words = [stretch.engine, _time(stretch.duration_s)]
         if stretch.load_a:
@@ -252,6 +280,8 @@ def write_programme(programme: Programme) -> str:
             words.append("unplugged")
         if not stretch.remote:
             words.append("remote lost")
+        if stretch.ambient_c is not None:
+            words.append(f"ambient {stretch.ambient_c:g} °C")
         lines.append(" ".join(words))
     return "\n".join(lines) + "\n"
 

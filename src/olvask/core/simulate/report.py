@@ -7,11 +7,14 @@ from itertools import pairwise
 
 from olvask.core.assessment import TripEvent, TripReport, TripSeries, TripTotals
 from olvask.core.model import Design
+from olvask.core.simulate.machine import Settings
+from olvask.core.simulate.plant import CRANK_C
 from olvask.core.simulate.programme import Programme
-from olvask.core.simulate.trip import Sample, Settings, Trip, drive
+from olvask.core.simulate.trip import Sample, Trip, drive
 
 HUNTING_STARTS = 3  # within HUNTING_S: so often it is called hunting
 HUNTING_S = 600.0
+CRANK_S = 3.0
 
 
 def report(
@@ -31,7 +34,7 @@ def report(
         duration_s=programme.duration_s,
         series=_series(samples),
         events=tuple(TripEvent(time_s=event.time_s, what=event.what, text=event.text) for event in trip.events),
-        totals=_totals(trip),
+        totals=totals_of(design, trip),
     )
 
 
@@ -56,6 +59,7 @@ def _series(samples: list[Sample]) -> TripSeries:
     return TripSeries(
         time_s=tuple(round(item.time_s, 3) for item in samples),
         state=tuple(item.state for item in samples),
+        stage=tuple(item.stage if item.state == "charging" else "" for item in samples),
         engine=tuple(item.engine for item in samples),
         input_v=tuple(round(item.input_v, 4) for item in samples),
         input_a=tuple(round(item.input_a, 3) for item in samples),
@@ -64,6 +68,8 @@ def _series(samples: list[Sample]) -> TripSeries:
         auxiliary_v=tuple(round(item.auxiliary_v, 4) for item in samples),
         start_charge=tuple(round(item.start_charge, 5) for item in samples),
         auxiliary_charge=tuple(round(item.auxiliary_charge, 5) for item in samples),
+        supply_c=tuple(round(item.supply_c, 2) for item in samples),
+        unit_c=tuple(round(item.unit_c, 2) for item in samples),
     )
 
 
@@ -74,8 +80,25 @@ def hunts(trip: Trip) -> bool:
     return any(first.stretch == last.stretch and last.time_s - first.time_s <= HUNTING_S for first, last in runs)
 
 
-def _totals(trip: Trip) -> TripTotals:
-    last = trip.samples[-1] if trip.samples else None
+def cranks_left(design: Design, charge: float) -> float:
+    """Cranks of three seconds above the charge to keep, counted in ampere-hours.
+
+    Args:
+        design: the design.
+        charge: state of charge of the start battery, 0 to 1.
+    """
+    spare_ah = max(0.0, charge - design.choices.keep_state_of_charge) * design.vehicle.start_battery.capacity_ah
+    return spare_ah / (CRANK_C * design.vehicle.start_battery.capacity_ah * CRANK_S / 3600)
+
+
+def totals_of(design: Design, trip: Trip) -> TripTotals:
+    """What a trip comes to.
+
+    Args:
+        design: the design driven.
+        trip: what came of it.
+    """
+    charged = trip.charging_s > 0
     return TripTotals(
         starts=trip.starts,
         lockouts=trip.lockouts,
@@ -84,8 +107,14 @@ def _totals(trip: Trip) -> TripTotals:
         engine_off_charging_min=trip.engine_off_charging_s / 60,
         charged_ah=trip.charged_ah,
         input_ah=trip.input_ah,
+        input_wh=trip.input_wh,
+        output_wh=trip.output_wh,
         drained_ah=trip.drained_ah,
+        cold_ah=trip.cold_ah,
         lowest_start_charge=trip.lowest_start_charge,
-        start_charge=last.start_charge if last else 0.0,
-        auxiliary_charge=last.auxiliary_charge if last else 0.0,
+        reserve_cranks=cranks_left(design, trip.lowest_start_charge),
+        hottest_supply_c=trip.hottest_supply_c if charged else None,
+        hottest_unit_c=trip.hottest_unit_c if charged else None,
+        start_charge=trip.start_charge,
+        auxiliary_charge=trip.auxiliary_charge,
     )
