@@ -80,6 +80,7 @@ class Integral:
     def run(self) -> Integrated:
         for at, stretch in enumerate(self.day.stretches):
             before = self.day.stretches[at - 1] if at else None
+            self.trial.begin(stretch)
             if stretch.running:
                 self.trial.stopped_s = None
             elif before is not None and before.running:

@@ -12,6 +12,7 @@ from olvask.core.rules.branches import judge_branches, judge_joints, judge_paral
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.inherited import judge_inherited
 from olvask.core.rules.match import judge_match
+from olvask.core.rules.profile import judge_profile
 from olvask.core.rules.protect import judge_devices, judge_empty
 from olvask.core.rules.socket import judge_socket
 from olvask.core.rules.survey import assumed, judge_readings
@@ -46,6 +47,7 @@ def assess(design: Design) -> Assessment:
     judge_inherited(design, solved, ledger, hold_v)
     judge_empty(design, solved, ledger, hold_v)
     judge_activation(design, solved, thresholds, ledger)
+    judge_profile(design, solved, ledger)
     wake = ladder_bands(design, solved, thresholds, ledger)
     _condition_figures(solved, ledger)
     findings = tuple(sorted(ledger.findings, key=lambda item: LEVEL_ORDER[item.level]))

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from olvask.core.figure import Figure, Input
 
 Level = Literal["stop", "caution", "note"]
-ThresholdKey = Literal["start", "stop", "lockout", "restart"]
+ThresholdKey = Literal["at_once", "start", "stop", "lockout", "restart"]
 Stage = Literal["survey", "match", "run", "wake", "settings", "build", "prove", "handover"]
 
 
@@ -395,6 +395,43 @@ class Buying(Said):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SignalWire:
+    """How one signal reaches the unit: where it is taken, its fuse, what it passes, where it ends."""
+
+    method: str
+    terminal: Annotated[str, Field(description="DIN 72552 number where it is taken; empty where there is none")]
+    taken_at: str
+    fuse_a: float | None
+    wire_mm2: float | None
+    through: Literal["", "switch", "bridge"]
+    ends_at: str
+    live: Annotated[str, Field(description="when it says yes")]
+    if_broken: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MethodAdvice:
+    """One way of starting and stopping the unit, alone or combined, judged with its thresholds proposed anew."""
+
+    key: str
+    label: str
+    verdict: Literal["recommended", "sound", "cautious", "unsound", "unavailable"]
+    chosen: bool
+    speaks_for: tuple[str, ...]
+    speaks_against: tuple[str, ...]
+    take: WayOut
+    wires: tuple[SignalWire, ...]
+
+
+class Advice(Said):
+    """Every way judged, the best one first."""
+
+    text: str
+    methods: tuple[MethodAdvice, ...]
+    ways_out: tuple[WayOut, ...] = Field(description="what would make a way sound, where none is")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TripEvent:
     """Something that happened on a trip."""
 
@@ -458,3 +495,37 @@ class TripReport(Said):
     series: TripSeries
     events: tuple[TripEvent, ...]
     totals: TripTotals
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spread:
+    """Where a voltage lies over many vehicles, as the unit measures it: of a hundred, the 1st, 10th, 50th, 90th and 99th."""
+
+    key: Literal["rest", "unloaded", "loaded"]
+    label: str
+    volts: tuple[float, float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToleranceShare:
+    """One tolerance: how wide, and how many of the failing vehicles would be sound if it were exact."""
+
+    key: str
+    label: str
+    spread: str
+    cures: Annotated[float | None, Field(description="0 to 1; none where nothing fails")]
+
+
+class ToleranceReport(Said):
+    """The same settings over many vehicles that differ within tolerances."""
+
+    vehicles: int
+    fail_to_start: float = Field(description="share, 0 to 1")
+    hunt: float
+    drain: float
+    any_fault: float
+    widened: float = Field(description="factor on the tolerances at which what matters most was found")
+    widened_fault: float = Field(description="share at fault with the tolerances widened so")
+    matters: tuple[ToleranceShare, ...] = Field(description="what matters most first")
+    spreads: tuple[Spread, ...]
+    text: str

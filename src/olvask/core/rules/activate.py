@@ -7,12 +7,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import cast
 
-from olvask.core.assessment import WayOut
+from olvask.core.assessment import Level, WayOut
 from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design
-from olvask.core.model.charger import Method
+from olvask.core.model.charger import Charger, Method
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.ruler import turn_down
@@ -52,8 +53,11 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
     _judge_lockout(design, solved, set_at, ledger)
     if "voltage" in methods:
         _judge_start(design, set_at, ledger)
+        _judge_at_once(set_at, ledger)
         _judge_stop(design, solved, set_at, ledger)
         _judge_low_phase(design, solved, set_at, ledger)
+    else:
+        _judge_phase_lockout(design, solved, set_at, ledger)
     _judge_ranges(design, set_at, ledger)
 
 
@@ -215,13 +219,26 @@ def _judge_methods(design: Design, ledger: Ledger) -> None:
             f"Lockout guards the {METHOD_LABEL[methods[0]]}",
             "It may be on with the engine stopped; then only the lockout keeps charge for cranking.",
         )
+    if unit.behaviour.latched and not {"switch", "link"}.isdisjoint(methods):
+        kept = unit.behaviour.keeps_without_remote
+        ledger.finding(
+            "wake.latched",
+            "caution",
+            "wake",
+            "charger",
+            "The remote's say sticks",
+            f"{unit.name} keeps a mode until it is reset: losing the remote or its wire does not stop it"
+            + (f" ({kept})" if kept else "")
+            + ". Only the lockout guards then.",
+            [_signal_way(design)],
+        )
 
 
 def _judge_start(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
     start_v = set_at.start_v
     repair = way_out("Propose the start threshold from the window", ("activation.start_v", None))
     ways = [repair if design.activation.start_v is not None else None, _signal_way(design)]
-    if start_v >= set_at.unloaded_low_v:
+    if set_at.earliest_start_v >= set_at.unloaded_low_v:
         ledger.finding(
             "wake.never_starts",
             "stop",
@@ -252,6 +269,32 @@ def _judge_start(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
             f"running; {set_at.margin_v:.2f} V either side is wanted.",
             ways,
         )
+
+
+def _judge_at_once(set_at: Thresholds, ledger: Ledger) -> None:
+    """The start without delay, where one is set: over the engine-off volts, over the delayed start, and ever reached."""
+    at_once_v = set_at.at_once_v
+    if at_once_v is None:
+        return
+    way = [way_out("Leave the start at once out", ("activation.start_at_once_v", None))]
+    if at_once_v <= set_at.rest_high_v:
+        key, level, title = "parked", "stop", "It starts at once with the engine off"
+        text = f"{at_once_v:.2f} V lies under the {set_at.rest_high_v:.2f} V seen engine off: it empties the start battery."
+    elif at_once_v < set_at.floor_v - 1e-9:
+        key, level, title = "tight", "caution", "Start at once is tight"
+        text = f"{at_once_v:.2f} V stands {at_once_v - set_at.rest_high_v:.2f} V above rest; {set_at.margin_v:.2f} V is wanted."
+    elif at_once_v < set_at.start_v:
+        key, level, title = "under_start", "caution", "The start delay never counts"
+        text = (
+            f"It starts at once at {at_once_v:.2f} V, under the {set_at.start_v:.2f} V of the delayed start: the start battery "
+            "gets no time to recover."
+        )
+    elif at_once_v > set_at.unloaded_high_v:
+        key, level, title = "never", "note", "Start at once is never reached"
+        text = f"{at_once_v:.2f} V lies over the {set_at.unloaded_high_v:.2f} V the engine holds: only the delayed start counts."
+    else:
+        return
+    ledger.finding(f"wake.at_once_{key}", cast(Level, level), "wake", "charger", title, text, way)
 
 
 def _stop_window_open(set_at: Thresholds) -> bool:
@@ -390,9 +433,10 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
     elif set_at.stops_in_phase:
         longer_s = set_at.low_phase_s + 30
         locked = phase_v < set_at.lockout_v
+        most_s = design.charger.behaviour.stop_delay_max_s if design.charger is not None else None
         delay = (
             way_out(f"Delay the stop to {longer_s:.0f} s", ("activation.stop_delay_s", longer_s))
-            if phase_v > set_at.lockout_v
+            if phase_v > set_at.lockout_v and (most_s is None or longer_s <= most_s)
             else None
         )
         if set_at.hunts_in_phase:
@@ -427,8 +471,38 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
                 if locked
                 else f"and stops below {set_at.stop_v:.2f} V. It stops and starts while driving."
             ),
-            [_signal_way(design), delay],
+            lambda: [*(_phase_ways(design, solved) if locked else [_signal_way(design)]), delay],
         )
+
+
+def _judge_phase_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
+    """By signal alone a low phase stops nothing, unless its sag reaches the lockout."""
+    phase_v = set_at.loaded_phase_v
+    if phase_v is None or phase_v > set_at.lockout_v:
+        return
+    ledger.finding(
+        "wake.locked_in_phase",
+        "caution",
+        "wake",
+        "charger",
+        "It is locked out in the low phase",
+        f"The signal stays on, but full current pulls the {set_at.unloaded_phase_v or phase_v:.2f} V of the low phase to {phase_v:.2f} V at the "
+        f"charger, under the lockout of {set_at.lockout_v:.2f} V: it trips after {design.activation.lockout_delay_s:g} s and comes "
+        "back at the release.",
+        lambda: _phase_ways(design, solved),
+    )
+
+
+def _phase_ways(design: Design, solved: Solved) -> list[WayOut | None]:
+    """Ways to hold the input over the lockout in a low phase: more copper, less current."""
+
+    def clears(candidate: Design) -> bool:
+        found = set_thresholds(candidate, solve(candidate))
+        return found.loaded_phase_v is not None and found.loaded_phase_v > found.lockout_v + found.margin_v
+
+    index = thickest_need(design, "supply", solved.running[0].run)
+    cable = grow(design, "supply", index, clears, "to clear the lockout in the low phase")
+    return [cable, _less_current(design, clears)]
 
 
 def _clearing_way(design: Design, solved: Solved) -> WayOut | None:
@@ -544,19 +618,45 @@ def _clears_lockout(design: Design) -> bool:
 
 def _judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
     unit = design.charger
-    if unit is None or unit.threshold_min_v is None or unit.threshold_max_v is None:
+    if unit is None:
+        return
+    _judge_delays(design, unit, ledger)
+    if unit.threshold_min_v is None or unit.threshold_max_v is None:
         return
     used = [("lockout", set_at.lockout_v)]
     if "voltage" in design.activation.methods:
         used += [("start", set_at.start_v), ("stop", set_at.stop_v)]
+        if set_at.at_once_v is not None:
+            used.append(("start_at_once", set_at.at_once_v))
     for key, volts in used:
         if not unit.threshold_min_v - 1e-9 <= volts <= unit.threshold_max_v + 1e-9:
+            words = key.replace("_", " ")
             ledger.finding(
                 f"wake.range.{key}",
                 "stop",
                 "wake",
                 "charger",
-                f"The unit cannot be set to this {key}",
+                f"The unit cannot be set to this {words}",
                 f"{volts:.2f} V; {unit.name} takes {unit.threshold_min_v:.1f} to {unit.threshold_max_v:.1f} V.",
-                [way_out(f"Propose the {key} threshold", (f"activation.{key}_v", None))],
+                [way_out(f"Propose the {words} threshold", (f"activation.{key}_v", None))],
+            )
+
+
+def _judge_delays(design: Design, unit: Charger, ledger: Ledger) -> None:
+    """Delays against what the unit's manual says it can be set to."""
+    chosen = design.activation
+    rows = (
+        ("start", chosen.start_delay_s, unit.behaviour.start_delay_max_s),
+        ("stop", chosen.stop_delay_s, unit.behaviour.stop_delay_max_s),
+    )
+    for key, seconds, most_s in rows:
+        if most_s is not None and seconds > most_s:
+            ledger.finding(
+                f"wake.range.{key}_delay",
+                "stop",
+                "wake",
+                "charger",
+                f"The unit cannot wait that long to {key}",
+                f"{seconds:g} s; {unit.name} takes up to {most_s:g} s.",
+                [way_out(f"Delay the {key} by {most_s:g} s", (f"activation.{key}_delay_s", most_s))],
             )

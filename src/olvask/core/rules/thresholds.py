@@ -7,6 +7,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from olvask.core.assessment import Band, Threshold, ThresholdKey, WakeBands
@@ -18,6 +19,13 @@ from olvask.core.physics.battery import internal_ohm, open_circuit_v
 DEFAULT_STEP_V = 0.05
 LOW_PHASE_S = 120.0  # longest low phase when not surveyed
 THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
+    "at_once": (
+        "wake.at_once_parked",
+        "wake.at_once_tight",
+        "wake.at_once_under_start",
+        "wake.at_once_never",
+        "wake.range.start_at_once",
+    ),
     "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.hunts_in_phase", "wake.range.start"),
     "stop": (
         "wake.never_stops",
@@ -53,6 +61,13 @@ class Thresholds:
     rides_low_phase: bool
     low_phase_s: float
     step_v: float
+    at_once_v: float | None = None
+    unloaded_high_v: float = math.inf
+
+    @property
+    def earliest_start_v(self) -> float:
+        """The lower of the two starts."""
+        return self.start_v if self.at_once_v is None else min(self.start_v, self.at_once_v)
 
     @property
     def floor_v(self) -> float:
@@ -67,7 +82,9 @@ class Thresholds:
     @property
     def hunts_in_phase(self) -> bool:
         """Whether it also starts again within the phase: relieved of its load, the input is back over the start."""
-        return self.stops_in_phase and self.unloaded_phase_v is not None and self.start_v <= self.unloaded_phase_v
+        return (
+            self.stops_in_phase and self.unloaded_phase_v is not None and self.earliest_start_v <= self.unloaded_phase_v
+        )
 
 
 def _terminal_v(state: ConditionState) -> float | None:
@@ -155,6 +172,8 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
         rides,
         longest_s,
         step_v,
+        activation.start_at_once_v,
+        max(state.source.regulated_v for state in healthy),
     )
 
 
@@ -166,6 +185,14 @@ def hold_voltage(design: Design, thresholds: Thresholds) -> float:
 
 def _window(low_v: float, high_v: float | None) -> Band | None:
     return Band(low_v=low_v, high_v=high_v) if high_v is not None and high_v >= low_v else None
+
+
+def _at_once(set_at: Thresholds, threshold: Callable[..., Threshold]) -> tuple[Threshold, ...]:
+    """The start without delay, where one is set."""
+    if set_at.at_once_v is None:
+        return ()
+    words = f"{set_at.at_once_v - set_at.rest_high_v:.2f} V above rest"
+    return (threshold("at_once", "At once", set_at.at_once_v, set_at.at_once_v, words),)
 
 
 def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> WakeBands:
@@ -204,6 +231,7 @@ def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Led
         start_window=_window(set_at.floor_v, set_at.start_high_v),
         stop_window=_window(set_at.floor_v, set_at.stop_high_v),
         thresholds=(
+            *_at_once(set_at, threshold),
             threshold("start", "Start", set_at.start_v, activation.start_v, under_run),
             threshold("stop", "Stop", set_at.stop_v, activation.stop_v, above_rest),
             threshold(

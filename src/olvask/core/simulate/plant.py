@@ -15,7 +15,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from copy import copy
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries, conductor, open_circuit_points
@@ -78,17 +80,18 @@ def ocv_of(chemistry: str, nominal_v: int) -> Callable[[float], float]:
         chemistry: key of the chemistry table.
         nominal_v: 12, 24 or 48 [V].
     """
-    points = open_circuit_points()[chemistry]
-    charges = [charge for charge, _ in points]
-    volts = [value * nominal_v / 12 for _, value in points]
-    last = len(charges) - 2
+    points = [(charge, volts * nominal_v / 12) for charge, volts in open_circuit_points()[chemistry]]
+    pieces = []
+    for (low, low_v), (high, high_v) in pairwise(points):
+        slope = (high_v - low_v) / (high - low)
+        pieces.append((high, low_v - slope * low, slope))
+    _, last_v, last_slope = pieces[-1]
 
     def at(charge: float) -> float:
-        low = 0
-        while low < last and charge > charges[low + 1]:
-            low += 1
-        share = (charge - charges[low]) / (charges[low + 1] - charges[low])
-        return volts[low] + min(max(share, 0.0), 1.0) * (volts[low + 1] - volts[low])
+        for high, zero_v, slope in pieces:
+            if charge <= high:
+                return zero_v + slope * charge
+        return last_v + last_slope * charge
 
     return at
 
@@ -103,25 +106,28 @@ class State(NamedTuple):
     unit_rise_k: float = 0.0
 
 
-class Cold(NamedTuple):
-    """What the cold does to the batteries: factors on resistances and on what they take."""
+class Air(NamedTuple):
+    """What the air of a stretch does: factors on both batteries, shift of every temperature, the unit's derating."""
 
+    ambient_c: float
+    shift_k: float
     start_ohm: float
     auxiliary_ohm: float
     start_takes: float
     auxiliary_takes: float
+    able_a: float
 
 
 class Moment(NamedTuple):
-    """What holds for a while: the stretch, the air, surface volts left, and what the unit is doing."""
+    """What holds for a while: the stretch, its air, surface volts left, and what the unit is doing."""
 
     stretch: Stretch
-    ambient_c: float
+    running: bool
+    air: Air
     surface_v: float
     drawing: bool
     ramp: float
     target_v: float
-    cold: Cold
 
 
 class Flow(NamedTuple):
@@ -167,6 +173,16 @@ class Warmth:
     def celsius(self, warmth: float, shift_k: float) -> float:
         """Hottest conductor [°C]."""
         return self.coolest_c + shift_k + warmth * self.rise_k
+
+
+class Variation(NamedTuple):
+    """How one vehicle differs from the design: volts of its battery and regulator, its battery's age, its joints."""
+
+    rest_v: float = 0.0
+    alternator_v: float = 0.0
+    start_ohm: float = 1.0
+    start_ah: float = 1.0
+    joint_ohm: float = 0.0
 
 
 class Plant:
@@ -217,35 +233,61 @@ class Plant:
         self.full_loss_w = max(full_w, 1e-9)
         kilograms = design.units * ((unit.weight_kg if unit is not None else None) or UNIT_KG)
         self.unit_tau_s = min(7200.0, kilograms * UNIT_J_PER_KGK * UNIT_RISE_K / max(full_w, 5.0))
-        self._cold: dict[float, Cold] = {}
+        self.taper_head_v = self.full_v - self.auxiliary_ocv(self.taper)
+        self.rest_shift_v = 0.0
+        self._airs: dict[float, Air] = {}
 
-    def cold(self, ambient_c: float) -> Cold:
-        """The batteries in that air."""
-        known = self._cold.get(ambient_c)
+    def varied(self, variation: Variation) -> Plant:
+        """Another vehicle of the same design.
+
+        Args:
+            variation: how it differs.
+        """
+        other = copy(self)
+        other._airs = {}
+        other.rest_shift_v = variation.rest_v
+        other.start_ohm = self.start_ohm * variation.start_ohm
+        other.start_ah = self.start_ah * variation.start_ah
+        other.supply = copy(self.supply)
+        other.supply.cold_ohm += variation.joint_ohm
+        other.sources = {
+            key: Source(
+                source.regulated_v + variation.alternator_v,
+                source.sag_ohm,
+                source.available_a,
+                source.battery_v + variation.rest_v,
+                source.battery_ohm * variation.start_ohm,
+            )
+            for key, source in self.sources.items()
+        }
+        return other
+
+    def air(self, ambient_c: float) -> Air:
+        """What that air [°C] does."""
+        known = self._airs.get(ambient_c)
         if known is None:
+            shift_k = ambient_c - WARM_DAY_C
             refused = self.refuses_cold and ambient_c < self.coldest_c
-            known = self._cold[ambient_c] = Cold(
+            over_k = max(0.0, self.unit_air_c + shift_k - self.rated_ambient_c)
+            derated_a = min(self.set_a, self.rated_a * max(0.0, 1 - self.derating_per_k * over_k))
+            known = self._airs[ambient_c] = Air(
+                ambient_c,
+                shift_k,
                 cold_resistance_factor(self.start_chemistry, ambient_c),
                 cold_resistance_factor(self.auxiliary_chemistry, ambient_c),
                 cold_acceptance_factor(self.start_chemistry, ambient_c),
                 0.0 if refused else cold_acceptance_factor(self.auxiliary_chemistry, ambient_c),
+                self.output_a if shift_k == 0 else derated_a,
             )
         return known
-
-    def capable_a(self, ambient_c: float) -> float:
-        """Output current as set, after derating in that air [A]."""
-        if ambient_c == WARM_DAY_C:
-            return self.output_a
-        over_k = max(0.0, self.unit_air_c + ambient_c - WARM_DAY_C - self.rated_ambient_c)
-        return min(self.set_a, self.rated_a * max(0.0, 1 - self.derating_per_k * over_k))
 
     def source(self, moment: Moment, charge: float) -> Source:
         """The start side of a moment; a panel holds it up only while the unit draws nothing."""
         stretch = moment.stretch
-        if stretch.running:
+        if moment.running:
             return self.sources.get(stretch.engine) or self.sources["cruise"]
-        ohm = self.start_ohm * moment.cold.start_ohm
-        open_v = self.start_ocv(charge)
+        ohm = self.start_ohm * moment.air.start_ohm
+        open_v = self.start_ocv(charge) + self.rest_shift_v
         if stretch.engine == "crank":
             open_v -= CRANK_C * self.start_ah * ohm
         elif stretch.sun_start_w > 0 and moment.drawing:
@@ -256,81 +298,66 @@ class Plant:
             open_v += moment.surface_v
         return Source(open_v, ohm, None, open_v, ohm)
 
-    def charge_ohm(self, charge: float, cold: Cold) -> tuple[float, float]:
+    def charge_ohm(self, charge: float, air: Air) -> tuple[float, float]:
         """What stands against charging [Ω], and the most the battery takes [A].
 
         Above the taper the resistance is such that at its own absorption volts it takes its tapered limit; below, it
         grows to that from the internal resistance.
         """
-        inner = self.auxiliary_ohm * cold.auxiliary_ohm
-        most_a = self.limit_a * cold.auxiliary_takes
+        inner = self.auxiliary_ohm * air.auxiliary_ohm
+        most_a = self.limit_a * air.auxiliary_takes
         if most_a <= 0:
             return inner, 0.0
         if charge >= self.taper:
             most_a *= max(0.0, 1 - charge) / (1 - self.taper)
             head_v = self.full_v - self.auxiliary_ocv(charge)
             return max(inner, head_v / most_a if most_a > 1e-6 else 1e3), most_a
-        full = max(inner, (self.full_v - self.auxiliary_ocv(self.taper)) / most_a)
+        full = max(inner, self.taper_head_v / most_a)
         share = charge / self.taper
         return inner + (full - inner) * share * share, most_a
 
     def flow(self, state: State, moment: Moment) -> Flow:
         """Volts and amperes of a moment."""
-        stretch, shift_k = moment.stretch, moment.ambient_c - WARM_DAY_C
-        sun_a = stretch.sun_auxiliary_w * HARVEST / self.full_v
+        stretch, running, air, _, drawing, ramp, target_v = moment
+        sun_a = stretch.sun_auxiliary_w * HARVEST / self.full_v if stretch.sun_auxiliary_w else 0.0
         rest_v = self.auxiliary_ocv(state.auxiliary_charge)
-        ohm, most_a = self.charge_ohm(state.auxiliary_charge, moment.cold)
-        output_a, by_volts = 0.0, False
-        delivery_ohm = 0.0
-        if moment.drawing:
-            delivery_ohm = self.delivery.ohm(state.delivery_warmth, shift_k)
-            able_a = self.capable_a(moment.ambient_c) * moment.ramp
-            spare_a = stretch.load_a - sun_a
-            held_a = (moment.target_v - rest_v + spare_a * ohm) / (ohm + delivery_ohm)
-            output_a = max(0.0, min(able_a, held_a, most_a + spare_a))
-            by_volts = output_a < able_a - 1e-9 and moment.ramp >= 1
-        net_a = output_a + sun_a - stretch.load_a
-        if net_a > 0:
+        output_a, by_volts, delivery_ohm = 0.0, False, 0.0
+        net_a = sun_a - stretch.load_a
+        if drawing and stretch.plugged:
+            ohm, most_a = self.charge_ohm(state.auxiliary_charge, air)
+            delivery_ohm = self.delivery.ohm(state.delivery_warmth, air.shift_k)
+            able_a = air.able_a * ramp
+            held_a = (target_v - rest_v - net_a * ohm) / (ohm + delivery_ohm)
+            output_a = max(0.0, min(able_a, held_a, most_a - net_a))
+            by_volts = ramp >= 1 and output_a < able_a - 1e-9
+            net_a = min(net_a + output_a, most_a)
+        elif net_a > 0:
+            ohm, most_a = self.charge_ohm(state.auxiliary_charge, air)
             net_a = min(net_a, most_a)
-            auxiliary_v = rest_v + net_a * ohm
-        else:
-            auxiliary_v = rest_v + net_a * self.auxiliary_ohm * moment.cold.auxiliary_ohm
+        auxiliary_v = rest_v + net_a * (ohm if net_a > 0 else self.auxiliary_ohm * air.auxiliary_ohm)
         source = self.source(moment, state.start_charge)
-        running = stretch.running
         extra_a, extra_v = (self.branch_a, self.branch_v) if running else (0.0, 0.0)
         volts, input_a, collapsed = source.regulated_v - extra_v - source.sag_ohm * extra_a, 0.0, False
         post_v = source.regulated_v - source.sag_ohm * (extra_a if running else self.drain_a)
         if not stretch.plugged:
-            volts, output_a, collapsed = 0.0, 0.0, False
-            if moment.drawing:
-                net_a = min(sun_a - stretch.load_a, most_a)
-                auxiliary_v = rest_v + net_a * self.auxiliary_ohm
+            volts = 0.0
         elif output_a > 0:
             power_w = (auxiliary_v + output_a * delivery_ohm) * output_a / self.unit_efficiency
             try:
-                drawn = draw(source, self.supply.ohm(state.supply_warmth, shift_k), power_w, extra_a, extra_v)
+                drawn = draw(source, self.supply.ohm(state.supply_warmth, air.shift_k), power_w, extra_a, extra_v)
                 volts, input_a, post_v = drawn.terminal_v, drawn.current_a, drawn.post_v
             except Collapse:
                 volts, collapsed = 0.0, True
-        return Flow(
-            volts,
-            input_a,
-            output_a,
-            post_v,
-            auxiliary_v,
-            self._start_a(state, moment, source, input_a),
-            net_a,
-            by_volts,
-            collapsed,
-        )
+        start_a = self._start_a(state, moment, source, input_a)
+        return Flow(volts, input_a, output_a, post_v, auxiliary_v, start_a, net_a, by_volts, collapsed)
 
     def _start_a(self, state: State, moment: Moment, source: Source, input_a: float) -> float:
         """What flows into the start battery [A]; negative out of it."""
         stretch = moment.stretch
-        takes_a = START_ACCEPT_C * self.start_ah * moment.cold.start_takes
+        takes_a = START_ACCEPT_C * self.start_ah * moment.air.start_takes
         if state.start_charge > START_TAPER:
             takes_a *= (1 - state.start_charge) / (1 - START_TAPER)
-        if stretch.running:
+        if moment.running:
             left_a = math.inf if source.available_a is None else source.available_a - input_a - self.branch_a
             return min(left_a, takes_a)
         crank_a = CRANK_C * self.start_ah if stretch.engine == "crank" else 0.0

@@ -15,15 +15,15 @@ from olvask.core.circuit import Solved, solve
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Machine, Settings, Stage, UnitState, What, settings_of
 from olvask.core.simulate.plant import SURFACE_TAU_S, Flow, Moment, Plant, State, profile_of
-from olvask.core.simulate.programme import WARM_DAY_C, Engine, Programme, Stretch
+from olvask.core.simulate.programme import Engine, Programme, Stretch
 
-RAMP_STEP_S = 1.5
+RAMP_STEP_S = 1.8
 LONGEST_STEP_S = 120.0
 LONGEST_BULK_S = 240.0
 LONGEST_IDLE_S, GROWTH = 3600.0, 0.25  # nothing flowing: steps grow with the time it has stood
 SETTLE_S = 0.05
 NEAR_V, NEAR_STEP_S = 0.06, 2.0  # per 12 V: closer to a threshold than this, steps are short
-MIDPOINT_S = 0.5  # longer steps are taken through their middle
+MIDPOINT_S = 1.0  # longer steps are taken through their middle
 
 
 class Sample(NamedTuple):
@@ -95,6 +95,7 @@ class Trial:
         settings: Settings | None = None,
         solved: Solved | None = None,
         recorded: bool = True,
+        plant: Plant | None = None,
     ) -> None:
         """Get ready.
 
@@ -104,9 +105,10 @@ class Trial:
             settings: stand in for the design's own, so that others can be tried.
             solved: the design solved, where that is at hand.
             recorded: whether samples are kept; events and totals always are.
+            plant: stands in for the design's own vehicle.
         """
         solved = solve(design) if solved is None else solved
-        self.plant = Plant(design, solved)
+        self.plant = Plant(design, solved) if plant is None else plant
         self.settings = settings or settings_of(design, solved)
         self.programme = programme
         self.machine = Machine(self.settings, profile_of(design, solved), self._say)
@@ -117,6 +119,7 @@ class Trial:
         self.stopped_s: float | None = None
         self.stretch = 0
         self.recorded = recorded
+        self.running, self.air = False, self.plant.air(programme.ambient_c)
         self.near_v = NEAR_V * self.plant.scale
 
     def run(self) -> Trip:
@@ -135,6 +138,7 @@ class Trial:
                 self.stopped_s = self.now_s
             elif stretch.running:
                 self.stopped_s = None
+            self.begin(stretch)
             was_running = stretch.running
             until_s = self.now_s + stretch.duration_s
             while self.now_s < until_s - 1e-9:
@@ -143,17 +147,20 @@ class Trial:
             yield until_s / whole_s
         self.trip.start_charge, self.trip.auxiliary_charge = self.state.start_charge, self.state.auxiliary_charge
 
+    def begin(self, stretch: Stretch) -> None:
+        """Take up what holds throughout a stretch."""
+        self.running = stretch.running
+        self.air = self.plant.air(self.programme.ambient_c if stretch.ambient_c is None else stretch.ambient_c)
+
     def moment(self, stretch: Stretch, now: float) -> Moment:
         """What holds at a time within a stretch."""
         machine = self.machine
         surface_v = 0.0
         if self.stopped_s is not None and stretch.engine == "off":
             surface_v = self.plant.surface_v * math.exp(-(now - self.stopped_s) / SURFACE_TAU_S)
-        ambient_c = self.programme.ambient_c if stretch.ambient_c is None else stretch.ambient_c
         drawing = machine.state == "charging"
         ramp = machine.ramp(now) if drawing else 0.0
-        cold = self.plant.cold(ambient_c)
-        return Moment(stretch, ambient_c, surface_v, drawing, ramp, machine.target_v, cold)
+        return Moment(stretch, self.running, self.air, surface_v, drawing, ramp, machine.target_v)
 
     def _step(self, stretch: Stretch, until_s: float) -> None:
         plant, machine, now = self.plant, self.machine, self.now_s
@@ -185,9 +192,11 @@ class Trial:
         """The state after a time; warmth approaches its end exactly, charge follows its rate."""
         state, plant = self.state, self.plant
         supply_s, delivery_s, unit_s = plant.supply.tau_s, plant.delivery.tau_s, plant.unit_tau_s
+        start = state.start_charge + rates.start_charge * seconds
+        auxiliary = state.auxiliary_charge + rates.auxiliary_charge * seconds
         return State(
-            min(1.0, max(0.0, state.start_charge + rates.start_charge * seconds)),
-            min(1.0, max(0.0, state.auxiliary_charge + rates.auxiliary_charge * seconds)),
+            start if 0 < start < 1 else min(1.0, max(0.0, start)),
+            auxiliary if 0 < auxiliary < 1 else min(1.0, max(0.0, auxiliary)),
             state.supply_warmth + rates.supply_warmth * supply_s * -math.expm1(-seconds / supply_s),
             state.delivery_warmth + rates.delivery_warmth * delivery_s * -math.expm1(-seconds / delivery_s),
             state.unit_rise_k + rates.unit_rise_k * unit_s * -math.expm1(-seconds / unit_s),
@@ -228,7 +237,7 @@ class Trial:
 
     def _record(self, stretch: Stretch, moment: Moment, flow: Flow) -> None:
         state, plant = self.state, self.plant
-        shift_k = moment.ambient_c - WARM_DAY_C
+        shift_k = moment.air.shift_k
         self.trip.samples.append(
             Sample(
                 self.now_s,
@@ -258,12 +267,12 @@ class Trial:
         in_wh = flow.volts * flow.input_a * hours
         trip.input_wh += in_wh
         trip.output_wh += in_wh * plant.unit_efficiency
-        if moment.ambient_c < plant.coldest_c and flow.auxiliary_a > 0:
+        if moment.air.ambient_c < plant.coldest_c and flow.auxiliary_a > 0:
             trip.cold_ah += flow.auxiliary_a * hours
         if not stretch.running:
             trip.drained_ah += flow.input_a * hours
             trip.engine_off_charging_s += seconds
-        shift_k = moment.ambient_c - WARM_DAY_C
+        shift_k = moment.air.shift_k
         supply_c = plant.supply.celsius(self.state.supply_warmth, shift_k)
         trip.hottest_supply_c = max(trip.hottest_supply_c, supply_c)
         trip.hottest_unit_c = max(trip.hottest_unit_c, plant.unit_air_c + shift_k + self.state.unit_rise_k)

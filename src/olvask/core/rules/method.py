@@ -1,0 +1,351 @@
+"""Which way of starting and stopping the unit suits this job: every way judged, reasons for and against, wiring.
+
+- `advise`: all ways in order, the recommended one first.
+- `settings_for`: the activation of one way, thresholds left to the proposals.
+- `signal_wire`: how a signal reaches the unit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from olvask.core.assessment import Advice, Finding, MethodAdvice, SignalWire, WayOut
+from olvask.core.circuit import WORKING_CHARGE, Solved, solve
+from olvask.core.ledger import Ledger, way_out
+from olvask.core.model import Activation, Design
+from olvask.core.model.charger import Method
+from olvask.core.rules.activate import ENABLE_FOR, METHOD_LABEL, judge_activation
+from olvask.core.rules.thresholds import Thresholds, set_thresholds
+
+START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
+PAST_PHASE_S = 30.0  # a delay that rides a low phase outlasts it by this
+SIGNAL_FUSE_A = 3.0  # ISO 8820-3 has 3 A; a signal draws milliamperes
+SIGNAL_MM2 = 0.75  # thin, yet strong enough to be routed
+CAUTION, STOP, NARROW = 2.0, 3.0, 3.0  # what findings, and a window narrower than the margin, weigh against a way
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """One way: its methods, what it is called, what speaks against it before anything is computed, a longer delay."""
+
+    key: str
+    methods: tuple[Method, ...]
+    label: str
+    burden: float
+    rides: bool = False
+
+
+CANDIDATES = (
+    Candidate("voltage", ("voltage",), "Engine-run detection by voltage", 0.0),
+    Candidate("voltage_delayed", ("voltage",), "By voltage, with a stop delay past the low phase", 1.5, rides=True),
+    Candidate("d_plus", ("d_plus",), "Charge indicator (D+, 61)", 1.0),
+    Candidate("d_plus_voltage", ("d_plus", "voltage"), "D+ and voltage together", 1.4),
+    Candidate("ignition_voltage", ("ignition", "voltage"), "Ignition feed (15) and voltage together", 1.2),
+    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", 8.0),
+    Candidate("switch", ("switch",), "Manual switch", 9.0),
+    Candidate("link", ("link",), "Bridge link, always allowed", 10.0),
+)
+
+
+def settings_for(design: Design, candidate: Candidate) -> Activation:
+    """The activation of a way, its thresholds left to the proposals, its delays within the unit's.
+
+    Args:
+        design: the design.
+        candidate: the way.
+    """
+    behaviour = design.charger.behaviour if design.charger is not None else None
+    start_s, stop_s = START_DELAY_S, STOP_DELAY_S
+    if candidate.rides:
+        phase_s = design.vehicle.readings.low_phase_s
+        stop_s = (120.0 if phase_s is None else phase_s) + PAST_PHASE_S
+    if behaviour is not None and behaviour.start_delay_max_s is not None:
+        start_s = min(start_s, behaviour.start_delay_max_s)
+    if behaviour is not None and behaviour.stop_delay_max_s is not None:
+        stop_s = min(stop_s, behaviour.stop_delay_max_s)
+    return Activation(
+        methods=candidate.methods,
+        start_delay_s=start_s,
+        stop_delay_s=stop_s,
+        lockout_delay_s=design.activation.lockout_delay_s,
+    )
+
+
+def advise(design: Design) -> Advice:
+    """Judge every way, each with its thresholds proposed anew over the same circuit.
+
+    Args:
+        design: the design; what it has set now does not sway the advice.
+    """
+    if design.charger is None:
+        return Advice(text="Choose a unit first: its enable inputs decide what can be used.", methods=(), ways_out=())
+    solved = solve(design)
+    judged = sorted((_judge(design, solved, item) for item in _candidates(solved)), key=lambda item: item.weight)
+    best = judged[0]
+    methods = tuple(_told(design, solved, item, item is best) for item in judged)
+    if best.unsound:
+        worst = best.stops[0]
+        return Advice(
+            text=f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {worst.title}. {worst.text}",
+            methods=methods,
+            ways_out=tuple(_ways(design, solved, best)),
+        )
+    reason = methods[0].speaks_for[0]
+    against = f" Mind: {methods[0].speaks_against[0]}" if methods[0].speaks_against else ""
+    return Advice(text=f"{best.candidate.label}: {reason}{against}", methods=methods, ways_out=())
+
+
+@dataclass(slots=True)
+class _Judged:
+    candidate: Candidate
+    design: Design
+    set_at: Thresholds
+    stops: list[Finding]
+    cautions: list[Finding]
+    missing: str
+    weight: float
+
+    @property
+    def unsound(self) -> bool:
+        return bool(self.stops or self.missing)
+
+
+def _candidates(solved: Solved) -> Iterator[Candidate]:
+    phase = solved.running_by_key("low")
+    for item in CANDIDATES:
+        if not item.rides or phase is not None:
+            yield item
+
+
+def _missing(design: Design, methods: tuple[Method, ...]) -> str:
+    """What it would need that is not there; empty where nothing is missing."""
+    unit, signals = design.charger, design.vehicle.signals
+    if unit is None:
+        return "no unit"
+    for method in methods:
+        if ENABLE_FOR[method] not in unit.enables:
+            return f"{unit.name} has no {METHOD_LABEL[method]}"
+    if "d_plus" in methods and not signals.d_plus:
+        return "no D+ (61) is surveyed"
+    if "ignition" in methods and not signals.ignition:
+        return "no ignition feed (15) is surveyed"
+    return ""
+
+
+def _judge(design: Design, solved: Solved, candidate: Candidate) -> _Judged:
+    tried = design.model_copy(update={"activation": settings_for(design, candidate)})
+    set_at = set_thresholds(tried, solved)
+    ledger = Ledger(verdicts_only=True)
+    judge_activation(tried, solved, set_at, ledger)
+    stops = [item for item in ledger.findings if item.level == "stop"]
+    cautions = [
+        item for item in ledger.findings if item.level == "caution" and not item.id.startswith("wake.signal_absent")
+    ]
+    missing = _missing(design, candidate.methods)
+    weight = candidate.burden + CAUTION * len(cautions) + (100.0 if stops else 0.0) + STOP * len(stops)
+    weight += 1000.0 if missing else 0.0
+    if "voltage" in candidate.methods and _narrowest(set_at) < set_at.margin_v:
+        weight += NARROW
+    if candidate.rides and not set_at.stop_high_v:
+        weight += NARROW
+    return _Judged(candidate, tried, set_at, stops, cautions, missing, weight)
+
+
+def _narrowest(set_at: Thresholds) -> float:
+    """Width of the narrower window beyond its margins [V]; below zero where one is shut."""
+    stop_high_v = set_at.floor_v - 1.0 if set_at.stop_high_v is None else set_at.stop_high_v
+    return min(set_at.start_high_v, stop_high_v) - set_at.floor_v
+
+
+def _told(design: Design, solved: Solved, judged: _Judged, best: bool) -> MethodAdvice:
+    candidate = judged.candidate
+    chosen = set(design.activation.methods) == set(candidate.methods) and (
+        candidate.rides == (design.activation.stop_delay_s > STOP_DELAY_S and judged.set_at.low_phase_s > 0)
+        or solved.running_by_key("low") is None
+    )
+    settings = judged.design.activation
+    take = way_out(
+        f"Use {candidate.label}",
+        ("activation.methods", list(candidate.methods)),
+        ("activation.start_delay_s", settings.start_delay_s),
+        ("activation.stop_delay_s", settings.stop_delay_s),
+        *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
+    )
+    against = list(_against(design, solved, judged))
+    verdict = (
+        "unavailable"
+        if judged.missing
+        else "unsound"
+        if judged.stops
+        else "recommended"
+        if best
+        else "cautious"
+        if judged.cautions or candidate.burden >= 8
+        else "sound"
+    )
+    return MethodAdvice(
+        key=candidate.key,
+        label=candidate.label,
+        verdict=verdict,  # type: ignore[arg-type]
+        chosen=chosen,
+        speaks_for=tuple(_for(design, solved, judged)),
+        speaks_against=tuple(against),
+        take=take,
+        wires=tuple(signal_wire(design, method) for method in candidate.methods),
+    )
+
+
+def _input_a(solved: Solved) -> float:
+    return max((state.drawn.current_a for state in solved.running if state.drawn is not None), default=0.0)
+
+
+def _for(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
+    methods, set_at = judged.candidate.methods, judged.set_at
+    phase = solved.running_by_key("low")
+    signals = {"d_plus", "ignition"} & set(methods)
+    if methods == ("voltage",):
+        yield (
+            f"no wire to run; rest {set_at.rest_high_v:.2f} V and running {set_at.unloaded_low_v:.2f} V stand "
+            f"{set_at.unloaded_low_v - set_at.rest_high_v:.2f} V apart."
+        )
+        if judged.candidate.rides:
+            yield f"the delay outlasts low phases of {set_at.low_phase_s:.0f} s."
+    if "d_plus" in methods:
+        yield "live only while it generates: nothing is taken from a standing engine."
+    phase_v = set_at.loaded_phase_v
+    if signals and "voltage" not in methods and phase is not None and (phase_v or 0.0) > set_at.lockout_v:
+        yield f"the low phase of {phase.source.regulated_v:.2f} V does not stop it."
+    if signals and "voltage" not in methods:
+        yield "the sag of the supply run cannot make it hunt."
+    if "voltage" in methods and signals:
+        yield "both must agree: a panel on the start battery, or a key left on, does not start it."
+    if methods == ("ignition",):
+        yield "easy to find in any fuse box; on before the engine turns."
+    if methods == ("switch",):
+        yield "the driver decides; useful beside another way."
+    if methods == ("link",):
+        yield "nothing to wire and nothing to fail; for a bench, or where the supply itself is switched."
+
+
+def _against(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
+    if judged.missing:
+        yield f"{judged.missing}."
+    for finding in judged.stops:
+        yield f"{finding.title}: {finding.text}"
+    for finding in judged.cautions:
+        yield f"{finding.title}: {finding.text}"
+    methods, set_at, amps = judged.candidate.methods, judged.set_at, _input_a(solved)
+    if "voltage" in methods and not judged.stops and _narrowest(set_at) < set_at.margin_v:
+        yield f"the windows are {max(0.0, _narrowest(set_at)):.2f} V wide beyond their margins: little for meters and joints."
+    if methods == ("voltage",):
+        cost_ah = amps * judged.design.activation.stop_delay_s / 3600
+        yield f"up to {cost_ah:.2f} Ah out of the start battery in the stop delay after every halt."
+        if solved.facts.lifted is not None:
+            yield f"the start battery is lifted to {float(solved.facts.lifted.value):.2f} V standing: the start must clear that."
+    if {"switch", "link", "ignition"} & set(methods) and not {"voltage", "d_plus"} & set(methods):
+        start = design.vehicle.start_battery
+        spare_ah = max(0.0, WORKING_CHARGE - design.choices.keep_state_of_charge) * start.capacity_ah
+        minutes = 60 * spare_ah / amps if amps > 0 else 0.0
+        yield (
+            f"on with the engine stopped it takes {amps:.0f} A: about {minutes:.0f} min to the charge kept for cranking, "
+            "and only the lockout guards."
+        )
+    if "d_plus" in methods:
+        yield "one wire from the alternator with its own small fuse; some vehicles have no such terminal."
+    elif "ignition" in methods:
+        yield "one wire with its own small fuse."
+
+
+def _ways(design: Design, solved: Solved, judged: _Judged) -> list[WayOut]:
+    """Ways out of what keeps the nearest way from being sound, each with that way's settings."""
+    ledger = Ledger()
+    judge_activation(judged.design, solved, judged.set_at, ledger)
+    found = [way for item in ledger.findings if item.level == "stop" for way in item.ways_out]
+    settings = [
+        ("activation.methods", list(judged.candidate.methods)),
+        ("activation.start_delay_s", judged.design.activation.start_delay_s),
+        ("activation.stop_delay_s", judged.design.activation.stop_delay_s),
+        *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
+    ]
+    fresh = {way.label: way for way in found}.values()
+    return [
+        way_out(
+            way.label,
+            *(item for item in settings if item[0] not in {change.path for change in way.changes}),
+            *((change.path, change.value) for change in way.changes),
+        )
+        for way in fresh
+    ]
+
+
+def signal_wire(design: Design, method: Method) -> SignalWire:
+    """How a signal reaches the unit, by DIN 72552 terminal numbers.
+
+    Args:
+        design: the design.
+        method: the signal.
+    """
+    kept = design.charger.behaviour.keeps_without_remote if design.charger is not None else ""
+    latched = design.charger is not None and design.charger.behaviour.latched
+    remote_lost = (
+        f"it stays as it was{': ' + kept if kept else ''}; only the lockout stops it."
+        if latched
+        else "it stops and stays off."
+    )
+    fused = SIGNAL_FUSE_A, SIGNAL_MM2
+    hybrid = design.vehicle.drive == "converter"
+    rows: dict[Method, tuple[str, str, float | None, float | None, str, str, str, str]] = {
+        "ignition": (
+            "15",
+            "ignition-switched feed in the fuse box",
+            *fused,
+            "",
+            "enable input",
+            "with the vehicle ready" if hybrid else "with the key on, engine running or not",
+            "it never charges: safe, and the first thing to look for.",
+        ),
+        "d_plus": (
+            "61",
+            "alternator D+, the charge lamp's line",
+            *fused,
+            "",
+            "enable input",
+            "only while the alternator generates",
+            "it never charges. A short to the body lights the charge lamp and can keep the alternator from "
+            "exciting: hence the fuse at the tap.",
+        ),
+        "switch": (
+            "",
+            "remote terminal H",
+            None,
+            SIGNAL_MM2,
+            "switch",
+            "remote terminal L",
+            "while switched on",
+            remote_lost,
+        ),
+        "link": ("", "remote terminal H", None, SIGNAL_MM2, "bridge", "remote terminal L", "always", remote_lost),
+        "voltage": (
+            "30",
+            "the supply run itself",
+            None,
+            None,
+            "",
+            "input terminals",
+            "while the input stands over its thresholds",
+            "there is no signal wire; with the supply run open it is dead.",
+        ),
+    }
+    terminal, taken_at, fuse_a, wire_mm2, through, ends_at, live, if_broken = rows[method]
+    return SignalWire(
+        method=method,
+        terminal=terminal,
+        taken_at=taken_at,
+        fuse_a=fuse_a,
+        wire_mm2=wire_mm2,
+        through=through,  # type: ignore[arg-type]
+        ends_at=ends_at,
+        live=live,
+        if_broken=if_broken,
+    )
