@@ -452,6 +452,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every way of starting and stopping the unit judged, the best one first. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Advice"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -482,6 +531,104 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Comparison"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trip/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same told line by line as it goes: each line a share done, the last one the report. Hang up to stop it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TripIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TripProgress"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/old-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What becomes of a link that was there before: decision, relay, loads before and after. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OldLinkPlan"];
                     };
                 };
                 /** @description Validation error */
@@ -616,6 +763,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["FitOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tolerance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same settings over many vehicles, told line by line: each a share done, the last one the report. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ToleranceIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ToleranceProgress"];
                     };
                 };
                 /** @description Validation error */
@@ -2290,6 +2486,11 @@ export interface components {
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
             /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
+            /**
              * Wire size
              * @default null
              * @example 2.5
@@ -2489,6 +2690,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "Design.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -2935,6 +3184,18 @@ export interface components {
              *     }
              */
             charge: components["schemas"]["Design.ChargeSettings"];
+            /**
+             * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["Design.OldLink"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -3968,6 +4229,18 @@ export interface components {
             charge: components["schemas"]["TripIn.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["TripIn.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -4035,6 +4308,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -4235,6 +4513,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "TripIn.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -5784,6 +6110,18 @@ export interface components {
             charge: components["schemas"]["JobOut.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["JobOut.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -5851,6 +6189,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -6051,6 +6394,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "JobOut.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -7270,6 +7661,18 @@ export interface components {
             charge: components["schemas"]["NewJob.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["NewJob.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -7337,6 +7740,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -7537,6 +7945,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "NewJob.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -8323,7 +8779,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "start" | "stop" | "lockout" | "restart";
+            key: "at_once" | "start" | "stop" | "lockout" | "restart";
             /** Label */
             label: string;
             /** Value V */
@@ -9390,6 +9846,18 @@ export interface components {
             charge: components["schemas"]["LadderIn.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["LadderIn.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -9457,6 +9925,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -9657,6 +10130,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "LadderIn.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -10969,6 +11490,18 @@ export interface components {
             charge: components["schemas"]["BuyingIn.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["BuyingIn.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -11036,6 +11569,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -11236,6 +11774,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "BuyingIn.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -11565,6 +12151,98 @@ export interface components {
              */
             code: string;
             design: components["schemas"]["BuyingIn.Design"];
+        };
+        /**
+         * Change
+         * @description Set one place of the design, named by its dotted path, to a value.
+         */
+        "Advice.Change": {
+            /** Path */
+            path: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * MethodAdvice
+         * @description One way of starting and stopping the unit, alone or combined, judged with its thresholds proposed anew.
+         */
+        "Advice.MethodAdvice": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "recommended" | "sound" | "cautious" | "unsound" | "unavailable";
+            /** Chosen */
+            chosen: boolean;
+            /** Speaks For */
+            speaks_for: string[];
+            /** Speaks Against */
+            speaks_against: string[];
+            take: components["schemas"]["Advice.WayOut"];
+            /** Wires */
+            wires: components["schemas"]["Advice.SignalWire"][];
+        };
+        /**
+         * SignalWire
+         * @description How one signal reaches the unit: where it is taken, its fuse, what it passes, where it ends.
+         */
+        "Advice.SignalWire": {
+            /** Method */
+            method: string;
+            /**
+             * Terminal
+             * @description DIN 72552 number where it is taken; empty where there is none
+             */
+            terminal: string;
+            /** Taken At */
+            taken_at: string;
+            /** Fuse A */
+            fuse_a: number | null;
+            /** Wire Mm2 */
+            wire_mm2: number | null;
+            /**
+             * Through
+             * @enum {string}
+             */
+            through: "" | "switch" | "bridge";
+            /** Ends At */
+            ends_at: string;
+            /**
+             * Live
+             * @description when it says yes
+             */
+            live: string;
+            /** If Broken */
+            if_broken: string;
+        };
+        /**
+         * WayOut
+         * @description A computed remedy that one click applies.
+         */
+        "Advice.WayOut": {
+            /** Label */
+            label: string;
+            /** Changes */
+            changes: components["schemas"]["Advice.Change"][];
+        };
+        /**
+         * Advice
+         * @description Every way judged, the best one first.
+         */
+        Advice: {
+            /** Text */
+            text: string;
+            /** Methods */
+            methods: components["schemas"]["Advice.MethodAdvice"][];
+            /**
+             * Ways Out
+             * @description what would make a way sound, where none is
+             */
+            ways_out: components["schemas"]["Advice.WayOut"][];
         };
         /**
          * ComparedRow
@@ -12474,6 +13152,18 @@ export interface components {
             charge: components["schemas"]["CompareIn.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["CompareIn.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -12541,6 +13231,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -12741,6 +13436,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "CompareIn.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -13075,6 +13818,290 @@ export interface components {
         CompareIn: {
             /** Options */
             variants: components["schemas"]["CompareIn.Variant"][];
+        };
+        /**
+         * TripEvent
+         * @description Something that happened on a trip.
+         */
+        "TripProgress.TripEvent": {
+            /** Time S */
+            time_s: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "start" | "stop" | "lockout" | "release" | "collapse" | "absorption" | "float" | "bulk";
+            /** Text */
+            text: string;
+        };
+        /**
+         * TripReport
+         * @description A trip as series, events and totals.
+         */
+        "TripProgress.TripReport": {
+            /** Duration S */
+            duration_s: number;
+            series: components["schemas"]["TripProgress.TripSeries"];
+            /** Events */
+            events: components["schemas"]["TripProgress.TripEvent"][];
+            totals: components["schemas"]["TripProgress.TripTotals"];
+        };
+        /**
+         * TripSeries
+         * @description A trip moment by moment, one list a quantity, all of one length.
+         */
+        "TripProgress.TripSeries": {
+            /** Time S */
+            time_s: number[];
+            /** State */
+            state: string[];
+            /**
+             * Stage
+             * @description of the charge, where it charges: bulk, absorption, float
+             */
+            stage: string[];
+            /** Engine */
+            engine: string[];
+            /** Input V */
+            input_v: number[];
+            /** Input A */
+            input_a: number[];
+            /** Output A */
+            output_a: number[];
+            /** Post V */
+            post_v: number[];
+            /** Auxiliary V */
+            auxiliary_v: number[];
+            /** Start Charge */
+            start_charge: number[];
+            /** Auxiliary Charge */
+            auxiliary_charge: number[];
+            /**
+             * Supply C
+             * @description hottest conductor of the supply run
+             */
+            supply_c: number[];
+            /** Unit C */
+            unit_c: number[];
+        };
+        /**
+         * TripTotals
+         * @description What a trip comes to.
+         */
+        "TripProgress.TripTotals": {
+            /** Starts */
+            starts: number;
+            /** Lockouts */
+            lockouts: number;
+            /**
+             * Hunting
+             * @description three starts or more within ten minutes
+             */
+            hunting: boolean;
+            /** Charging Min */
+            charging_min: number;
+            /** Engine Off Charging Min */
+            engine_off_charging_min: number;
+            /**
+             * Charged Ah
+             * @description out of the unit
+             */
+            charged_ah: number;
+            /** Input Ah */
+            input_ah: number;
+            /** Input Wh */
+            input_wh: number;
+            /** Output Wh */
+            output_wh: number;
+            /**
+             * Drained Ah
+             * @description taken from the start battery by the unit with the engine off
+             */
+            drained_ah: number;
+            /**
+             * Cold Ah
+             * @description pushed into the auxiliary battery below the least charging temperature
+             */
+            cold_ah: number;
+            /** Lowest Start Charge */
+            lowest_start_charge: number;
+            /**
+             * Reserve Cranks
+             * @description cranks of three seconds left at worst, above the charge to keep
+             */
+            reserve_cranks: number;
+            /**
+             * Hottest Supply C
+             * @description conductor of the supply run; none where it never charged
+             */
+            hottest_supply_c: number | null;
+            /** Hottest Unit C */
+            hottest_unit_c: number | null;
+            /**
+             * Start Charge
+             * @description at the end
+             */
+            start_charge: number;
+            /**
+             * Auxiliary Charge
+             * @description at the end
+             */
+            auxiliary_charge: number;
+        };
+        /**
+         * TripProgress
+         * @description One line of a long answer: the share done, or at the end the report.
+         */
+        TripProgress: {
+            /**
+             * Done
+             * @description 0 to 1
+             */
+            done: number;
+            /** @default null */
+            report: components["schemas"]["TripProgress.TripReport"] | null;
+        };
+        /**
+         * Change
+         * @description Set one place of the design, named by its dotted path, to a value.
+         */
+        "OldLinkPlan.Change": {
+            /** Path */
+            path: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * LinkChoice
+         * @description One of the three decisions, with what speaks for or against it here.
+         */
+        "OldLinkPlan.LinkChoice": {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "disconnect" | "changeover" | "keep";
+            /** Label */
+            label: string;
+            /** Recommended */
+            recommended: boolean;
+            /** Reason */
+            reason: string;
+            take: components["schemas"]["OldLinkPlan.WayOut"];
+        };
+        /**
+         * LoadRow
+         * @description What powers one thing, engine off and running, before and after.
+         */
+        "OldLinkPlan.LoadRow": {
+            /** Name */
+            name: string;
+            /** Before Off */
+            before_off: string;
+            /** Before Running */
+            before_running: string;
+            /** After Off */
+            after_off: string;
+            /** After Running */
+            after_running: string;
+            /** Lost */
+            lost: boolean;
+        };
+        /**
+         * RelayDesign
+         * @description A five-terminal changeover relay that opens the link while the engine runs.
+         */
+        "OldLinkPlan.RelayDesign": {
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "start_feed" | "auxiliary_feed";
+            /** Place Text */
+            place_text: string;
+            /** Duty A */
+            duty_a: number;
+            /**
+             * Duty From
+             * @description default, own, or computed from the loads
+             */
+            duty_from: string;
+            /**
+             * Contact A
+             * @description rating of the break contact; none where none is made that large
+             */
+            contact_a: number | null;
+            /** Contact Fuse A */
+            contact_fuse_a: number | null;
+            /** Coil Ma */
+            coil_ma: number;
+            /**
+             * Total Ma
+             * @description coil, suppression and the unit's enable together
+             */
+            total_ma: number;
+            /** D Plus Ma */
+            d_plus_ma: number;
+            /** Coil Fits */
+            coil_fits: boolean;
+            /** Coil Fuse A */
+            coil_fuse_a: number;
+            /** Suppression */
+            suppression: string;
+            /** Terminals */
+            terminals: components["schemas"]["OldLinkPlan.RelayTerminal"][];
+            /** If Broken */
+            if_broken: string;
+        };
+        /**
+         * RelayTerminal
+         * @description One terminal of the relay and what goes on it.
+         */
+        "OldLinkPlan.RelayTerminal": {
+            /** Terminal */
+            terminal: string;
+            /** Goes To */
+            goes_to: string;
+        };
+        /**
+         * WayOut
+         * @description A computed remedy that one click applies.
+         */
+        "OldLinkPlan.WayOut": {
+            /** Label */
+            label: string;
+            /** Changes */
+            changes: components["schemas"]["OldLinkPlan.Change"][];
+        };
+        /**
+         * OldLinkPlan
+         * @description What becomes of the old link.
+         */
+        OldLinkPlan: {
+            /**
+             * There
+             * @description what was found; empty where there is no link
+             */
+            there: string;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /** Choices */
+            choices: components["schemas"]["OldLinkPlan.LinkChoice"][];
+            relay: components["schemas"]["OldLinkPlan.RelayDesign"] | null;
+            /** Rows */
+            rows: components["schemas"]["OldLinkPlan.LoadRow"][];
+            /** Lost */
+            lost: string[];
+            /** Make Safe */
+            make_safe: string[];
+            /**
+             * Standing
+             * @description how long the start battery stands without upkeep
+             */
+            standing: string;
         };
         /**
          * Unknown
@@ -13982,6 +15009,18 @@ export interface components {
             charge: components["schemas"]["CatalogueOut.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["CatalogueOut.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -14049,6 +15088,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -14263,6 +15307,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "CatalogueOut.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -15524,6 +16616,18 @@ export interface components {
             charge: components["schemas"]["FitOut.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["FitOut.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -15591,6 +16695,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -15791,6 +16900,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "FitOut.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -16995,6 +18152,18 @@ export interface components {
             charge: components["schemas"]["FitIn.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["FitIn.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -17062,6 +18231,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -17262,6 +18436,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "FitIn.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -17588,6 +18810,1678 @@ export interface components {
             /** Unit */
             unit: string;
             design: components["schemas"]["FitIn.Design"];
+        };
+        /**
+         * Spread
+         * @description Where a voltage lies over many vehicles, as the unit measures it: of a hundred, the 1st, 10th, 50th, 90th and 99th.
+         */
+        "ToleranceProgress.Spread": {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "rest" | "unloaded" | "loaded";
+            /** Label */
+            label: string;
+            /** Volts */
+            volts: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * ToleranceReport
+         * @description The same settings over many vehicles that differ within tolerances.
+         */
+        "ToleranceProgress.ToleranceReport": {
+            /** Vehicles */
+            vehicles: number;
+            /**
+             * Fail To Start
+             * @description share, 0 to 1
+             */
+            fail_to_start: number;
+            /** Hunt */
+            hunt: number;
+            /** Drain */
+            drain: number;
+            /** Any Fault */
+            any_fault: number;
+            /**
+             * Widened
+             * @description factor on the tolerances at which what matters most was found
+             */
+            widened: number;
+            /**
+             * Widened Fault
+             * @description share at fault with the tolerances widened so
+             */
+            widened_fault: number;
+            /**
+             * Matters
+             * @description what matters most first
+             */
+            matters: components["schemas"]["ToleranceProgress.ToleranceShare"][];
+            /** Spreads */
+            spreads: components["schemas"]["ToleranceProgress.Spread"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * ToleranceShare
+         * @description One tolerance: how wide, and how many of the failing vehicles would be sound if it were exact.
+         */
+        "ToleranceProgress.ToleranceShare": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Spread */
+            spread: string;
+            /**
+             * Cures
+             * @description 0 to 1; none where nothing fails
+             */
+            cures: number | null;
+        };
+        /**
+         * ToleranceProgress
+         * @description One line of a long answer: the share done, or at the end the report.
+         */
+        ToleranceProgress: {
+            /**
+             * Done
+             * @description 0 to 1
+             */
+            done: number;
+            /** @default null */
+            report: components["schemas"]["ToleranceProgress.ToleranceReport"] | null;
+        };
+        /**
+         * Activation
+         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         */
+        "ToleranceIn.Activation": {
+            /**
+             * Method
+             * @default [
+             *       "voltage"
+             *     ]
+             */
+            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            /**
+             * Start at once
+             * @default null
+             * @example 13.8
+             */
+            start_at_once_v: number | null;
+            /**
+             * Start
+             * @default null
+             * @example 13.3
+             */
+            start_v: number | null;
+            /**
+             * Delay before start
+             * @default 10
+             * @example 10
+             */
+            start_delay_s: number;
+            /**
+             * Stop
+             * @default null
+             * @example 13
+             */
+            stop_v: number | null;
+            /**
+             * Delay before stop
+             * @default 30
+             * @example 30
+             */
+            stop_delay_s: number;
+            /**
+             * Lockout
+             * @default null
+             * @example 12.1
+             */
+            lockout_v: number | null;
+            /**
+             * Lockout debounce
+             * @default 2
+             * @example 2
+             */
+            lockout_delay_s: number;
+            /**
+             * Lockout release
+             * @default null
+             * @example 12.8
+             */
+            restart_v: number | null;
+        };
+        /**
+         * Alternator
+         * @description What charges the start side; in a hybrid its DC converter stands in.
+         */
+        "ToleranceIn.Alternator": {
+            /**
+             * Alternator
+             * @default
+             */
+            name: string;
+            /**
+             * Rated current
+             * @example 150
+             */
+            rated_a: number;
+            /**
+             * Regulation
+             * @default fixed
+             * @enum {string}
+             */
+            regulation: "fixed" | "compensated" | "managed";
+            /**
+             * Share left at hot idle
+             * @default null
+             * @example 0.5
+             */
+            hot_idle_share: number | null;
+            /**
+             * Vehicle's own loads at idle
+             * @default 25
+             * @example 25
+             */
+            loads_idle_a: number;
+            /**
+             * Vehicle's own loads at cruise
+             * @default 35
+             * @example 35
+             */
+            loads_cruise_a: number;
+            /**
+             * Source resistance
+             * @default null
+             * @example 3
+             */
+            sag_mohm: number | null;
+        };
+        /**
+         * AuxiliaryBattery
+         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
+         */
+        "ToleranceIn.AuxiliaryBattery": {
+            /**
+             * Auxiliary battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Capacity
+             * @default 100
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Charge limit
+             * @default null
+             * @example 50
+             */
+            charge_limit_a: number | null;
+            /**
+             * Absorption
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Float
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Stops charging itself in the cold
+             * @default false
+             */
+            low_temperature_cut_off: boolean;
+            /**
+             * Coldest it gets
+             * @default null
+             * @example -5
+             */
+            temperature_min_c: number | null;
+            /**
+             * Warmest it gets
+             * @default null
+             * @example 45
+             */
+            temperature_max_c: number | null;
+            /**
+             * Strings of blocks
+             * @default []
+             */
+            strings: components["schemas"]["ToleranceIn.Block"][];
+            /**
+             * Management system
+             * @default null
+             */
+            management: components["schemas"]["ToleranceIn.Management"] | null;
+        };
+        /**
+         * Behaviour
+         * @description What the unit's manual says of how it acts; the user fills it in.
+         */
+        "ToleranceIn.Behaviour": {
+            /**
+             * A mode sticks until reset
+             * @default false
+             */
+            latched: boolean;
+            /**
+             * What a lost remote keeps
+             * @default
+             */
+            keeps_without_remote: string;
+            /**
+             * Start delay up to
+             * @default null
+             * @example 120
+             */
+            start_delay_max_s: number | null;
+            /**
+             * Stop delay up to
+             * @default null
+             * @example 300
+             */
+            stop_delay_max_s: number | null;
+            /**
+             * Wakes at input
+             * @default null
+             * @example 8
+             */
+            wake_v: number | null;
+            /**
+             * Connect first
+             * @default
+             * @enum {string}
+             */
+            connect_first: "" | "start_side" | "auxiliary_side";
+            /**
+             * Timed-button procedures
+             * @default
+             */
+            button: string;
+            /**
+             * What a reset does
+             * @default
+             */
+            reset: string;
+            /**
+             * Off-reasons it reports
+             * @default []
+             */
+            off_reasons: string[];
+            /**
+             * What its lamps mean
+             * @default []
+             */
+            lamps: string[];
+        };
+        /**
+         * Block
+         * @description One string of a bank: like blocks in series. Strings stand in parallel.
+         */
+        "ToleranceIn.Block": {
+            /**
+             * Blocks in series
+             * @default 1
+             * @example 1
+             */
+            series: number;
+            /**
+             * Volts of a block
+             * @default 12
+             * @example 12
+             */
+            block_v: number;
+            /**
+             * Capacity of a block
+             * @example 100
+             */
+            capacity_ah: number;
+            /**
+             * Chemistry of these blocks
+             * @default null
+             */
+            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Age
+             * @default null
+             * @example 2
+             */
+            age_years: number | null;
+        };
+        /**
+         * Branch
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         */
+        "ToleranceIn.Branch": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            /**
+             * What it feeds
+             * @default load
+             * @enum {string}
+             */
+            feeds: "unit" | "fan" | "signal" | "sense" | "load";
+            /**
+             * Branch
+             * @default branch
+             */
+            name: string;
+            /**
+             * Takes
+             * @default 0
+             * @example 1.5
+             */
+            current_a: number;
+            /**
+             * Tail size
+             * @default 1.5 mm²
+             */
+            size: string;
+            /**
+             * Tail, one-way
+             * @default 1
+             * @example 1
+             */
+            length_m: number;
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Device of the tail
+             * @default null
+             */
+            device: components["schemas"]["ToleranceIn.ProtectiveDevice"] | null;
+        };
+        /**
+         * Cable
+         * @description A length of single-core cable; the own return mirrors it.
+         */
+        "ToleranceIn.Cable": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4.9
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Insulation
+             * @default 90
+             * @enum {integer}
+             */
+            insulation_c: 70 | 75 | 90 | 105 | 125;
+            /**
+             * Place
+             * @default under_floor
+             * @enum {string}
+             */
+            place: "cabin" | "under_floor" | "engine_bay";
+            /**
+             * Ambient there
+             * @default null
+             * @example 40
+             */
+            ambient_c: number | null;
+            /**
+             * Circuits laid together
+             * @default 1
+             * @example 2
+             */
+            grouped: number;
+            /**
+             * In conduit
+             * @default false
+             */
+            conduit: boolean;
+            /**
+             * Cables in parallel
+             * @default 1
+             * @example 2
+             */
+            parallel: number;
+            /**
+             * Strands
+             * @default class_5
+             * @enum {string}
+             */
+            strand: "class_5" | "class_2";
+        };
+        /**
+         * ChargeSettings
+         * @description How the unit is set to charge; what is absent is the battery's own.
+         */
+        "ToleranceIn.ChargeSettings": {
+            /**
+             * Charge profile the unit is set to
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * Charger
+         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
+         */
+        "ToleranceIn.Charger": {
+            /** Shelf number */
+            id: string;
+            /** Unit */
+            name: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Kind
+             * @default charger
+             * @enum {string}
+             */
+            kind: "charger" | "converter";
+            /** Isolated */
+            isolated: boolean;
+            /**
+             * Input, nominal
+             * @enum {integer}
+             */
+            input_nominal_v: 12 | 24;
+            /**
+             * Output, nominal
+             * @enum {integer}
+             */
+            output_nominal_v: 12 | 24 | 48;
+            /**
+             * Output current
+             * @example 40
+             */
+            output_a: number;
+            /**
+             * Current limit
+             * @default none
+             * @enum {string}
+             */
+            current_limit: "none" | "steps" | "continuous";
+            /**
+             * Current limit steps
+             * @default []
+             */
+            limit_steps_a: number[];
+            /**
+             * Lowest current limit
+             * @default null
+             */
+            limit_min_a: number | null;
+            /**
+             * Efficiency
+             * @example 0.92
+             */
+            efficiency: number;
+            /**
+             * Lowest input
+             * @example 9
+             */
+            input_min_v: number;
+            /**
+             * Highest input
+             * @example 17
+             */
+            input_max_v: number;
+            /**
+             * Lowest output setting
+             * @example 12
+             */
+            output_min_v: number;
+            /**
+             * Highest output setting
+             * @example 15
+             */
+            output_max_v: number;
+            /**
+             * Terminal takes up to
+             * @example 25
+             */
+            terminal_max_mm2: number;
+            /**
+             * Terminal stud, none for a clamp
+             * @default
+             * @enum {string}
+             */
+            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
+            /**
+             * Terminal torque
+             * @default null
+             * @example 4
+             */
+            terminal_torque_nm: number | null;
+            /**
+             * Full output up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Derating above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Second (solar) input
+             * @default none
+             * @enum {string}
+             */
+            dual_input: "none" | "priority" | "split";
+            /**
+             * Which source goes first
+             * @default alternator
+             * @enum {string}
+             */
+            dual_first: "alternator" | "solar";
+            /**
+             * The other waits
+             * @default 60
+             * @example 60
+             */
+            dual_delay_s: number;
+            /**
+             * Width
+             * @default null
+             * @example 190
+             */
+            width_mm: number | null;
+            /**
+             * Height
+             * @default null
+             * @example 130
+             */
+            height_mm: number | null;
+            /**
+             * Depth
+             * @default null
+             * @example 70
+             */
+            depth_mm: number | null;
+            /**
+             * Free air all round
+             * @default 50
+             * @example 50
+             */
+            clearance_mm: number;
+            /**
+             * Weight
+             * @default null
+             * @example 1.3
+             */
+            weight_kg: number | null;
+            /**
+             * @default {
+             *       "latched": false,
+             *       "keeps_without_remote": "",
+             *       "start_delay_max_s": null,
+             *       "stop_delay_max_s": null,
+             *       "wake_v": null,
+             *       "connect_first": "",
+             *       "button": "",
+             *       "reset": "",
+             *       "off_reasons": [],
+             *       "lamps": []
+             *     }
+             */
+            behaviour: components["schemas"]["ToleranceIn.Behaviour"];
+            /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Thresholds from
+             * @default null
+             */
+            threshold_min_v: number | null;
+            /**
+             * Thresholds to
+             * @default null
+             */
+            threshold_max_v: number | null;
+            /**
+             * Threshold step
+             * @default null
+             */
+            threshold_step_v: number | null;
+            /**
+             * Maker's table says
+             * @default null
+             */
+            maker_cable_mm2: number | null;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Chassis
+         * @description The body as a conductor between the two battery negatives.
+         */
+        "ToleranceIn.Chassis": {
+            /**
+             * Body
+             * @default unknown
+             * @enum {string}
+             */
+            body: "metal_bonded" | "mixed" | "boat" | "unknown";
+            /**
+             * Measured bonding
+             * @default null
+             * @example 4
+             */
+            bonding_mohm: number | null;
+            /**
+             * Auxiliary battery rides on a trailer
+             * @default false
+             */
+            trailer: boolean;
+        };
+        /**
+         * ChassisReturn
+         * @description The body carries the current back.
+         */
+        "ToleranceIn.ChassisReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "chassis";
+            /**
+             * Chassis return
+             * @default null
+             * @example 3
+             */
+            resistance_mohm: number | null;
+        };
+        /**
+         * Choices
+         * @description Schools and margins this job is held to.
+         */
+        "ToleranceIn.Choices": {
+            /**
+             * Alternator budget
+             * @default surplus
+             * @enum {string}
+             */
+            alternator_school: "share" | "surplus";
+            /**
+             * Share of rated current
+             * @default 0.5
+             * @example 0.5
+             */
+            share_fraction: number;
+            /**
+             * Share of the hot-idle surplus
+             * @default 0.8
+             * @example 0.8
+             */
+            surplus_fraction: number;
+            /**
+             * Ampacity tables
+             * @default enclosed
+             * @enum {string}
+             */
+            ampacity_school: "enclosed" | "free_air";
+            /**
+             * Drop limit per run
+             * @default 3
+             * @example 3
+             */
+            drop_percent: number;
+            /**
+             * Threshold margin
+             * @default null
+             * @example 0.15
+             */
+            margin_v: number | null;
+            /**
+             * Each crimped and bolted end
+             * @default 0.05
+             * @example 0.05
+             */
+            lug_mohm: number;
+            /**
+             * Charge kept for cranking
+             * @default 0.6
+             * @example 0.6
+             */
+            keep_state_of_charge: number;
+            /**
+             * Protection
+             * @default fuse
+             * @enum {string}
+             */
+            protection_school: "fuse" | "fuse_isolator" | "breaker";
+            /**
+             * Slack bought on top
+             * @default 0.2
+             * @example 0.2
+             */
+            slack: number;
+            /**
+             * Energy from the alternator
+             * @default 0.9
+             * @example 0.9
+             */
+            energy_price: number;
+            /**
+             * Weight of cost
+             * @default 1
+             * @example 1
+             */
+            rank_cost: number;
+            /**
+             * Weight of charge per hour
+             * @default 1
+             * @example 1
+             */
+            rank_rate: number;
+            /**
+             * Weight of margin
+             * @default 0.5
+             * @example 0.5
+             */
+            rank_margin: number;
+            /**
+             * Fault current over rating
+             * @default 5
+             * @example 5
+             */
+            fault_multiple: number;
+        };
+        /**
+         * Design
+         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
+         */
+        "ToleranceIn.Design": {
+            vehicle: components["schemas"]["ToleranceIn.Vehicle"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "agm",
+             *       "nominal_v": 12,
+             *       "capacity_ah": 100,
+             *       "charge_limit_a": null,
+             *       "absorption_v": null,
+             *       "float_v": null,
+             *       "low_temperature_cut_off": false,
+             *       "temperature_min_c": null,
+             *       "temperature_max_c": null,
+             *       "strings": [],
+             *       "management": null
+             *     }
+             */
+            auxiliary: components["schemas"]["ToleranceIn.AuxiliaryBattery"];
+            /**
+             * @default {
+             *       "daily_ah": null,
+             *       "rest_day_ah": null,
+             *       "drive_h": null,
+             *       "drive_days": 5,
+             *       "loads_driving_a": null,
+             *       "loads": [],
+             *       "mains_h": 0,
+             *       "reserve": null
+             *     }
+             */
+            use: components["schemas"]["ToleranceIn.Use"];
+            /**
+             * What is there already
+             * @default []
+             */
+            existing: components["schemas"]["ToleranceIn.Existing"][];
+            /**
+             * Inherited cable
+             * @default null
+             */
+            inherited: components["schemas"]["ToleranceIn.InheritedCable"] | null;
+            /**
+             * @default {
+             *       "panel_w": null,
+             *       "into": "controller",
+             *       "sun_h": 2.5,
+             *       "share_driving": 0.4,
+             *       "profile": null
+             *     }
+             */
+            solar: components["schemas"]["ToleranceIn.Solar"];
+            /**
+             * @default {
+             *       "supply_m": null,
+             *       "delivery_m": null
+             *     }
+             */
+            distances: components["schemas"]["ToleranceIn.Distances"];
+            /** @default null */
+            charger: components["schemas"]["ToleranceIn.Charger"] | null;
+            /**
+             * Units in parallel
+             * @default 1
+             * @example 1
+             */
+            units: number;
+            /**
+             * Set to
+             * @default null
+             * @example 30
+             */
+            current_limit_a: number | null;
+            /**
+             * @default {
+             *       "place": "cabin",
+             *       "ambient_c": null,
+             *       "width_mm": null,
+             *       "height_mm": null,
+             *       "depth_mm": null,
+             *       "weight_max_kg": null
+             *     }
+             */
+            mount: components["schemas"]["ToleranceIn.Mount"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            supply: components["schemas"]["ToleranceIn.Run"];
+            /**
+             * @default {
+             *       "pieces": [],
+             *       "back": {
+             *         "way": "cable"
+             *       }
+             *     }
+             */
+            delivery: components["schemas"]["ToleranceIn.Run"];
+            /**
+             * @default {
+             *       "methods": [
+             *         "voltage"
+             *       ],
+             *       "start_at_once_v": null,
+             *       "start_v": null,
+             *       "start_delay_s": 10,
+             *       "stop_v": null,
+             *       "stop_delay_s": 30,
+             *       "lockout_v": null,
+             *       "lockout_delay_s": 2,
+             *       "restart_v": null
+             *     }
+             */
+            activation: components["schemas"]["ToleranceIn.Activation"];
+            /**
+             * @default {
+             *       "profile": null
+             *     }
+             */
+            charge: components["schemas"]["ToleranceIn.ChargeSettings"];
+            /**
+             * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["ToleranceIn.OldLink"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "energy_price": 0.9,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["ToleranceIn.Choices"];
+            /** Where values came from */
+            provenance?: {
+                [key: string]: components["schemas"]["ToleranceIn.Provenance"];
+            };
+        };
+        /**
+         * Distances
+         * @description Where the runs will go, before they are laid: measured path, one-way.
+         */
+        "ToleranceIn.Distances": {
+            /**
+             * Start battery to unit
+             * @default null
+             * @example 4.5
+             */
+            supply_m: number | null;
+            /**
+             * Unit to auxiliary battery
+             * @default null
+             * @example 1.5
+             */
+            delivery_m: number | null;
+        };
+        /**
+         * Existing
+         * @description Something already fitted that feeds, links or charges.
+         */
+        "ToleranceIn.Existing": {
+            /**
+             * What is there
+             * @enum {string}
+             */
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            /**
+             * Note
+             * @default
+             */
+            name: string;
+            /**
+             * Charges with
+             * @default null
+             * @example 10
+             */
+            charge_a: number | null;
+            /**
+             * Charge profile set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
+            /**
+             * Wire size
+             * @default null
+             * @example 2.5
+             */
+            wire_mm2: number | null;
+            /**
+             * Wire, one-way
+             * @default null
+             * @example 8
+             */
+            wire_m: number | null;
+        };
+        /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        "ToleranceIn.InheritedCable": {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
+         * Joint
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        "ToleranceIn.Joint": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joint";
+            /**
+             * Form
+             * @default joint
+             * @enum {string}
+             */
+            form: "joint" | "bus_bar" | "connector" | "plug";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
+        };
+        /**
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
+         */
+        "ToleranceIn.Lifter": {
+            /**
+             * What lifts it
+             * @default solar
+             * @enum {string}
+             */
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Load
+         * @description One thing the auxiliary battery feeds.
+         */
+        "ToleranceIn.Load": {
+            /** Load */
+            name: string;
+            /**
+             * Current when on
+             * @example 4.5
+             */
+            current_a: number;
+            /**
+             * Share of the time on
+             * @default 1
+             * @example 0.4
+             */
+            duty: number;
+            /**
+             * Hours a day, standing
+             * @default 0
+             * @example 10
+             */
+            standing_h: number;
+            /**
+             * Runs while driving
+             * @default false
+             */
+            driving: boolean;
+        };
+        /**
+         * Management
+         * @description What the battery's own management system does.
+         */
+        "ToleranceIn.Management": {
+            /**
+             * Cuts charging above
+             * @default null
+             * @example 100
+             */
+            charge_max_a: number | null;
+            /**
+             * Disconnects below
+             * @default null
+             * @example 10.5
+             */
+            low_disconnect_v: number | null;
+            /**
+             * Disconnects above
+             * @default null
+             * @example 14.6
+             */
+            high_disconnect_v: number | null;
+            /**
+             * Needs a voltage to wake it
+             * @default false
+             */
+            needs_waking: boolean;
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        "ToleranceIn.Mount": {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "ToleranceIn.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        "ToleranceIn.OwnReturn": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        "ToleranceIn.ProtectiveDevice": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        "ToleranceIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        "ToleranceIn.Readings": {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        "ToleranceIn.Run": {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["ToleranceIn.ProtectiveDevice"] | components["schemas"]["ToleranceIn.Cable"] | components["schemas"]["ToleranceIn.Joint"] | components["schemas"]["ToleranceIn.Branch"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["ToleranceIn.OwnReturn"] | components["schemas"]["ToleranceIn.ChassisReturn"];
+        };
+        /**
+         * Signals
+         * @description Signals that can be had at the charger.
+         */
+        "ToleranceIn.Signals": {
+            /**
+             * Ignition feed (15)
+             * @default false
+             */
+            ignition: boolean;
+            /**
+             * Charge indicator (D+, 61)
+             * @default false
+             */
+            d_plus: boolean;
+        };
+        /**
+         * Solar
+         * @description A panel and where it comes in.
+         */
+        "ToleranceIn.Solar": {
+            /**
+             * Solar panel
+             * @default null
+             * @example 120
+             */
+            panel_w: number | null;
+            /**
+             * Comes in at
+             * @default controller
+             * @enum {string}
+             */
+            into: "controller" | "second_input" | "start_side";
+            /**
+             * Full-sun hours a day
+             * @default 2.5
+             * @example 2.5
+             */
+            sun_h: number;
+            /**
+             * Share of full sun while driving
+             * @default 0.4
+             * @example 0.4
+             */
+            share_driving: number;
+            /**
+             * Controller set for
+             * @default null
+             */
+            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+        };
+        /**
+         * SourcePoint
+         * @description Where the supply run takes its current, and what lies upstream.
+         */
+        "ToleranceIn.SourcePoint": {
+            /**
+             * Source point
+             * @default battery_post
+             * @enum {string}
+             */
+            kind: "battery_post" | "alternator_stud" | "fused_stud";
+            /**
+             * Stud's fuse upstream
+             * @default null
+             * @example 100
+             */
+            rating_a: number | null;
+        };
+        /**
+         * StartBattery
+         * @description The battery that cranks the engine.
+         */
+        "ToleranceIn.StartBattery": {
+            /**
+             * Start battery
+             * @default
+             */
+            name: string;
+            /**
+             * Chemistry
+             * @default flooded
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Capacity
+             * @default 80
+             * @example 95
+             */
+            capacity_ah: number;
+        };
+        /**
+         * Use
+         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
+         *
+         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         */
+        "ToleranceIn.Use": {
+            /**
+             * Daily use, standing
+             * @default null
+             * @example 60
+             */
+            daily_ah: number | null;
+            /**
+             * Use on a day without driving
+             * @default null
+             * @example 10
+             */
+            rest_day_ah: number | null;
+            /**
+             * Driving per day
+             * @default null
+             * @example 3
+             */
+            drive_h: number | null;
+            /**
+             * Driving days a week
+             * @default 5
+             * @example 5
+             */
+            drive_days: number;
+            /**
+             * Auxiliary loads while driving
+             * @default null
+             * @example 5
+             */
+            loads_driving_a: number | null;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: components["schemas"]["ToleranceIn.Load"][];
+            /**
+             * Mains charging per day
+             * @default 0
+             * @example 8
+             */
+            mains_h: number;
+            /**
+             * Charge never to go below
+             * @default null
+             * @example 0.5
+             */
+            reserve: number | null;
+        };
+        /**
+         * Vehicle
+         * @description Everything surveyed on the start side.
+         */
+        "ToleranceIn.Vehicle": {
+            /**
+             * System voltage
+             * @default 12
+             * @enum {integer}
+             */
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["ToleranceIn.Chassis"];
+            alternator: components["schemas"]["ToleranceIn.Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["ToleranceIn.StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["ToleranceIn.Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["ToleranceIn.Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["ToleranceIn.Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["ToleranceIn.SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
+        };
+        /**
+         * ToleranceIn
+         * @description A design, how many vehicles, and how far they differ; volts per 12 V.
+         */
+        ToleranceIn: {
+            /**
+             * Vehicles
+             * @default 1000
+             */
+            vehicles: number;
+            /**
+             * Meter of the survey
+             * @default 0.05
+             * @example 0.05
+             */
+            meter_v: number;
+            /**
+             * The unit's own thresholds
+             * @default 0.05
+             * @example 0.05
+             */
+            threshold_v: number;
+            /**
+             * Alternator and regulator
+             * @default 0.2
+             * @example 0.2
+             */
+            alternator_v: number;
+            /**
+             * Rest volts
+             * @default 0.1
+             * @example 0.1
+             */
+            rest_v: number;
+            /**
+             * Battery's resistance grows by
+             * @default 1
+             * @example 1
+             */
+            age: number;
+            /**
+             * Coldest day
+             * @default -10
+             * @example -10
+             */
+            coldest_c: number;
+            /**
+             * Joints gain up to
+             * @default 6
+             * @example 6
+             */
+            joint_mohm: number;
+            design: components["schemas"]["ToleranceIn.Design"];
         };
         /**
          * Programmes
@@ -18563,6 +21457,18 @@ export interface components {
             charge: components["schemas"]["SaveJob.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["SaveJob.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -18630,6 +21536,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -18830,6 +21741,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "SaveJob.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -20123,6 +23082,18 @@ export interface components {
             charge: components["schemas"]["Options.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["Options.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -20190,6 +23161,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -20390,6 +23366,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "Options.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OptionOut
@@ -21611,6 +24635,18 @@ export interface components {
             charge: components["schemas"]["OptionOut.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["OptionOut.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -21678,6 +24714,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -21878,6 +24919,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "OptionOut.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn
@@ -23091,6 +26180,18 @@ export interface components {
             charge: components["schemas"]["KeepOption.ChargeSettings"];
             /**
              * @default {
+             *       "decision": "",
+             *       "relay_place": "",
+             *       "feed_a": null,
+             *       "living_a": null,
+             *       "feed_mm2": null,
+             *       "coil_ma": null,
+             *       "d_plus_ma": null
+             *     }
+             */
+            old_link: components["schemas"]["KeepOption.OldLink"];
+            /**
+             * @default {
              *       "alternator_school": "surplus",
              *       "share_fraction": 0.5,
              *       "surplus_fraction": 0.8,
@@ -23158,6 +26259,11 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Besides charging it carries
+             * @default []
+             */
+            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
             /**
              * Wire size
              * @default null
@@ -23358,6 +26464,54 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        "KeepOption.OldLink": {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
         };
         /**
          * OwnReturn

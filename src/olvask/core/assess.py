@@ -12,6 +12,7 @@ from olvask.core.rules.branches import judge_branches, judge_joints, judge_paral
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.inherited import judge_inherited
 from olvask.core.rules.match import judge_match
+from olvask.core.rules.old_link import judge_old_link
 from olvask.core.rules.profile import judge_profile
 from olvask.core.rules.protect import judge_devices, judge_empty
 from olvask.core.rules.socket import judge_socket
@@ -47,6 +48,7 @@ def assess(design: Design) -> Assessment:
     judge_inherited(design, solved, ledger, hold_v)
     judge_empty(design, solved, ledger, hold_v)
     judge_activation(design, solved, thresholds, ledger)
+    judge_old_link(design, ledger)
     judge_profile(design, solved, ledger)
     wake = ladder_bands(design, solved, thresholds, ledger)
     _condition_figures(solved, ledger)

@@ -529,3 +529,69 @@ class ToleranceReport(Said):
     matters: tuple[ToleranceShare, ...] = Field(description="what matters most first")
     spreads: tuple[Spread, ...]
     text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadRow:
+    """What powers one thing, engine off and running, before and after."""
+
+    name: str
+    before_off: str
+    before_running: str
+    after_off: str
+    after_running: str
+    lost: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RelayTerminal:
+    """One terminal of the relay and what goes on it."""
+
+    terminal: str
+    goes_to: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RelayDesign:
+    """A five-terminal changeover relay that opens the link while the engine runs."""
+
+    place: Literal["start_feed", "auxiliary_feed"]
+    place_text: str
+    duty_a: float
+    duty_from: Annotated[str, Field(description="default, own, or computed from the loads")]
+    contact_a: Annotated[
+        float | None, Field(description="rating of the break contact; none where none is made that large")
+    ]
+    contact_fuse_a: float | None
+    coil_ma: float
+    total_ma: Annotated[float, Field(description="coil, suppression and the unit's enable together")]
+    d_plus_ma: float
+    coil_fits: bool
+    coil_fuse_a: float
+    suppression: str
+    terminals: tuple[RelayTerminal, ...]
+    if_broken: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinkChoice:
+    """One of the three decisions, with what speaks for or against it here."""
+
+    key: Literal["disconnect", "changeover", "keep"]
+    label: str
+    recommended: bool
+    reason: str
+    take: WayOut
+
+
+class OldLinkPlan(Said):
+    """What becomes of the old link."""
+
+    there: str = Field(description="what was found; empty where there is no link")
+    decision: Literal["", "disconnect", "changeover", "keep"]
+    choices: tuple[LinkChoice, ...]
+    relay: RelayDesign | None
+    rows: tuple[LoadRow, ...]
+    lost: tuple[str, ...]
+    make_safe: tuple[str, ...]
+    standing: str = Field(description="how long the start battery stands without upkeep")

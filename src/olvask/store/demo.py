@@ -196,7 +196,7 @@ def _farrier() -> Design:
             "auxiliary": _battery("cairn-100"),
             "use": {"daily_ah": 30.0, "drive_h": 2.5, "loads_driving_a": 2.0, "rest_day_ah": 1.0},
             "existing": [
-                {"kind": "link", "name": "relay between the batteries"},
+                {"kind": "panel", "name": "switch panel with a relay", "carries": ["meter", "lamp"]},
                 {"kind": "mains_charger", "name": "forge charger", "charge_a": 10.0, "profile": "flooded"},
             ],
             "charger": _unit("dunlin-12-30"),

@@ -3,23 +3,36 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from datetime import UTC, datetime
 
 from apiflask import APIBlueprint
 from flask import Response, request
 
 from olvask.core.assess import STAGES, assess
-from olvask.core.assessment import Assessment, Buying, Comparison, SizeLadder, TripReport, WeekPicture
+from olvask.core.assessment import (
+    Advice,
+    Assessment,
+    Buying,
+    Comparison,
+    OldLinkPlan,
+    SizeLadder,
+    TripReport,
+    WeekPicture,
+)
 from olvask.core.catalogue import conductors, devices
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.faults import Fault
 from olvask.core.rules.buying import buying
 from olvask.core.rules.compare import compare
+from olvask.core.rules.method import advise
+from olvask.core.rules.old_link import plan_old_link
 from olvask.core.rules.rank import fit_unit, rank_units
 from olvask.core.rules.size_ladder import size_ladder
 from olvask.core.rules.unknowns import unknowns
-from olvask.core.simulate.programme import LIBRARY, BadProgramme, read_programme
-from olvask.core.simulate.report import report
+from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, read_programme
+from olvask.core.simulate.report import report, reporting
+from olvask.core.simulate.tolerance import Tolerances, analysing
 from olvask.core.simulate.week import week_of
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import WRITERS, labels_pdf
@@ -29,7 +42,7 @@ from olvask.store.jobs import Heading, Job, JobStore
 from olvask.store.shelf import NoSuchItem
 from olvask.web import body
 from olvask.web.body import BadInput
-from olvask.web.reach import answer_json, stores
+from olvask.web.reach import answer_json, answer_lines, stores
 from olvask.web.shapes import (
     BuyingIn,
     CatalogueOut,
@@ -50,7 +63,10 @@ from olvask.web.shapes import (
     Saved,
     SaveJob,
     SizeOut,
+    ToleranceIn,
+    ToleranceProgress,
     TripIn,
+    TripProgress,
     Unknowns,
     Verdicts,
     Yard,
@@ -60,6 +76,7 @@ from olvask.web.sums import SumIn, SumOut, work_out
 body.install()  # before the first endpoint is declared
 api = APIBlueprint("api", __name__, url_prefix="/api", tag="Olvask")
 LONGEST_TRIP_S = 35 * 86400.0
+TELL_EVERY = 0.05  # of a long run
 STAGE_LABEL = {
     "survey": "Survey",
     "match": "Match",
@@ -168,8 +185,70 @@ def programmes() -> Response:
 @api.output(TripReport)
 def trip(asked: TripIn) -> Response:
     """Drive a design's vehicle through a programme."""
+    return answer_json(report(asked.design, _day(asked.programme), most=asked.samples))
+
+
+@api.post("/trip/run")
+@api.input(TripIn, arg_name="asked")
+@api.output(TripProgress)
+def trip_run(asked: TripIn) -> Response:
+    """The same told line by line as it goes: each line a share done, the last one the report. Hang up to stop it."""
+    day = _day(asked.programme)
+
+    def lines() -> Iterator[TripProgress]:
+        last = 0.0
+        for told in reporting(asked.design, day, most=asked.samples):
+            if not isinstance(told, float):
+                yield TripProgress(done=1.0, report=told)
+            elif told - last >= TELL_EVERY:
+                last = told
+                yield TripProgress(done=told)
+
+    return answer_lines(lines())
+
+
+@api.post("/tolerance")
+@api.input(ToleranceIn, arg_name="asked")
+@api.output(ToleranceProgress)
+def tolerance(asked: ToleranceIn) -> Response:
+    """The same settings over many vehicles, told line by line: each a share done, the last one the report."""
+    if asked.design.charger is None:
+        raise BadInput(
+            [Fault(path="design.charger", field="Unit", message="choose a unit first; nothing starts without one")]
+        )
+    wide = Tolerances(**{name: getattr(asked, name) for name in Tolerances.__slots__})
+
+    def lines() -> Iterator[ToleranceProgress]:
+        for told in analysing(asked.design, tolerances=wide, vehicles=asked.vehicles):
+            yield ToleranceProgress(done=told) if isinstance(told, float) else ToleranceProgress(done=1.0, report=told)
+
+    return answer_lines(lines())
+
+
+@api.post("/methods")
+@api.input(Design, arg_name="design")
+@api.output(Advice)
+def methods(design: Design) -> Response:
+    """Every way of starting and stopping the unit judged, the best one first."""
+    return answer_json(advise(design))
+
+
+@api.post("/old-link")
+@api.input(Design, arg_name="design")
+@api.output(OldLinkPlan)
+def old_link(design: Design) -> Response:
+    """What becomes of a link that was there before: decision, relay, loads before and after."""
+    return answer_json(plan_old_link(design))
+
+
+def _day(text: str) -> Programme:
+    """A programme as typed.
+
+    Raises:
+        BadInput: lines nobody understands, or a day too long to drive here.
+    """
     try:
-        day = read_programme(asked.programme)
+        day = read_programme(text)
     except BadProgramme as error:
         found = [
             Fault(path="programme", field=f"Programme, line {fault.line}", message=fault.message)
@@ -179,7 +258,7 @@ def trip(asked: TripIn) -> Response:
     if day.duration_s > LONGEST_TRIP_S:
         message = "longer than 35 days; shorten it here, or use the command line"
         raise BadInput([Fault(path="programme", field="Programme", message=message)])
-    return answer_json(report(asked.design, day, most=asked.samples))
+    return day
 
 
 @api.post("/unknowns")

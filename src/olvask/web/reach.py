@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from flask import Response, current_app
 from pydantic import BaseModel
 
@@ -23,3 +25,8 @@ def stores() -> Stores:
 def answer_json(model: BaseModel, status: int = 200) -> Response:
     """A model as a JSON response."""
     return Response(model.model_dump_json(), status=status, mimetype="application/json")
+
+
+def answer_lines(models: Iterable[BaseModel]) -> Response:
+    """Models as JSON, one a line, each sent as soon as it is there; a caller that hangs up ends the work."""
+    return Response((f"{model.model_dump_json()}\n" for model in models), mimetype="application/x-ndjson")

@@ -7,9 +7,9 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.assessment import UnitVerdict, Unknown
+from olvask.core.assessment import ToleranceReport, TripReport, UnitVerdict, Unknown
 from olvask.core.model import Charger, Design
-from olvask.core.model.base import Described
+from olvask.core.model.base import Described, quantity
 from olvask.core.model.faults import Fault
 from olvask.core.model.form import FormField
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
@@ -155,6 +155,34 @@ class TripIn(Described):
     programme: str = Field(title="Programme", max_length=20000)
     samples: int = Field(400, title="Samples", ge=2, le=5000)
     design: Design
+
+
+class ToleranceIn(Described):
+    """A design, how many vehicles, and how far they differ; volts per 12 V."""
+
+    vehicles: int = Field(1000, title="Vehicles", ge=50, le=5000)
+    meter_v: float = quantity("Meter of the survey", "V", default=0.05, ge=0, le=1, example=0.05)
+    threshold_v: float = quantity("The unit's own thresholds", "V", default=0.05, ge=0, le=1, example=0.05)
+    alternator_v: float = quantity("Alternator and regulator", "V", default=0.2, ge=0, le=2, example=0.2)
+    rest_v: float = quantity("Rest volts", "V", default=0.1, ge=0, le=1, example=0.1)
+    age: float = quantity("Battery's resistance grows by", "×", default=1.0, ge=0, le=5, example=1)
+    coldest_c: float = quantity("Coldest day", "°C", default=-10.0, ge=-50, le=30, example=-10)
+    joint_mohm: float = quantity("Joints gain up to", "mΩ", default=6.0, ge=0, le=100, example=6)
+    design: Design
+
+
+class TripProgress(Out):
+    """One line of a long answer: the share done, or at the end the report."""
+
+    done: float = Field(description="0 to 1")
+    report: TripReport | None = None
+
+
+class ToleranceProgress(Out):
+    """One line of a long answer: the share done, or at the end the report."""
+
+    done: float = Field(description="0 to 1")
+    report: ToleranceReport | None = None
 
 
 class Programmes(Out):

@@ -10,7 +10,7 @@
 
 from olvask.core.model.battery import AuxiliaryBattery, Block, Management
 from olvask.core.model.charger import Behaviour, Charger
-from olvask.core.model.design import Activation, ChargeSettings, Choices, Design, Distances, Mount, Provenance
+from olvask.core.model.design import Activation, ChargeSettings, Choices, Design, Distances, Mount, OldLink, Provenance
 from olvask.core.model.run import Branch, Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
 from olvask.core.model.vehicle import (
     Alternator,
@@ -50,6 +50,7 @@ __all__ = [
     "Load",
     "Management",
     "Mount",
+    "OldLink",
     "OwnReturn",
     "Piece",
     "ProtectiveDevice",

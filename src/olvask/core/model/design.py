@@ -56,6 +56,18 @@ class Activation(Described):
     restart_v: float | None = quantity("Lockout release", "V", default=None, gt=0, le=64, example=12.8)
 
 
+class OldLink(Described):
+    """What becomes of a link that was there before, and the relay it takes."""
+
+    decision: Literal["", "disconnect", "changeover", "keep"] = Field("", title="What becomes of it")
+    relay_place: Literal["", "start_feed", "auxiliary_feed"] = Field("", title="Relay sits in")
+    feed_a: float | None = quantity("Start-battery feed carries", "A", default=None, gt=0, le=500, example=10)
+    living_a: float | None = quantity("Loads behind the panel", "A", default=None, gt=0, le=500, example=18)
+    feed_mm2: float | None = quantity("Wire of that feed", "mm²", default=None, gt=0, le=120, example=6)
+    coil_ma: float | None = quantity("Relay coil", "mA", default=None, gt=0, le=5000, example=160)
+    d_plus_ma: float | None = quantity("D+ can give", "mA", default=None, gt=0, le=10000, example=300)
+
+
 class ChargeSettings(Described):
     """How the unit is set to charge; what is absent is the battery's own."""
 
@@ -100,5 +112,6 @@ class Design(Described):
     delivery: Run = Run()
     activation: Activation = Activation()
     charge: ChargeSettings = ChargeSettings()
+    old_link: OldLink = OldLink()
     choices: Choices = Choices()
     provenance: dict[str, Provenance] = Field(default_factory=dict, title="Where values came from", max_length=400)

@@ -110,6 +110,9 @@ class Existing(Described):
     name: str = Field("", title="Note", max_length=80)
     charge_a: float | None = quantity("Charges with", "A", default=None, gt=0, le=500, example=10)
     profile: ChemistryName | None = Field(None, title="Charge profile set for")
+    carries: tuple[Literal["meter", "fridge", "upkeep", "lamp"], ...] = Field(
+        (), title="Besides charging it carries", max_length=4
+    )
     wire_mm2: float | None = quantity("Wire size", "mm²", default=None, gt=0, le=120, example=2.5)
     wire_m: float | None = quantity("Wire, one-way", "m", default=None, gt=0, le=60, example=8)
 

@@ -148,17 +148,6 @@ def judge_sources(design: Design, solved: Solved, ledger: Ledger) -> None:
                 ),
             )
     _judge_dual(design, solved, ledger)
-    links = [item for item in design.existing if item.kind in ("link", "panel")]
-    if links and design.charger is not None:
-        ledger.finding(
-            "match.old_link",
-            "caution",
-            "match",
-            "start_battery",
-            "The old link is still in",
-            "A relay or panel that joins the batteries when the engine runs fights the charger over one battery: current goes "
-            "round through both. Decide in Wake what becomes of it.",
-        )
 
 
 def _judge_dual(design: Design, solved: Solved, ledger: Ledger) -> None:

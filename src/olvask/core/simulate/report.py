@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterator
 from itertools import pairwise
 
 from olvask.core.assessment import TripEvent, TripReport, TripSeries, TripTotals
@@ -10,7 +11,7 @@ from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings
 from olvask.core.simulate.plant import CRANK_C
 from olvask.core.simulate.programme import Programme
-from olvask.core.simulate.trip import Sample, Trip, drive
+from olvask.core.simulate.trip import Sample, Trial, Trip, drive
 
 HUNTING_STARTS = 3  # within HUNTING_S: so often it is called hunting
 HUNTING_S = 600.0
@@ -28,7 +29,23 @@ def report(
         settings: stand in for the design's own activation.
         most: samples wanted at most; edges and events are kept, quiet stretches thinned out.
     """
-    trip = drive(design, programme, settings)
+    return _reported(design, programme, drive(design, programme, settings), most)
+
+
+def reporting(design: Design, programme: Programme, most: int | None = None) -> Iterator[float | TripReport]:
+    """Drive a programme, telling the share done after each stretch and the report at the end.
+
+    Args:
+        design: the design.
+        programme: the day.
+        most: samples wanted at most.
+    """
+    trial = Trial(design, programme)
+    yield from trial.stretches()
+    yield _reported(design, programme, trial.trip, most)
+
+
+def _reported(design: Design, programme: Programme, trip: Trip, most: int | None) -> TripReport:
     samples = trip.samples if most is None else thinned(trip, most)
     return TripReport(
         duration_s=programme.duration_s,
