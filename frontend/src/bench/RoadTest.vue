@@ -1,52 +1,64 @@
 <script setup lang="ts">
-/** The road test: a day written as text, driven with these very settings. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+/** The road test: a day written as text or built on a timeline, driven with these very settings, beside an option where one is kept. */
+import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useStorage } from '@vueuse/core'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
-import { computed, ref } from 'vue'
-import { answered, client, Refused } from '../api/client'
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { answered, client } from '../api/client'
+import type { Trip } from '../api/types'
+import ChoiceField from '../fields/ChoiceField.vue'
+import { CHEMISTRY } from '../fields/options'
+import { useLong } from '../job/long'
 import { useJob } from '../job/store'
+import WorkProgress from '../parts/WorkProgress.vue'
+import DayBuilder from '../trip/DayBuilder.vue'
+import { momentOf } from '../trip/moment'
 import TripChart from '../trip/TripChart.vue'
+import TripTotals from '../trip/TripTotals.vue'
 import { duration } from '../trip/tracks'
+import { csvOf, verdictOf } from '../trip/words'
 
 const job = useJob()
 const { data: library } = useQuery({ queryKey: ['programmes'], queryFn: () => answered(client.GET('/api/programmes')), staleTime: Infinity })
 const names = computed(() => Object.keys(library.value?.programmes ?? {}).map((name) => ({ value: name, label: name })))
 const text = useStorage('olvask.programme', '')
+const mode = useStorage<'text' | 'blocks'>('olvask.programme.mode', 'text')
 const chosen = ref<string | null>(null)
 const settled = refDebounced(text, 250)
-const programme = computed(() => (settled.value ?? '').trim() || (library.value?.programmes['delivery round'] ?? ''))
-const { data, error, isFetching } = useQuery({
-  queryKey: ['trip', computed(() => job.assessed), programme],
-  queryFn: () => (job.design === null ? null : answered(client.POST('/api/trip', { body: { programme: programme.value, samples: 900, design: job.design } }))),
-  enabled: computed(() => programme.value !== ''), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+const first = computed(() => library.value?.programmes['delivery round'] ?? '')
+const programme = computed(() => (settled.value ?? '').trim() || first.value)
+const built = computed({ get: () => text.value.trim() || first.value, set: (next: string) => { text.value = next } })
+const mine = useLong<Trip>()
+const theirs = useLong<Trip>()
+const { answer: data, done, faults, stopped } = mine
+const { data: options } = useQuery({ queryKey: ['options', computed(() => job.id)], queryFn: () => answered(client.GET('/api/jobs/{job_id}/options', { params: { path: { job_id: job.id } } })), gcTime: 0 })
+const beside = ref<number | null>(null)
+const choices = computed(() => [{ value: null, label: 'nothing beside it' }, ...(options.value?.options ?? []).map((item) => ({ value: item.id, label: item.name }))])
+const rival = computed(() => options.value?.options.find((item) => item.id === beside.value) ?? null)
+function run(): void { if (programme.value !== '' && job.design !== null) void mine.ask('/api/trip/run', { programme: programme.value, samples: 900, design: job.design }) }
+watch([() => job.assessed, programme], run, { immediate: true })
+watch([rival, programme], () => {
+  if (rival.value && programme.value !== '') void theirs.ask('/api/trip/run', { programme: programme.value, samples: 900, design: rival.value.design })
+  else { theirs.stop(); theirs.answer.value = null }
 })
-const faults = computed(() => (error.value instanceof Refused ? (error.value.problem.faults ?? []) : []))
 const at = ref<number | null>(null)
+watch([at, data], () => { job.moment = at.value === null || !data.value ? null : momentOf(data.value, at.value, job.assessment?.conditions ?? []) })
+onScopeDispose(() => { job.moment = null })
 const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key !== 'restart' && (item.key === 'lockout' || job.assessment?.wake.voltage_used)).map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
 const here = computed(() => {
   const series = data.value?.series
   if (!series || at.value === null) return null
   const index = at.value
-  return { time: duration(series.time_s[index] ?? 0), state: series.state[index], engine: series.engine[index], volts: (series.input_v[index] ?? 0).toFixed(2), amps: (series.input_a[index] ?? 0).toFixed(1), out: (series.output_a[index] ?? 0).toFixed(1), start: Math.round((series.start_charge[index] ?? 0) * 100), auxiliary: Math.round((series.auxiliary_charge[index] ?? 0) * 100) }
+  const of = (values: readonly number[], digits: number) => (values[index] ?? 0).toFixed(digits)
+  return `${duration(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A in, ${of(series.output_a, 1)} A out · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
-const verdict = computed(() => {
-  const totals = data.value?.totals
-  if (!totals) return null
-  if (totals.hunting) return { tone: 'stop', words: '■ It hunts' }
-  if (totals.lockouts > 0) return { tone: 'caution', words: `▲ Locked out ${totals.lockouts} times` }
-  if (totals.starts === 0) return { tone: 'caution', words: '▲ It never starts' }
-  return { tone: 'good', words: '✓ It runs clean' }
-})
+const verdict = computed(() => (data.value ? verdictOf(data.value) : null))
 function take(name: string | null): void { if (name) text.value = library.value?.programmes[name] ?? '' }
 function save(): void {
-  const series = data.value?.series
-  if (!series) return
-  const keys = ['time_s', 'state', 'engine', 'input_v', 'input_a', 'output_a', 'post_v', 'auxiliary_v', 'start_charge', 'auxiliary_charge'] as const
-  const rows = series.time_s.map((_, index) => keys.map((key) => series[key][index]).join(','))
+  if (!data.value) return
   const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([[keys.join(','), ...rows].join('\n') + '\n'], { type: 'text/csv' }))
+  link.href = URL.createObjectURL(new Blob([csvOf(data.value)], { type: 'text/csv' }))
   link.download = `${(job.heading.code || 'job').toLowerCase()}-road-test.csv`
   link.click()
   URL.revokeObjectURL(link.href)
@@ -56,34 +68,32 @@ function save(): void {
 <template>
   <div class="road">
     <section class="panel" aria-label="Programme">
-      <div class="bench-head"><h2>The day</h2></div>
+      <div class="bench-head"><h2>The day</h2><span class="modes" role="tablist" aria-label="How to write it"><button v-for="way in (['text', 'blocks'] as const)" :key="way" type="button" role="tab" class="plain" :aria-selected="mode === way" :data-mode="way" @click="mode = way">{{ way === 'text' ? 'as text' : 'on a timeline' }}</button></span></div>
       <Select v-model="chosen" :options="names" option-label="label" option-value="value" size="small" placeholder="from the library" aria-label="Programme from the library" @update:model-value="take" />
-      <Textarea v-model="text" rows="9" class="day" :placeholder="library?.programmes['delivery round']" aria-label="Programme, one stretch a line" spellcheck="false" :invalid="faults.length > 0" />
+      <Textarea v-if="mode === 'text'" v-model="text" rows="8" class="day" :placeholder="first" aria-label="Programme, one stretch a line" spellcheck="false" :invalid="faults.length > 0" />
+      <DayBuilder v-else v-model="built" class="day" />
       <ul v-if="faults.length" class="faults" role="alert"><li v-for="fault in faults" :key="fault.field + fault.message"><b>{{ fault.field }}</b>: {{ fault.message }}</li></ul>
-      <p v-else class="muted small">One stretch a line: off, crank, idle, cruise, low, with s, min, h or d. Then load 4 A, sun 80 W, ignition on, unplugged. repeat 6 … end.</p>
+      <p v-else-if="mode === 'text'" class="muted small">One stretch a line: off, crank, idle, cruise, low; s, min, h, d; then load 4 A, sun 80 W, ambient -5 °C, unplugged. repeat 6 … end.</p>
+      <p v-else class="muted small">← → walks, ↑ ↓ or the edge changes how long, Alt ← → moves, Delete takes out.</p>
+      <ChoiceField path="charge.profile" label="Unit's profile" :options="[{ value: null, label: 'the battery\'s own' }, ...CHEMISTRY]" />
     </section>
     <section class="panel picture" aria-label="Road test">
-      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><span class="aside">{{ isFetching ? 'driving…' : here ? `${here.time}: ${here.state}, engine ${here.engine} · ${here.volts} V, ${here.amps} A in, ${here.out} A out · start ${here.start} %, auxiliary ${here.auxiliary} %` : 'point at the picture, or walk it with ← →' }}</span></div>
-      <TripChart v-if="data" v-model:at="at" :trip="data" :marks="marks" />
-      <p v-else class="muted" role="status">Driving the day…</p>
+      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture, or walk it with ← →: the level line follows') }}</span></div>
+      <TripChart v-if="data" v-model:at="at" :trip="data" :marks="marks" :other="rival ? theirs.answer.value : null" />
+      <p v-else class="muted" role="status">{{ mine.trouble.value || 'Driving the day…' }}</p>
     </section>
     <section class="panel" aria-label="What the day comes to">
       <div class="bench-head"><h2>What it comes to</h2><button type="button" class="link" :disabled="!data" @click="save">CSV</button></div>
-      <dl v-if="data">
-        <div><dt>Starts</dt><dd>{{ data.totals.starts }}</dd></div><div><dt>Lockouts</dt><dd>{{ data.totals.lockouts }}</dd></div><div><dt>Charging</dt><dd>{{ data.totals.charging_min.toFixed(0) }} min</dd></div><div><dt>with the engine off</dt><dd>{{ data.totals.engine_off_charging_min.toFixed(1) }} min</dd></div>
-        <div><dt>Into the battery</dt><dd>{{ data.totals.charged_ah.toFixed(1) }} Ah</dd></div><div><dt>Off the start battery</dt><dd>{{ data.totals.drained_ah.toFixed(2) }} Ah</dd></div><div><dt>Start battery, lowest</dt><dd>{{ Math.round(data.totals.lowest_start_charge * 100) }} %</dd></div><div><dt>Auxiliary, at the end</dt><dd>{{ Math.round(data.totals.auxiliary_charge * 100) }} %</dd></div>
-      </dl>
-      <ol v-if="data" class="events"><li v-for="event in data.events.slice(0, 60)" :key="event.time_s + event.what" :class="event.what"><b>{{ duration(event.time_s) }} {{ event.what }}</b> <span class="muted">{{ event.text }}</span></li></ol>
-      <p v-if="data && data.events.length > 60" class="muted small">and {{ data.events.length - 60 }} more</p>
+      <Select v-if="choices.length > 1" v-model="beside" :options="choices" option-label="label" option-value="value" size="small" aria-label="Option driven beside it" placeholder="nothing beside it" class="beside" />
+      <TripTotals v-if="data" :trip="data" :other="rival ? theirs.answer.value : null" :name="rival?.name ?? ''" />
     </section>
   </div>
 </template>
 
 <style scoped>
-.road { display: grid; grid-template-columns: 200px minmax(0, 1fr) 216px; gap: 10px; }
-section { padding: 8px 11px; overflow: auto; min-height: 0; } .day { width: 100%; margin-top: 6px; font-family: 'Barlow Semi Condensed'; font-size: 13px; line-height: 1.3; } section :deep(.p-select) { width: 100%; }
-.faults { color: var(--madder); font-size: 12.5px; padding-left: 16px; margin: 6px 0 0; } .small { font-size: 12.5px; line-height: 1.35; margin-top: 6px; }
-dl { margin: 0; font-size: 13px; } dl div { display: flex; justify-content: space-between; gap: 8px; padding: 1px 0; } dt { color: var(--muted); } dd { margin: 0; font-weight: 600; white-space: nowrap; }
-.events { list-style: none; padding: 6px 0 0; margin: 6px 0 0; border-top: 1px solid var(--hair); font-size: 12.5px; display: grid; gap: 2px; line-height: 1.25; } .lockout b, .collapse b { color: var(--madder); } .start b { color: var(--teal); }
-@media (max-width: 1000px) { .road { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+.road { display: grid; grid-template-columns: 214px minmax(0, 1fr) 216px; gap: 10px; }
+section { padding: 8px 11px; overflow: auto; min-height: 0; } .day { width: 100%; margin-top: 6px; } textarea.day { font-family: 'Barlow Semi Condensed'; font-size: 13px; line-height: 1.3; } section :deep(.p-select) { width: 100%; } .beside { margin-bottom: 4px; } .picture h2 { white-space: nowrap; } .picture .aside { font-family: 'Barlow Semi Condensed'; }
+.modes { display: flex; gap: 8px; font-size: 12.5px; } .modes button { color: var(--muted); border-bottom: 2px solid transparent; } .modes [aria-selected='true'] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
+.faults { color: var(--madder); font-size: 12.5px; padding-left: 16px; margin: 6px 0 0; } .small { font-size: 12.5px; line-height: 1.35; margin: 6px 0; }
+@media (max-width: 1000px) { .road { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .modes button { min-height: 38px; } }
 </style>

@@ -40,13 +40,14 @@ const windows = computed(() => {
 })
 const shown = computed(() => (wake.value?.thresholds ?? []).filter((item) => wake.value?.voltage_used || item.key === 'lockout' || item.key === 'restart'))
 const labels = computed(() => spread(shown.value.map((item) => y(item.value_v)), 34, TOP + 8, bottom.value - 8))
-const GLYPH: Record<Threshold['key'], string> = { start: '▲', stop: '▼', lockout: '■', restart: '◇' }
+const GLYPH: Record<Threshold['key'], string> = { at_once: '△', start: '▲', stop: '▼', lockout: '■', restart: '◇' }
 const dragged = ref<Threshold['key'] | null>(null)
 
 function set(key: Threshold['key'], volts: number): void {
   const step = wake.value?.step_v ?? 0.05
   const kept = Math.min(Math.max(volts, range.value.low), range.value.high)
-  job.change([{ path: `activation.${key}_v`, value: Math.round(Math.round(kept / step) * step * 1000) / 1000 }], `activation.${key}_v`)
+  const path = key === 'at_once' ? 'activation.start_at_once_v' : `activation.${key}_v`
+  job.change([{ path, value: Math.round(Math.round(kept / step) * step * 1000) / 1000 }], path)
 }
 function grab(event: PointerEvent, key: Threshold['key']): void {
   dragged.value = key

@@ -1,20 +1,33 @@
 <script setup lang="ts">
-/** Wake in two pages: thresholds with the next minutes, and the road test. */
+/** Wake in five pages: thresholds with the next minutes, the method and its wiring, the old link, tolerances, the road test. */
 import { useSessionStorage } from '@vueuse/core'
-import { defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
+import { useJob } from '../job/store'
 import SubTabs from '../parts/SubTabs.vue'
 import WakeThresholds from './WakeThresholds.vue'
 
-type Page = 'thresholds' | 'road'
+type Page = 'thresholds' | 'method' | 'link' | 'tolerance' | 'road'
 const RoadTest = defineAsyncComponent(() => import('./RoadTest.vue'))
+const WakeMethod = defineAsyncComponent(() => import('./WakeMethod.vue'))
+const WakeLink = defineAsyncComponent(() => import('./WakeLink.vue'))
+const WakeTolerance = defineAsyncComponent(() => import('./WakeTolerance.vue'))
+const job = useJob()
 const page = useSessionStorage<Page>('olvask.wake', 'thresholds')
-const PAGES: { key: Page; label: string }[] = [{ key: 'thresholds', label: 'Thresholds' }, { key: 'road', label: 'Road test' }]
+const linked = computed(() => (job.design?.existing ?? []).some((item) => item.kind === 'link' || item.kind === 'panel'))
+const open = computed(() => linked.value && !job.design?.old_link?.decision)
+const pages = computed((): { key: Page; label: string; mark?: string }[] => [
+  { key: 'thresholds', label: 'Thresholds' }, { key: 'method', label: 'Method and wiring' }, { key: 'link', label: 'Old link', ...(open.value ? { mark: '▲ undecided' } : {}) },
+  { key: 'tolerance', label: 'Tolerances' }, { key: 'road', label: 'Road test' },
+])
 </script>
 
 <template>
   <div class="pages">
-    <SubTabs v-model="page" :pages="PAGES" name="Wake pages" />
+    <SubTabs v-model="page" :pages="pages" name="Wake pages" />
     <WakeThresholds v-if="page === 'thresholds'" />
+    <WakeMethod v-else-if="page === 'method'" />
+    <WakeLink v-else-if="page === 'link'" />
+    <WakeTolerance v-else-if="page === 'tolerance'" />
     <RoadTest v-else />
   </div>
 </template>

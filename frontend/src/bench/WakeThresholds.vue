@@ -30,7 +30,7 @@ function toggle(key: Method): void {
 }
 const set = computed(() => ['start_v', 'stop_v', 'lockout_v', 'restart_v'].some((key) => job.valueAt(`activation.${key}`) != null))
 function propose(): void {
-  job.change(['start_v', 'stop_v', 'lockout_v', 'restart_v'].map((key) => ({ path: `activation.${key}`, value: null })))
+  job.change(['start_at_once_v', 'start_v', 'stop_v', 'lockout_v', 'restart_v'].map((key) => ({ path: `activation.${key}`, value: null })))
 }
 const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => item.key === key)?.value_v.toFixed(2) ?? ''
 </script>
@@ -51,6 +51,8 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
     <div class="right">
     <section class="panel times" aria-label="Thresholds and delays">
       <div class="bench-head"><h2>To key in</h2><button v-if="set" type="button" class="link" @click="propose">propose all</button></div>
+      <NumberField path="activation.start_at_once_v" label="△ At once" unit="V" fallback="none" :step="0.05" />
+      <NumberField path="choices.margin_v" label="Margin" unit="V" origin="own" :step="0.05" />
       <NumberField path="activation.start_v" label="▲ Start" unit="V" :fallback="shown('start')" :step="0.05" />
       <NumberField path="activation.start_delay_s" label="after" unit="s" :step="1" />
       <NumberField path="activation.stop_v" label="▼ Stop" unit="V" :fallback="shown('stop')" :step="0.05" />
@@ -58,7 +60,6 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       <NumberField path="activation.lockout_v" label="■ Lockout" unit="V" :fallback="shown('lockout')" :step="0.05" />
       <NumberField path="activation.lockout_delay_s" label="after" unit="s" :step="1" />
       <NumberField path="activation.restart_v" label="◇ Release" unit="V" :fallback="shown('restart')" :step="0.05" />
-      <NumberField path="choices.margin_v" label="Margin" unit="V" origin="own" :step="0.05" />
       <p class="muted hint">Faint: proposed. Type, drag a mark, or ↑ ↓ on it.</p>
     </section>
     <NextMinutes />

@@ -15,7 +15,7 @@ const fault = computed(() => job.faults.get(props.path))
 <template>
   <div class="field" :data-path="path">
     <label :id="`${id}-label`" :for="id">{{ label }}</label>
-    <Select v-model="chosen" :input-id="id" :aria-labelledby="`${id}-label`" :options="options" option-label="label" option-value="value" size="small" :invalid="!!fault" />
+    <Select v-model="chosen" :input-id="id" :aria-labelledby="`${id}-label`" :options="options" option-label="label" option-value="value" size="small" :placeholder="options.find((item) => item.value === null)?.label" :invalid="!!fault" />
     <p v-if="fault" class="fault" role="alert">{{ fault.message }}</p>
   </div>
 </template>

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { answered, client, Refused, Unreachable } from '../api/client'
-import type { Assessment, ConditionKey, Design, Fault, Finding, Job } from '../api/types'
+import type { Assessment, ConditionLine, ConditionKey, Design, Fault, Finding, Job } from '../api/types'
 import { dropDraft, keepDraft, keptDraft } from './draft'
 import { getAt, setAt } from './path'
 
@@ -58,7 +58,8 @@ export const useJob = defineStore('job', () => {
   let saving = false
 
   const pieceFacts = computed(() => new Map((assessment.value?.pieces ?? []).map((item) => [item.place, item])))
-  const line = computed(() => assessment.value?.conditions.find((item) => item.key === condition.value) ?? assessment.value?.conditions[0] ?? null)
+  const moment = shallowRef<ConditionLine | null>(null) // a moment of a road test, shown instead of a condition
+  const line = computed(() => moment.value ?? assessment.value?.conditions.find((item) => item.key === condition.value) ?? assessment.value?.conditions[0] ?? null)
 
   async function open(wanted: number): Promise<void> {
     trouble.value = ''
@@ -266,7 +267,7 @@ export const useJob = defineStore('job', () => {
 
   return {
     id, version, design, heading, assessment, faults, saveState, savedAt, stored, trouble, past, future, place, condition,
-    assessed, pieceFacts, line,
+    assessed, pieceFacts, line, moment,
     open, change, rename, enter, withProvenance, apply, undo, redo, save, resolveStale, valueAt,
   }
 })

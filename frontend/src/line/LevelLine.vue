@@ -31,11 +31,13 @@ const systemV = computed(() => design.value?.vehicle.system_v ?? 12)
 const auxiliaryV = computed(() => design.value?.auxiliary?.nominal_v ?? 12)
 const scale = computed(() => (found.value ? voltScale(found.value.conditions, found.value.wake, systemV.value, auxiliaryV.value, TOP, BOTTOM) : null))
 const conditions = computed(() => (found.value?.conditions ?? []).map((item) => ({ key: item.key, label: item.label })))
+const lines = computed(() => [...(found.value?.conditions ?? []), ...(job.moment ? [job.moment] : [])])
 const chosen = computed({ get: () => job.condition, set: (key: ConditionKey | null) => { if (key !== null) job.condition = key } })
 const line = computed(() => job.line)
 const unit = computed(() => layout.value?.byPlace.get('charger'))
 const state = computed(() => {
   if (line.value === null) return ''
+  if (job.moment !== null) return `road test: ${job.moment.label}`
   if (job.design?.charger === null) return 'no unit chosen yet'
   if (line.value.collapsed) return 'collapses at full current'
   if (!line.value.charging) return 'engine off, nothing flows'
@@ -89,7 +91,7 @@ const heads = computed(() => {
           <rect :x="unit.x0" :y="TOP - 6" :width="unit.x1 - unit.x0" :height="BOTTOM - TOP + 12" class="unit-column" />
           <path :d="`M${unit.x0} ${TOP - 6}V${RAIL_Y - 20}M${unit.x1} ${TOP - 6}V${RAIL_Y - 20}`" class="unit-edge" />
         </g>
-        <LineCurves :lines="found.conditions" :chosen="job.condition" :layout="layout" :scale="scale" :design="design" :top="TOP" :bottom="BOTTOM" />
+        <LineCurves :lines="lines" :chosen="job.moment ? 'moment' : job.condition" :layout="layout" :scale="scale" :design="design" :top="TOP" :bottom="BOTTOM" />
         <LineThresholds v-if="design.charger" :wake="found.wake" :layout="layout" :scale="scale" :system-v="systemV" :top="TOP" :bottom="BOTTOM" />
         <LinePins :findings="found.findings" :layout="layout" :scale="scale" :line="line" :system-v="systemV" :auxiliary-v="auxiliaryV" :top="TOP" :bottom="BOTTOM" @pick="emit('pick', $event.replace('.back', '.0'))" />
         <LineRail :layout="layout" :design="design" :selected="job.place" :y="RAIL_Y" :faulty="faulty" @pick="emit('pick', $event)" @stretch="stretch" />

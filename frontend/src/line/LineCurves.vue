@@ -13,14 +13,14 @@ const systemV = computed(() => props.design.vehicle.system_v ?? 12)
 const auxiliaryV = computed(() => props.design.auxiliary?.nominal_v ?? 12)
 const drawn = computed(() =>
   props.lines
-    .map((line) => ({ line, strong: line.key === props.chosen, curve: curve(line, props.layout, props.scale, systemV.value, auxiliaryV.value, props.bottom) }))
+    .map((line) => ({ line, key: 'moment' in line ? 'moment' : line.key, moment: 'moment' in line, strong: ('moment' in line ? 'moment' : line.key) === props.chosen, curve: curve(line, props.layout, props.scale, systemV.value, auxiliaryV.value, props.bottom) }))
     .sort((a, b) => Number(a.strong) - Number(b.strong)),
 )
 const strong = computed(() => drawn.value.find((item) => item.strong))
 const names = computed(() => {
   const wanted = drawn.value.map((item) => props.scale.y(item.line.source_v, systemV.value) - 5)
   const placed = spread(wanted, 13, props.top + 6, props.bottom)
-  return drawn.value.map((item, at) => ({ key: item.line.key, label: item.line.label, strong: item.strong, y: placed[at] ?? 0 }))
+  return drawn.value.map((item, at) => ({ key: item.key, label: item.moment ? 'now' : item.line.label, strong: item.strong, y: placed[at] ?? 0 }))
 })
 const unit = computed(() => props.layout.byPlace.get('charger'))
 const battery = computed(() => props.layout.byPlace.get('start_battery'))
@@ -45,7 +45,7 @@ const auxiliaryY = computed(() => {
 <template>
   <g>
     <text v-for="name in names" :key="name.key" :x="46" :y="name.y" class="narrow" :class="name.strong ? 'copper bold' : 'faint-text'">{{ name.label }}</text>
-    <g v-for="item in drawn" :key="item.line.key" :class="{ strong: item.strong, parked: item.line.key === 'parked' }">
+    <g v-for="item in drawn" :key="item.key" :class="{ strong: item.strong, moment: item.moment, parked: item.line.key === 'parked' && !item.moment }">
       <path :d="item.curve.supply" class="supply" />
       <path :d="item.curve.delivery" class="delivery" />
       <path v-if="item.curve.fall" :d="item.curve.fall" class="fall" marker-end="url(#fall-arrow)" />
@@ -99,4 +99,5 @@ text { font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: var(--pan
 .copper { fill: var(--copper); } .teal { fill: var(--teal); } .madder { fill: var(--madder); }
 .bold { font-weight: 600; } .faint-text { fill: var(--muted); }
 .middle { text-anchor: middle; } .end { text-anchor: end; }
+.moment path { transition: d 0.15s linear; }
 </style>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-/** A trip on one time axis: volts at the unit with its thresholds, input amperes, charge of both batteries, what the unit does. */
+/** A trip on one time axis: volts at the unit with its thresholds, input amperes, charge of both batteries, temperatures, what the unit does; another trip beside it. */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Trip } from '../api/types'
 import { spread } from '../line/geometry'
-import { duration, stepped, tracksOf, type Mark } from './tracks'
+import { duration, pathOf, tracksOf, type Mark } from './tracks'
 
-const props = withDefaults(defineProps<{ trip: Trip; marks: Mark[]; compact?: boolean }>(), { compact: false })
+const props = withDefaults(defineProps<{ trip: Trip; marks: Mark[]; compact?: boolean; other?: Trip | null }>(), { compact: false, other: null })
 const at = defineModel<number | null>('at', { default: null })
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
@@ -14,9 +14,9 @@ const LEFT = 38
 const RIGHT = 8
 const span = computed(() => Math.max(60, width.value - LEFT - RIGHT))
 const x = (seconds: number) => LEFT + (seconds / Math.max(props.trip.duration_s, 1)) * span.value
-const tracks = computed(() => tracksOf(props.trip, props.marks, props.compact))
+const tracks = computed(() => tracksOf(props.trip, props.marks, props.compact, props.other))
 const BAND = 16
-const gap = computed(() => (props.compact ? 13 : 20))
+const gap = computed(() => (props.compact ? 13 : 17))
 const height = computed(() => tracks.value.reduce((sum, track) => sum + track.height + gap.value, 0) + BAND + 28)
 const placed = computed(() => {
   let top = 14
@@ -25,7 +25,7 @@ const placed = computed(() => {
     top += track.height + gap.value
     const y = (value: number) => y0 + track.height - ((value - track.low) / (track.high - track.low)) * track.height
     const labels = spread(track.marks.map((mark) => y(mark.value) - 3), 12, y0 + 4, y0 + track.height)
-    return { ...track, y0, y, labels, paths: track.lines.map((line) => ({ ...line, path: stepped(props.trip.series.time_s, line.values, x, y) })) }
+    return { ...track, y0, y, labels, paths: track.lines.map((line) => ({ ...line, path: pathOf(line.times, line.values, x, y, line.smooth) })) }
   })
 })
 const bandY = computed(() => placed.value.reduce((sum, track) => Math.max(sum, track.y0 + track.height + 6), 14))
@@ -68,7 +68,7 @@ const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.t
         <text :x="LEFT" :y="track.y0 - 5" class="name">{{ track.name }}</text>
         <g v-for="value in track.ticks" :key="value"><path :d="`M${LEFT} ${track.y(value)}H${width - RIGHT}`" class="grid" /><text :x="LEFT - 4" :y="track.y(value) + 4" class="tick">{{ value }}</text></g>
         <g v-for="(mark, part) in track.marks" :key="mark.label"><path :d="`M${LEFT} ${track.y(mark.value)}H${width - RIGHT}`" class="mark" /><text v-if="!compact" :x="width - RIGHT" :y="track.labels[part]" class="tick">{{ mark.label }}</text></g>
-        <path v-for="line in track.paths" :key="line.name" :d="line.path" :class="['line', line.tone]" />
+        <path v-for="line in track.paths" :key="line.name" :d="line.path" :class="['line', line.tone, { other: line.other }]" />
       </g>
       <g v-for="part in spans" :key="part.from" :class="['band', part.state.replace(' ', '-')]">
         <rect :x="x(part.from)" :y="bandY" :width="Math.max(0.5, x(part.to) - x(part.from))" :height="BAND" />
@@ -84,6 +84,6 @@ const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.t
 .chart { width: 100%; } svg { display: block; }
 .grid { stroke: var(--hair); fill: none; } .mark { stroke: var(--ink); stroke-dasharray: 4 3; stroke-width: 1; fill: none; } .cursor { stroke: var(--ink); stroke-width: 1; fill: none; }
 text { font-size: 11.5px; fill: var(--muted); font-family: 'Barlow Semi Condensed'; } .name { font-size: 12px; } .tick { text-anchor: end; paint-order: stroke; stroke: var(--panel); stroke-width: 3px; } .mid { text-anchor: middle; } .first { text-anchor: start; }
-.line { fill: none; stroke-width: 1.8; } .copper { stroke: var(--copper); } .teal { stroke: var(--teal); }
+.line { fill: none; stroke-width: 1.8; } /* the other design */ .other { stroke-width: 1.2; stroke-dasharray: 5 3; opacity: 0.75; } .copper { stroke: var(--copper); } .teal { stroke: var(--teal); }
 .band rect { fill: var(--field); stroke: var(--hair); } .band text { text-anchor: middle; fill: var(--ink); } .charging rect { fill: var(--teal-wash); } .waiting rect { fill: var(--copper-wash); } .locked-out rect { fill: url(#locked); } .hatch { stroke: var(--madder); stroke-width: 1.4; }
 </style>

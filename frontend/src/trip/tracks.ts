@@ -9,7 +9,7 @@ export interface Track {
   high: number
   ticks: number[]
   marks: Mark[]
-  lines: { name: string; tone: 'copper' | 'teal'; values: readonly number[] }[]
+  lines: { name: string; tone: 'copper' | 'teal'; values: readonly number[]; times: readonly number[]; other: boolean; smooth: boolean }[]
 }
 
 /** Seconds as a person says them. */
@@ -31,29 +31,33 @@ function scaled(values: readonly number[], least: number): { low: number; high: 
   return { low, high, ticks }
 }
 
-/** The tracks of a trip; a compact one leaves the batteries' charge out. */
-export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean): Track[] {
-  const { series } = trip
-  const shown = series.input_v.filter((volts) => volts > 1)
-  const volts = scaled([...shown, ...marks.map((mark) => mark.value)], 1)
-  const amps = scaled([0, ...series.input_a, 5], 5)
+const least = (values: readonly number[]) => values.filter((volts) => volts > 1)
+
+/** The tracks of a trip, another one beside it drawn faint; a compact one leaves charge and temperatures out. */
+export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, other: Trip | null = null): Track[] {
+  type Name = 'input_v' | 'input_a' | 'start_charge' | 'auxiliary_charge' | 'supply_c' | 'unit_c'
+  const line = (from: Trip, name: Name, tone: 'copper' | 'teal', by: number, faint: boolean) => ({ name: `${name}${faint ? ' of the other' : ''}`, tone, values: by === 1 ? from.series[name] : from.series[name].map((value) => value * by), times: from.series.time_s, other: faint, smooth: !/_[va]$/.test(name) })
+  const both = (names: [Name, 'copper' | 'teal'][], by = 1) => [...(other ? names.map(([name, tone]) => line(other, name, tone, by, true)) : []), ...names.map(([name, tone]) => line(trip, name, tone, by, false))]
+  const all = (name: Name) => [...trip.series[name], ...(other?.series[name] ?? [])]
+  const volts = scaled([...least(all('input_v')), ...marks.map((mark) => mark.value)], 1)
+  const amps = scaled([0, ...all('input_a'), 5], 5)
   const found: Track[] = [
-    { name: 'volts at the unit', height: compact ? 50 : 112, ...volts, marks: [...marks], lines: [{ name: 'input', tone: 'copper', values: series.input_v }] },
-    { name: 'input, A', height: compact ? 14 : 40, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: [{ name: 'amps', tone: 'copper', values: series.input_a }] },
+    { name: 'volts at the unit', height: compact ? 40 : 92, ...volts, marks: [...marks], lines: both([['input_v', 'copper']]) },
+    { name: 'input, A', height: compact ? 14 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both([['input_a', 'copper']]) },
   ]
-  if (!compact) {
-    const percent = (values: readonly number[]) => values.map((value) => value * 100)
-    found.push({ name: 'charge, %: start battery copper, auxiliary teal', height: 50, low: 0, high: 100, ticks: [0, 50, 100], marks: [], lines: [{ name: 'start', tone: 'copper', values: percent(series.start_charge) }, { name: 'auxiliary', tone: 'teal', values: percent(series.auxiliary_charge) }] })
-  }
+  if (compact) return found
+  const warm = scaled([...all('supply_c'), ...all('unit_c')], 20)
+  found.push({ name: 'charge, %: start battery copper, auxiliary teal', height: 34, low: 0, high: 100, ticks: [0, 100], marks: [], lines: both([['start_charge', 'copper'], ['auxiliary_charge', 'teal']], 100) })
+  found.push({ name: '°C: supply conductor copper, unit teal', height: 26, low: warm.low, high: warm.high, ticks: [warm.low, warm.high], marks: [], lines: both([['supply_c', 'copper'], ['unit_c', 'teal']]) })
   return found
 }
 
-/** A line through samples, each held until the next, cut off at the drawing's lower edge where nothing is there. */
-export function stepped(times: readonly number[], values: readonly number[], x: (seconds: number) => number, y: (value: number) => number): string {
+/** A line through samples: quick quantities held until the next sample, slow ones joined straight. */
+export function pathOf(times: readonly number[], values: readonly number[], x: (seconds: number) => number, y: (value: number) => number, smooth: boolean): string {
   let path = ''
   times.forEach((seconds, at) => {
-    const value = values[at] ?? 0
-    path += at === 0 ? `M${x(seconds).toFixed(1)} ${y(value).toFixed(1)}` : `H${x(seconds).toFixed(1)}V${y(value).toFixed(1)}`
+    const [across, up] = [x(seconds).toFixed(1), y(values[at] ?? 0).toFixed(1)]
+    path += at === 0 ? `M${across} ${up}` : smooth ? `L${across} ${up}` : `H${across}V${up}`
   })
   return path
 }

@@ -14,7 +14,8 @@ from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Charger, Method
-from olvask.core.physics.battery import open_circuit_v
+from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.physics.dc_path import Collapse, constant_power_volts
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.ruler import turn_down
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
@@ -566,6 +567,7 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
             "when the charger draws little.",
             [repair],
         )
+    _judge_nuisance(design, solved, set_at, ledger)
     if set_at.restart_v > set_at.unloaded_low_v:
         ledger.finding(
             "wake.restart_unreachable",
@@ -587,6 +589,32 @@ def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: L
             f"Without its load the input recovers to about {set_at.restart_least_v:.2f} V; released at {set_at.restart_v:.2f} V it chatters.",
             [way_out("Propose the release", ("activation.restart_v", None))],
         )
+
+
+def _judge_nuisance(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
+    """A lockout set for light load trips at full load, when the engine stops before the unit does."""
+    output, start = solved.output, design.vehicle.start_battery
+    if output is None or "voltage" not in design.activation.methods:
+        return
+    open_v = float(solved.facts.after_stop.value)
+    ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v) + solved.healthy[0].run.loop_ohm
+    try:
+        loaded_v = constant_power_volts(open_v, ohm, output.power_in_w)
+    except Collapse:
+        return
+    delay_s = design.activation.lockout_delay_s
+    if loaded_v >= set_at.lockout_v or delay_s >= design.activation.stop_delay_s:
+        return
+    ledger.finding(
+        "wake.lockout_nuisance",
+        "note",
+        "wake",
+        "charger",
+        "The lockout may trip before the stop",
+        f"When the engine stops at full current the input falls from {open_v:.2f} V to {loaded_v:.2f} V, under the lockout of "
+        f"{set_at.lockout_v:.2f} V: it trips after {delay_s:g} s instead of stopping after {design.activation.stop_delay_s:g} s, and is released at "
+        f"{set_at.restart_v:.2f} V with the next start. It costs nothing; it guards cranking at light load too.",
+    )
 
 
 def _releases(design: Design) -> bool:

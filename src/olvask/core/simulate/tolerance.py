@@ -32,7 +32,7 @@ PRIMES = (2, 3, 5, 7, 11, 13)
 NORMAL = NormalDist()
 BATCH = 50
 LATE_S = 20.0  # charging on with the engine off longer than the stop delay and this drains
-ANSWERS = ("fails to start", "hunts", "drains")
+ANSWERS = ("do not start", "hunt or stop under their own load", "drain the start battery")
 
 
 @dataclass(frozen=True, slots=True)
@@ -303,10 +303,12 @@ def _spreads(fleet: Fleet, drawn: list[Drawn]) -> tuple[Spread, ...]:
 def _text(any_fault: float, kinds: tuple[float, float, float], most: ToleranceShare, wider: tuple[float, float]) -> str:
     if any_fault == 0 and wider[1] == 0:
         return f"None fails, nor would with tolerances {wider[0]:g} times as wide."
+    cured = (
+        f"{most.label} ({most.spread}) matters most: exact, {most.cures or 0.0:.0%} of those at fault would be sound"
+    )
     if any_fault == 0:
-        return (
-            f"None fails. With tolerances {wider[0]:g} times as wide {wider[1]:.0%} would; most of it by: {most.label}, "
-            f"which exact would cure {most.cures or 0.0:.0%} of those."
-        )
+        return f"None fails. With tolerances {wider[0]:g} times as wide {wider[1]:.1%} would; then {cured}."
     shown = ", ".join(f"{share:.1%} {name}" for share, name in zip(kinds, ANSWERS, strict=True) if share > 0)
-    return f"Of a hundred vehicles {any_fault:.1%} fail: {shown}. Most by: {most.label} ({most.spread}); exact it would cure {most.cures or 0.0:.0%} of them."
+    if not most.cures:
+        return f"{any_fault:.1%} of vehicles fail: {shown}. No single tolerance is to blame: the settings are wrong for the design itself."
+    return f"{any_fault:.1%} of vehicles fail: {shown}. The {cured}."

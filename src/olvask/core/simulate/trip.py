@@ -145,6 +145,10 @@ class Trial:
                 self._step(stretch, until_s)
             self.now_s = until_s
             yield until_s / whole_s
+        if self.recorded and self.programme.stretches:
+            last = self.programme.stretches[-1]
+            moment = self.moment(last, self.now_s)
+            self._record(last, moment, self.plant.flow(self.state, moment))
         self.trip.start_charge, self.trip.auxiliary_charge = self.state.start_charge, self.state.auxiliary_charge
 
     def begin(self, stretch: Stretch) -> None:

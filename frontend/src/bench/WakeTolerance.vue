@@ -1,0 +1,67 @@
+<script setup lang="ts">
+/** The same thresholds over a thousand vehicles that differ within tolerances. */
+import { useStorage } from '@vueuse/core'
+import InputNumber from 'primevue/inputnumber'
+import Button from 'primevue/button'
+import { computed, onMounted, ref } from 'vue'
+import type { Tolerance } from '../api/types'
+import { useLong } from '../job/long'
+import { useJob } from '../job/store'
+import WorkProgress from '../parts/WorkProgress.vue'
+import ToleranceChart from './ToleranceChart.vue'
+
+const job = useJob()
+const FIELDS = [
+  { key: 'meter_v', label: 'Meter of the survey ±', unit: 'V', step: 0.01 }, { key: 'threshold_v', label: "Unit's thresholds ±", unit: 'V', step: 0.01 }, { key: 'alternator_v', label: 'Alternator ±', unit: 'V', step: 0.05 },
+  { key: 'rest_v', label: 'Rest volts ±', unit: 'V', step: 0.01 }, { key: 'age', label: 'Battery ohms grow by', unit: '×', step: 0.1 }, { key: 'coldest_c', label: 'Coldest day', unit: '°C', step: 1 }, { key: 'joint_mohm', label: 'Joints gain up to', unit: 'mΩ', step: 0.5 },
+] as const
+type Key = (typeof FIELDS)[number]['key']
+const DEFAULT: Record<Key, number> = { meter_v: 0.05, threshold_v: 0.05, alternator_v: 0.2, rest_v: 0.1, age: 1, coldest_c: -10, joint_mohm: 6 }
+const wide = useStorage<Record<Key, number>>('olvask.tolerances', { ...DEFAULT }, undefined, { mergeDefaults: true })
+const long = useLong<Tolerance>()
+const { answer, done, stopped, faults } = long
+const asked = ref('')
+const now = computed(() => JSON.stringify([job.assessed, wide.value]))
+const stale = computed(() => answer.value !== null && done.value === null && asked.value !== now.value)
+function run(): void { if (job.design?.charger) { asked.value = now.value; void long.ask('/api/tolerance', { vehicles: 1000, ...wide.value, design: job.design }) } }
+onMounted(run)
+const percent = (share: number) => (share === 0 ? '0 %' : share < 0.01 ? `${(share * 100).toFixed(1)} %` : `${Math.round(share * 100)} %`)
+const shares = computed(() => { const at = answer.value; return at ? [{ label: 'fail to start', share: at.fail_to_start }, { label: 'hunt, or stop under their own load', share: at.hunt }, { label: 'drain the start battery', share: at.drain }] : [] })
+const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key === 'lockout' || (item.key !== 'restart' && job.assessment?.wake.voltage_used)))
+</script>
+
+<template>
+  <div class="tolerance">
+    <section class="panel" aria-label="How far vehicles differ">
+      <div class="bench-head"><h2>How far they differ</h2><button type="button" class="link" @click="wide = { ...DEFAULT }">defaults</button></div>
+      <label v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber v-model="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :input-props="{ 'aria-label': `${field.label} ${field.unit}` }" /><span class="muted">{{ field.unit }}</span></label>
+      <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
+      <ul v-if="faults.length" class="stop small" role="alert"><li v-for="fault in faults" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li></ul>
+    </section>
+    <section class="panel" aria-label="A thousand vehicles">
+      <div class="bench-head"><h2>A thousand vehicles, these settings</h2><WorkProgress v-if="done !== null" :done="done" what="driving" @stop="long.stop()" /><span v-else class="aside"><template v-if="stale">▲ changed since · </template><template v-else-if="stopped">stopped · </template><Button label="Drive them again" size="small" severity="secondary" variant="outlined" :disabled="!job.design?.charger" @click="run" /></span></div>
+      <p v-if="!job.design?.charger" class="muted">Choose a unit in Match first.</p>
+      <template v-else-if="answer">
+        <p class="said" :class="answer.any_fault > 0.01 ? 'stop' : answer.any_fault > 0 ? 'caution' : 'good'" data-said>{{ answer.any_fault > 0 ? '■' : '✓' }} <span>{{ answer.text }}</span></p>
+        <ToleranceChart :report="answer" :marks="marks" />
+      </template>
+      <p v-else class="muted" role="status">{{ stopped ? 'Stopped before the end.' : 'Driving ten minutes a thousand times…' }}</p>
+    </section>
+    <section v-if="answer" class="panel" aria-label="What fails and why">
+      <div class="bench-head"><h2>Of all vehicles</h2></div>
+      <div v-for="item in shares" :key="item.label" class="share"><span>{{ item.label }}</span><b :class="item.share > 0 ? 'stop' : 'good'">{{ percent(item.share) }}</b><span class="track"><span class="fill" :style="{ width: `${item.share * 100}%` }" /></span></div>
+      <div class="bench-head second"><h2>What matters most</h2><span class="aside">cured if exact</span></div>
+      <p v-if="answer.widened > 1 && answer.widened_fault > 0" class="muted small">None fails as it is; found with tolerances {{ answer.widened }} times as wide, where {{ percent(answer.widened_fault) }} would.</p>
+      <p v-if="answer.any_fault === 0 && answer.widened_fault === 0" class="muted small">Nothing fails, so nothing stands out.</p>
+      <div v-for="item in answer.any_fault > 0 || answer.widened_fault > 0 ? answer.matters : []" :key="item.key" class="share" :data-matters="item.key"><span>{{ item.label }} <small class="muted">{{ item.spread }}</small></span><b>{{ item.cures === null ? '–' : percent(item.cures ?? 0) }}</b><span class="track"><span class="fill copper" :style="{ width: `${(item.cures ?? 0) * 100}%` }" /></span></div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.tolerance { display: grid; grid-template-columns: 214px minmax(0, 1fr) 250px; gap: 10px; min-height: 0; } section { padding: 8px 11px; overflow: auto; min-height: 0; }
+.pair { display: grid; grid-template-columns: minmax(0, 1fr) 66px 22px; gap: 5px; align-items: center; font-size: 13px; margin-bottom: 3px; } .pair :deep(input) { width: 100%; text-align: right; padding: 2px 6px; }
+.small { font-size: 12.5px; line-height: 1.35; margin: 4px 0; } .said { font-size: 14px; line-height: 1.35; margin-bottom: 6px; font-weight: 600; } .said span { font-weight: 400; color: var(--ink); }
+.share { display: grid; grid-template-columns: 1fr auto; gap: 1px 8px; font-size: 13px; line-height: 1.25; margin-bottom: 6px; } .share small { display: block; font-size: 12px; } .track { grid-column: 1 / -1; height: 6px; background: var(--field); border: 1px solid var(--hair); } .fill { display: block; height: 100%; background: var(--madder); } .fill.copper { background: var(--copper); } .second { margin-top: 10px; margin-bottom: 3px; } .second h2, .second .aside { white-space: nowrap; }
+@media (max-width: 1000px) { .tolerance { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .pair :deep(input) { min-height: 36px; } }
+</style>
