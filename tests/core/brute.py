@@ -1,7 +1,7 @@
 """A second simulator for tests: a fixed tick and currents by bisection, written apart from the core's.
 
-Knows the jobs of `tests.designs` only: a flooded start battery and an AGM auxiliary of 12 V and 110 Ah, absorbed at
-14.4 V with 30 A at most, its unit of 25 A. Of the core it takes the thresholds and resistances under test.
+Of the core it takes what is under test: thresholds and delays in force, resistances of the warm runs, regulated volts.
+Batteries, stages of the charge and the state machine are its own, numbers typed in anew from the trade's tables.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 from itertools import pairwise
+from typing import NamedTuple
 
 from olvask.core.circuit import run_state, solve
 from olvask.core.model import Design
@@ -16,11 +17,32 @@ from olvask.core.physics.alternator import Source
 from olvask.core.simulate.machine import settings_of
 from olvask.core.simulate.programme import Programme
 
-FLOODED = [(0.0, 11.60), (0.2, 11.80), (0.4, 12.06), (0.6, 12.28), (0.8, 12.48), (1.0, 12.70)]
-AGM = [(0.0, 11.60), (0.2, 11.90), (0.4, 12.15), (0.6, 12.40), (0.8, 12.62), (1.0, 12.85)]
-AUXILIARY_AH, AUXILIARY_OHM, ABSORPTION_V = 110.0, 0.35 / 110.0, 14.4
 SUN_SHARE = 0.9  # of a panel's rating that arrives
 DRAIN_A = 0.03
+
+
+class Kind(NamedTuple):
+    """A chemistry per 12 V: rested volts from empty to full, ohm-ampere-hours, and how it is charged."""
+
+    rested: list[tuple[float, float]]
+    ohm_ah: float
+    taper: float
+    kept: float
+    c_rate: float
+    absorption: float
+    floating: float
+    again: float
+    hours: float
+    tail: float
+
+
+LEAD = (0.0, 0.2, 0.4, 0.6, 0.8, 1.0)
+KINDS = {
+    "flooded": Kind(list(zip(LEAD, (11.60, 11.80, 12.06, 12.28, 12.48, 12.70), strict=True)), 0.50, 0.8, 0.80, 0.2, 14.6, 13.6, 12.8, 2.0, 0.02),
+    "agm": Kind(list(zip(LEAD, (11.60, 11.90, 12.15, 12.40, 12.62, 12.85), strict=True)), 0.35, 0.8, 0.85, 0.25, 14.5, 13.6, 12.8, 2.0, 0.02),
+    "gel": Kind(list(zip(LEAD, (11.60, 11.90, 12.15, 12.38, 12.60, 12.85), strict=True)), 0.55, 0.8, 0.85, 0.2, 14.2, 13.7, 12.8, 2.5, 0.02),
+    "lfp": Kind([(0.0, 11.6), (0.1, 12.8), (0.2, 12.95), (0.4, 13.1), (0.6, 13.15), (0.8, 13.28), (0.95, 13.34), (1.0, 13.5)], 0.60, 0.95, 0.95, 0.5, 14.2, 13.5, 13.4, 0.5, 0.05),
+}  # fmt: skip
 
 
 @dataclass
@@ -61,6 +83,29 @@ def terminal(open_v: float, ohm: float, watts: float) -> float:
     return low
 
 
+class Bank:
+    """An auxiliary battery under charge: what it takes at a voltage held at the far end of its run."""
+
+    def __init__(self, job: Design) -> None:
+        battery = job.auxiliary
+        self.kind, self.scale, self.ah = KINDS[battery.chemistry], battery.nominal_v / 12, battery.capacity_ah
+        self.inner = self.kind.ohm_ah / self.ah * self.scale
+        self.limit = battery.charge_limit_a if battery.charge_limit_a is not None else self.kind.c_rate * self.ah
+        self.full_v = battery.absorption_v if battery.absorption_v is not None else self.kind.absorption * self.scale
+
+    def rest(self, charge: float) -> float:
+        return rested(self.kind.rested, charge) * self.scale
+
+    def against(self, charge: float) -> tuple[float, float]:
+        """Ohms against charging, and the most it takes."""
+        taper = self.kind.taper
+        if charge >= taper:
+            most = self.limit * (1 - charge) / (1 - taper)
+            return max(self.inner, (self.full_v - self.rest(charge)) / max(most, 1e-6)), most
+        at_taper = max(self.inner, (self.full_v - self.rest(taper)) / self.limit)
+        return self.inner + (at_taper - self.inner) * (charge / taper) ** 2, self.limit
+
+
 def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     """Drive a day, `tick` seconds at a time."""
     solved = solve(job)
@@ -68,10 +113,11 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     assert unit is not None
     assert output is not None
     first = solved.running[0]
-    warm = first.run if first.drawn is not None else run_state(job.supply, 25.0, job.choices.lug_mohm)
+    warm = first.run if first.drawn is not None else run_state(job.supply, output.current_a, job.choices.lug_mohm)
     levels: dict[str, Source] = {state.key: state.source for state in solved.running}
-    start, readings, scale = job.vehicle.start_battery, job.vehicle.readings, job.vehicle.system_v / 12
-    inner = 0.5 * scale / start.capacity_ah
+    start, readings, scale, bank = job.vehicle.start_battery, job.vehicle.readings, job.vehicle.system_v / 12, Bank(job)
+    cells = KINDS[start.chemistry]
+    inner = cells.ohm_ah * scale / start.capacity_ah
     assert readings.rest_v is not None
     assert readings.after_stop_v is not None
     surface_v = readings.after_stop_v - readings.rest_v
@@ -79,7 +125,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     by_volts = "voltage" in rule.methods
     found = Fixed(lowest_start=day.start_charge)
     start_c, aux_c = day.start_charge, day.auxiliary_charge
-    on, since, now = False, 0.0, 0.0
+    on, since, now, stage, absorbing = False, 0.0, 0.0, "bulk", 0.0
     started_at: float | None = None
     stop_at: float | None = None
     low_at: float | None = None
@@ -90,26 +136,34 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
         off_since = None if running else (now if off_since is None and now > 0 else off_since)
         allowed = ("d_plus" not in rule.methods or running) and ("ignition" not in rule.methods or stretch.ignition)
         for _ in range(round(stretch.duration_s / tick)):
-            ohm, sun_a = warm.loop_ohm, 0.0
+            ohm, sun_a, limit_a, held_v = warm.loop_ohm, 0.0, math.inf, 0.0
             if running:
                 source = levels.get(stretch.engine, levels["cruise"])
                 open_v, ohm = source.regulated_v, ohm + source.sag_ohm
+                if source.available_a is not None:
+                    limit_a, held_v = (
+                        source.available_a,
+                        min(source.battery_v, source.regulated_v) + source.available_a * inner,
+                    )
             else:
                 ohm += inner
                 fading = 0.0 if off_since is None else surface_v * math.exp(-(now - off_since) / 900.0)
-                open_v = rested(FLOODED, start_c) * scale + fading
+                open_v = rested(cells.rested, start_c) * scale + fading
                 sun_a = stretch.sun_start_w * SUN_SHARE / lifts_to
                 if stretch.engine == "crank":
-                    open_v = rested(FLOODED, start_c) * scale - 4.0 * start.capacity_ah * inner
+                    open_v = rested(cells.rested, start_c) * scale - 4.0 * start.capacity_ah * inner
                 elif sun_a > 0:
                     open_v = open_v + sun_a * inner if on else max(open_v, lifts_to)
-            rest_v = rested(AGM, aux_c)
-            taken = 30.0 if aux_c <= 0.8 else 30.0 * (1 - aux_c) / 0.2
-            taken = min(taken, max(0.0, (ABSORPTION_V - rest_v) / AUXILIARY_OHM))
-            amps = min(output.current_a * min(1.0, (now - since + 1.0) / 10.0), taken) if on else 0.0
-            battery_v = min(ABSORPTION_V, rest_v + amps * AUXILIARY_OHM)
-            watts = (battery_v + amps * output.run.loop_ohm) * amps / unit.efficiency
+            rest_v = bank.rest(aux_c)
+            against, most = bank.against(aux_c)
+            target = bank.kind.floating * bank.scale if stage == "float" else bank.full_v
+            ramp = min(1.0, (now - since + 1.0) / 10.0)
+            held = max(0.0, (target - rest_v) / (against + output.run.loop_ohm))
+            amps = min(output.current_a * ramp, held, most) if on else 0.0
+            watts = (rest_v + amps * (against + output.run.loop_ohm)) * amps / unit.efficiency
             volts = terminal(open_v, ohm, watts) if amps > 0 else open_v
+            if volts > 0 and amps > 0 and watts / volts > limit_a:  # the alternator gives no more: the battery holds it
+                volts = terminal(held_v, inner + warm.loop_ohm, watts)
             # Lockout, permission, timers.
             if locked is not None:
                 if volts >= rule.restart_v and now - locked >= 10.0:
@@ -131,22 +185,30 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
                 started_at = now if started_at is None else started_at
                 if now - started_at >= (rule.start_delay_s if by_volts else 0.0) - 1e-6:
                     on, since, started_at = True, now, None
+                    stage = "float" if rest_v >= bank.kind.again * bank.scale else "bulk"
                     found.starts.append(at)
                     found.start_times.append(now)
             else:
                 started_at = None
+            # Stages of the charge.
+            if on and stage == "bulk" and ramp >= 1 and amps < output.current_a - 1e-9:
+                stage, absorbing = "absorption", now
+            elif on and stage == "absorption":
+                lasts = bank.kind.hours * 3600.0
+                lasts = lasts if job.auxiliary.chemistry == "lfp" else min(lasts, max(600.0, (absorbing - since) / 2))
+                stage = "float" if amps <= bank.kind.tail * bank.ah or now - absorbing >= lasts else stage
             amps = amps if on else 0.0
             input_a = watts / volts if on and volts > 0 else 0.0
             hours = tick / 3600
             found.output_ah += amps * hours
-            aux_c = min(1.0, aux_c + amps * 0.85 * hours / AUXILIARY_AH)
+            aux_c = min(1.0, aux_c + amps * bank.kind.kept * hours / bank.ah)
             gain = 0.25 * start.capacity_ah * (1.0 if start_c <= 0.8 else (1 - start_c) / 0.2)
             if running:
-                flow = gain
+                flow = min(gain, limit_a - input_a)
             else:
                 cranking = 4.0 * start.capacity_ah if stretch.engine == "crank" else 0.0
                 flow = min(sun_a, gain + input_a) - input_a - DRAIN_A - cranking
-            start_c += flow * (0.8 if flow > 0 else 1.0) * hours / start.capacity_ah
+            start_c += flow * (cells.kept if flow > 0 else 1.0) * hours / start.capacity_ah
             start_c = min(1.0, max(0.0, start_c))
             found.lowest_start = min(found.lowest_start, start_c)
             now += tick

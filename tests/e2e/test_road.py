@@ -75,5 +75,5 @@ def test_the_picture_is_walked_by_keys(page: Page, server: Server) -> None:
     chart.focus()
     for _ in range(40):
         page.keyboard.press("ArrowRight")
-    expect(page.get_by_label("Road test", exact=True)).to_contain_text("engine")
-    expect(page.get_by_label("Road test", exact=True)).to_contain_text("auxiliary")
+    expect(page.get_by_label("Road test", exact=True)).to_contain_text("idle")
+    expect(page.get_by_label("Road test", exact=True)).to_contain_text("aux")

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from click.testing import CliRunner
@@ -69,3 +71,67 @@ class TestCommand:
         words = self.files(tmp_path, DAY)
         Path(words[1]).write_text("[]", encoding="utf-8")
         assert CliRunner().invoke(main, words).exit_code == 2
+
+
+class TestToldAsItGoes:
+    """Long answers, one JSON document a line."""
+
+    def lines(self, text: str) -> list[dict[str, Any]]:
+        """Each line read."""
+        return [json.loads(line) for line in text.splitlines()]
+
+    @pytest.mark.parametrize(
+        ("path", "body"),
+        [("/api/trip/run", {"programme": DAY * 8, "samples": 50}), ("/api/tolerance", {"vehicles": 100})],
+    )
+    def test_shares_rise_and_the_report_comes_last(self, client: FlaskClient, path: str, body: dict[str, Any]) -> None:
+        """Progress first, never falling; the last line alone holds the report."""
+        found = self.lines(client.post(path, json=body | {"design": plain()}).get_data(as_text=True))
+        shares = [line["done"] for line in found]
+        assert len(found) >= 3
+        assert shares == sorted(shares)
+        assert [line["report"] is not None for line in found] == [False] * (len(found) - 1) + [True]
+
+    def test_the_told_trip_is_the_same_trip(self, client: FlaskClient) -> None:
+        """Driven in one go or told as it goes, the day comes out the same."""
+        body = {"programme": DAY, "samples": 80, "design": plain()}
+        told = self.lines(client.post("/api/trip/run", json=body).get_data(as_text=True))[-1]["report"]
+        assert told == client.post("/api/trip", json=body).get_json()
+
+    def test_hanging_up_ends_the_work(self, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
+        """A caller that goes away after the first line leaves nothing running."""
+        ended = []
+
+        def slow(*_: Any, **__: Any) -> Iterator[float]:
+            try:
+                for part in range(1000):
+                    yield part / 1000
+                ended.append("to the end")
+            finally:
+                ended.append("ended")
+
+        monkeypatch.setattr("olvask.web.api.analysing", slow)
+        response = client.post("/api/tolerance", json={"design": plain()})
+        next(iter(response.response))
+        response.close()
+        assert ended == ["ended"]
+
+    def test_without_a_unit_the_field_is_named(self, client: FlaskClient) -> None:
+        """Nothing starts without one, and that is said before any vehicle is driven."""
+        found = problem(client.post("/api/tolerance", json={"design": plain(charger=None)}), 422)
+        assert found["faults"][0]["field"] == "Unit"
+
+    def test_a_tolerance_out_of_range_is_refused(self, client: FlaskClient) -> None:
+        """A negative spread has no meaning."""
+        found = problem(client.post("/api/tolerance", json={"meter_v": -1, "design": plain()}), 422)
+        assert found["faults"][0]["path"] == "meter_v"
+
+
+def test_ways_and_the_old_link_are_answered(client: FlaskClient) -> None:
+    """Both take a design and say what the core says; a design without unit or link is answered too."""
+    ways = client.post("/api/methods", json=plain()).get_json()
+    assert [item["verdict"] for item in ways["methods"]].count("recommended") == 1
+    assert client.post("/api/methods", json=plain(charger=None)).get_json()["methods"] == []
+    there = plain(existing=[{"kind": "link", "carries": ["meter"]}], old_link={"decision": "changeover"})
+    assert client.post("/api/old-link", json=there).get_json()["relay"]["place"] == "start_feed"
+    assert client.post("/api/old-link", json=plain()).get_json()["relay"] is None

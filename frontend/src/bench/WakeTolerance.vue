@@ -34,7 +34,7 @@ const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((ite
   <div class="tolerance">
     <section class="panel" aria-label="How far vehicles differ">
       <div class="bench-head"><h2>How far they differ</h2><button type="button" class="link" @click="wide = { ...DEFAULT }">defaults</button></div>
-      <label v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber v-model="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :input-props="{ 'aria-label': `${field.label} ${field.unit}` }" /><span class="muted">{{ field.unit }}</span></label>
+      <div v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber v-model="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :aria-label="`${field.label} ${field.unit}`" /><span class="muted">{{ field.unit }}</span></div>
       <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
       <ul v-if="faults.length" class="stop small" role="alert"><li v-for="fault in faults" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li></ul>
     </section>

@@ -22,6 +22,7 @@ START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
 PAST_PHASE_S = 30.0  # a delay that rides a low phase outlasts it by this
 SIGNAL_FUSE_A = 3.0  # ISO 8820-3 has 3 A; a signal draws milliamperes
 SIGNAL_MM2 = 0.75  # thin, yet strong enough to be routed
+BY_HAND = 40.0  # a burden from which a way is never recommended: nothing but the lockout tells a standing engine
 CAUTION, STOP, NARROW = 2.0, 3.0, 3.0  # what findings, and a window narrower than the margin, weigh against a way
 
 
@@ -42,9 +43,9 @@ CANDIDATES = (
     Candidate("d_plus", ("d_plus",), "Charge indicator (D+, 61)", 1.0),
     Candidate("d_plus_voltage", ("d_plus", "voltage"), "D+ and voltage together", 1.4),
     Candidate("ignition_voltage", ("ignition", "voltage"), "Ignition feed (15) and voltage together", 1.2),
-    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", 8.0),
-    Candidate("switch", ("switch",), "Manual switch", 9.0),
-    Candidate("link", ("link",), "Bridge link, always allowed", 10.0),
+    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", 40.0),
+    Candidate("switch", ("switch",), "Manual switch", 41.0),
+    Candidate("link", ("link",), "Bridge link, always allowed", 42.0),
 )
 
 
@@ -90,6 +91,18 @@ def advise(design: Design) -> Advice:
             text=f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {worst.title}. {worst.text}",
             methods=methods,
             ways_out=tuple(_ways(design, solved, best)),
+        )
+    if best.candidate.burden >= BY_HAND:
+        near = next((item for item in judged if item.candidate.burden < BY_HAND and not item.missing), None)
+        lead = f"Nothing that guards itself is sound as the design stands. {best.candidate.label} has only the lockout behind it."
+        if near is None:
+            return Advice(
+                text=f"{lead} Find a signal, or take a unit that watches the voltage.", methods=methods, ways_out=()
+            )
+        return Advice(
+            text=f"{lead} Nearest: {near.candidate.label}. But: {near.stops[0].title}. {near.stops[0].text}",
+            methods=methods,
+            ways_out=tuple(_ways(design, solved, near)),
         )
     reason = methods[0].speaks_for[0]
     against = f" Mind: {methods[0].speaks_against[0]}" if methods[0].speaks_against else ""
@@ -179,9 +192,9 @@ def _told(design: Design, solved: Solved, judged: _Judged, best: bool) -> Method
         else "unsound"
         if judged.stops
         else "recommended"
-        if best
+        if best and candidate.burden < BY_HAND
         else "cautious"
-        if judged.cautions or candidate.burden >= 8
+        if judged.cautions or candidate.burden >= BY_HAND
         else "sound"
     )
     return MethodAdvice(
@@ -261,7 +274,14 @@ def _ways(design: Design, solved: Solved, judged: _Judged) -> list[WayOut]:
     """Ways out of what keeps the nearest way from being sound, each with that way's settings."""
     ledger = Ledger()
     judge_activation(judged.design, solved, judged.set_at, ledger)
-    found = [way for item in ledger.findings if item.level == "stop" for way in item.ways_out]
+    alone = [list(item.methods) for item in CANDIDATES if item.burden >= BY_HAND]
+    found = [
+        way
+        for item in ledger.findings
+        if item.level == "stop"
+        for way in item.ways_out
+        if not any(change.path == "activation.methods" and change.value in alone for change in way.changes)
+    ]
     settings = [
         ("activation.methods", list(judged.candidate.methods)),
         ("activation.start_delay_s", judged.design.activation.start_delay_s),

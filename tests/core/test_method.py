@@ -1,0 +1,140 @@
+"""Advice on the method: what the trade would choose, why, and how it is wired."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.assessment import MethodAdvice
+from olvask.core.model import Design
+from olvask.core.revise import apply
+from olvask.core.rules.method import advise
+from tests.designs import cable, charger, design, fuse, vehicle
+
+NONE = {"ignition": False, "d_plus": False}
+BOTH = {"ignition": True, "d_plus": True}
+THIN = {"pieces": [fuse(60.0), cable("10 mm²", 9.0)]}
+MANAGED = {"rated_a": 180.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6, "sag_mohm": 2.0}
+LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 12.7, "low_phase_s": 60.0}
+
+CASES: list[tuple[str, dict[str, Any], str]] = [
+    ("nothing but volts, and they stand 1.2 V apart", {"vehicle": vehicle(signals=NONE)}, "voltage"),
+    ("signals at hand, but volts need no wire", {"vehicle": vehicle(signals=BOTH)}, "voltage"),
+    ("the low phase falls to rest: it needs a signal", {"vehicle": vehicle(alternator=MANAGED, readings=LOW, signals=BOTH)}, "d_plus"),
+    ("a thin cable shuts the stop window; D+ does not mind", {"supply": THIN, "vehicle": vehicle(signals=BOTH)}, "d_plus"),
+    ("the unit cannot watch volts", {"charger": charger(enables=["d_plus", "remote"])}, "d_plus"),
+]  # fmt: skip
+
+
+def by_key(job: Design) -> dict[str, MethodAdvice]:
+    """Every way by its key."""
+    return {item.key: item for item in advise(job).methods}
+
+
+@pytest.mark.parametrize(("why", "changes", "best"), CASES, ids=[case[0] for case in CASES])
+def test_the_trades_choice_is_recommended(why: str, changes: dict[str, Any], best: str) -> None:
+    """The way a practitioner would take stands first, called recommended, and taken it leaves nothing wrong in Wake."""
+    job = design(**changes)
+    advice = advise(job)
+    first = advice.methods[0]
+    assert (first.key, first.verdict) == (best, "recommended"), why
+    taken = apply(job, first.take)
+    assert not [item.id for item in assess(taken).findings if item.stage == "wake" and item.level == "stop"]
+    assert by_key(taken)[best].chosen
+
+
+def test_where_none_is_sound_a_way_out_makes_one() -> None:
+    """Thin cable, no D+: no way is recommended; each way out offered leads to one that is."""
+    job = design(supply=THIN, vehicle=vehicle(signals={"ignition": True, "d_plus": False}))
+    advice = advise(job)
+    assert not [item for item in advice.methods if item.verdict == "recommended"]
+    assert advice.ways_out
+    for way in advice.ways_out:
+        assert advise(apply(job, way)).methods[0].verdict == "recommended", way.label
+
+
+@pytest.mark.parametrize("enables", [["remote"], ["ignition", "remote"]])
+def test_what_only_the_lockout_guards_is_never_recommended(enables: list[str]) -> None:
+    """Switch, bridge and the bare ignition feed run with the engine stopped: shown with care, never as the advice."""
+    advice = advise(design(charger=charger(enables=enables)))
+    assert {item.verdict for item in advice.methods if item.key in ("switch", "link", "ignition")} <= {
+        "cautious",
+        "unavailable",
+    }
+    assert "recommended" not in {item.verdict for item in advice.methods}
+    assert "lockout" in advice.text
+
+
+def test_what_is_set_now_does_not_sway_the_advice() -> None:
+    """The same vehicle with quite other settings gets the same order of ways."""
+    plain = [item.key for item in advise(design()).methods]
+    odd = {"methods": ["switch"], "start_v": 12.0, "stop_v": 14.4, "lockout_v": 13.0, "stop_delay_s": 900.0}
+    assert [item.key for item in advise(design(activation=odd)).methods] == plain
+
+
+def test_reasons_carry_this_jobs_numbers() -> None:
+    """30 s at 28 A is 0.24 Ah after each halt; a fifth of 90 Ah lasts under an hour on the key alone."""
+    ways = by_key(design())
+    assert any("0.2" in reason and "Ah" in reason for reason in ways["voltage"].speaks_against)
+    alone = next(reason for reason in ways["ignition"].speaks_against if "min to the charge" in reason)
+    minutes = int(alone.split("about ")[1].split(" min")[0])
+    assert 60 * 0.2 * 90 / 32 < minutes < 60 * 0.2 * 90 / 24
+
+
+class TestWiring:
+    @pytest.mark.parametrize(("key", "terminal", "fused"), [("ignition", "15", True), ("d_plus", "61", True), ("voltage", "30", False), ("switch", "", False)])  # fmt: skip
+    def test_terminals_and_fuses(self, key: str, terminal: str, fused: bool) -> None:
+        """DIN 72552 numbers; a wire that leaves a live terminal has its own small fuse."""
+        wire = by_key(design())[key].wires[0]
+        assert wire.terminal == terminal
+        assert (wire.fuse_a is not None and wire.fuse_a <= 5) is fused
+
+    def test_a_broken_wire_stops_it_unless_the_mode_sticks(self) -> None:
+        """What the unit's manual says a lost remote keeps is told where the wire is drawn."""
+        plain = by_key(design())["switch"].wires[0]
+        sticky = charger(behaviour={"latched": True, "keeps_without_remote": "charges on"})
+        latched = by_key(design(charger=sticky))["switch"].wires[0]
+        assert "stops" in plain.if_broken
+        assert "charges on" in latched.if_broken
+
+    def test_ways_together_draw_every_wire(self) -> None:
+        """Ignition and voltage: two ways to the unit, both drawn."""
+        assert [wire.method for wire in by_key(design())["ignition_voltage"].wires] == ["ignition", "voltage"]
+
+
+class TestFindings:
+    """Findings on what the user typed in, each with a way out that cures it."""
+
+    @pytest.mark.parametrize(
+        ("changes", "finding", "level"),
+        [
+            ({"activation": {"start_at_once_v": 12.5}}, "wake.at_once_parked", "stop"),
+            ({"activation": {"start_at_once_v": 12.75}}, "wake.at_once_tight", "caution"),
+            ({"activation": {"start_at_once_v": 13.0, "start_v": 13.4}}, "wake.at_once_under_start", "caution"),
+            ({"activation": {"start_at_once_v": 14.6}}, "wake.at_once_never", "note"),
+            ({"activation": {"stop_delay_s": 90.0}, "charger": charger(behaviour={"stop_delay_max_s": 60.0})}, "wake.range.stop_delay", "stop"),
+            ({"activation": {"start_delay_s": 90.0}, "charger": charger(behaviour={"start_delay_max_s": 60.0})}, "wake.range.start_delay", "stop"),
+            ({"activation": {"methods": ["switch"]}, "charger": charger(behaviour={"latched": True})}, "wake.latched", "caution"),
+            ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "lfp", "capacity_ah": 100.0}}, "settings.profile_other", "caution"),
+            ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "gel", "capacity_ah": 100.0}}, "settings.profile_too_high", "stop"),
+            ({"vehicle": vehicle(alternator=MANAGED, readings=LOW | {"low_phase_v": 12.45}), "activation": {"methods": ["d_plus"], "lockout_v": 12.2}}, "wake.locked_in_phase", "caution"),
+        ],
+    )  # fmt: skip
+    def test_it_is_found_and_cured(self, changes: dict[str, Any], finding: str, level: str) -> None:
+        """Found at its level; the first way out takes it away."""
+        job = design(**changes)
+        found = {item.id: item for item in assess(job).findings}
+        assert found[finding].level == level
+        if found[finding].ways_out:
+            cured = apply(job, found[finding].ways_out[0])
+            assert finding not in {item.id for item in assess(cured).findings}
+        assert found[finding].ways_out or finding in ("wake.at_once_never",)
+
+    def test_a_lockout_set_for_light_load_says_it_may_trip_first(self) -> None:
+        """28 A through 5.6 mΩ of battery and some 7 mΩ of run pull 12.7 V under a 12.4 V lockout: noted, and harmless."""
+        job = design(activation={"methods": ["voltage"], "lockout_v": 12.4})
+        assert "wake.lockout_nuisance" in {item.id for item in assess(job).findings}
+        low = design(activation={"methods": ["voltage"], "lockout_v": 11.9})
+        assert "wake.lockout_nuisance" not in {item.id for item in assess(low).findings}

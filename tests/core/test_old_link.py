@@ -1,0 +1,149 @@
+"""What was there before: decisions, relay and loads as the trade reasons them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.model import Design
+from olvask.core.revise import apply
+from olvask.core.rules.old_link import plan_old_link
+from tests.designs import design, vehicle
+
+
+def linked(carries: tuple[str, ...] = (), chosen: dict[str, Any] | None = None, **more: Any) -> Design:
+    """A sound job with an old panel still in."""
+    there = {"kind": "panel", "name": "old panel", "carries": list(carries)}
+    return design(existing=[there], old_link=chosen or {}, **more)
+
+
+@pytest.mark.parametrize(
+    ("why", "carries", "charger", "wanted"),
+    [
+        ("it does nothing but charge", (), True, "disconnect"),
+        ("a lamp is not worth a relay", ("lamp",), True, "disconnect"),
+        ("the meter would be lost", ("meter",), True, "changeover"),
+        ("the fridge would be lost", ("fridge", "lamp"), True, "changeover"),
+        ("no charger, lead to lead", ("meter",), False, "keep"),
+    ],
+)
+def test_the_decision_the_trade_would_take(why: str, carries: tuple[str, ...], charger: bool, wanted: str) -> None:
+    """One of the three is recommended; taken, the caution about the old link is gone."""
+    job = linked(carries) if charger else linked(carries, charger=None)
+    plan = plan_old_link(job)
+    recommended = [item for item in plan.choices if item.recommended]
+    assert [item.key for item in recommended] == [wanted], why
+    decided = apply(job, recommended[0].take)
+    assert not {item.id for item in assess(decided).findings} & {
+        "wake.old_link",
+        "wake.old_link_fights",
+        "wake.old_link_loses",
+    }
+
+
+def test_two_regimes_may_not_fight() -> None:
+    """Undecided is a caution, kept beside a charger a stop, cut while it carries a meter a caution."""
+    levels = {
+        choice: {item.id: item.level for item in assess(linked(("meter",), {"decision": choice})).findings}
+        for choice in ("", "keep", "disconnect", "changeover")
+    }
+    assert levels[""]["wake.old_link"] == "caution"
+    assert levels["keep"]["wake.old_link_fights"] == "stop"
+    assert levels["disconnect"]["wake.old_link_loses"] == "caution"
+    assert not [key for key in levels["changeover"] if key.startswith("wake.old_link")]
+
+
+class TestRelay:
+    def relay(self, carries: tuple[str, ...], chosen: dict[str, Any] | None = None, **more: Any) -> Any:
+        """The relay of a job that opens its link by one."""
+        return plan_old_link(linked(carries, {"decision": "changeover"} | (chosen or {}), **more)).relay
+
+    def test_its_place_follows_what_must_go_on(self) -> None:
+        """A fridge runs while driving through the panel's own link: the relay sits behind the panel, else in the feed."""
+        assert self.relay(("meter",)).place == "start_feed"
+        assert self.relay(("meter", "fridge")).place == "auxiliary_feed"
+
+    def test_terminals_by_number(self) -> None:
+        """30 and 87a pass, 87 is free, 86 from D+, 85 to 31 (DIN 72552)."""
+        goes = {item.terminal: item.goes_to for item in self.relay(("meter",)).terminals}
+        assert set(goes) == {"30", "87a", "87", "86", "85"}
+        assert "start-battery feed" in goes["30"]
+        assert "D+ (61)" in goes["86"]
+        assert "31" in goes["85"]
+
+    def test_coil_against_d_plus_by_hand(self) -> None:
+        """160 mA of coil, 14 V over 680 Ω is 20.6 mA, 10 mA of enable where D+ is used: 190.6 of 300 mA."""
+        found = self.relay(("meter",), activation={"methods": ["d_plus"]})
+        assert found.total_ma == pytest.approx(190.6, abs=0.1)
+        assert found.coil_fits
+        assert not self.relay(("meter",), {"coil_ma": 400.0}).coil_fits
+
+    def test_a_24_v_coil_draws_less(self) -> None:
+        """90 mA and 28 V over 2.7 kΩ, 10.4 mA: 100.4 mA."""
+        lorry = vehicle(system_v=24, readings={"rest_v": 25.2, "idle_v": 27.8})
+        assert self.relay(("meter",), vehicle=lorry, charger=None).total_ma == pytest.approx(100.4, abs=0.1)
+
+    @pytest.mark.parametrize(("duty_a", "contact_a", "fuse_a"), [(8.0, 10.0, 10.0), (8.1, 15.0, 15.0), (24.0, 30.0, 30.0), (48.0, 60.0, None)])  # fmt: skip
+    def test_contact_and_fuse_stand_a_quarter_over_the_load(
+        self, duty_a: float, contact_a: float, fuse_a: float | None
+    ) -> None:
+        """1.25 times the load, rounded up to what is made."""
+        found = self.relay(("fridge",), {"living_a": duty_a})
+        assert found.contact_a == contact_a
+        assert found.contact_fuse_a == fuse_a or (fuse_a is None and (found.contact_fuse_a or 99) >= 60)
+
+    def test_too_large_a_load_is_stopped(self) -> None:
+        """60 A behind the panel wants 75 A on a break contact: none is made, and that is said with a way out."""
+        job = linked(("fridge",), {"decision": "changeover", "living_a": 60.0})
+        found = {item.id: item for item in assess(job).findings}
+        assert found["wake.relay_contact"].level == "stop"
+        assert found["wake.relay_contact"].ways_out
+
+    def test_a_fuse_never_stands_over_its_wire(self) -> None:
+        """1.5 mm² under a 30 A fuse is a stop; 10 mm² is not."""
+        base = {"decision": "changeover", "living_a": 22.0}
+        ids = [
+            {item.id for item in assess(linked(("fridge",), base | {"feed_mm2": area})).findings}
+            for area in (1.5, 10.0)
+        ]
+        assert "wake.relay_wire" in ids[0]
+        assert "wake.relay_wire" not in ids[1]
+
+    def test_in_the_feed_the_fridge_goes_dead(self) -> None:
+        """Said as a caution, and the way out moves the relay."""
+        job = linked(("fridge",), {"decision": "changeover", "relay_place": "start_feed"})
+        found = next(item for item in assess(job).findings if item.id == "wake.relay_starves_fridge")
+        assert plan_old_link(apply(job, found.ways_out[0])).relay.place == "auxiliary_feed"  # type: ignore[union-attr]
+
+
+class TestLoads:
+    @pytest.mark.parametrize(
+        ("decision", "carries", "lost"),
+        [
+            ("disconnect", ("meter", "fridge", "upkeep", "lamp"), {"Start battery meter", "Fridge fed while driving", "Start battery, upkeep from the mains", "The panel's charging signal"}),
+            ("changeover", ("meter", "upkeep"), {"Start battery meter"}),
+            ("changeover", ("meter", "fridge", "upkeep"), set()),
+            ("keep", ("meter", "fridge", "lamp"), set()),
+        ],
+    )  # fmt: skip
+    def test_what_is_lost(self, decision: str, carries: tuple[str, ...], lost: set[str]) -> None:
+        """Cut, all is lost; opened in the feed, the meter sleeps while driving; opened behind the panel, nothing is."""
+        plan = plan_old_link(linked(carries, {"decision": decision}))
+        assert {row.name for row in plan.rows if row.lost} == lost
+        assert bool(plan.lost) is bool(lost)
+
+    def test_behind_the_panel_its_own_link_feeds_the_loads(self) -> None:
+        """While driving the alternator carries the loads through the panel; the unit charges the battery alone."""
+        plan = plan_old_link(linked(("fridge",), {"decision": "changeover", "living_a": 18.0}))
+        loads = next(row for row in plan.rows if row.name.startswith("Loads"))
+        assert "18 A" in loads.after_running
+        assert "30–87a" in loads.after_off
+
+    def test_without_a_link_there_is_nothing_to_decide(self) -> None:
+        """No relay or panel in the survey: no choices, no rows, no findings."""
+        plan = plan_old_link(design())
+        assert not plan.there
+        assert not plan.choices
+        assert not plan.rows

@@ -1,0 +1,101 @@
+"""Wake's other pages driven: the method taken, the old link decided, tolerances run, a day built and two designs on it."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.server import Server
+from tests.e2e.test_screens import finding, open_job
+
+
+def turn(page: Page, name: str) -> None:
+    """Open one page of the bench."""
+    page.get_by_role("tab", name=re.compile(name)).click()
+
+
+def test_the_recommended_way_is_taken_with_one_press(page: Page, server: Server) -> None:
+    """Reasons and wiring are shown, one press sets it, and undo brings the old one back."""
+    open_job(page, server, "FT-041", "wake")
+    turn(page, "Method and wiring")
+    expect(page.locator("[data-advice]")).to_contain_text("by voltage")
+    page.locator('[data-way="d_plus"]').click()
+    expect(page.get_by_label(re.compile("alternator D"))).to_be_visible()
+    expect(page.get_by_text("If the wire breaks")).to_be_visible()
+    page.locator('[data-way="voltage"]').click()
+    page.get_by_role("button", name="Use this").click()
+    expect(page.locator('[data-way="voltage"]')).to_contain_text("in use")
+    page.keyboard.press("Control+z")
+    expect(page.locator('[data-way="d_plus"]')).to_contain_text("in use")
+
+
+def test_the_old_link_is_decided(page: Page, server: Server) -> None:
+    """Undecided it is a finding; decided it is none, the relay is drawn, and what is lost stands in the table."""
+    open_job(page, server, "FT-041", "wake")
+    finding(page, "wake.old_link")
+    turn(page, "Old link")
+    page.locator('[data-decision="changeover"]').click()
+    expect(page.get_by_label(re.compile("Changeover relay in the start-battery feed"))).to_be_visible()
+    expect(page.locator('[data-finding="wake.old_link"]')).to_have_count(0)
+    loads = page.get_by_label("Loads before and after")
+    expect(loads).to_contain_text("Lost")
+    page.locator('[data-carries="fridge"]').click()
+    expect(page.get_by_label(re.compile("Changeover relay between the panel"))).to_be_visible()
+    page.locator('[data-decision="keep"]').click()
+    finding(page, "wake.old_link_fights")
+
+
+def test_a_thousand_vehicles_are_driven_and_the_work_can_be_stopped(page: Page, server: Server) -> None:
+    """The share at fault and what matters most are told; a run can be stopped, and says so."""
+    open_job(page, server, "KV-118", "wake")
+    turn(page, "Tolerances")
+    said = page.locator("[data-said]")
+    expect(said).to_contain_text("of vehicles fail", timeout=20_000)
+    expect(page.locator("[data-matters]").first).to_contain_text("joints")
+    page.get_by_label("Joints gain up to mΩ").fill("0")
+    page.get_by_label("Joints gain up to mΩ").press("Tab")
+    expect(page.get_by_text("changed since")).to_be_visible()
+    page.get_by_role("button", name="Drive them again").click()
+    page.get_by_role("button", name="Stop", exact=True).click()
+    expect(page.get_by_text("stopped ·")).to_be_visible()
+
+
+def test_a_day_is_built_and_the_line_follows_the_cursor(page: Page, server: Server) -> None:
+    """Blocks are added, stretched and taken out by key; the text says the same, and the level line shows the moment."""
+    open_job(page, server, "RR-031", "wake")
+    turn(page, "Road test")
+    page.get_by_label("Programme, one stretch a line").fill("off 1 min\ncruise 10 min\n")
+    page.get_by_role("tab", name="on a timeline").click()
+    blocks = page.locator("[data-block]")
+    expect(blocks).to_have_count(2)
+    page.get_by_role("button", name="low", exact=True).click()
+    expect(blocks).to_have_count(3)
+    page.get_by_label("How long").fill("90")
+    page.get_by_label("How long").press("Tab")
+    page.get_by_role("tab", name="as text").click()
+    expect(page.get_by_label("Programme, one stretch a line")).to_have_value("off 1 min\nlow 90 min\ncruise 10 min\n")
+    page.get_by_role("tab", name="on a timeline").click()
+    blocks.nth(1).click()
+    page.keyboard.press("Delete")
+    expect(blocks).to_have_count(2)
+    chart = page.locator(".chart").first
+    expect(chart).to_have_attribute("aria-label", re.compile("1 starts"))
+    chart.focus()
+    for _ in range(12):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_label("Level line")).to_contain_text("road test:")
+
+
+def test_two_designs_drive_the_same_day(page: Page, server: Server) -> None:
+    """An option kept in Match is driven beside the design, and both totals stand side by side."""
+    open_job(page, server, "ML-207", "match")
+    turn(page, "Options")
+    page.get_by_role("button", name="Keep as option").click()
+    page.get_by_role("columnheader", name="Option A").wait_for()
+    page.goto(page.url.replace("/match", "/wake"))
+    turn(page, "Road test")
+    page.get_by_role("combobox", name="Option driven beside it").click()
+    page.get_by_role("option", name="Option A").click()
+    expect(page.get_by_role("columnheader", name="Option A")).to_be_visible()
+    expect(page.locator("path.other").first).to_be_attached()
