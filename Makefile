@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo test lint types pytest bench check-designs check-circuits screenshots api clean
+.PHONY: demo test lint types pytest bench check-designs check-circuits check-surveys screenshots api clean
 .DELETE_ON_ERROR:
 
 demo: $(STAMPS)/run $(STAMPS)/built
@@ -61,7 +61,7 @@ api: $(STAMPS)/dev $(STAMPS)/front
 	$(BIN)/olvask openapi > frontend/openapi.gen.json
 	cd frontend && npm run --silent api
 
-# The long forms of two tests: ten thousand random designs against the independent checker, and the core against
+# The long forms of tests: ten thousand random designs against the independent checker, and the core against
 # the circuit solver ngspice (Debian package of that name).
 check-designs: $(STAMPS)/dev
 	OLVASK_EXAMPLES=10000 $(BIN)/pytest tests/core/test_laws.py -k "breaks_a_rule or both_kinds"
@@ -69,6 +69,10 @@ check-designs: $(STAMPS)/dev
 check-circuits: $(STAMPS)/dev
 	@command -v ngspice >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends ngspice)
 	$(BIN)/python tools/compare_circuits.py
+
+# Two thousand random surveys, recommended settings taken, each driven in both simulators.
+check-surveys: $(STAMPS)/dev
+	OLVASK_SURVEYS=2000 $(BIN)/pytest tests/core/test_recommended.py
 
 bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
 	$(BIN)/python tools/bench.py

@@ -13,6 +13,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Page, Response, sync_playwright
+from tests.core.ivp import integrate
 from tests.e2e.server import CHROMIUM, FLAGS, Server
 
 from olvask.core.assess import assess
@@ -20,24 +21,27 @@ from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
 from olvask.core.rules.rank import rank_units
 from olvask.core.rules.size_ladder import size_ladder
+from olvask.core.simulate.programme import LIBRARY, read_programme
+from olvask.core.simulate.tolerance import analyse
+from olvask.core.simulate.trip import drive
 from olvask.core.simulate.week import week_of
 from olvask.store.demo import demo_designs
 
 PRESSES = 120
+DRAGS = 80
 # Time from the keydown event until the frame with the newly assessed line has been painted: once the line stands in
 # the document the next frame draws it, and a message posted while that frame is made is read right after its paint.
 WATCH = """
-() => {
+([kind, drawing, mark]) => {
   window.took = [];
   let began = 0;
-  window.addEventListener('keydown', (event) => {
-    if (event.key === 'ArrowUp' || event.key === 'ArrowDown') began = performance.now();
+  window.addEventListener(kind, (event) => {
+    if (kind !== 'keydown' || event.key === 'ArrowUp' || event.key === 'ArrowDown') began = performance.now();
   }, true);
   const painted = new MessageChannel();
   painted.port1.onmessage = () => window.took.push(performance.now() - began);
-  const line = document.querySelector('.frame svg');
   new MutationObserver(() => requestAnimationFrame(() => painted.port2.postMessage(null)))
-    .observe(line, { attributes: true, attributeFilter: ['data-assessed'] });
+    .observe(document.querySelector(drawing), { attributes: true, attributeFilter: [mark] });
 }
 """
 # Asked as a promise, since the page's own policy forbids evaluating text again and again.
@@ -114,12 +118,62 @@ def resident_mb(pid: int) -> float:
 def nudge(page: Page) -> list[float]:
     """Step a cable up and down and time each repaint [ms]."""
     page.locator('[data-place="supply.1"]').focus()
-    page.evaluate(WATCH)
+    page.evaluate(WATCH, ["keydown", ".frame svg", "data-assessed"])
     for press in range(PRESSES):
         page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
         page.evaluate(WAIT, press)
     taken: list[float] = page.evaluate("window.took")
     return taken
+
+
+def drag(page: Page) -> list[float]:
+    """Drag the start threshold up and down and time each repaint of the next ten minutes [ms]."""
+    page.locator(".minutes[data-driven] .chart svg").wait_for()
+    handle = page.locator('[data-threshold="start"] .chip')
+    box = handle.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate(WATCH, ["pointermove", ".minutes", "data-driven"])
+    for step in range(DRAGS):
+        page.mouse.move(x, y + (24 if step % 2 else 48))
+        page.evaluate(WAIT, step)
+    page.mouse.up()
+    taken: list[float] = page.evaluate("window.took")
+    return taken
+
+
+def simulator() -> None:
+    """Days against scipy's integrator on the same equations, and the tolerance analysis."""
+    ours: list[float] = []
+    theirs: list[float] = []
+    apart = 0.0
+    for name in ("commute", "delivery round", "motorway"):
+        day = read_programme(LIBRARY[name])
+        for _, design in demo_designs():
+            ours += milliseconds(lambda design=design, day=day: drive(design, day), 5)  # type: ignore[misc]
+            began = time.perf_counter()
+            exact = integrate(design, day, "LSODA")
+            theirs += [(time.perf_counter() - began) * 1000] * 5
+            trip = drive(design, day)
+            pairs = (
+                (trip.charged_ah, exact.charged_ah),
+                (trip.input_wh, exact.input_wh),
+                (trip.start_charge, exact.start_charge),
+                (trip.auxiliary_charge, exact.auxiliary_charge),
+            )
+            apart = max(apart, *(abs(mine / other - 1) * 100 for mine, other in pairs if other > 0))
+    say("a day of 24 h, demo jobs, p50", percentile(ours, 0.5), "ms", 30)
+    say("a day of 24 h, demo jobs, p95", percentile(ours, 0.95), "ms")
+    say("furthest from solve_ivp: energy, Ah, states of charge", apart, "%", 1)
+    faster = statistics.median(there / here for here, there in zip(ours, theirs, strict=True))
+    print(
+        f"{'times faster than solve_ivp (LSODA), median':<58} {faster:8.1f} ×    at least 5: {'yes' if faster >= 5 else 'NO'}"
+    )
+    design = demo_designs()[0][1]
+    took = [one / 1000 for one in milliseconds(lambda: analyse(design), 5)]
+    say("tolerances: 1,000 vehicles of ten minutes, p50", percentile(took, 0.5), "s", 2)
 
 
 def browser() -> None:
@@ -144,6 +198,10 @@ def browser() -> None:
         taken = nudge(page)
         say("keypress to repainted level line, p50", percentile(taken, 0.5), "ms")
         say("keypress to repainted level line, p95", percentile(taken, 0.95), "ms", 60)
+        page.goto(f"{server.address}/job/2/wake")
+        taken = drag(page)
+        say("threshold dragged to repainted ten minutes, p50", percentile(taken, 0.5), "ms")
+        say("threshold dragged to repainted ten minutes, p95", percentile(taken, 0.95), "ms", 100)
         page.request.get(f"{server.address}/api/jobs/5/sheet.pdf")
         assert server.process is not None
         say("resident memory of the server, after a sheet", resident_mb(server.process.pid), "MB", 200)
@@ -152,4 +210,5 @@ def browser() -> None:
 
 if __name__ == "__main__":
     core()
+    simulator()
     browser()

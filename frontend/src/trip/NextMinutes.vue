@@ -1,18 +1,26 @@
 <script setup lang="ts">
 /** The next ten minutes with these very settings, redrawn as a threshold is dragged. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client } from '../api/client'
 import { useJob } from '../job/store'
 import TripChart from './TripChart.vue'
 
 const DAY = 'off 1 min\ncrank 2 s\nidle 2 min\ncruise 3 min\nlow 60 s\ncruise 58 s\noff 2 min\n'
 const job = useJob()
-const { data } = useQuery({
-  queryKey: ['minutes', computed(() => job.assessed)],
-  queryFn: () => (job.design?.charger ? answered(client.POST('/api/trip', { body: { programme: DAY, samples: 200, design: job.design } })) : null),
+// Asked beside the assessment, not after it: a dragged threshold is to be seen at once.
+const asked = ref(0)
+watch(() => job.design, () => { asked.value += 1 })
+const { data: driven } = useQuery({
+  queryKey: ['minutes', asked],
+  queryFn: async ({ signal }) => {
+    const of = asked.value
+    const trip = job.design?.charger ? await answered(client.POST('/api/trip', { signal, body: { programme: DAY, samples: 200, design: job.design } })) : null
+    return { of, trip }
+  },
   enabled: computed(() => job.faults.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
 })
+const data = computed(() => driven.value?.trip ?? null)
 const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key === 'lockout' || (item.key !== 'restart' && job.assessment?.wake.voltage_used)).map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
 const said = computed(() => {
   const totals = data.value?.totals
@@ -24,7 +32,7 @@ const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.t
 </script>
 
 <template>
-  <section class="panel minutes" aria-label="The next ten minutes" :data-driven="job.assessed">
+  <section class="panel minutes" aria-label="The next ten minutes" :data-driven="driven?.of">
     <div class="bench-head"><h2>The next ten minutes</h2><span class="aside" :class="tone" data-minutes>{{ said }}</span></div>
     <TripChart v-if="data" :trip="data" :marks="marks" compact />
     <p v-else class="muted">Choose a unit first.</p>
