@@ -16,8 +16,8 @@ const span = computed(() => Math.max(60, width.value - LEFT - RIGHT))
 const x = (seconds: number) => LEFT + (seconds / Math.max(props.trip.duration_s, 1)) * span.value
 const tracks = computed(() => tracksOf(props.trip, props.marks, props.compact, props.other))
 const BAND = 16
-const gap = computed(() => (props.compact ? 13 : 17))
-const height = computed(() => tracks.value.reduce((sum, track) => sum + track.height + gap.value, 0) + BAND + 28)
+const gap = computed(() => (props.compact ? 12 : 17))
+const height = computed(() => tracks.value.reduce((sum, track) => sum + track.height + gap.value, 0) + BAND + (props.compact ? 20 : 28))
 const placed = computed(() => {
   let top = 14
   return tracks.value.map((track) => {

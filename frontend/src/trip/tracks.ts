@@ -42,8 +42,8 @@ export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, o
   const volts = scaled([...least(all('input_v')), ...marks.map((mark) => mark.value)], 1)
   const amps = scaled([0, ...all('input_a'), 5], 5)
   const found: Track[] = [
-    { name: 'volts at the unit', height: compact ? 40 : 92, ...volts, marks: [...marks], lines: both([['input_v', 'copper']]) },
-    { name: 'input, A', height: compact ? 14 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both([['input_a', 'copper']]) },
+    { name: 'volts at the unit', height: compact ? 36 : 92, ...volts, ticks: compact ? volts.ticks.filter((_, at) => at % Math.ceil(volts.ticks.length / 3) === 0) : volts.ticks, marks: [...marks], lines: both([['input_v', 'copper']]) },
+    { name: 'input, A', height: compact ? 12 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both([['input_a', 'copper']]) },
   ]
   if (compact) return found
   const warm = scaled([...all('supply_c'), ...all('unit_c')], 20)
