@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from olvask.core.assess import assess
 from olvask.core.model import Design
 from olvask.core.revise import apply
-from olvask.core.simulate.programme import LIBRARY, BadProgramme, Stretch, read_programme, write_programme
-from olvask.core.simulate.report import hunts, report, thinned
+from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, Stretch, read_programme, write_programme
+from olvask.core.simulate.report import cranks_left, hunts, report, reporting, thinned
 from olvask.core.simulate.trip import Sample, drive
 from olvask.store.demo import demo_designs
 from tests.core.brute import brute
@@ -110,6 +110,34 @@ class TestProgrammes:
         day = read_programme(LIBRARY[name])
         assert read_programme(write_programme(day)) == day
 
+    @COUNT
+    @given(
+        st.lists(
+            st.builds(
+                Stretch,
+                engine=st.sampled_from(("off", "crank", "idle", "cruise", "low")),
+                duration_s=st.sampled_from((0.5, 2.0, 59.0, 60.0, 90.0, 3600.0, 5400.0, 86400.0)),
+                ignition=st.booleans(),
+                load_a=st.sampled_from((0.0, 0.5, 12.25)),
+                sun_auxiliary_w=st.sampled_from((0.0, 80.0)),
+                sun_start_w=st.just(0.0),
+                plugged=st.booleans(),
+                remote=st.booleans(),
+                ambient_c=st.sampled_from((None, -12.5, 0.0, 41.0)),
+            ),
+            min_size=1,
+            max_size=8,
+        ),
+        st.sampled_from((0.0, 0.455, 1.0)),
+        st.sampled_from((-20.0, 30.0)),
+    )
+    def test_any_programme_reads_back_as_it_was_written(
+        self, stretches: list[Stretch], charge: float, ambient_c: float
+    ) -> None:
+        """Every engine, time, load, sun, key, plug, wire and air survives being text."""
+        day = Programme(tuple(stretches), charge, 0.5, ambient_c)
+        assert read_programme(write_programme(day)) == day
+
     def test_repeats_stand_in_each_other(self) -> None:
         """Twice three idles and an off: eight stretches."""
         day = read_programme("repeat 2\n repeat 3\n  idle 1 min\n end\n off 5 s\nend\n")
@@ -138,6 +166,9 @@ class TestProgrammes:
             ("begin start 140 %\nidle 1 min", 1, "begin start 90 %"),
             ("idle 1 min\nbegin start 90 %", 2, "move it up"),
             ("# nothing", 1, "empty"),
+            ("begin ambient 90 °C\nidle 1 min", 1, "between -50 and 60"),
+            ("idle 1 min ambient -70 °C", 1, "between -50 and 60"),
+            ("begin\nidle 1 min", 1, "begin start 90 %"),
         ],
     )
     def test_a_bad_line_is_named(self, text: str, line: int, words: str) -> None:
@@ -184,6 +215,22 @@ class TestReport:
         assert 24.0 < found.totals.charging_min < 26.5  # 25 min running less the 10 s delay, plus the stop delay
         gained = found.totals.auxiliary_charge - 0.5
         assert gained * 110.0 == pytest.approx(found.totals.charged_ah * 0.85, rel=0.02)
+
+
+def test_cranks_left_by_hand() -> None:
+    """90 Ah from 90 % down to 60 % is 27 Ah; a crank of 3 s at 360 A takes 0.3 Ah: ninety of them."""
+    assert cranks_left(design(), 0.9) == pytest.approx(90.0)
+    assert cranks_left(design(), 0.5) == 0
+
+
+def test_a_run_told_as_it_goes_is_the_same_run() -> None:
+    """Shares rise to one, and the report is that of one go."""
+    day = read_programme(DRIVE)
+    *shares, last = reporting(design(), day, 100)
+    assert [share for share in shares if isinstance(share, float)] == sorted(
+        share for share in shares if isinstance(share, float)
+    )
+    assert last == report(design(), day, most=100)
 
 
 class TestAgainstAnIntegrator:

@@ -1,0 +1,227 @@
+"""The unit's state machine alone, fed with made-up volts: order, timers, debounce, latching, stages."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from olvask.core.simulate.machine import Machine, Settings
+from olvask.core.simulate.plant import Flow, Profile
+from olvask.core.simulate.programme import Stretch
+from tests.core.test_laws import COUNT
+
+RULE = Settings(
+    methods=frozenset({"voltage"}),
+    start_v=13.3,
+    start_delay_s=10.0,
+    stop_v=13.0,
+    stop_delay_s=30.0,
+    lockout_v=12.2,
+    lockout_delay_s=2.0,
+    restart_v=12.8,
+)
+LEAD = Profile(absorption_v=14.4, float_v=13.6, rebulk_v=12.8, absorption_s=7200.0, adaptive=True, tail_a=2.0)
+RUNNING, PARKED = Stretch("cruise", 3600.0, True), Stretch("off", 3600.0, False)
+
+
+def flow(volts: float, auxiliary_v: float = 12.4, by_volts: bool = False, amps: float = 25.0) -> Flow:
+    """What the terminals show; the rest of the vehicle does not matter here."""
+    return Flow(volts, amps, amps, volts, auxiliary_v, 0.0, amps, by_volts, False)
+
+
+class Bench:
+    """A unit on a bench supply: volts are dialled, seconds pass, what it says is written down."""
+
+    def __init__(self, rule: Settings = RULE, profile: Profile = LEAD) -> None:
+        self.said: list[tuple[float, str]] = []
+        self.now = 0.0
+        self.unit = Machine(rule, profile, lambda what, _: self.said.append((self.now, what)))
+
+    def hold(self, volts: float, seconds: float, stretch: Stretch = RUNNING, **more: float) -> str:
+        """Hold a voltage, looking every half second; the state at the end."""
+        end = self.now + seconds
+        while self.now < end - 1e-9:
+            self.unit.act(self.now, stretch, flow(volts, **more))  # type: ignore[arg-type]
+            self.now += 0.5
+        self.unit.act(self.now, stretch, flow(volts, **more))  # type: ignore[arg-type]
+        return self.unit.state
+
+    @property
+    def stage(self) -> str:
+        """Stage of the charge."""
+        return self.unit.stage
+
+    @property
+    def words(self) -> list[str]:
+        """What it said, in order."""
+        return [what for _, what in self.said]
+
+
+class TestTimers:
+    def test_it_starts_after_its_delay_and_not_before(self) -> None:
+        """Nine seconds over the start are not enough, ten are."""
+        bench = Bench()
+        assert bench.hold(13.5, 9.5) == "waiting"
+        assert bench.hold(13.5, 0.5) == "charging"
+
+    def test_a_broken_condition_starts_the_delay_afresh(self) -> None:
+        """Eight seconds, a dip, eight seconds: still waiting."""
+        bench = Bench()
+        bench.hold(13.5, 8)
+        assert bench.hold(13.2, 1) == "off"
+        assert bench.hold(13.5, 8) == "waiting"
+        assert bench.hold(13.5, 2) == "charging"
+
+    def test_a_dip_shorter_than_the_stop_delay_is_lived_with(self) -> None:
+        """29 s under the stop, a moment above, 29 s under: it goes on; 31 s under: it stops."""
+        bench = Bench()
+        bench.hold(13.5, 10)
+        bench.hold(12.9, 29)
+        bench.hold(13.4, 1)
+        assert bench.hold(12.9, 29) == "charging"
+        assert bench.hold(12.9, 2) == "off"
+        assert bench.words == ["start", "stop"]
+
+    def test_at_once_takes_no_delay(self) -> None:
+        """Over the higher threshold it starts at the first look; between the two it waits."""
+        rule = replace(RULE, start_at_once_v=13.8)
+        assert Bench(rule).hold(13.9, 0) == "charging"
+        assert Bench(rule).hold(13.5, 0) == "waiting"
+
+    def test_a_crossing_between_two_looks_is_dated_back(self) -> None:
+        """Looked at every 10 s, falling from 13.4 to 12.4: it came past 13.0 after 4 s, so the stop is due 34 s in."""
+        bench = Bench()
+        bench.hold(13.4, 10)
+        begun = bench.now
+        bench.unit.act(begun, RUNNING, flow(13.4))
+        bench.unit.act(begun + 10, RUNNING, flow(12.4))
+        assert bench.unit.due(begun + 10) == pytest.approx(begun + 4 + 30)
+
+
+class TestLockout:
+    def test_it_comes_before_everything(self) -> None:
+        """Under the lockout it is out after the debounce, long before the stop delay."""
+        bench = Bench()
+        bench.hold(13.5, 10)
+        assert bench.hold(12.0, 2) == "locked out"
+        assert bench.words == ["start", "lockout"]
+
+    def test_a_crank_shorter_than_the_debounce_passes(self) -> None:
+        """1.5 s at 9 V under a two-second debounce: nothing is said."""
+        bench = Bench()
+        bench.hold(9.0, 1.5)
+        bench.hold(13.5, 10)
+        assert bench.words == ["start"]
+
+    def test_released_at_its_volts_and_not_before_its_time(self) -> None:
+        """12.7 V is not enough; 12.9 V is, but only ten seconds after it tripped; then the start conditions apply again."""
+        bench = Bench()
+        bench.hold(12.0, 2)
+        assert bench.hold(12.9, 7) == "locked out"
+        assert bench.hold(12.7, 60) == "locked out"
+        assert bench.hold(12.9, 1) == "off"
+        assert bench.hold(13.5, 9) == "waiting"
+        assert bench.words == ["lockout", "release"]
+
+    @COUNT
+    @given(st.lists(st.floats(8.0, 15.0), min_size=1, max_size=60))
+    def test_it_never_charges_while_locked_out_and_never_starts_under_its_start(self, dialled: list[float]) -> None:
+        """Whatever is dialled, second by second: every start lies at or over the start, none follows a lockout without release."""
+        bench = Bench()
+        out = False
+        for volts in dialled:
+            before = len(bench.said)
+            bench.hold(volts, 1)
+            for _, what in bench.said[before:]:
+                assert what != "start" or (volts >= RULE.start_v and not out)
+                out = what == "lockout" or (out and what != "release")
+        assert bench.unit.state != "charging" or not out
+
+
+class TestPermission:
+    @pytest.mark.parametrize(
+        ("methods", "stretch", "charges"),
+        [
+            ({"ignition"}, replace(PARKED, ignition=True), True),
+            ({"ignition"}, PARKED, False),
+            ({"d_plus"}, replace(PARKED, ignition=True), False),
+            ({"d_plus"}, RUNNING, True),
+            ({"switch"}, replace(RUNNING, remote=False), False),
+            ({"link"}, PARKED, True),
+            ({"ignition", "d_plus"}, replace(PARKED, ignition=True), False),
+            (set(), RUNNING, False),
+        ],
+    )
+    def test_every_signal_must_say_yes(self, methods: set[str], stretch: Stretch, charges: bool) -> None:
+        """By signal alone it starts at once where all are live, and does nothing where none is wired."""
+        bench = Bench(replace(RULE, methods=frozenset(methods)))
+        assert (bench.hold(12.7, 1, stretch) == "charging") is charges
+
+    def test_a_lost_signal_stops_at_once(self) -> None:
+        """No stop delay for a signal that goes."""
+        bench = Bench(replace(RULE, methods=frozenset({"d_plus"})))
+        bench.hold(13.5, 1)
+        assert bench.hold(12.7, 0, PARKED) == "off"
+
+    def test_a_latched_say_sticks_until_the_lockout(self) -> None:
+        """Once given it outlives the wire; a lockout takes it back."""
+        bench = Bench(replace(RULE, methods=frozenset({"switch"}), latched=True))
+        lost = replace(RUNNING, remote=False)
+        bench.hold(13.5, 1)
+        assert bench.hold(13.5, 60, lost) == "charging"
+        bench.hold(12.0, 2, lost)
+        assert bench.hold(13.5, 60, lost) == "off"
+
+    def test_under_its_lowest_input_nothing_wakes_it(self) -> None:
+        """A signal alone does not start a unit at 8 V."""
+        rule = replace(RULE, methods=frozenset({"ignition"}), lockout_v=6.0, least_input_v=9.0)
+        assert Bench(rule).hold(8.0, 60) == "off"
+
+
+class TestStages:
+    def charging(self, profile: Profile = LEAD, auxiliary_v: float = 12.4) -> Bench:
+        """A unit that has just begun to charge."""
+        bench = Bench(replace(RULE, methods=frozenset({"d_plus"})), profile)
+        bench.hold(13.8, 0, auxiliary_v=auxiliary_v)
+        return bench
+
+    def test_bulk_gives_way_when_volts_hold_the_current_back(self) -> None:
+        """Full current is bulk; held back is absorption."""
+        bench = self.charging()
+        bench.hold(13.8, 600)
+        assert bench.stage == "bulk"
+        bench.hold(13.8, 1, by_volts=True, amps=20.0)
+        assert bench.stage == "absorption"
+        assert bench.unit.target_v == 14.4
+
+    def test_a_short_bulk_makes_a_short_absorption(self) -> None:
+        """Adaptive: 30 min of bulk give 15 of absorption; fixed: its whole two hours."""
+        for adaptive, minutes in ((True, 15.0), (False, 120.0)):
+            bench = self.charging(replace(LEAD, adaptive=adaptive))
+            bench.hold(13.8, 1800)
+            begun = bench.now
+            bench.hold(13.8, minutes * 60 - 5, by_volts=True, amps=20.0)
+            assert bench.stage == "absorption"
+            bench.hold(13.8, 10, by_volts=True, amps=20.0)
+            assert bench.stage == "float"
+            assert bench.now - begun == pytest.approx(minutes * 60, abs=10)
+
+    def test_the_tail_ends_absorption_early(self) -> None:
+        """1.9 A under a tail of 2 A: float."""
+        bench = self.charging()
+        bench.hold(13.8, 5, by_volts=True, amps=20.0)
+        bench.hold(13.8, 1, by_volts=True, amps=1.9)
+        assert bench.stage == "float"
+        assert bench.unit.target_v == 13.6
+
+    def test_a_start_above_re_bulk_goes_straight_to_float(self) -> None:
+        """LFP rests at 13.2 V, over a lead profile's 12.8 V: it will not resume, until a load pulls it down at full current."""
+        bench = self.charging(auxiliary_v=13.2)
+        assert bench.stage == "float"
+        bench.hold(13.8, 60, auxiliary_v=13.5, by_volts=True, amps=3.0)
+        assert bench.stage == "float"
+        bench.hold(13.8, 1, auxiliary_v=12.7, by_volts=False)
+        assert bench.stage == "bulk"

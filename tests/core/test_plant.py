@@ -1,0 +1,158 @@
+"""The equations of the simulator: hand calculations and laws that hold in every state."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from olvask.core.circuit import solve
+from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor
+from olvask.core.physics.heat import cable_diameters_m, thermal_resistance_km_per_w, time_constant_s
+from olvask.core.simulate.plant import Moment, Plant, State, Variation, profile_of
+from olvask.core.simulate.programme import Stretch
+from tests.core.test_laws import COUNT
+from tests.designs import design, vehicle
+
+CHARGE = st.floats(0.02, 0.99)
+WARM = st.floats(0.0, 1.2)
+JOB = design()
+PLANT = Plant(JOB, solve(JOB))
+
+
+def moment(
+    plant: Plant = PLANT, engine: str = "cruise", drawing: bool = True, ambient_c: float = 30.0, **more: float
+) -> Moment:
+    """A moment of charging, or of standing."""
+    stretch = Stretch(engine, 60.0, True, **more)  # type: ignore[arg-type]
+    return Moment(stretch, stretch.running, plant.air(ambient_c), 0.0, drawing, 1.0 if drawing else 0.0, 14.4)
+
+
+class TestHand:
+    def test_a_conductor_warms_with_the_heat_it_holds(self) -> None:
+        """16 mm²: 55.2 J/K a metre of copper and its insulation times the resistance to heat."""
+        core_m, outer_m = cable_diameters_m(16.0)
+        held = 16e-6 * 8960 * 385 + 3.14159 / 4 * (outer_m**2 - core_m**2) * 1350 * 1400
+        to_air = thermal_resistance_km_per_w(16.0, 20.0, 30.0, 1.0)
+        assert time_constant_s(16.0, 20.0, 30.0) == pytest.approx(held * to_air, rel=0.01)
+        assert 200 < time_constant_s(16.0, 20.0, 30.0) < 900  # minutes, as anyone knows who has felt one
+
+    @pytest.mark.parametrize(("chemistry", "celsius", "ohms", "takes"), [("flooded", 25.0, 1.0, 1.0), ("agm", -15.0, 1.48, 0.28), ("lfp", 0.0, 2.0, 0.5), ("lfp", -25.0, 4.0, 0.25), ("gel", 40.0, 1.0, 1.0), ("flooded", -40.0, 1.78, 0.1)])  # fmt: skip
+    def test_cold_by_hand(self, chemistry: str, celsius: float, ohms: float, takes: float) -> None:
+        """Lead: 1.2 % and 1.8 % a kelvin under 25 °C, a tenth at least; LFP doubles every 25 K."""
+        assert cold_resistance_factor(chemistry, celsius) == pytest.approx(ohms)
+        assert cold_acceptance_factor(chemistry, celsius) == pytest.approx(takes)
+
+    def test_cranking_dips_by_ohms_law(self) -> None:
+        """90 Ah flooded: 360 A through 5.6 mΩ take 2.0 V off the 12.59 V of 90 %."""
+        found = PLANT.flow(State(0.9, 0.5), moment(engine="crank", drawing=False))
+        assert found.volts == pytest.approx(12.48 + 0.5 * 0.22 - 4 * 90 * 0.50 / 90, abs=0.01)
+
+    def test_float_volts_of_another_profile(self) -> None:
+        """A gel profile on AGM: 14.2 V and 13.7 V; the battery's own keeps the surveyed 14.4 V."""
+        own, other = design(), design(charge={"profile": "gel"})
+        assert profile_of(own, solve(own)).absorption_v == 14.4
+        found = profile_of(other, solve(other))
+        assert (found.absorption_v, found.float_v, found.rebulk_v) == pytest.approx((14.2, 13.7, 12.8))
+
+    def test_derating_in_hot_air_is_the_sheets(self) -> None:
+        """25 °C at the unit on a 30 °C day is 50 °C on one of 55: 10 K over 40 at 2.5 % a kelvin leave three quarters of 25 A."""
+        assert PLANT.air(55.0).able_a == pytest.approx(18.75)
+        assert PLANT.air(30.0).able_a == 25.0
+
+    def test_branches_off_a_parked_vehicle(self) -> None:
+        """Standing, only the drain flows: 30 mA out of the start battery, nothing into the other."""
+        found = PLANT.flow(State(0.9, 0.5), moment(engine="off", drawing=False))
+        assert found.start_a == pytest.approx(-0.03)
+        assert found.auxiliary_a == 0
+        assert found.input_a == 0
+
+
+class TestLaws:
+    @COUNT
+    @given(CHARGE, CHARGE, WARM, WARM)
+    def test_power_is_kept(self, start: float, auxiliary: float, supply: float, delivery: float) -> None:
+        """What goes in, times the efficiency, is what comes out at the unit's output: battery and delivery drop."""
+        state = State(start, auxiliary, supply, delivery)
+        found = PLANT.flow(state, moment())
+        out_w = found.output_a * (found.auxiliary_v + found.output_a * PLANT.delivery.ohm(delivery, 0.0))
+        assert found.volts * found.input_a * PLANT.unit_efficiency == pytest.approx(out_w, rel=1e-6, abs=1e-6)
+
+    @COUNT
+    @given(CHARGE, CHARGE, st.floats(0.0, 40.0))
+    def test_a_load_is_served_first(self, start: float, auxiliary: float, load_a: float) -> None:
+        """Output is what battery and load take together, within what the unit can; the battery never gets more than its limit."""
+        found = PLANT.flow(State(start, auxiliary), moment(load_a=load_a))
+        assert found.output_a <= PLANT.output_a + 1e-9
+        assert found.auxiliary_a == pytest.approx(found.output_a - load_a, abs=1e-9)
+        assert found.auxiliary_a <= PLANT.limit_a + 1e-9
+
+    @COUNT
+    @given(CHARGE, st.floats(-30.0, 29.0))
+    def test_the_cold_never_takes_more(self, auxiliary: float, celsius: float) -> None:
+        """Colder air never lets more current into the battery, and never lifts the volts of a crank."""
+        mild, cold = (PLANT.flow(State(0.9, auxiliary), moment(ambient_c=air)) for air in (30.0, celsius))
+        assert cold.auxiliary_a <= mild.auxiliary_a + 1e-9
+        cranks = [
+            PLANT.flow(State(0.9, auxiliary), moment(engine="crank", drawing=False, ambient_c=air))
+            for air in (30.0, celsius)
+        ]
+        assert cranks[1].volts <= cranks[0].volts + 1e-9
+
+    @COUNT
+    @given(CHARGE, WARM)
+    def test_a_warmer_run_sees_fewer_volts(self, auxiliary: float, warmth: float) -> None:
+        """Copper's resistance rises with its temperature, so the terminals fall."""
+        cool, warm = (PLANT.flow(State(0.9, auxiliary, share), moment()) for share in (0.0, warmth))
+        assert warm.volts <= cool.volts + 1e-12
+
+    @COUNT
+    @given(st.floats(0.0, 0.999), st.floats(0.0005, 0.02))
+    def test_charging_gets_harder_as_it_fills(self, charge: float, more: float) -> None:
+        """Resistance against charging never falls with charge below the taper, what is taken never rises above it: no jump between."""
+        fuller = min(1.0, charge + more)
+        (ohm, most), (ohm_fuller, most_fuller) = (PLANT.charge_ohm(at, PLANT.air(30.0)) for at in (charge, fuller))
+        assert most_fuller <= most + 1e-9
+        if fuller <= PLANT.taper:
+            assert ohm_fuller >= ohm - 1e-12
+            assert ohm_fuller - ohm < 0.2 * more + 1e-6  # smooth: under two tenths of an ohm per unit of charge
+
+    @COUNT
+    @given(st.floats(-0.3, 0.3), st.floats(1.0, 2.0), st.floats(0.0, 0.006))
+    def test_another_vehicle_differs_as_it_was_told(self, volts: float, older: float, joint: float) -> None:
+        """A varied plant shifts regulator, battery and joints and leaves the design's own alone."""
+        before = PLANT.supply.cold_ohm, PLANT.start_ohm, PLANT.sources["idle"].regulated_v
+        other = PLANT.varied(Variation(rest_v=volts, alternator_v=volts, start_ohm=older, joint_ohm=joint))
+        assert other.supply.cold_ohm - before[0] == pytest.approx(joint)
+        assert other.start_ohm == pytest.approx(before[1] * older)
+        assert other.sources["idle"].regulated_v == pytest.approx(before[2] + volts)
+        assert (PLANT.supply.cold_ohm, PLANT.start_ohm, PLANT.sources["idle"].regulated_v) == before
+
+    @COUNT
+    @given(CHARGE, CHARGE)
+    def test_rates_bring_warmth_to_its_steady_end(self, start: float, auxiliary: float) -> None:
+        """At the steady warmth of its own current a run no longer warms; colder it does."""
+        state = State(start, auxiliary)
+        found = PLANT.flow(state, moment())
+        steady = (found.input_a / PLANT.supply.full_a) ** 2
+        assert PLANT.rates(state._replace(supply_warmth=steady), found).supply_warmth == pytest.approx(0.0, abs=1e-12)
+        assert PLANT.rates(state, found).supply_warmth >= 0
+
+
+def test_the_run_is_as_warm_as_the_design_says_at_full_current() -> None:
+    """At warmth 1 the loop has the resistance the circuit was solved with, and its hottest cable that temperature."""
+    solved = solve(JOB)
+    warm = solved.running[0].run
+    assert PLANT.supply.ohm(1.0, 0.0) == pytest.approx(warm.loop_ohm)
+    assert PLANT.supply.celsius(1.0, 0.0) == pytest.approx(max(piece.temperature_c or 0.0 for piece in warm.pieces))
+
+
+def test_an_alternator_at_its_limit_drains_the_battery_behind_it() -> None:
+    """13 A left for a 28 A draw: the rest comes out of the start battery, whose volts the posts fall to."""
+    job = design(
+        vehicle=vehicle(alternator={"rated_a": 70.0, "hot_idle_share": 0.4, "loads_idle_a": 15.0, "sag_mohm": 2.0})
+    )
+    plant = Plant(job, solve(job))
+    found = plant.flow(State(0.8, 0.8), moment(plant, engine="idle"))
+    assert found.start_a == pytest.approx(13.0 - found.input_a)
+    assert found.post_v < 12.6
