@@ -5,35 +5,23 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable
 from typing import cast
 
 from olvask.core.assessment import Level, WayOut
 from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design
-from olvask.core.model.charger import Charger, Method
-from olvask.core.physics.battery import internal_ohm, open_circuit_v
-from olvask.core.physics.dc_path import Collapse, constant_power_volts
 from olvask.core.rules.cables import grow, thickest_need
-from olvask.core.rules.ruler import turn_down
+from olvask.core.rules.lockout import judge_lockout, judge_ranges
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
-
-ENABLE_FOR: dict[Method, str] = {
-    "ignition": "ignition",
-    "d_plus": "d_plus",
-    "switch": "remote",
-    "link": "remote",
-    "voltage": "voltage",
-}
-METHOD_LABEL: dict[Method, str] = {
-    "ignition": "ignition feed (15)",
-    "d_plus": "charge indicator (D+, 61)",
-    "switch": "manual switch",
-    "link": "bridge link",
-    "voltage": "engine-run detection by voltage",
-}
+from olvask.core.rules.ways import (
+    ENABLE_FOR,
+    METHOD_LABEL,
+    healthy_thresholds,
+    less_current,
+    signal_way,
+    signals_at_hand,
+)
 
 
 def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
@@ -51,7 +39,7 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
     if unit is None or solved.output is None:
         return
     _judge_methods(design, ledger)
-    _judge_lockout(design, solved, set_at, ledger)
+    judge_lockout(design, solved, set_at, ledger)
     if "voltage" in methods:
         _judge_start(design, set_at, ledger)
         _judge_at_once(set_at, ledger)
@@ -59,7 +47,7 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
         _judge_low_phase(design, solved, set_at, ledger)
     else:
         _judge_phase_lockout(design, solved, set_at, ledger)
-    _judge_ranges(design, set_at, ledger)
+    judge_ranges(design, set_at, ledger)
 
 
 def _figures(solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
@@ -158,22 +146,6 @@ def _figures(solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
         )
 
 
-def signals_at_hand(design: Design) -> list[Method]:
-    """Signal methods both the vehicle and the unit have, surest first."""
-    unit, signals = design.charger, design.vehicle.signals
-    if unit is None:
-        return []
-    offered: list[tuple[Method, bool]] = [("d_plus", signals.d_plus), ("ignition", signals.ignition)]
-    return [method for method, present in offered if present and ENABLE_FOR[method] in unit.enables]
-
-
-def _signal_way(design: Design) -> WayOut | None:
-    signals = signals_at_hand(design)
-    if not signals:
-        return None
-    return way_out(f"Use the {METHOD_LABEL[signals[0]]} instead of voltage", ("activation.methods", [signals[0]]))
-
-
 def _judge_methods(design: Design, ledger: Ledger) -> None:
     unit, methods, signals = design.charger, design.activation.methods, design.vehicle.signals
     if unit is None:
@@ -198,7 +170,7 @@ def _judge_methods(design: Design, ledger: Ledger) -> None:
                 "charger",
                 f"The unit has no {METHOD_LABEL[method]}",
                 f"{unit.name} takes: {', '.join(unit.enables) or 'no enable at all'}.",
-                [_signal_way(design)],
+                [signal_way(design)],
             )
         absent = (method == "ignition" and not signals.ignition) or (method == "d_plus" and not signals.d_plus)
         if absent:
@@ -231,14 +203,14 @@ def _judge_methods(design: Design, ledger: Ledger) -> None:
             f"{unit.name} keeps a mode until it is reset: losing the remote or its wire does not stop it"
             + (f" ({kept})" if kept else "")
             + ". Only the lockout guards then.",
-            [_signal_way(design)],
+            [signal_way(design)],
         )
 
 
 def _judge_start(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
     start_v = set_at.start_v
     repair = way_out("Propose the start threshold from the window", ("activation.start_v", None))
-    ways = [repair if design.activation.start_v is not None else None, _signal_way(design)]
+    ways = [repair if design.activation.start_v is not None else None, signal_way(design)]
     if set_at.earliest_start_v >= set_at.unloaded_low_v:
         ledger.finding(
             "wake.never_starts",
@@ -302,11 +274,6 @@ def _stop_window_open(set_at: Thresholds) -> bool:
     return set_at.stop_high_v is not None and set_at.stop_high_v >= set_at.floor_v
 
 
-def _healthy(design: Design, like: Solved | None = None) -> Thresholds:
-    """Thresholds of a design like the solved one but for its supply run, low phases left aside."""
-    return set_thresholds(design, solve(design, like, only=("cruise",)))
-
-
 def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
     """Ways to open the stop window: a signal, more copper, less current."""
     bare = design.model_copy(
@@ -316,7 +283,7 @@ def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
         bare,
         "supply",
         thickest_need(design, "supply", solved.running[0].run),
-        lambda candidate: _stop_window_open(_healthy(candidate, solved)),
+        lambda candidate: _stop_window_open(healthy_thresholds(candidate, solved)),
         "to open the stop window",
     )
     if cable is not None:
@@ -326,34 +293,11 @@ def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
             ("activation.stop_v", None),
             ("activation.start_v", None),
         )
-    return [_signal_way(design), cable, _less_current(bare, lambda candidate: _stop_window_open(_healthy(candidate)))]
-
-
-def _less_current(design: Design, opens: Callable[[Design], bool]) -> WayOut | None:
-    unit = design.charger
-    if unit is None or unit.current_limit == "none":
-        return None
-    if unit.current_limit == "steps":
-        choices = sorted(unit.limit_steps_a, reverse=True)
-    else:
-        lowest = math.ceil(unit.limit_min_a or 1)
-        choices = [float(amps) for amps in range(int(unit.output_a) - 1, lowest - 1, -1)]
-    low, high = 0, len(choices)
-    while low < high:
-        middle = (low + high) // 2
-        if opens(design.model_copy(update={"current_limit_a": choices[middle]})):
-            high = middle
-        else:
-            low = middle + 1
-    if low == len(choices):
-        return None
-    remedy = turn_down(unit, choices[low])  # each unit's own setting
-    return remedy and way_out(
-        remedy.label,
-        *((item.path, item.value) for item in remedy.changes),
-        ("activation.stop_v", None),
-        ("activation.start_v", None),
-    )
+    return [
+        signal_way(design),
+        cable,
+        less_current(bare, lambda candidate: _stop_window_open(healthy_thresholds(candidate))),
+    ]
 
 
 def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
@@ -385,7 +329,7 @@ def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledg
             "It does not stop",
             f"Stop at {stop_v:.2f} V lies under the unloaded {set_at.rest_high_v:.2f} V engine off: once charging has tapered "
             "nothing sags, and it drains the start battery to the lockout.",
-            [repair, _signal_way(design)],
+            [repair, signal_way(design)],
         )
     if loaded_v is None:
         return
@@ -429,7 +373,7 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
             "The lockout trips in the low phase" if phase_v <= set_at.lockout_v else "It rides through the low phase",
             f"{phase_v:.2f} V at the charger in the low phase, lockout {set_at.lockout_v:.2f} V. The long stop delay costs the start "
             f"battery up to {cost_ah:.1f} Ah after every engine stop.",
-            [_signal_way(design)],
+            [signal_way(design)],
         )
     elif set_at.stops_in_phase:
         longer_s = set_at.low_phase_s + 30
@@ -451,9 +395,9 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
                 f"{phase_v:.2f} V goes under the stop of {set_at.stop_v:.2f} V: it starts and stops all through the phase.",
                 lambda: [
                     _clearing_way(design, solved),
-                    _signal_way(design),
+                    signal_way(design),
                     delay,
-                    _less_current(
+                    less_current(
                         design, lambda candidate: not set_thresholds(candidate, solve(candidate)).hunts_in_phase
                     ),
                 ],
@@ -472,7 +416,7 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
                 if locked
                 else f"and stops below {set_at.stop_v:.2f} V. It stops and starts while driving."
             ),
-            lambda: [*(_phase_ways(design, solved) if locked else [_signal_way(design)]), delay],
+            lambda: [*(_phase_ways(design, solved) if locked else [signal_way(design)]), delay],
         )
 
 
@@ -503,7 +447,7 @@ def _phase_ways(design: Design, solved: Solved) -> list[WayOut | None]:
 
     index = thickest_need(design, "supply", solved.running[0].run)
     cable = grow(design, "supply", index, clears, "to clear the lockout in the low phase")
-    return [cable, _less_current(design, clears)]
+    return [cable, less_current(design, clears)]
 
 
 def _clearing_way(design: Design, solved: Solved) -> WayOut | None:
@@ -515,176 +459,3 @@ def _clearing_way(design: Design, solved: Solved) -> WayOut | None:
     if set_thresholds(bare, solved).hunts_in_phase:
         return None
     return way_out("Propose start and stop from the windows", ("activation.start_v", None), ("activation.stop_v", None))
-
-
-def _judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    repair = (
-        way_out("Propose the lockout from the charge to keep", ("activation.lockout_v", None))
-        if design.activation.lockout_v is not None
-        else None
-    )
-    loaded_v = set_at.loaded_low_v
-    if "voltage" in design.activation.methods and set_at.lockout_v >= set_at.stop_v:
-        ledger.finding(
-            "wake.lockout_above_stop",
-            "stop",
-            "wake",
-            "charger",
-            "Lockout lies above stop",
-            f"Lockout {set_at.lockout_v:.2f} V must lie under stop {set_at.stop_v:.2f} V.",
-            [repair],
-        )
-    if loaded_v is not None and set_at.lockout_v >= loaded_v:
-        ledger.finding(
-            "wake.locked_out_running",
-            "stop",
-            "wake",
-            "charger",
-            "Locked out while running",
-            f"Full current pulls the terminals to {loaded_v:.2f} V; lockout is {set_at.lockout_v:.2f} V.",
-            lambda: [
-                repair,
-                grow(
-                    design,
-                    "supply",
-                    thickest_need(design, "supply", solved.running[0].run),
-                    _clears_lockout,
-                    "to clear the lockout",
-                ),
-                _less_current(design, _clears_lockout),
-            ],
-        )
-    start = design.vehicle.start_battery
-    keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
-    if set_at.lockout_v < keep_v - 0.3 * solved.facts.scale:
-        ledger.finding(
-            "wake.lockout_low",
-            "caution",
-            "wake",
-            "start_battery",
-            "Lockout leaves too little to crank",
-            f"{design.choices.keep_state_of_charge:.0%} of charge rests at {keep_v:.2f} V; lockout at {set_at.lockout_v:.2f} V guards less "
-            "when the charger draws little.",
-            [repair],
-        )
-    _judge_nuisance(design, solved, set_at, ledger)
-    if set_at.restart_v > set_at.unloaded_low_v:
-        ledger.finding(
-            "wake.restart_unreachable",
-            "stop",
-            "wake",
-            "charger",
-            "A lockout is never released",
-            f"Release at {set_at.restart_v:.2f} V lies above the {set_at.unloaded_low_v:.2f} V the engine holds: once locked out, "
-            "even by one crank, it stays out.",
-            lambda: _releasing_ways(design, solved, set_at),
-        )
-    if set_at.restart_v < set_at.restart_least_v - 1e-9:
-        ledger.finding(
-            "wake.restart_low",
-            "caution",
-            "wake",
-            "charger",
-            "Lockout releases too early",
-            f"Without its load the input recovers to about {set_at.restart_least_v:.2f} V; released at {set_at.restart_v:.2f} V it chatters.",
-            [way_out("Propose the release", ("activation.restart_v", None))],
-        )
-
-
-def _judge_nuisance(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    """A lockout set for light load trips at full load, when the engine stops before the unit does."""
-    output, start = solved.output, design.vehicle.start_battery
-    if output is None or "voltage" not in design.activation.methods:
-        return
-    open_v = float(solved.facts.after_stop.value)
-    ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v) + solved.healthy[0].run.loop_ohm
-    try:
-        loaded_v = constant_power_volts(open_v, ohm, output.power_in_w)
-    except Collapse:
-        return
-    delay_s = design.activation.lockout_delay_s
-    if loaded_v >= set_at.lockout_v or delay_s >= design.activation.stop_delay_s:
-        return
-    ledger.finding(
-        "wake.lockout_nuisance",
-        "note",
-        "wake",
-        "charger",
-        "The lockout may trip before the stop",
-        f"When the engine stops at full current the input falls from {open_v:.2f} V to {loaded_v:.2f} V, under the lockout of "
-        f"{set_at.lockout_v:.2f} V: it trips after {delay_s:g} s instead of stopping after {design.activation.stop_delay_s:g} s, and is released at "
-        f"{set_at.restart_v:.2f} V with the next start. It costs nothing; it guards cranking at light load too.",
-    )
-
-
-def _releases(design: Design) -> bool:
-    thresholds = _healthy(design)
-    return thresholds.restart_least_v + thresholds.step_v <= thresholds.unloaded_low_v
-
-
-def _releasing_ways(design: Design, solved: Solved, set_at: Thresholds) -> list[WayOut | None]:
-    """Ways to a release the engine reaches: the proposal where that will do, else a smaller rebound."""
-    propose = ("activation.restart_v", None)
-    if set_at.restart_least_v + set_at.step_v <= set_at.unloaded_low_v:
-        return [way_out("Propose the release", propose)]
-    index = thickest_need(design, "supply", solved.running[0].run)
-    ways = [
-        grow(design, "supply", index, _releases, "so that the release is reached"),
-        _less_current(design, _releases),
-    ]
-    return [
-        way_out(way.label, *((item.path, item.value) for item in way.changes), propose)
-        for way in ways
-        if way is not None
-    ]
-
-
-def _clears_lockout(design: Design) -> bool:
-    thresholds = _healthy(design)
-    return thresholds.loaded_low_v is not None and thresholds.loaded_low_v > thresholds.lockout_v + thresholds.margin_v
-
-
-def _judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
-    unit = design.charger
-    if unit is None:
-        return
-    _judge_delays(design, unit, ledger)
-    if unit.threshold_min_v is None or unit.threshold_max_v is None:
-        return
-    used = [("lockout", set_at.lockout_v)]
-    if "voltage" in design.activation.methods:
-        used += [("start", set_at.start_v), ("stop", set_at.stop_v)]
-        if set_at.at_once_v is not None:
-            used.append(("start_at_once", set_at.at_once_v))
-    for key, volts in used:
-        if not unit.threshold_min_v - 1e-9 <= volts <= unit.threshold_max_v + 1e-9:
-            words = key.replace("_", " ")
-            ledger.finding(
-                f"wake.range.{key}",
-                "stop",
-                "wake",
-                "charger",
-                f"The unit cannot be set to this {words}",
-                f"{volts:.2f} V; {unit.name} takes {unit.threshold_min_v:.1f} to {unit.threshold_max_v:.1f} V.",
-                [way_out(f"Propose the {words} threshold", (f"activation.{key}_v", None))],
-            )
-
-
-def _judge_delays(design: Design, unit: Charger, ledger: Ledger) -> None:
-    """Delays against what the unit's manual says it can be set to."""
-    chosen = design.activation
-    rows = (
-        ("start", chosen.start_delay_s, unit.behaviour.start_delay_max_s),
-        ("stop", chosen.stop_delay_s, unit.behaviour.stop_delay_max_s),
-    )
-    for key, seconds, most_s in rows:
-        if most_s is not None and seconds > most_s:
-            ledger.finding(
-                f"wake.range.{key}_delay",
-                "stop",
-                "wake",
-                "charger",
-                f"The unit cannot wait that long to {key}",
-                f"{seconds:g} s; {unit.name} takes up to {most_s:g} s.",
-                [way_out(f"Delay the {key} by {most_s:g} s", (f"activation.{key}_delay_s", most_s))],
-            )

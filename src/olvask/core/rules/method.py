@@ -15,8 +15,9 @@ from olvask.core.circuit import WORKING_CHARGE, Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Activation, Design
 from olvask.core.model.charger import Method
-from olvask.core.rules.activate import ENABLE_FOR, METHOD_LABEL, judge_activation
+from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
+from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL
 
 START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
 PAST_PHASE_S = 30.0  # a delay that rides a low phase outlasts it by this

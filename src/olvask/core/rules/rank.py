@@ -15,7 +15,7 @@ from olvask.core.circuit import Facts, Solved, gather, solve
 from olvask.core.ledger import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.activate import ENABLE_FOR, judge_activation, signals_at_hand
+from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.cables import judge_cables, judge_runs
 from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.rules.energy import net_driving_a
@@ -25,6 +25,7 @@ from olvask.core.rules.protect import judge_devices
 from olvask.core.rules.ruler import alternator_budgets, battery_allows_a
 from olvask.core.rules.space import does_not_go
 from olvask.core.rules.thresholds import hold_voltage, set_thresholds
+from olvask.core.rules.ways import ENABLE_FOR, signals_at_hand
 
 
 @dataclass(frozen=True, slots=True)
