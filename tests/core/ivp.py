@@ -71,7 +71,7 @@ class Integral:
         for mark in self.machine.marks():
             yield event(lambda flow, mark=mark: flow.volts - mark)  # type: ignore[misc]
         if self.machine.drawing and self.machine.stage == "bulk":
-            yield event(lambda flow: 0.5 - flow.by_volts)
+            yield event(lambda flow: flow.spare_a)
         elif self.machine.drawing and self.machine.stage == "absorption":
             yield event(lambda flow: flow.auxiliary_a - self.machine.profile.tail_a)
         elif self.machine.drawing:

@@ -29,7 +29,7 @@ RUNNING, PARKED = Stretch("cruise", 3600.0, True), Stretch("off", 3600.0, False)
 
 def flow(volts: float, auxiliary_v: float = 12.4, by_volts: bool = False, amps: float = 25.0) -> Flow:
     """What the terminals show; the rest of the vehicle does not matter here."""
-    return Flow(volts, amps, amps, volts, auxiliary_v, 0.0, amps, by_volts, False)
+    return Flow(volts, amps, amps, volts, auxiliary_v, 0.0, amps, -5.0 if by_volts else 5.0, False)
 
 
 class Bench:

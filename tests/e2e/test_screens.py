@@ -102,13 +102,14 @@ def test_a_working_leads_to_its_inputs(page: Page, server: Server) -> None:
 
 def test_a_way_out_cures_and_is_saved(page: Page, server: Server) -> None:
     """One click on the way out takes the caution away, and the job is stored so."""
-    open_job(page, server, "KV-118", "wake")
-    finding(page, "wake.low_phase").get_by_role("button", name=re.compile("ignition feed")).click()
-    expect(finding(page, "wake.low_phase")).to_have_count(0)
+    open_job(page, server, "FT-041", "wake")
+    finding(page, "wake.old_link").get_by_role("button", name=re.compile("by a relay")).click()
+    expect(finding(page, "wake.old_link")).to_have_count(0)
     expect(page.locator("[data-save]")).to_have_text(SAVED)
     page.reload()
-    expect(page.locator('[data-method="ignition"]')).to_have_attribute("aria-checked", "true")
-    expect(finding(page, "wake.low_phase")).to_have_count(0)
+    expect(finding(page, "wake.old_link")).to_have_count(0)
+    page.get_by_role("tab", name="Old link").click()
+    expect(page.locator('[data-decision="changeover"]')).to_have_attribute("aria-checked", "true")
 
 
 def test_a_collapsing_run_falls_off_the_line(page: Page, server: Server) -> None:

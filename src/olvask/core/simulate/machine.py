@@ -14,7 +14,7 @@ from typing import Literal
 from olvask.core.circuit import Solved
 from olvask.core.model import Design
 from olvask.core.rules.thresholds import set_thresholds
-from olvask.core.simulate.plant import Flow, Profile
+from olvask.core.simulate.plant import FREE_A, Flow, Profile
 from olvask.core.simulate.programme import Stretch
 
 UnitState = Literal["off", "waiting", "charging", "locked out"]
@@ -78,6 +78,12 @@ def settings_of(design: Design, solved: Solved) -> Settings:
     )
 
 
+def _crossed(before: float, was: float, now: float, value: float) -> float:
+    """When something came past zero between two looks at it, as a straight line has it [s]."""
+    share = was / (was - value) if was != value else 1.0
+    return before + (now - before) * min(1.0, max(0.0, share))
+
+
 class Machine:
     """One unit: feed it what its terminals show, again whenever something changes or `due` comes."""
 
@@ -94,7 +100,7 @@ class Machine:
         self.charging_since_s = 0.0
         self.absorbing_since_s = 0.0
         self.held = False
-        self.seen: tuple[Stretch, float, float] | None = None  # stretch, time and volts looked at before
+        self.seen: tuple[Stretch, float, Flow] | None = None  # stretch, time and flow looked at before
 
     @property
     def drawing(self) -> bool:
@@ -132,16 +138,14 @@ class Machine:
     def act(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """Act on what the terminals show; true when the current changes."""
         acted = self._acts(now, stretch, flow)
-        self.seen = None if acted else (stretch, now, flow.volts)
+        self.seen = None if acted else (stretch, now, flow)
         return acted
 
     def _since(self, now: float, stretch: Stretch, volts: float, mark: float) -> float:
         """When the volts came past a threshold: between two looks at them, as a straight line has it."""
         if self.seen is None or self.seen[0] is not stretch:
             return now
-        _, before, was = self.seen
-        share = (mark - was) / (volts - was) if volts != was else 1.0
-        return before + (now - before) * min(1.0, max(0.0, share))
+        return _crossed(self.seen[1], self.seen[2].volts - mark, now, volts - mark)
 
     def _acts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         was = self.state
@@ -157,7 +161,7 @@ class Machine:
             self._rest("off")
             return was == "charging"
         if was == "charging":
-            return self._stops(now, stretch, flow.volts) or self._staged(now, flow)
+            return self._stops(now, stretch, flow.volts) or self._staged(now, stretch, flow)
         return self._starts(now, stretch, flow)
 
     def _starts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
@@ -192,13 +196,15 @@ class Machine:
         self._rest("off")
         return True
 
-    def _staged(self, now: float, flow: Flow) -> bool:
+    def _staged(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """Bulk until the volts hold the current back, absorption for its time or to its tail, then float."""
         if self.stage == "bulk":
-            if flow.by_volts:
-                self.stage, self.absorbing_since_s = "absorption", now
-                self.say("absorption", f"{flow.output_a:.1f} A at {flow.auxiliary_v:.2f} V")
-            return False
+            if not flow.by_volts:
+                return False
+            self.stage, self.absorbing_since_s = "absorption", now
+            if self.seen is not None and self.seen[0] is stretch and self.seen[2].spare_a < FREE_A:
+                self.absorbing_since_s = _crossed(self.seen[1], self.seen[2].spare_a, now, flow.spare_a)
+            self.say("absorption", f"{flow.output_a:.1f} A at {flow.auxiliary_v:.2f} V")
         if self.stage == "absorption":
             if flow.auxiliary_a <= self.profile.tail_a or now >= self.absorbed_s - 1e-9:
                 self.stage = "float"
@@ -244,19 +250,19 @@ class Machine:
 
     def due(self, now: float) -> float:
         """The next moment a timer of its own comes due [s]; infinity where none runs."""
-        rule, soonest = self.rule, NEVER
-        if self.start_since_s is not None:
-            soonest = self.start_since_s + rule.start_delay_s
-        if self.stop_since_s is not None:
-            soonest = min(soonest, self.stop_since_s + rule.stop_delay_s)
-        if self.low_since_s is not None:
-            soonest = min(soonest, self.low_since_s + rule.lockout_delay_s)
-        if self.state == "locked out":
-            released_s = self.locked_since_s + rule.lockout_least_s
-            if released_s > now:
-                soonest = min(soonest, released_s)
-        if self.state == "charging" and self.stage == "absorption":
-            soonest = min(soonest, self.absorbed_s)
+        rule = self.rule
+        timers = (
+            (self.start_since_s, rule.start_delay_s),
+            (self.stop_since_s, rule.stop_delay_s),
+            (self.low_since_s, rule.lockout_delay_s),
+            (self.locked_since_s if self.state == "locked out" else None, rule.lockout_least_s),
+        )
+        soonest = NEVER
+        for since_s, lasts_s in timers:
+            if since_s is not None and now + 1e-9 < since_s + lasts_s < soonest:
+                soonest = since_s + lasts_s
+        if self.state == "charging" and self.stage == "absorption" and now < self.absorbed_s < soonest:
+            soonest = self.absorbed_s
         return soonest
 
     def marks(self) -> tuple[float, ...]:

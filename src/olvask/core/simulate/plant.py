@@ -35,6 +35,7 @@ SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this t
 CRANK_C = 4.0  # cranking amperes per ampere-hour
 START_ACCEPT_C = 0.25  # what a start battery takes per ampere-hour, before its taper
 START_TAPER = 0.8
+FREE_A = 1.0  # spare, where nothing is drawn or the soft start still holds it back
 UNIT_RISE_K = 25.0  # a unit above the air around it at full output
 UNIT_J_PER_KGK = 900.0  # aluminium
 UNIT_KG = 1.5  # where the shelf does not say
@@ -140,8 +141,15 @@ class Flow(NamedTuple):
     auxiliary_v: float
     start_a: float
     auxiliary_a: float
-    by_volts: bool
+    spare_a: (
+        float  # what volts or battery would let through beyond what the unit can give; below zero they hold it back
+    )
     collapsed: bool
+
+    @property
+    def by_volts(self) -> bool:
+        """Whether the current is held back by volts or battery rather than by the unit."""
+        return self.spare_a < -1e-9
 
 
 class Warmth:
@@ -321,15 +329,17 @@ class Plant:
         stretch, running, air, _, drawing, ramp, target_v = moment
         sun_a = stretch.sun_auxiliary_w * HARVEST / self.full_v if stretch.sun_auxiliary_w else 0.0
         rest_v = self.auxiliary_ocv(state.auxiliary_charge)
-        output_a, by_volts, delivery_ohm = 0.0, False, 0.0
+        output_a, let_a, delivery_ohm = 0.0, FREE_A, 0.0
         net_a = sun_a - stretch.load_a
         if drawing and stretch.plugged:
             ohm, most_a = self.charge_ohm(state.auxiliary_charge, air)
             delivery_ohm = self.delivery.ohm(state.delivery_warmth, air.shift_k)
             able_a = air.able_a * ramp
             held_a = (target_v - rest_v - net_a * ohm) / (ohm + delivery_ohm)
-            output_a = max(0.0, min(able_a, held_a, most_a - net_a))
-            by_volts = ramp >= 1 and output_a < able_a - 1e-9
+            taken_a = min(held_a, most_a - net_a)
+            output_a = max(0.0, min(able_a, taken_a))
+            if ramp >= 1:
+                let_a = taken_a - able_a
             net_a = min(net_a + output_a, most_a)
         elif net_a > 0:
             ohm, most_a = self.charge_ohm(state.auxiliary_charge, air)
@@ -349,7 +359,7 @@ class Plant:
             except Collapse:
                 volts, collapsed = 0.0, True
         start_a = self._start_a(state, moment, source, input_a)
-        return Flow(volts, input_a, output_a, post_v, auxiliary_v, start_a, net_a, by_volts, collapsed)
+        return Flow(volts, input_a, output_a, post_v, auxiliary_v, start_a, net_a, let_a, collapsed)
 
     def _start_a(self, state: State, moment: Moment, source: Source, input_a: float) -> float:
         """What flows into the start battery [A]; negative out of it."""
