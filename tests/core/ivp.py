@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
@@ -127,3 +128,25 @@ class Integral:
 def integrate(job: Design, day: Programme, method: str = "RK45") -> Integrated:
     """Drive a day with scipy's integrator, events and all."""
     return Integral(job, day, method).run()
+
+
+def any_day(pick: random.Random) -> Programme:
+    """A day nobody planned: engine states, loads, sun on either side, a pulled plug, a lost wire, cold."""
+    stretches = []
+    for _ in range(pick.randint(3, 10)):
+        engine = pick.choice(("off", "off", "crank", "idle", "cruise", "low"))
+        seconds = pick.uniform(1, 5) if engine == "crank" else pick.choice((20, 90, 400, 1500)) * pick.uniform(0.5, 1.5)
+        stretches.append(
+            Stretch(
+                engine,  # type: ignore[arg-type]
+                round(seconds, 1),
+                engine != "off" or pick.random() < 0.2,
+                load_a=pick.choice((0.0, 0.0, 3.0, 12.0)),
+                sun_auxiliary_w=pick.choice((0.0, 0.0, 60.0, 200.0)),
+                sun_start_w=pick.choice((0.0, 0.0, 0.0, 50.0)),
+                plugged=pick.random() > 0.05,
+                remote=pick.random() > 0.1,
+                ambient_c=pick.choice((None, None, -15.0, 10.0)),
+            )
+        )
+    return Programme(tuple(stretches), pick.uniform(0.5, 1), pick.uniform(0.05, 1))

@@ -9,6 +9,7 @@ import pytest
 from olvask.core.assess import assess
 from olvask.core.model import Design
 from olvask.core.revise import apply
+from olvask.core.rules.buying import buying
 from olvask.core.rules.old_link import plan_old_link
 from tests.designs import design, vehicle
 
@@ -147,3 +148,25 @@ class TestLoads:
         assert not plan.there
         assert not plan.choices
         assert not plan.rows
+
+
+class TestParts:
+    def parts(self, job: Design) -> dict[str, float]:
+        """What is bought, by name and where it goes, with its count."""
+        return {f"{part.what} {part.detail}": part.count for part in buying(job).parts}
+
+    def test_a_signal_brings_its_wire_and_fuse(self) -> None:
+        """D+: 3 m of run and a fifth of slack, 3.6 m of 0.75 mm², and a 3 A fuse at terminal 61; by voltage neither."""
+        wired = self.parts(design(activation={"methods": ["d_plus"]}))
+        assert next(count for name, count in wired.items() if name.startswith("Wire 0.75 mm²")) == pytest.approx(3.6)
+        assert any("3 A" in name and "terminal 61" in name for name in wired)
+        bare = self.parts(design(activation={"methods": ["voltage"]}))
+        assert not [name for name in bare if "Wire" in name or "terminal" in name]
+
+    def test_a_relay_comes_with_both_its_fuses(self) -> None:
+        """Opened by a relay: the relay, one fuse in its contact, one in its coil; decided otherwise, none of them."""
+        bought = self.parts(linked(("meter",), {"decision": "changeover"}))
+        assert [name for name in bought if name.startswith("Changeover relay 12 V, break contact 10 A")]
+        assert [name for name in bought if "relay contact" in name]
+        assert [name for name in bought if "relay coil" in name]
+        assert not [name for name in self.parts(linked(("meter",), {"decision": "disconnect"})) if "relay" in name]

@@ -136,6 +136,19 @@ def pages(job: Design) -> list[str]:
 
 
 class TestSheet:
+    def test_activation_is_on_it_in_full(self) -> None:
+        """Where the enable is taken, its fuse, the start at once, another profile, and what became of the old link."""
+        text = pages(
+            design(
+                activation={"methods": ["d_plus", "voltage"], "start_at_once_v": 13.6},
+                charge={"profile": "gel"},
+                existing=[{"kind": "link"}],
+                old_link={"decision": "disconnect"},
+            )
+        )[0]
+        for words in ("Enable from 61", "fuse 3 A", "At once", "13.60 V", "gel", "disconnected and made safe"):
+            assert words in text, words
+
     def test_every_demo_job_fits_one_page(self) -> None:
         """One page, whatever the findings."""
         for _, job in demo_designs():

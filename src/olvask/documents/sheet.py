@@ -8,9 +8,11 @@ from datetime import date
 from importlib.resources import as_file, files
 
 from olvask.core.assessment import Assessment
-from olvask.core.catalogue import device
+from olvask.core.catalogue import chemistries, device
 from olvask.core.figure import show
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
+from olvask.core.rules.method import signal_wire
+from olvask.core.rules.old_link import old_link_of
 from olvask.documents.schematic import schematic_svg
 
 SHOWN_FINDINGS = 5
@@ -33,6 +35,12 @@ CAUTIONS = (
     "Long idling to charge heats the alternator and fills a garage with carbon monoxide.",
     "Local code and the makers' instructions rule. This sheet is an aid to a competent person.",
 )
+OLD_LINK = {
+    "": "not decided yet",
+    "disconnect": "disconnected and made safe",
+    "changeover": "opened by a relay while the engine runs",
+    "keep": "kept",
+}
 CHEMISTRY_CAUTION = {
     "lfp": "Never charge LFP below freezing: the low-temperature cut-off must be proven.",
     "flooded": "Charging lead-acid vents hydrogen: ventilate, keep sparks away.",
@@ -112,13 +120,23 @@ def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
             ", ".join(method.replace("_", "+").replace("d+plus", "D+") for method in design.activation.methods),
         )
     )
-    used = {"lockout", "restart"} | ({"start", "stop"} if "voltage" in design.activation.methods else set())
+    rows += [
+        (f"Enable from {wire.terminal}", f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap")
+        for wire in (signal_wire(design, method) for method in design.activation.methods)
+        if wire.fuse_a is not None and wire.wire_mm2 is not None
+    ]
+    used = {"lockout", "restart"} | ({"at_once", "start", "stop"} if "voltage" in design.activation.methods else set())
     for threshold in assessment.wake.thresholds:
         if threshold.key in used:
             rows.append((threshold.label, show(threshold.value_v, "V") + (" proposed" if threshold.proposed else "")))
     rows.append(
         ("Delay before start / stop", f"{design.activation.start_delay_s:g} s / {design.activation.stop_delay_s:g} s")
     )
+    if design.charge.profile is not None:
+        rows.append(("Charge profile", chemistries()[design.charge.profile].label))
+    link = old_link_of(design)
+    if link is not None:
+        rows.append(("Old link", OLD_LINK[design.old_link.decision]))
     return rows
 
 

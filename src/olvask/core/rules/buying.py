@@ -19,6 +19,8 @@ from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, Protectiv
 from olvask.core.physics.heat import cable_diameters_m
 from olvask.core.rules.cables import run_of
 from olvask.core.rules.cost import CATALOGUE_PRICES, END_PRICE, JOINT_PRICE, Prices
+from olvask.core.rules.method import signal_wire
+from olvask.core.rules.old_link import design_relay, old_link_of
 
 LB_IN_PER_NM = 8.8507
 LETTERS: dict[RunName, str] = {"supply": "S", "delivery": "D"}
@@ -29,6 +31,8 @@ TORQUE_NM = {"M4": 1.5, "M5": 3.0, "M6": 5.0, "M8": 12.0, "M10": 22.0}
 POST_STUD = "M8"
 DEVICE_STUD = {"sf30": "M5", "sf51": "M8", "class_t": "M8", "nh": "M8", "cube": "M8", "breaker": "M6"}
 ISOLATOR_PRICE = 24.0
+SIGNAL_WIRE_PRICE, SMALL_FUSE_PRICE, RELAY_PRICE = 0.45, 1.0, 11.0  # € a metre, a piece
+SIGNAL_M = 5.0  # of a wire whose way is not known yet
 HOLDER_PRICE = {"blade": 5.0, "sf30": 9.0, "sf51": 14.0, "class_t": 22.0, "nh": 26.0, "cube": 12.0, "breaker": 0.0}
 
 
@@ -299,6 +303,55 @@ def _parts(design: Design, cuts: Sequence[CutConductor], prices: Prices) -> list
     return parts
 
 
+def _signal_parts(design: Design) -> list[Part]:
+    """What the unit's enable wires take: wire to the unit's side of the run, and a fuse at each live tap."""
+    if design.charger is None:
+        return []
+    wires = [signal_wire(design, method) for method in design.activation.methods]
+    laid_m = sum(piece.length_m for piece in design.supply.pieces if isinstance(piece, Cable))
+    each_m = cut_length_m(design.distances.supply_m or laid_m or SIGNAL_M, design.choices.slack)
+    parts: list[Part] = []
+    for wire in wires:
+        if wire.wire_mm2 is not None:
+            detail = f"{wire.taken_at} to {wire.ends_at}"
+            parts.append(
+                Part(what=f"Wire {wire.wire_mm2:g} mm²", detail=detail, count=each_m, unit="m", price=SIGNAL_WIRE_PRICE)
+            )
+        if wire.fuse_a is not None:
+            parts.append(_tap(wire.fuse_a, f"at terminal {wire.terminal}"))
+    return parts
+
+
+def _tap(rating_a: float, where: str) -> Part:
+    """A small fuse in its holder."""
+    price = HOLDER_PRICE["blade"] + SMALL_FUSE_PRICE
+    return Part(
+        what=f"ISO 8820-3 blade {rating_a:g} A in a holder", detail=where, count=1.0, unit="pieces", price=price
+    )
+
+
+def _relay_parts(design: Design) -> list[Part]:
+    """What opening the old link takes: the relay, a fuse in its contact, one in its coil."""
+    link = old_link_of(design)
+    if link is None or design.old_link.decision != "changeover":
+        return []
+    relay = design_relay(design, link)
+    rating = "" if relay.contact_a is None else f", break contact {relay.contact_a:g} A"
+    parts = [
+        Part(
+            what=f"Changeover relay {design.vehicle.system_v} V{rating}",
+            detail=f"30, 87a, 87, 86, 85; {relay.place_text}",
+            count=1.0,
+            unit="pieces",
+            price=RELAY_PRICE,
+        ),
+        _tap(relay.coil_fuse_a, "relay coil, at D+"),
+    ]
+    if relay.contact_fuse_a is not None:
+        parts.append(_tap(relay.contact_fuse_a, "relay contact, terminal 30"))
+    return parts
+
+
 def buying(design: Design, code: str = "", drums: Sequence[Drum] = (), prices: Prices = CATALOGUE_PRICES) -> Buying:
     """Cuts, drums, parts and labels of a design.
 
@@ -309,7 +362,7 @@ def buying(design: Design, code: str = "", drums: Sequence[Drum] = (), prices: P
         prices: the workshop's own prices.
     """
     cuts = conductors_of(design)
-    parts = _parts(design, cuts, prices)
+    parts = _parts(design, cuts, prices) + _signal_parts(design) + _relay_parts(design)
     labels = [
         Label(conductor=cut.id, end=side, lines=(f"{code} {cut.id}".strip(), f"to {other.at}", cut.size))
         for cut in cuts
