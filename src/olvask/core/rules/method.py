@@ -15,6 +15,7 @@ from olvask.core.circuit import WORKING_CHARGE, Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Activation, Design
 from olvask.core.model.charger import Method
+from olvask.core.revise import apply
 from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL
@@ -289,15 +290,24 @@ def _ways(design: Design, solved: Solved, judged: _Judged) -> list[WayOut]:
         ("activation.stop_delay_s", judged.design.activation.stop_delay_s),
         *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
     ]
-    fresh = {way.label: way for way in found}.values()
-    return [
+    fresh = [
         way_out(
             way.label,
             *(item for item in settings if item[0] not in {change.path for change in way.changes}),
             *((change.path, change.value) for change in way.changes),
         )
-        for way in fresh
+        for way in {way.label: way for way in found}.values()
     ]
+    whole = [way for way in fresh if _sound(apply(design, way), judged.candidate)]
+    return whole or fresh  # where none does it alone, any is a step
+
+
+def _sound(design: Design, candidate: Candidate) -> bool:
+    """Whether a changed design leaves some way that guards itself sound: this one, or that to which a signal led."""
+    methods = design.activation.methods
+    led_to = next((item for item in CANDIDATES if item.methods == methods), candidate)
+    tried = candidate if candidate.methods == methods else led_to
+    return not _judge(design, solve(design), tried).unsound
 
 
 def signal_wire(design: Design, method: Method) -> SignalWire:
