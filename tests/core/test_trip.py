@@ -235,6 +235,17 @@ def test_a_run_told_as_it_goes_is_the_same_run() -> None:
     assert last == report(design(), day, most=100)
 
 
+def test_endless_hunting_is_driven_no_further() -> None:
+    """A panel holds the start battery over a low release for weeks: cut off in its first days, and said so."""
+    job = design(activation={"methods": ["ignition"], "lockout_v": 12.6, "restart_v": 12.65})
+    day = read_programme("off 30 d ignition on sun 120 W on start load 20 A\n")
+    trip = drive(job, day)
+    assert trip.cut_s is not None
+    assert trip.cut_s < 20 * 86400
+    assert report(job, day, most=300).totals.cut_s == trip.cut_s
+    assert drive(design(), read_programme(DRIVE)).cut_s is None
+
+
 class TestAgainstAnIntegrator:
     """On the same equations and state machine, scipy's integrator with events."""
 

@@ -3337,6 +3337,11 @@ export interface components {
              * @description at the end
              */
             auxiliary_charge: number;
+            /**
+             * Cut S
+             * @description driven no further than this, having acted 5,000 times; else none
+             */
+            cut_s: number | null;
         };
         /**
          * TripReport
@@ -13947,6 +13952,11 @@ export interface components {
              * @description at the end
              */
             auxiliary_charge: number;
+            /**
+             * Cut S
+             * @description driven no further than this, having acted 5,000 times; else none
+             */
+            cut_s: number | null;
         };
         /**
          * TripProgress

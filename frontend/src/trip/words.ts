@@ -1,9 +1,11 @@
 /** A trip in words and as a file. */
 import type { Trip } from '../api/types'
+import { duration } from './tracks'
 
 /** What a trip comes to, in a word. */
 export function verdictOf(trip: Trip): { tone: 'stop' | 'caution' | 'good'; words: string } {
   const { totals } = trip
+  if (totals.cut_s !== null && totals.cut_s !== undefined) return { tone: 'stop', words: `■ It hunts; driven to ${duration(totals.cut_s)}` }
   if (totals.hunting) return { tone: 'stop', words: '■ It hunts' }
   if (totals.cold_ah > 0.05) return { tone: 'stop', words: '■ It charges a frozen battery' }
   if (totals.lockouts > 0) return { tone: 'caution', words: `▲ Locked out ${totals.lockouts} ${totals.lockouts === 1 ? 'time' : 'times'}` }

@@ -486,6 +486,9 @@ class TripTotals:
     hottest_unit_c: float | None
     start_charge: Annotated[float, Field(description="at the end")]
     auxiliary_charge: Annotated[float, Field(description="at the end")]
+    cut_s: Annotated[
+        float | None, Field(description="driven no further than this, having acted 5,000 times; else none")
+    ]
 
 
 class TripReport(Said):

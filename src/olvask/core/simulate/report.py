@@ -33,7 +33,7 @@ def report(
 
 
 def reporting(design: Design, programme: Programme, most: int | None = None) -> Iterator[float | TripReport]:
-    """Drive a programme, telling the share done after each stretch and the report at the end.
+    """Drive a programme, telling the share done from time to time and the report at the end.
 
     Args:
         design: the design.
@@ -41,7 +41,7 @@ def reporting(design: Design, programme: Programme, most: int | None = None) -> 
         most: samples wanted at most.
     """
     trial = Trial(design, programme)
-    yield from trial.stretches()
+    yield from trial.parts()
     yield _reported(design, programme, trial.trip, most)
 
 
@@ -134,4 +134,5 @@ def totals_of(design: Design, trip: Trip) -> TripTotals:
         hottest_unit_c=trip.hottest_unit_c if charged else None,
         start_charge=trip.start_charge,
         auxiliary_charge=trip.auxiliary_charge,
+        cut_s=trip.cut_s,
     )

@@ -24,6 +24,8 @@ LONGEST_BULK_S = 240.0
 LONGEST_IDLE_S, GROWTH = 3600.0, 0.25  # nothing flowing: steps grow with the time it has stood
 SETTLE_S = 1e-3
 NEAR_V, NEAR_STEP_S = 0.06, 2.0  # per 12 V: closer to a threshold than this, steps are short
+PART = 500  # steps after which a long stretch tells how far it is
+MOST_EVENTS = 5000  # a trip that hunts so long is driven no further
 MIDPOINT_S = 1.0  # longer steps are taken through their middle
 
 
@@ -74,6 +76,7 @@ class Trip:
     hottest_unit_c: float = -273.15
     start_charge: float = 1.0  # at the end
     auxiliary_charge: float = 1.0
+    cut_s: float | None = None  # where it was driven no further, so often had it acted
 
     @property
     def starts(self) -> int:
@@ -126,12 +129,12 @@ class Trial:
 
     def run(self) -> Trip:
         """Drive the whole programme."""
-        for _ in self.stretches():
+        for _ in self.parts():
             pass
         return self.trip
 
-    def stretches(self) -> Iterator[float]:
-        """Drive stretch by stretch, telling after each the share of the programme done."""
+    def parts(self) -> Iterator[float]:
+        """Drive part by part, telling after each the share of the programme done; to stop, ask for no more."""
         was_running = False
         whole_s = max(self.programme.duration_s, 1e-9)
         for at, stretch in enumerate(self.programme.stretches):
@@ -143,12 +146,20 @@ class Trial:
             self.begin(stretch)
             was_running = stretch.running
             until_s = self.now_s + stretch.duration_s
-            while self.now_s < until_s - 1e-9:
+            steps = 0
+            while self.now_s < until_s - 1e-9 and self.trip.cut_s is None:
                 self._step(stretch, until_s)
+                steps += 1
+                if steps % PART == 0:
+                    yield self.now_s / whole_s
+                    if len(self.trip.events) >= MOST_EVENTS:
+                        self.trip.cut_s = self.now_s
+            if self.trip.cut_s is not None:
+                break
             self.now_s = until_s
             yield until_s / whole_s
         if self.recorded and self.programme.stretches:
-            last = self.programme.stretches[-1]
+            last = self.programme.stretches[self.stretch]
             moment = self.moment(last, self.now_s)
             self._record(last, moment, self.plant.flow(self.state, moment))
         self.trip.start_charge, self.trip.auxiliary_charge = self.state.start_charge, self.state.auxiliary_charge
