@@ -119,11 +119,11 @@ def test_a_large_file_is_judged_before_it_is_stored(page: Page, server: Server, 
     expect(report).to_contain_text("Stored: 4963 new")
 
 
-def test_the_phone_shows_every_page_of_survey_and_match(page: Page, server: Server) -> None:
-    """At 390 px no page of the survey, Match or the shelf scrolls sideways."""
+def test_the_phone_shows_every_page_of_survey_match_and_wake(page: Page, server: Server) -> None:
+    """At 390 px no page of the survey, Match, Wake or the shelf scrolls sideways."""
     page.set_viewport_size({"width": 390, "height": 844})
-    for stage in ("survey", "match"):
-        open_job(page, server, "KV-118", stage)
+    for stage, code in (("survey", "KV-118"), ("match", "KV-118"), ("wake", "FT-041")):
+        open_job(page, server, code, stage)
         for tab in page.get_by_role("tab").all():
             tab.click()
             page.wait_for_load_state("networkidle")
