@@ -136,11 +136,16 @@ class TestLoads:
         assert bool(plan.lost) is bool(lost)
 
     def test_behind_the_panel_its_own_link_feeds_the_loads(self) -> None:
-        """While driving the alternator carries the loads through the panel; the unit charges the battery alone."""
-        plan = plan_old_link(linked(("fridge",), {"decision": "changeover", "living_a": 18.0}))
-        loads = next(row for row in plan.rows if row.name.startswith("Loads"))
-        assert "18 A" in loads.after_running
-        assert "30–87a" in loads.after_off
+        """While driving the alternator carries every load through the panel; the unit charges the battery alone."""
+        use = {"loads": [{"name": "sample freezer", "current_a": 4.5}, {"name": "lamps", "current_a": 3.5}]}
+        plan = plan_old_link(linked(("fridge",), {"decision": "changeover"}, use=use))
+        rows = {row.name: row for row in plan.rows}
+        assert {"Sample freezer, 4.5 A", "Lamps, 3.5 A"} <= set(rows)
+        for name in ("Sample freezer, 4.5 A", "Lamps, 3.5 A"):
+            assert "panel's own link" in rows[name].after_running
+            assert "30–87a" in rows[name].after_off
+        assert plan.relay is not None
+        assert (plan.relay.duty_a, plan.relay.duty_from) == (8.0, "computed")
 
     def test_without_a_link_there_is_nothing_to_decide(self) -> None:
         """No relay or panel in the survey: no choices, no rows, no findings."""

@@ -225,6 +225,14 @@ def test_cranks_left_by_hand() -> None:
     assert cranks_left(design(), 0.5) == 0
 
 
+def test_a_pack_that_refuses_the_cold_says_how_long() -> None:
+    """Twenty minutes at -10 °C with a cut-off at 5 °C are twenty refused; on a mild day none."""
+    pack = {"chemistry": "lfp", "absorption_v": 14.2, "low_temperature_cut_off": True}
+    job = design(auxiliary=pack, activation={"methods": ["d_plus"]})
+    assert report(job, read_programme("begin ambient -10 °C\nidle 20 min\n")).totals.refused_min == pytest.approx(20.0)
+    assert report(job, read_programme("idle 20 min\n")).totals.refused_min == 0
+
+
 def test_a_run_told_as_it_goes_is_the_same_run() -> None:
     """Shares rise to one, and the report is that of one go."""
     day = read_programme(DRIVE)

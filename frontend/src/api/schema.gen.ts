@@ -3313,6 +3313,11 @@ export interface components {
              * @description pushed into the auxiliary battery below the least charging temperature
              */
             cold_ah: number;
+            /**
+             * Refused Min
+             * @description minutes in which a pack's own cut-off refused the cold
+             */
+            refused_min: number;
             /** Lowest Start Charge */
             lowest_start_charge: number;
             /**
@@ -13928,6 +13933,11 @@ export interface components {
              * @description pushed into the auxiliary battery below the least charging temperature
              */
             cold_ah: number;
+            /**
+             * Refused Min
+             * @description minutes in which a pack's own cut-off refused the cold
+             */
+            refused_min: number;
             /** Lowest Start Charge */
             lowest_start_charge: number;
             /**

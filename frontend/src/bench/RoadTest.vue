@@ -51,7 +51,7 @@ const here = computed(() => {
   if (!series || at.value === null) return null
   const index = at.value
   const of = (values: readonly number[], digits: number) => (values[index] ?? 0).toFixed(digits)
-  return `${duration(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A in, ${of(series.output_a, 1)} A out · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
+  return `${duration(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A in, ${of(series.output_a, 1)} A out, ${of(series.auxiliary_v, 2)} V aux · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
 const verdict = computed(() => (data.value ? verdictOf(data.value) : null))
 function take(name: string | null): void { if (name) text.value = library.value?.programmes[name] ?? '' }

@@ -12,7 +12,7 @@ const ROWS: { label: string; of: (at: Totals) => string }[] = [
   { label: 'Cranks in reserve', of: (at) => (at.reserve_cranks > 99 ? 'over 99' : at.reserve_cranks.toFixed(0)) }, { label: 'Auxiliary, at the end', of: (at) => `${Math.round(at.auxiliary_charge * 100)} %` },
   { label: 'Hottest conductor', of: (at) => (at.hottest_supply_c === null ? '–' : `${at.hottest_supply_c.toFixed(0)} °C`) }, { label: 'Hottest unit', of: (at) => (at.hottest_unit_c === null ? '–' : `${at.hottest_unit_c.toFixed(0)} °C`) },
 ]
-const rows = computed(() => [...ROWS, ...(props.trip.totals.cold_ah > 0 ? [{ label: 'Charged frozen', of: (at: Totals) => `${at.cold_ah.toFixed(1)} Ah` }] : [])])
+const rows = computed(() => [...ROWS, ...(props.trip.totals.refused_min > 0 ? [{ label: 'Refused for the cold', of: (at: Totals) => `${at.refused_min.toFixed(0)} min` }] : []), ...(props.trip.totals.cold_ah > 0 ? [{ label: 'Charged frozen', of: (at: Totals) => `${at.cold_ah.toFixed(1)} Ah` }] : [])])
 </script>
 
 <template>

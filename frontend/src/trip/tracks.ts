@@ -35,15 +35,15 @@ const least = (values: readonly number[]) => values.filter((volts) => volts > 1)
 
 /** The tracks of a trip, another one beside it drawn faint; a compact one leaves charge and temperatures out. */
 export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, other: Trip | null = null): Track[] {
-  type Name = 'input_v' | 'input_a' | 'start_charge' | 'auxiliary_charge' | 'supply_c' | 'unit_c'
+  type Name = 'input_v' | 'input_a' | 'output_a' | 'start_charge' | 'auxiliary_charge' | 'supply_c' | 'unit_c'
   const line = (from: Trip, name: Name, tone: 'copper' | 'teal', by: number, faint: boolean) => ({ name: `${name}${faint ? ' of the other' : ''}`, tone, values: by === 1 ? from.series[name] : from.series[name].map((value) => value * by), times: from.series.time_s, other: faint, smooth: !/_[va]$/.test(name) })
   const both = (names: [Name, 'copper' | 'teal'][], by = 1) => [...(other ? names.map(([name, tone]) => line(other, name, tone, by, true)) : []), ...names.map(([name, tone]) => line(trip, name, tone, by, false))]
   const all = (name: Name) => [...trip.series[name], ...(other?.series[name] ?? [])]
   const volts = scaled([...least(all('input_v')), ...marks.map((mark) => mark.value)], 1)
-  const amps = scaled([0, ...all('input_a'), 5], 5)
+  const amps = scaled([0, ...all('input_a'), ...(compact ? [] : all('output_a')), 5], 5)
   const found: Track[] = [
     { name: 'volts at the unit', height: compact ? 36 : 92, ...volts, ticks: compact ? volts.ticks.filter((_, at) => at % Math.ceil(volts.ticks.length / 3) === 0) : volts.ticks, marks: [...marks], lines: both([['input_v', 'copper']]) },
-    { name: 'input, A', height: compact ? 12 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both([['input_a', 'copper']]) },
+    { name: compact ? 'input, A' : 'A: input copper, output teal', height: compact ? 12 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both(compact ? [['input_a', 'copper']] : [['output_a', 'teal'], ['input_a', 'copper']]) },
   ]
   if (compact) return found
   const warm = scaled([...all('supply_c'), ...all('unit_c')], 20)

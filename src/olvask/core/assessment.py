@@ -476,6 +476,7 @@ class TripTotals:
     cold_ah: Annotated[
         float, Field(description="pushed into the auxiliary battery below the least charging temperature")
     ]
+    refused_min: Annotated[float, Field(description="minutes in which a pack's own cut-off refused the cold")]
     lowest_start_charge: float
     reserve_cranks: Annotated[
         float, Field(description="cranks of three seconds left at worst, above the charge to keep")

@@ -159,18 +159,29 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
         lost=False,
     )
     together = "auxiliary battery and alternator together"
-    yield LoadRow(
-        name="Loads on the auxiliary side",
-        before_off="auxiliary battery",
-        before_running=together,
-        after_off="auxiliary battery, through 30–87a" if behind else "auxiliary battery",
-        after_running=together
-        if kept
-        else f"alternator through the panel's own link, {_duty(design, link, 'auxiliary_feed')[0]:.0f} A"
-        if behind
-        else "auxiliary battery and the unit",
-        lost=False,
-    )
+    for name in _load_names(design):
+        yield LoadRow(
+            name=name,
+            before_off="auxiliary battery",
+            before_running=together,
+            after_off="auxiliary battery, through 30–87a" if behind else "auxiliary battery",
+            after_running=together
+            if kept
+            else "alternator, through the panel's own link"
+            if behind
+            else "auxiliary battery and the unit",
+            lost=False,
+        )
+    if any(item.kind == "fridge_feed" for item in design.existing):
+        own = "alternator, by its own wire"
+        yield LoadRow(
+            name="Fridge on its own feed",
+            before_off="nothing",
+            before_running=own,
+            after_off="nothing",
+            after_running=own,
+            lost=False,
+        )
     if "fridge" in carries:
         fed = "alternator through the panel"
         lost = not (kept or behind)
@@ -221,6 +232,12 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
         after_running="alternator",
         lost=False,
     )
+
+
+def _load_names(design: Design) -> list[str]:
+    """Loads on the auxiliary side, each by its name and current; all together where none is listed."""
+    loads = [f"{load.name[0].upper()}{load.name[1:]}, {load.current_a:g} A" for load in design.use.loads]
+    return loads or ["Loads on the auxiliary side"]
 
 
 def _link_a(design: Design, solved: Solved) -> float:

@@ -128,6 +128,7 @@ def totals_of(design: Design, trip: Trip) -> TripTotals:
         output_wh=trip.output_wh,
         drained_ah=trip.drained_ah,
         cold_ah=trip.cold_ah,
+        refused_min=trip.refused_s / 60,
         lowest_start_charge=trip.lowest_start_charge,
         reserve_cranks=cranks_left(design, trip.lowest_start_charge),
         hottest_supply_c=trip.hottest_supply_c if charged else None,

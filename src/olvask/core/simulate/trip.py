@@ -70,6 +70,7 @@ class Trip:
     output_wh: float = 0.0
     drained_ah: float = 0.0
     cold_ah: float = 0.0
+    refused_s: float = 0.0
     lowest_start_charge: float = 1.0
     engine_off_charging_s: float = 0.0
     hottest_supply_c: float = -273.15
@@ -285,8 +286,9 @@ class Trial:
         in_wh = flow.volts * flow.input_a * hours
         trip.input_wh += in_wh
         trip.output_wh += in_wh * plant.unit_efficiency
-        if moment.air.ambient_c < plant.coldest_c and flow.auxiliary_a > 0:
-            trip.cold_ah += flow.auxiliary_a * hours
+        if moment.air.ambient_c < plant.coldest_c:
+            trip.cold_ah += max(0.0, flow.auxiliary_a) * hours
+            trip.refused_s += seconds if plant.refuses_cold else 0.0
         if not stretch.running:
             trip.drained_ah += flow.input_a * hours
             trip.engine_off_charging_s += seconds
