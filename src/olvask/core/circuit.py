@@ -7,6 +7,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Container, Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -212,7 +213,7 @@ def _daily(design: Design) -> Input | None:
 def _loads_driving(design: Design) -> Input:
     """Loads on the auxiliary battery while driving [A]."""
     use = design.use
-    summed_a = sum(load.current_a * load.duty for load in use.loads if load.driving)
+    summed_a = math.fsum(load.current_a * load.duty for load in use.loads if load.driving)
     if use.loads_driving_a is None and use.loads:
         return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads_driving_a")
     return fact(design, "use.loads_driving_a", "Loads while driving", "A", use.loads_driving_a, 0.0)

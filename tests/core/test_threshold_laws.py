@@ -1,0 +1,123 @@
+"""Laws of the proposed thresholds, over random surveys: inside their windows, in order, on the unit's own steps."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from olvask.core.circuit import solve
+from olvask.core.model import Cable, Design
+from olvask.core.rules.thresholds import Thresholds, set_thresholds
+from olvask.core.simulate.machine import settings_of
+from tests.core.test_laws import COUNT
+from tests.core.test_recommended import survey
+
+SEED = st.integers(0, 100_000)
+
+
+def job_of(seed: int) -> Design:
+    """A random survey, settings left to the proposals."""
+    return survey(random.Random(seed))[0]  # noqa: S311
+
+
+def thresholds_of(job: Design) -> Thresholds:
+    """Its windows and proposals."""
+    return set_thresholds(job, solve(job))
+
+
+def changed(job: Design, part: str, **values: object) -> Design:
+    """The job with some values of one part changed."""
+    return job.model_copy(update={part: getattr(job, part).model_copy(update=values)})
+
+
+@COUNT
+@given(SEED)
+def test_proposals_lie_in_their_windows_where_those_are_open(seed: int) -> None:
+    """Start and stop keep the margin to rest, and to running where a step of the unit finds room there."""
+    at = thresholds_of(job_of(seed))
+    unit_holds = at.start_v >= at.floor_v - 1e-6 and at.stop_v >= at.floor_v - 1e-6
+    assert unit_holds
+    if at.start_high_v - at.floor_v >= at.step_v and at.start_v != at.stop_v and not at.stops_in_phase:
+        assert at.start_v <= at.start_high_v + 1e-6
+    if at.stop_high_v is not None and at.stop_high_v - at.floor_v >= at.step_v:
+        assert at.stop_v <= at.stop_high_v + 1e-6
+
+
+@COUNT
+@given(SEED)
+def test_lockout_stop_and_start_stand_in_order(seed: int) -> None:
+    """Lockout under stop, stop not over start, release over lockout by what the load's sag gives back."""
+    at = thresholds_of(job_of(seed))
+    assert at.lockout_v < at.stop_v <= at.start_v
+    assert at.restart_least_v > at.lockout_v
+
+
+@COUNT
+@given(SEED)
+def test_proposals_fit_the_units_ranges_and_steps(seed: int) -> None:
+    """What is proposed can be keyed in: within the range, a whole number of steps."""
+    job = job_of(seed)
+    unit, at = job.charger, thresholds_of(job)
+    assert unit is not None
+    if unit.threshold_min_v is None or unit.threshold_max_v is None or unit.threshold_step_v is None:
+        return
+    for volts in (at.start_v, at.stop_v, at.lockout_v, at.restart_v):
+        assert unit.threshold_min_v - 1e-9 <= volts <= unit.threshold_max_v + 1e-9
+        steps = volts / unit.threshold_step_v
+        assert steps == pytest.approx(round(steps), abs=1e-4)
+
+
+@COUNT
+@given(SEED, st.floats(0.0, 0.4), st.floats(0.01, 0.3))
+def test_a_wider_margin_never_opens_a_window(seed: int, margin_v: float, more_v: float) -> None:
+    """Asking for more on either side leaves windows narrower by twice that."""
+    job = job_of(seed)
+    near, far = (thresholds_of(changed(job, "choices", margin_v=value)) for value in (margin_v, margin_v + more_v))
+    for high in ("start_high_v", "stop_high_v"):
+        one, other = getattr(near, high), getattr(far, high)
+        if one is not None and other is not None:
+            assert (other - far.floor_v) <= (one - near.floor_v) - 2 * more_v + 1e-6
+
+
+@COUNT
+@given(SEED)
+def test_more_copper_never_narrows_the_stop_window(seed: int) -> None:
+    """The same run in 50 mm² lifts the loaded volts, so the stop window's upper edge only rises."""
+    job = job_of(seed)
+    thick = tuple(
+        piece.model_copy(update={"size": "50 mm²"}) if isinstance(piece, Cable) else piece
+        for piece in job.supply.pieces
+    )
+    before, after = thresholds_of(job), thresholds_of(changed(job, "supply", pieces=thick))
+    assert after.loaded_low_v is not None
+    assert before.loaded_low_v is None or after.loaded_low_v >= before.loaded_low_v - 1e-9
+    assert after.floor_v == before.floor_v
+
+
+@COUNT
+@given(SEED, st.floats(0.05, 1.0))
+def test_less_current_never_lowers_the_loaded_volts(seed: int, share: float) -> None:
+    """Turned down, a unit sags its input less, and the release it needs comes nearer."""
+    job = job_of(seed)
+    unit = job.charger
+    assert unit is not None
+    before, after = thresholds_of(job), thresholds_of(job.model_copy(update={"current_limit_a": unit.output_a * share}))
+    assert after.restart_least_v <= before.restart_least_v + 1e-9
+    if before.loaded_low_v is not None:
+        assert after.loaded_low_v is not None
+        assert after.loaded_low_v >= before.loaded_low_v - 1e-9
+
+
+@COUNT
+@given(SEED, st.floats(12.0, 14.4), st.floats(12.0, 14.4))
+def test_what_is_typed_is_what_acts(seed: int, start_v: float, stop_v: float) -> None:
+    """A typed threshold is taken to the letter, by the findings and by the simulator alike."""
+    job = changed(job_of(seed), "activation", start_v=start_v, stop_v=stop_v, start_at_once_v=start_v + 0.3)
+    solved = solve(job)
+    at, acts = set_thresholds(job, solved), settings_of(job, solved)
+    assert (at.start_v, at.stop_v, at.at_once_v) == (start_v, stop_v, start_v + 0.3)
+    assert (acts.start_v, acts.stop_v, acts.start_at_once_v) == (start_v, stop_v, start_v + 0.3)
+    assert (acts.lockout_v, acts.restart_v) == (at.lockout_v, at.restart_v)
