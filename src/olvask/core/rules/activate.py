@@ -10,7 +10,7 @@ from typing import cast
 from olvask.core.assessment import Level, WayOut
 from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
-from olvask.core.model import Design
+from olvask.core.model import Design, Run
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.lockout import judge_lockout, judge_ranges
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
@@ -441,12 +441,16 @@ def _judge_phase_lockout(design: Design, solved: Solved, set_at: Thresholds, led
 def _phase_ways(design: Design, solved: Solved) -> list[WayOut | None]:
     """Ways to hold the input over the lockout in a low phase: more copper, less current."""
 
-    def clears(candidate: Design) -> bool:
-        found = set_thresholds(candidate, solve(candidate))
+    def clears(candidate: Design, like: Solved | None = None) -> bool:
+        found = set_thresholds(candidate, solve(candidate, like, only=("low",)))
         return found.loaded_phase_v is not None and found.loaded_phase_v > found.lockout_v + found.margin_v
 
-    index = thickest_need(design, "supply", solved.running[0].run)
-    cable = grow(design, "supply", index, clears, "to clear the lockout in the low phase")
+    if not clears(design.model_copy(update={"supply": Run()}), solved):  # not even with no run at all
+        cable = None
+    else:
+        index = thickest_need(design, "supply", solved.running[0].run)
+        words = "to clear the lockout in the low phase"
+        cable = grow(design, "supply", index, lambda candidate: clears(candidate, solved), words)
     return [cable, less_current(design, clears)]
 
 
