@@ -5,10 +5,10 @@ import type { WakeBands } from '../api/types'
 import { spread, type Layout, type VoltScale } from './geometry'
 
 const props = defineProps<{ wake: WakeBands; layout: Layout; scale: VoltScale; systemV: number; top: number; bottom: number }>()
-const GLYPH: Record<string, string> = { start: 'M-4.5 4L0 -4.5L4.5 4Z', stop: 'M-4.5 -4L0 4.5L4.5 -4Z', lockout: 'M-4.5 -3.5H4.5V3.5H-4.5Z' }
+const GLYPH: Record<string, string> = { at_once: 'M-4 3.5L0 -4L4 3.5L0 1Z', start: 'M-4.5 4L0 -4.5L4.5 4Z', stop: 'M-4.5 -4L0 4.5L4.5 -4Z', lockout: 'M-4.5 -3.5H4.5V3.5H-4.5Z' }
 const unit = computed(() => props.layout.byPlace.get('charger'))
 const marks = computed(() => {
-  const shown = props.wake.thresholds.filter((item) => item.key === 'lockout' || (props.wake.voltage_used && (item.key === 'start' || item.key === 'stop')))
+  const shown = props.wake.thresholds.filter((item) => item.key === 'lockout' || (props.wake.voltage_used && item.key !== 'restart'))
   const at = shown.map((item) => props.scale.y(item.value_v, props.systemV))
   const labels = spread(at, 14, props.top, props.bottom)
   return shown.map((item, index) => ({ ...item, y: at[index] ?? 0, labelY: labels[index] ?? 0, glyph: GLYPH[item.key] ?? '' }))

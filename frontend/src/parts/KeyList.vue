@@ -17,6 +17,8 @@ const KEYS: [string, string][] = [
   ['c', 'next operating condition'],
   ['w', 'working of the figure in focus'],
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
+  ['road test: ← →', 'in the picture, walk through the day; with Shift by ten'],
+  ['road test: ← → ↑ ↓', 'on the timeline, walk the blocks and change how long; Alt ← → moves, Delete takes out'],
   ['n', 'day or night'],
   ['?', 'this list'],
 ]

@@ -50,7 +50,9 @@ def _reported(design: Design, programme: Programme, trip: Trip, most: int | None
     return TripReport(
         duration_s=programme.duration_s,
         series=_series(samples),
-        events=tuple(TripEvent(time_s=event.time_s, what=event.what, text=event.text) for event in trip.events),
+        events=tuple(
+            TripEvent(time_s=round(event.time_s, 3), what=event.what, text=event.text) for event in trip.events
+        ),
         totals=totals_of(design, trip),
     )
 
