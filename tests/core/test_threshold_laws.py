@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from olvask.core.assess import assess
 from olvask.core.circuit import solve
 from olvask.core.model import Cable, Design
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
@@ -121,3 +122,17 @@ def test_what_is_typed_is_what_acts(seed: int, start_v: float, stop_v: float) ->
     assert (at.start_v, at.stop_v, at.at_once_v) == (start_v, stop_v, start_v + 0.3)
     assert (acts.start_v, acts.stop_v, acts.start_at_once_v) == (start_v, stop_v, start_v + 0.3)
     assert (acts.lockout_v, acts.restart_v) == (at.lockout_v, at.restart_v)
+
+
+@COUNT
+@given(SEED)
+def test_a_start_at_once_is_proposed_only_where_it_tells_volts_apart(seed: int) -> None:
+    """Over the lowest running volts and the delayed start, under the highest by the margin; taken, nothing speaks against it."""
+    job = job_of(seed)
+    at = thresholds_of(job)
+    if at.at_once_proposal_v is None:
+        assert at.unloaded_high_v - at.margin_v - at.step_v < max(at.unloaded_low_v, at.start_v) + 1e-6
+        return
+    assert max(at.unloaded_low_v, at.start_v) < at.at_once_proposal_v <= at.unloaded_high_v - at.margin_v + 1e-6
+    taken = changed(job, "activation", start_at_once_v=at.at_once_proposal_v)
+    assert not [item.id for item in assess(taken).findings if item.id.startswith("wake.at_once")]

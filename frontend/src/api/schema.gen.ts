@@ -8819,6 +8819,11 @@ export interface components {
             thresholds: components["schemas"]["Assessment.Threshold"][];
             /** Step V */
             step_v: number;
+            /**
+             * At Once Proposal V
+             * @description a start without delay worth setting; none where running volts lie close together
+             */
+            at_once_proposal_v: number | null;
             /** Voltage Used */
             voltage_used: boolean;
         };

@@ -32,6 +32,7 @@ const set = computed(() => ['start_v', 'stop_v', 'lockout_v', 'restart_v'].some(
 function propose(): void {
   job.change(['start_at_once_v', 'start_v', 'stop_v', 'lockout_v', 'restart_v'].map((key) => ({ path: `activation.${key}`, value: null })))
 }
+const atOnce = computed(() => (job.assessment?.wake.voltage_used && job.valueAt('activation.start_at_once_v') == null ? (job.assessment.wake.at_once_proposal_v ?? null) : null))
 const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => item.key === key)?.value_v.toFixed(2) ?? ''
 </script>
 
@@ -60,6 +61,7 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       <NumberField path="activation.lockout_v" label="■ Lockout" unit="V" :fallback="shown('lockout')" :step="0.05" />
       <NumberField path="activation.lockout_delay_s" label="after" unit="s" :step="1" />
       <NumberField path="activation.restart_v" label="◇ Release" unit="V" :fallback="shown('restart')" :step="0.05" />
+      <button v-if="atOnce !== null" type="button" class="link once" title="Reached at the higher running volts only; at the lower the start battery is given its delay" @click="job.change([{ path: 'activation.start_at_once_v', value: atOnce }])">△ at once, {{ atOnce.toFixed(2) }} V</button>
       <p class="muted hint">Faint: proposed. Type, drag a mark, or ↑ ↓ on it.</p>
     </section>
     <NextMinutes />
@@ -78,6 +80,6 @@ section { padding: 9px 11px; overflow: auto; min-height: 0; }
 .right { display: grid; grid-template-rows: auto minmax(0, 1fr); gap: 8px; min-height: 0; } .times { display: grid; grid-template-columns: 1.18fr 1fr; gap: 0 8px; align-content: start; } .times > :deep(.bench-head), .hint { grid-column: 1 / -1; margin-bottom: 2px; }
 .times :deep(.field) { grid-template-columns: minmax(0, 1fr) 68px 0; gap: 1px 2px; min-height: 27px; } .times :deep(.entry input) { padding-right: 20px; padding-left: 7px; } .times :deep(.entry .unit) { right: 6px; }
 .times :deep(.origin) { display: none; }
-.hint { font-size: 12px; margin-top: 2px; line-height: 1.3; }
+.once { font-size: 12.5px; align-self: center; } .hint { font-size: 12px; margin-top: 2px; line-height: 1.3; }
 @media (max-width: 1000px) { .wake { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
 </style>

@@ -131,6 +131,10 @@ class WakeBands:
     stop_window: Band | None
     thresholds: tuple[Threshold, ...]
     step_v: float
+    at_once_proposal_v: Annotated[
+        float | None,
+        Field(description="a start without delay worth setting; none where running volts lie close together"),
+    ]
     voltage_used: bool
 
 

@@ -129,6 +129,16 @@ def _figures(solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
             inputs=[facts.margin],
             source="margin either side of what is seen",
         )
+    ledger.figure(
+        "wake.at_once_proposal_v",
+        "Start at once, where used",
+        set_at.at_once_proposal_v,
+        "V",
+        formula="V_run0,high − m, where that is over V_run0",
+        working=f"{set_at.unloaded_high_v:.2f} V − {set_at.margin_v:.2f} V, lowest running {set_at.unloaded_low_v:.2f} V",
+        inputs=[facts.margin],
+        source="at the higher running volts the start battery has recovered; at the lower it is given the delay",
+    )
     for name, label, value in (
         ("wake.start_v", "Start threshold", set_at.start_v),
         ("wake.stop_v", "Stop threshold", set_at.stop_v),

@@ -65,6 +65,15 @@ class Thresholds:
     unloaded_high_v: float = math.inf
 
     @property
+    def at_once_proposal_v(self) -> float | None:
+        """A start without delay worth setting: reached at the highest running volts, not at the lowest.
+
+        `None` where running volts lie too close together for that: it would start at once always, or never.
+        """
+        volts = _down(self.unloaded_high_v - self.margin_v, self.step_v)
+        return volts if volts > max(self.unloaded_low_v, self.start_v) + 1e-9 else None
+
+    @property
     def earliest_start_v(self) -> float:
         """The lower of the two starts."""
         return self.start_v if self.at_once_v is None else min(self.start_v, self.at_once_v)
@@ -246,5 +255,6 @@ def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Led
             ),
         ),
         step_v=set_at.step_v,
+        at_once_proposal_v=set_at.at_once_proposal_v,
         voltage_used="voltage" in activation.methods,
     )
