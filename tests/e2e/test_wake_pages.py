@@ -99,3 +99,39 @@ def test_two_designs_drive_the_same_day(page: Page, server: Server) -> None:
     page.get_by_role("option", name="Option A").click()
     expect(page.get_by_role("columnheader", name="Option A")).to_be_visible()
     expect(page.locator("path.other").first).to_be_attached()
+
+
+def test_a_start_at_once_is_taken_and_dragged(page: Page, server: Server) -> None:
+    """One press takes the proposal; its mark stands on the ladder and at the unit, and dragging it changes what is set."""
+    open_job(page, server, "KV-118", "wake")
+    page.get_by_role("button", name="△ at once, 14.20 V").click()
+    handle = page.locator('[data-threshold="at_once"]')
+    expect(handle).to_have_attribute("aria-valuenow", "14.2")
+    expect(page.get_by_label("Level line")).to_contain_text("at once 14.20")
+    box = handle.locator(".chip").bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 30)
+    page.mouse.up()
+    field = page.locator('[data-path="activation.start_at_once_v"] input')
+    expect(field).not_to_have_value("14.2")
+    assert 12.5 < float(field.input_value()) < 14.2
+    field.fill("")
+    expect(handle).to_have_count(0)
+
+
+def test_a_profile_for_another_chemistry_is_named_and_undone(page: Page, server: Server) -> None:
+    """Chosen on the road test it fills less and is a finding; the way out sets the battery's own again."""
+    open_job(page, server, "RR-031", "wake")
+    turn(page, "Road test")
+    page.get_by_label("Programme, one stretch a line").fill("begin auxiliary 60 %\ncruise 1 h\n")
+    comes_to = page.get_by_label("What the day comes to")
+    expect(comes_to).to_contain_text(re.compile(r"Into the battery(2[6-9]|30)\."))
+    page.get_by_role("combobox", name="Unit's profile").click()
+    page.get_by_role("option", name="flooded lead-acid").click()
+    expect(comes_to).to_contain_text(re.compile(r"Into the battery(1\d|2[0-4])\."))
+    page.get_by_role("link", name=re.compile("Settings")).click()
+    finding(page, "settings.profile_other").get_by_role("button", name="Set the LFP profile").click()
+    expect(finding(page, "settings.profile_other")).to_have_count(0)
