@@ -147,6 +147,13 @@ class TestLoads:
         assert plan.relay is not None
         assert (plan.relay.duty_a, plan.relay.duty_from) == (8.0, "computed")
 
+    def test_what_the_link_passes_by_hand(self) -> None:
+        """16 mm², 4 m out and back, is 8.6 mΩ; with 2 mΩ of source and 3.2 of battery, (13.9 - 11.9) V drive 145 A."""
+        job = design(existing=[{"kind": "link", "wire_mm2": 16.0, "wire_m": 4.0}])
+        charging = next(row for row in plan_old_link(job).rows if row.name.startswith("Auxiliary battery"))
+        found = float(charging.before_running.split("link, ")[1].split(" A")[0])
+        assert found == pytest.approx(2.0 / (0.00862 + 0.002 + 0.35 / 110), abs=1.0)
+
     def test_without_a_link_there_is_nothing_to_decide(self) -> None:
         """No relay or panel in the survey: no choices, no rows, no findings."""
         plan = plan_old_link(design())

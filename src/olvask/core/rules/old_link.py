@@ -15,6 +15,7 @@ from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Cable, Design
 from olvask.core.model.vehicle import Existing
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.physics.conductors import geometric_resistance_ohm
 from olvask.core.rules.link import LINK_CHARGE, LINK_RUN_OHM
 from olvask.core.rules.sums import NoAnswer, days_to_flat
 
@@ -145,7 +146,7 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
     mains = any(item.kind == "mains_charger" for item in design.existing)
     off = "mains charger, while plugged in" if mains else "nothing"
     unit = f"the unit, {output.current_a:.0f} A" if output is not None else "the link"
-    linked = f"alternator through the link, {_link_a(design, solved):.0f} A at first"
+    linked = f"alternator through the link, {_link_a(design, solved, link):.0f} A at first"
     place = _relay_place(design, link)
     kept = decision == "keep"
     behind = decision == "changeover" and place == "auxiliary_feed"
@@ -240,11 +241,14 @@ def _load_names(design: Design) -> list[str]:
     return loads or ["Loads on the auxiliary side"]
 
 
-def _link_a(design: Design, solved: Solved) -> float:
-    """What the link passes at hot idle into an auxiliary battery at 20 % [A]."""
+def _link_a(design: Design, solved: Solved, link: Existing) -> float:
+    """What the link passes at hot idle into an auxiliary battery at 20 % [A]; its wire as surveyed, out and back alike."""
     auxiliary, source = design.auxiliary, solved.running[0].source
     battery_v = open_circuit_v(auxiliary.chemistry, LINK_CHARGE, auxiliary.nominal_v)
-    ohm = LINK_RUN_OHM + source.sag_ohm + internal_ohm(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v)
+    wire_ohm = LINK_RUN_OHM
+    if link.wire_m is not None and link.wire_mm2 is not None:
+        wire_ohm = geometric_resistance_ohm(2 * link.wire_m, link.wire_mm2)
+    ohm = wire_ohm + source.sag_ohm + internal_ohm(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v)
     return max(0.0, (source.regulated_v - battery_v) / ohm)
 
 
