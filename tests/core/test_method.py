@@ -138,3 +138,22 @@ class TestFindings:
         assert "wake.lockout_nuisance" in {item.id for item in assess(job).findings}
         low = design(activation={"methods": ["voltage"], "lockout_v": 11.9})
         assert "wake.lockout_nuisance" not in {item.id for item in assess(low).findings}
+
+
+def test_a_missing_signal_is_named_and_noted_with_one_press() -> None:
+    """A unit that takes only D+ on a vehicle where none is surveyed: said so, and the way out notes it."""
+    job = design(charger=charger(enables=["d_plus"]), vehicle=vehicle(signals=NONE))
+    advice = advise(job)
+    assert "D+ (61) is surveyed" in advice.text
+    noted = apply(job, advice.ways_out[0])
+    assert advise(noted).methods[0].verdict == "recommended"
+
+
+@pytest.mark.parametrize("enables", [[], ["voltage"], ["d_plus"], ["ignition"], ["remote"], ["d_plus", "ignition"]])
+@pytest.mark.parametrize("signals", [NONE, BOTH])
+def test_every_unit_gets_an_answer(enables: list[str], signals: dict[str, bool]) -> None:
+    """Whatever a unit takes and a vehicle offers, the advice says something, and each way carries its reasons."""
+    advice = advise(design(charger=charger(enables=enables), vehicle=vehicle(signals=signals)))
+    assert advice.text
+    for item in advice.methods:
+        assert item.verdict in ("recommended", "sound") or item.speaks_against, item.key

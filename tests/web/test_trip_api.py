@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from click.testing import CliRunner
 from flask.testing import FlaskClient
 
 from olvask.cli import main
+from olvask.core.simulate.tolerance import Tolerances
 from olvask.documents.job_file import JobFile, write_job_file
 from tests.designs import design, plain
 from tests.web.test_api import problem
@@ -120,6 +122,10 @@ class TestToldAsItGoes:
         """Nothing starts without one, and that is said before any vehicle is driven."""
         found = problem(client.post("/api/tolerance", json={"design": plain(charger=None)}), 422)
         assert found["faults"][0]["field"] == "Unit"
+
+    def test_the_usual_tolerances_are_the_cores(self, client: FlaskClient) -> None:
+        """What the screen begins with is what the core takes where nothing is said."""
+        assert client.get("/api/tolerance").get_json() == asdict(Tolerances())
 
     def test_a_tolerance_out_of_range_is_refused(self, client: FlaskClient) -> None:
         """A negative spread has no meaning."""

@@ -789,7 +789,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** How far vehicles differ where nobody says. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ToleranceFields"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** The same settings over many vehicles, told line by line: each a share done, the last one the report. */
         post: {
@@ -18837,6 +18857,54 @@ export interface components {
             design: components["schemas"]["FitIn.Design"];
         };
         /**
+         * ToleranceFields
+         * @description How far vehicles differ; volts per 12 V.
+         */
+        ToleranceFields: {
+            /**
+             * Meter of the survey
+             * @default 0.05
+             * @example 0.05
+             */
+            meter_v: number;
+            /**
+             * The unit's own thresholds
+             * @default 0.05
+             * @example 0.05
+             */
+            threshold_v: number;
+            /**
+             * Alternator and regulator
+             * @default 0.2
+             * @example 0.2
+             */
+            alternator_v: number;
+            /**
+             * Rest volts
+             * @default 0.1
+             * @example 0.1
+             */
+            rest_v: number;
+            /**
+             * Battery's resistance grows by
+             * @default 1
+             * @example 1
+             */
+            age: number;
+            /**
+             * Coldest day
+             * @default -10
+             * @example -10
+             */
+            coldest_c: number;
+            /**
+             * Joints gain up to
+             * @default 6
+             * @example 6
+             */
+            joint_mohm: number;
+        };
+        /**
          * Spread
          * @description Where a voltage lies over many vehicles, as the unit measures it: of a hundred, the 1st, 10th, 50th, 90th and 99th.
          */
@@ -20456,14 +20524,9 @@ export interface components {
         };
         /**
          * ToleranceIn
-         * @description A design, how many vehicles, and how far they differ; volts per 12 V.
+         * @description A design, how many vehicles, and how far they differ.
          */
         ToleranceIn: {
-            /**
-             * Vehicles
-             * @default 1000
-             */
-            vehicles: number;
             /**
              * Meter of the survey
              * @default 0.05
@@ -20506,6 +20569,11 @@ export interface components {
              * @example 6
              */
             joint_mohm: number;
+            /**
+             * Vehicles
+             * @default 1000
+             */
+            vehicles: number;
             design: components["schemas"]["ToleranceIn.Design"];
         };
         /**

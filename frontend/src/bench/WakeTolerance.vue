@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The same thresholds over a thousand vehicles that differ within tolerances. */
+import { useQuery } from '@tanstack/vue-query'
 import { useStorage } from '@vueuse/core'
 import InputNumber from 'primevue/inputnumber'
 import Button from 'primevue/button'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { answered, client } from '../api/client'
 import type { Tolerance } from '../api/types'
 import { useLong } from '../job/long'
 import { useJob } from '../job/store'
@@ -16,15 +18,17 @@ const FIELDS = [
   { key: 'rest_v', label: 'Rest volts ±', unit: 'V', step: 0.01 }, { key: 'age', label: 'Battery ohms grow by', unit: '×', step: 0.1 }, { key: 'coldest_c', label: 'Coldest day', unit: '°C', step: 1 }, { key: 'joint_mohm', label: 'Joints gain up to', unit: 'mΩ', step: 0.5 },
 ] as const
 type Key = (typeof FIELDS)[number]['key']
-const DEFAULT: Record<Key, number> = { meter_v: 0.05, threshold_v: 0.05, alternator_v: 0.2, rest_v: 0.1, age: 1, coldest_c: -10, joint_mohm: 6 }
-const wide = useStorage<Record<Key, number>>('olvask.tolerances', { ...DEFAULT }, undefined, { mergeDefaults: true })
+const own = useStorage<Partial<Record<Key, number>>>('olvask.tolerances', {})
+const { data: usual } = useQuery({ queryKey: ['tolerances'], queryFn: () => answered(client.GET('/api/tolerance')), staleTime: Infinity })
+const wide = computed(() => ({ ...usual.value, ...Object.fromEntries(Object.entries(own.value).filter(([, value]) => value !== undefined)) }) as Partial<Record<Key, number>>)
 const long = useLong<Tolerance>()
 const { answer, done, stopped, faults } = long
 const asked = ref('')
 const now = computed(() => JSON.stringify([job.assessed, wide.value]))
 const stale = computed(() => answer.value !== null && done.value === null && asked.value !== now.value)
 function run(): void { if (job.design?.charger) { asked.value = now.value; void long.ask('/api/tolerance', { vehicles: 1000, ...wide.value, design: job.design }) } }
-onMounted(run)
+watch(usual, (known) => { if (known) run() }, { immediate: true })
+function set(key: Key, value: number | null): void { own.value = { ...own.value, [key]: value ?? undefined } }
 const percent = (share: number) => (share === 0 ? '0 %' : share < 0.01 ? `${(share * 100).toFixed(1)} %` : `${Math.round(share * 100)} %`)
 const shares = computed(() => { const at = answer.value; return at ? [{ label: 'fail to start', share: at.fail_to_start }, { label: 'hunt, or stop under their own load', share: at.hunt }, { label: 'drain the start battery', share: at.drain }] : [] })
 const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key === 'lockout' || (item.key !== 'restart' && job.assessment?.wake.voltage_used)))
@@ -33,8 +37,8 @@ const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((ite
 <template>
   <div class="tolerance">
     <section class="panel" aria-label="How far vehicles differ">
-      <div class="bench-head"><h2>How far they differ</h2><button type="button" class="link" @click="wide = { ...DEFAULT }">defaults</button></div>
-      <div v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber v-model="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :aria-label="`${field.label} ${field.unit}`" /><span class="muted">{{ field.unit }}</span></div>
+      <div class="bench-head"><h2>How far they differ</h2><button type="button" class="link" @click="own = {}">defaults</button></div>
+      <div v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber :model-value="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :aria-label="`${field.label} ${field.unit}`" @update:model-value="set(field.key, $event)" /><span class="muted">{{ field.unit }}</span></div>
       <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
       <ul v-if="faults.length" class="stop small" role="alert"><li v-for="fault in faults" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li></ul>
     </section>

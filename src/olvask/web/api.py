@@ -63,6 +63,7 @@ from olvask.web.shapes import (
     Saved,
     SaveJob,
     SizeOut,
+    ToleranceFields,
     ToleranceIn,
     ToleranceProgress,
     TripIn,
@@ -205,6 +206,13 @@ def trip_run(asked: TripIn) -> Response:
                 yield TripProgress(done=told)
 
     return answer_lines(lines())
+
+
+@api.get("/tolerance")
+@api.output(ToleranceFields)
+def usual_tolerances() -> Response:
+    """How far vehicles differ where nobody says."""
+    return answer_json(ToleranceFields())
 
 
 @api.post("/tolerance")

@@ -13,6 +13,7 @@ from olvask.core.model.base import Described, quantity
 from olvask.core.model.faults import Fault
 from olvask.core.model.form import FormField
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
+from olvask.core.simulate.tolerance import Tolerances
 from olvask.documents.shelf_file import RowFault
 from olvask.store.jobs import Heading, Job
 from olvask.store.options import Option
@@ -157,17 +158,25 @@ class TripIn(Described):
     design: Design
 
 
-class ToleranceIn(Described):
-    """A design, how many vehicles, and how far they differ; volts per 12 V."""
+USUAL = Tolerances()
+
+
+class ToleranceFields(Described):
+    """How far vehicles differ; volts per 12 V."""
+
+    meter_v: float = quantity("Meter of the survey", "V", default=USUAL.meter_v, ge=0, le=1, example=0.05)
+    threshold_v: float = quantity("The unit's own thresholds", "V", default=USUAL.threshold_v, ge=0, le=1, example=0.05)
+    alternator_v: float = quantity("Alternator and regulator", "V", default=USUAL.alternator_v, ge=0, le=2, example=0.2)
+    rest_v: float = quantity("Rest volts", "V", default=USUAL.rest_v, ge=0, le=1, example=0.1)
+    age: float = quantity("Battery's resistance grows by", "×", default=USUAL.age, ge=0, le=5, example=1)
+    coldest_c: float = quantity("Coldest day", "°C", default=USUAL.coldest_c, ge=-50, le=30, example=-10)
+    joint_mohm: float = quantity("Joints gain up to", "mΩ", default=USUAL.joint_mohm, ge=0, le=100, example=6)
+
+
+class ToleranceIn(ToleranceFields):
+    """A design, how many vehicles, and how far they differ."""
 
     vehicles: int = Field(1000, title="Vehicles", ge=50, le=5000)
-    meter_v: float = quantity("Meter of the survey", "V", default=0.05, ge=0, le=1, example=0.05)
-    threshold_v: float = quantity("The unit's own thresholds", "V", default=0.05, ge=0, le=1, example=0.05)
-    alternator_v: float = quantity("Alternator and regulator", "V", default=0.2, ge=0, le=2, example=0.2)
-    rest_v: float = quantity("Rest volts", "V", default=0.1, ge=0, le=1, example=0.1)
-    age: float = quantity("Battery's resistance grows by", "×", default=1.0, ge=0, le=5, example=1)
-    coldest_c: float = quantity("Coldest day", "°C", default=-10.0, ge=-50, le=30, example=-10)
-    joint_mohm: float = quantity("Joints gain up to", "mΩ", default=6.0, ge=0, le=100, example=6)
     design: Design
 
 

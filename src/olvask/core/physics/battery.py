@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from functools import lru_cache
+from collections.abc import Callable
+from functools import cache
+from itertools import pairwise
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 
@@ -12,7 +13,29 @@ COLDEST_FACTOR = 0.1  # acceptance never falls below this share
 LITHIUM_SHORT_A_PER_AH = 10.0  # floor for the prospective short circuit of a lithium bank
 
 
-@lru_cache(maxsize=1024)
+@cache
+def rested_volts(chemistry: str, nominal_v: int) -> Callable[[float], float]:
+    """Rested voltage [V] at 25 °C by state of charge, as a function quick enough to step through time with.
+
+    Args:
+        chemistry: key of the chemistry table.
+        nominal_v: 12, 24 or 48 [V].
+    """
+    pieces = []
+    for (low, low_v), (high, high_v) in pairwise(open_circuit_points()[chemistry]):
+        slope = (high_v - low_v) / (high - low)
+        pieces.append((high, (low_v - slope * low) * nominal_v / 12, slope * nominal_v / 12))
+    _, last_v, last_slope = pieces[-1]
+
+    def at(charge: float) -> float:
+        for high, zero_v, slope in pieces:
+            if charge <= high:
+                return zero_v + slope * charge
+        return last_v + last_slope * charge
+
+    return at
+
+
 def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> float:
     """Rested voltage [V] at 25 °C.
 
@@ -26,11 +49,7 @@ def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> fl
     """
     if not 0 <= state_of_charge <= 1:
         raise ValueError(f"state of charge {state_of_charge} is outside 0 to 1")
-    points = open_circuit_points()[chemistry]
-    upper = max(1, bisect_left([soc for soc, _ in points], state_of_charge))
-    (soc0, v0), (soc1, v1) = points[upper - 1], points[upper]
-    share = (state_of_charge - soc0) / (soc1 - soc0)
-    return (v0 + share * (v1 - v0)) * nominal_v / 12
+    return rested_volts(chemistry, nominal_v)(state_of_charge)
 
 
 def internal_ohm(chemistry: str, capacity_ah: float, nominal_v: int) -> float:

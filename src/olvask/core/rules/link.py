@@ -13,6 +13,21 @@ LINK_CHARGE = 0.2  # state of charge at which a link is compared
 LINK_RUN_OHM = 0.010  # a run not laid yet, both ways
 
 
+def link_current_a(design: Design, solved: Solved, wire_ohm: float) -> tuple[float, float, float]:
+    """What a link passes at hot idle into an auxiliary battery at 20 % [A], that battery's rested volts [V] and resistance [Ω].
+
+    Args:
+        design: the design.
+        solved: its circuit.
+        wire_ohm: the link's wires, both ways [Ω].
+    """
+    auxiliary, source = design.auxiliary, solved.running[0].source
+    battery_ohm = internal_ohm(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v)
+    battery_v = open_circuit_v(auxiliary.chemistry, LINK_CHARGE, auxiliary.nominal_v)
+    amps = (source.regulated_v - battery_v) / (wire_ohm + source.sag_ohm + battery_ohm)
+    return max(0.0, amps), battery_v, battery_ohm
+
+
 def contrast_link(design: Design, solved: Solved, ledger: Ledger, budget_a: float) -> LinkContrast | None:
     """What a plain link over the same cables would draw at hot idle, and what timed rests would make of it.
 
@@ -30,10 +45,9 @@ def contrast_link(design: Design, solved: Solved, ledger: Ledger, budget_a: floa
     lug = design.choices.lug_mohm
     runs_ohm = run_state(design.supply, 0.0, lug).loop_ohm + run_state(design.delivery, 0.0, lug).loop_ohm
     laid = runs_ohm > 0
-    link_ohm = (runs_ohm if laid else LINK_RUN_OHM) + idle.source.sag_ohm
-    battery_ohm = internal_ohm(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v)
-    battery_v = open_circuit_v(auxiliary.chemistry, LINK_CHARGE, auxiliary.nominal_v)
-    amps = max(0.0, (idle.source.regulated_v - battery_v) / (link_ohm + battery_ohm))
+    wire_ohm = runs_ohm if laid else LINK_RUN_OHM
+    link_ohm = wire_ohm + idle.source.sag_ohm
+    amps, battery_v, battery_ohm = link_current_a(design, solved, wire_ohm)
     ledger.figure(
         "match.direct_link_a",
         "A plain link would draw",

@@ -17,7 +17,7 @@ from olvask.core.model import Activation, Design
 from olvask.core.model.charger import Method
 from olvask.core.revise import apply
 from olvask.core.rules.activate import judge_activation
-from olvask.core.rules.thresholds import Thresholds, set_thresholds
+from olvask.core.rules.thresholds import LOW_PHASE_S, Thresholds, set_thresholds
 from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL
 
 START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
@@ -45,9 +45,9 @@ CANDIDATES = (
     Candidate("d_plus", ("d_plus",), "Charge indicator (D+, 61)", 1.0),
     Candidate("d_plus_voltage", ("d_plus", "voltage"), "D+ and voltage together", 1.4),
     Candidate("ignition_voltage", ("ignition", "voltage"), "Ignition feed (15) and voltage together", 1.2),
-    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", 40.0),
-    Candidate("switch", ("switch",), "Manual switch", 41.0),
-    Candidate("link", ("link",), "Bridge link, always allowed", 42.0),
+    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", BY_HAND),
+    Candidate("switch", ("switch",), "Manual switch", BY_HAND + 1),
+    Candidate("link", ("link",), "Bridge link, always allowed", BY_HAND + 2),
 )
 
 
@@ -62,7 +62,7 @@ def settings_for(design: Design, candidate: Candidate) -> Activation:
     start_s, stop_s = START_DELAY_S, STOP_DELAY_S
     if candidate.rides:
         phase_s = design.vehicle.readings.low_phase_s
-        stop_s = (120.0 if phase_s is None else phase_s) + PAST_PHASE_S
+        stop_s = (LOW_PHASE_S if phase_s is None else phase_s) + PAST_PHASE_S
     if behaviour is not None and behaviour.start_delay_max_s is not None:
         start_s = min(start_s, behaviour.start_delay_max_s)
     if behaviour is not None and behaviour.stop_delay_max_s is not None:
@@ -88,12 +88,8 @@ def advise(design: Design) -> Advice:
     best = judged[0]
     methods = tuple(_told(design, solved, item, item is best) for item in judged)
     if best.unsound:
-        worst = best.stops[0]
-        return Advice(
-            text=f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {worst.title}. {worst.text}",
-            methods=methods,
-            ways_out=tuple(_ways(design, solved, best)),
-        )
+        text = f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {best.but}"
+        return Advice(text=text, methods=methods, ways_out=tuple(_ways(design, solved, best)))
     if best.candidate.burden >= BY_HAND:
         near = next((item for item in judged if item.candidate.burden < BY_HAND and not item.missing), None)
         lead = f"Nothing that guards itself is sound as the design stands. {best.candidate.label} has only the lockout behind it."
@@ -102,7 +98,7 @@ def advise(design: Design) -> Advice:
                 text=f"{lead} Find a signal, or take a unit that watches the voltage.", methods=methods, ways_out=()
             )
         return Advice(
-            text=f"{lead} Nearest: {near.candidate.label}. But: {near.stops[0].title}. {near.stops[0].text}",
+            text=f"{lead} Nearest: {near.candidate.label}. But: {near.but}",
             methods=methods,
             ways_out=tuple(_ways(design, solved, near)),
         )
@@ -124,6 +120,11 @@ class _Judged:
     @property
     def unsound(self) -> bool:
         return bool(self.stops or self.missing)
+
+    @property
+    def but(self) -> str:
+        """What first keeps it from being sound."""
+        return f"{self.missing}." if self.missing else f"{self.stops[0].title}. {self.stops[0].text}"
 
 
 def _candidates(solved: Solved) -> Iterator[Candidate]:
@@ -175,18 +176,11 @@ def _narrowest(set_at: Thresholds) -> float:
 
 def _told(design: Design, solved: Solved, judged: _Judged, best: bool) -> MethodAdvice:
     candidate = judged.candidate
-    chosen = set(design.activation.methods) == set(candidate.methods) and (
-        candidate.rides == (design.activation.stop_delay_s > STOP_DELAY_S and judged.set_at.low_phase_s > 0)
-        or solved.running_by_key("low") is None
+    rides = design.activation.stop_delay_s > judged.set_at.low_phase_s and solved.running_by_key("low") is not None
+    chosen = set(design.activation.methods) == set(candidate.methods) and candidate.rides == (
+        rides and candidate.methods == ("voltage",)
     )
-    settings = judged.design.activation
-    take = way_out(
-        f"Use {candidate.label}",
-        ("activation.methods", list(candidate.methods)),
-        ("activation.start_delay_s", settings.start_delay_s),
-        ("activation.stop_delay_s", settings.stop_delay_s),
-        *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
-    )
+    take = way_out(f"Use {candidate.label}", *_settings(judged))
     against = list(_against(design, solved, judged))
     verdict = (
         "unavailable"
@@ -209,6 +203,17 @@ def _told(design: Design, solved: Solved, judged: _Judged, best: bool) -> Method
         take=take,
         wires=tuple(signal_wire(design, method) for method in candidate.methods),
     )
+
+
+def _settings(judged: _Judged) -> list[tuple[str, object]]:
+    """What sets a way, as changes of the design."""
+    settings = judged.design.activation
+    return [
+        ("activation.methods", list(settings.methods)),
+        ("activation.start_delay_s", settings.start_delay_s),
+        ("activation.stop_delay_s", settings.stop_delay_s),
+        *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
+    ]
 
 
 def _input_a(solved: Solved) -> float:
@@ -280,20 +285,14 @@ def _ways(design: Design, solved: Solved, judged: _Judged) -> list[WayOut]:
     found = [
         way
         for item in ledger.findings
-        if item.level == "stop"
+        if item.level == "stop" or item.id.startswith("wake.signal_absent")
         for way in item.ways_out
         if not any(change.path == "activation.methods" and change.value in alone for change in way.changes)
-    ]
-    settings = [
-        ("activation.methods", list(judged.candidate.methods)),
-        ("activation.start_delay_s", judged.design.activation.start_delay_s),
-        ("activation.stop_delay_s", judged.design.activation.stop_delay_s),
-        *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
     ]
     fresh = [
         way_out(
             way.label,
-            *(item for item in settings if item[0] not in {change.path for change in way.changes}),
+            *(item for item in _settings(judged) if item[0] not in {change.path for change in way.changes}),
             *((change.path, change.value) for change in way.changes),
         )
         for way in {way.label: way for way in found}.values()
@@ -329,7 +328,7 @@ def signal_wire(design: Design, method: Method) -> SignalWire:
     rows: dict[Method, tuple[str, str, float | None, float | None, str, str, str, str]] = {
         "ignition": (
             "15",
-            "ignition-switched feed in the fuse box",
+            "ignition feed in the fuse box",
             *fused,
             "",
             "enable input",

@@ -14,9 +14,9 @@ from olvask.core.circuit import WORKING_CHARGE, Solved, ampacity, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Cable, Design
 from olvask.core.model.vehicle import Existing
-from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.conductors import geometric_resistance_ohm
-from olvask.core.rules.link import LINK_CHARGE, LINK_RUN_OHM
+from olvask.core.rules.link import LINK_RUN_OHM, link_current_a
+from olvask.core.rules.protect import CONTINUOUS_FACTOR
 from olvask.core.rules.sums import NoAnswer, days_to_flat
 
 # Break contacts (30-87a) of changeover relays for vehicles; forms of ISO 7588-1 up to 30 A, power relays above.
@@ -29,7 +29,6 @@ COIL_FUSE_A = 3.0
 METER_A = 1.0  # a sense wire, with room
 LIVING_A = 20.0
 RUNNING_V = 14.0  # per 12 V, across a coil
-HEADROOM = 1.25
 MAINTAINER_A = 1.0
 
 LABEL = {
@@ -108,9 +107,9 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
     suppression_ohm = SUPPRESSION_OHM[system_v]
     enable_ma = ENABLE_MA if "d_plus" in design.activation.methods else 0.0
     total_ma = coil_ma + 1000 * across_v / suppression_ohm + enable_ma
-    contact_a = next((rating for rating in BREAK_CONTACT_A if rating >= HEADROOM * duty_a - 1e-9), None)
+    contact_a = next((rating for rating in BREAK_CONTACT_A if rating >= CONTINUOUS_FACTOR * duty_a - 1e-9), None)
     ratings = sorted(item.rating_a for item in devices() if item.family == "blade")
-    fuse_a = next((rating for rating in ratings if rating >= HEADROOM * duty_a - 1e-9), None)
+    fuse_a = next((rating for rating in ratings if rating >= CONTINUOUS_FACTOR * duty_a - 1e-9), None)
     coming, going = (
         ("start-battery feed, behind its fuse", "the panel's start-battery terminal")
         if place == "start_feed"
@@ -242,14 +241,11 @@ def _load_names(design: Design) -> list[str]:
 
 
 def _link_a(design: Design, solved: Solved, link: Existing) -> float:
-    """What the link passes at hot idle into an auxiliary battery at 20 % [A]; its wire as surveyed, out and back alike."""
-    auxiliary, source = design.auxiliary, solved.running[0].source
-    battery_v = open_circuit_v(auxiliary.chemistry, LINK_CHARGE, auxiliary.nominal_v)
+    """What the link passes at hot idle at first [A]; its wire as surveyed, out and back alike."""
     wire_ohm = LINK_RUN_OHM
     if link.wire_m is not None and link.wire_mm2 is not None:
         wire_ohm = geometric_resistance_ohm(2 * link.wire_m, link.wire_mm2)
-    ohm = wire_ohm + source.sag_ohm + internal_ohm(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v)
-    return max(0.0, (source.regulated_v - battery_v) / ohm)
+    return link_current_a(design, solved, wire_ohm)[0]
 
 
 def _standing(design: Design, solved: Solved) -> str:
@@ -425,7 +421,7 @@ def _judge_relay(design: Design, relay: RelayDesign, ledger: Ledger) -> None:
             "wake",
             "start_battery",
             "No break contact is made that large",
-            f"{relay.duty_a:.0f} A asks for {HEADROOM * relay.duty_a:.0f} A on 87a; {BREAK_CONTACT_A[-1]:.0f} A is the largest. "
+            f"{relay.duty_a:.0f} A asks for {CONTINUOUS_FACTOR * relay.duty_a:.0f} A on 87a; {BREAK_CONTACT_A[-1]:.0f} A is the largest. "
             "Split the loads over two relays, or put it in the start-battery feed.",
             [way_out("Put the relay in the start-battery feed", ("old_link.relay_place", "start_feed"))]
             if relay.place == "auxiliary_feed"

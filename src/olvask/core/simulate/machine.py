@@ -126,8 +126,6 @@ class Machine:
         methods = self.rule.methods
         if not methods:
             return False
-        if stretch.remote and stretch.plugged and self.rule.latched and not methods.isdisjoint(("switch", "link")):
-            self.held = True
         remote = stretch.remote or self.held
         return not (
             ("ignition" in methods and not stretch.ignition)
@@ -155,6 +153,8 @@ class Machine:
             return True
         if self._locked(now, stretch, flow.volts):
             return self.state != was
+        if self.rule.latched and stretch.remote and stretch.plugged:
+            self.held = True  # once given, a switch's or bridge's say sticks
         if not self.permitted(stretch):
             if was == "charging":
                 self.say("stop", "the signal went")

@@ -14,17 +14,15 @@ fills.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from copy import copy
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import NamedTuple
 
-from olvask.core.catalogue import chemistries, conductor, open_circuit_points
+from olvask.core.catalogue import chemistries, conductor
 from olvask.core.circuit import RunState, Solved, cable_ambient_c, run_state, surface_hindrance
 from olvask.core.model import Cable, Design, Run
 from olvask.core.physics.alternator import Source, draw
-from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor, internal_ohm
+from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor, internal_ohm, rested_volts
 from olvask.core.physics.conductors import ALPHA_CU_PER_K
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.physics.heat import time_constant_s
@@ -72,29 +70,6 @@ def profile_of(design: Design, solved: Solved) -> Profile:
         adaptive=name != "lfp",
         tail_a=chemistry.tail_share * battery.capacity_ah,
     )
-
-
-def ocv_of(chemistry: str, nominal_v: int) -> Callable[[float], float]:
-    """Rested volts by state of charge, as a quick function.
-
-    Args:
-        chemistry: key of the chemistry table.
-        nominal_v: 12, 24 or 48 [V].
-    """
-    points = [(charge, volts * nominal_v / 12) for charge, volts in open_circuit_points()[chemistry]]
-    pieces = []
-    for (low, low_v), (high, high_v) in pairwise(points):
-        slope = (high_v - low_v) / (high - low)
-        pieces.append((high, low_v - slope * low, slope))
-    _, last_v, last_slope = pieces[-1]
-
-    def at(charge: float) -> float:
-        for high, zero_v, slope in pieces:
-            if charge <= high:
-                return zero_v + slope * charge
-        return last_v + last_slope * charge
-
-    return at
 
 
 class State(NamedTuple):
@@ -204,8 +179,8 @@ class Plant:
         self.scale = system_v / 12
         self.start_chemistry, self.auxiliary_chemistry = start.chemistry, auxiliary.chemistry
         self.start_ah, self.auxiliary_ah = start.capacity_ah, auxiliary.capacity_ah
-        self.start_ocv = ocv_of(start.chemistry, system_v)
-        self.auxiliary_ocv = ocv_of(auxiliary.chemistry, auxiliary.nominal_v)
+        self.start_ocv = rested_volts(start.chemistry, system_v)
+        self.auxiliary_ocv = rested_volts(auxiliary.chemistry, auxiliary.nominal_v)
         self.start_ohm = internal_ohm(start.chemistry, start.capacity_ah, system_v)
         self.auxiliary_ohm = internal_ohm(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v)
         chemistry = chemistries()[auxiliary.chemistry]
@@ -223,7 +198,6 @@ class Plant:
         self.unit_air_c = float(facts.unit_ambient.value)
         output, lug = solved.output, design.choices.lug_mohm
         self.output_a = output.current_a if output is not None else 0.0
-        self.derating = output.derating if output is not None else 1.0
         self.rated_ambient_c = unit.rated_ambient_c if unit is not None else 40.0
         self.derating_per_k = unit.derating_percent_per_k / 100 if unit is not None else 0.0
         self.set_a = (

@@ -80,7 +80,6 @@ class Drawn:
     joint_mohm: float
 
 
-EXACT = Drawn(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 NAMES = tuple(item.name for item in fields(Drawn))
 
 
