@@ -57,7 +57,7 @@ def decided(page: Page) -> None:
     page_of("link")(page)
     page.locator('[data-decision="changeover"]').click()
     page.locator('[data-decision="changeover"][aria-checked="true"]').wait_for()
-    page.wait_for_timeout(300)  # the table follows
+    page.locator("[data-save]").get_by_text("Saved").wait_for()
 
 
 def tolerated(page: Page) -> None:
@@ -98,12 +98,12 @@ SHOTS = (
     Shot("old-link", "/job/1/wake", first=decided),
     Shot("tolerances", "/job/5/wake", first=tolerated),
     Shot("road-test", "/job/2/wake", first=pointed),
-    Shot("road-test-hunting", "/job/2/wake", first=hunting),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),
     Shot("run-night", "/job/5/run", night=True),
     Shot("run-phone", "/job/5/run", PHONE),
     Shot("road-test-phone", "/job/2/wake", PHONE, first=pointed),
+    Shot("road-test-hunting", "/job/2/wake", first=hunting),  # last: what it types is stored
 )
 
 
