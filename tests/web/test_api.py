@@ -12,6 +12,7 @@ from werkzeug.test import TestResponse
 from olvask.core.assess import assess
 from olvask.documents.job_file import JobFile, write_job_file
 from olvask.web.app import MOST_BYTES
+from olvask.web.spec import share_schemas
 from tests.designs import cable, design, plain
 
 
@@ -187,3 +188,39 @@ def test_an_unforeseen_error_is_no_bare_500(client: FlaskClient, monkeypatch: py
     """Even a mistake of ours answers as a problem that says the entries are kept."""
     monkeypatch.setattr("olvask.web.api.assess", lambda design: 1 / 0)
     assert "kept" in problem(client.post("/api/assess", json=plain()), 500)["detail"]
+
+
+class TestDocument:
+    """The OpenAPI document the screens' types are made from."""
+
+    def test_every_refusal_is_told_as_it_is_answered(self, client: FlaskClient) -> None:
+        """What a refused save answers fits the schema the document gives for it, and no other shape is promised."""
+        spec = client.get("/api/openapi.json").get_json()
+        promised = spec["components"]["schemas"]["Problem"]
+        refused = problem(client.put("/api/jobs/1", json={"title": ""}), 422)
+        assert set(promised["required"]) <= set(refused) == set(promised["properties"])
+        kinds = {
+            media
+            for operations in spec["paths"].values()
+            for operation in operations.values()
+            for status, answer in operation["responses"].items()
+            if not status.startswith("2")
+            for media in answer["content"]
+        }
+        assert kinds == {"application/problem+json"}
+
+    def test_a_schema_stands_once(self) -> None:
+        """What two bodies nest is told once; two different things of one name are refused."""
+        nested = {"type": "object", "properties": {"inner": {"$ref": "#/components/schemas/A.Inner"}}}
+        other = {"type": "object", "properties": {"inner": {"$ref": "#/components/schemas/B.Inner"}}}
+        whole: dict[str, Any] = {
+            "A.Inner": {"type": "string"},
+            "B.Inner": {"type": "string"},
+            "A.X": nested,
+            "B.X": other,
+        }
+        shared = share_schemas({"components": {"schemas": whole}})["components"]["schemas"]
+        assert set(shared) == {"Inner", "X"}
+        assert shared["X"]["properties"]["inner"] == {"$ref": "#/components/schemas/Inner"}
+        with pytest.raises(ValueError, match="Inner"):
+            share_schemas({"components": {"schemas": whole | {"B.Inner": {"type": "number"}}}})

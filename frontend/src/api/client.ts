@@ -15,6 +15,12 @@ export class Refused extends Error {
   }
 }
 
+/** What was refused, whatever of it the server said. */
+export function refusal(said: unknown, status: number): Refused {
+  const blank: Problem = { type: 'about:blank', title: 'Refused', status, detail: 'The server refused without saying why.', faults: [] }
+  return new Refused({ ...blank, ...(said as Partial<Problem> | undefined), status })
+}
+
 interface Answer<T> {
   data?: T
   error?: unknown
@@ -30,12 +36,5 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
     throw new Unreachable('The server does not answer.')
   }
   if (answer.data !== undefined) return answer.data
-  const problem = answer.error as Partial<Problem> | undefined
-  throw new Refused({
-    title: problem?.title ?? 'Refused',
-    status: answer.response.status,
-    detail: problem?.detail ?? 'The server refused without saying why.',
-    faults: problem?.faults ?? [],
-    stored: problem?.stored,
-  })
+  throw refusal(answer.error, answer.response.status)
 }

@@ -36,13 +36,13 @@ export interface paths {
                         "application/json": components["schemas"]["WeekPicture"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -85,13 +85,13 @@ export interface paths {
                         "application/json": components["schemas"]["TripReport"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -134,13 +134,13 @@ export interface paths {
                         "application/json": components["schemas"]["SumOut"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -177,6 +177,15 @@ export interface paths {
                         "application/json": components["schemas"]["Yard"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -203,13 +212,13 @@ export interface paths {
                         "application/json": components["schemas"]["JobOut"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -252,13 +261,13 @@ export interface paths {
                         "application/json": components["schemas"]["Verdicts"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -293,6 +302,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -337,13 +355,13 @@ export interface paths {
                         "application/json": components["schemas"]["Assessment"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -386,13 +404,13 @@ export interface paths {
                         "application/json": components["schemas"]["SizeLadder"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -435,13 +453,13 @@ export interface paths {
                         "application/json": components["schemas"]["Buying"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -484,13 +502,13 @@ export interface paths {
                         "application/json": components["schemas"]["Advice"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -533,13 +551,13 @@ export interface paths {
                         "application/json": components["schemas"]["Comparison"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -582,13 +600,13 @@ export interface paths {
                         "application/json": components["schemas"]["TripProgress"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -631,13 +649,13 @@ export interface paths {
                         "application/json": components["schemas"]["OldLinkPlan"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -680,13 +698,13 @@ export interface paths {
                         "application/json": components["schemas"]["Unknowns"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -721,6 +739,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CatalogueOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -765,13 +792,13 @@ export interface paths {
                         "application/json": components["schemas"]["FitOut"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -808,6 +835,15 @@ export interface paths {
                         "application/json": components["schemas"]["ToleranceFields"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -834,13 +870,13 @@ export interface paths {
                         "application/json": components["schemas"]["ToleranceProgress"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -875,6 +911,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Programmes"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -915,6 +960,15 @@ export interface paths {
                         "application/json": components["schemas"]["JobOut"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         delete?: never;
@@ -949,6 +1003,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ShelfPage"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -989,6 +1052,15 @@ export interface paths {
                         "application/json": components["schemas"]["TakenOut"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         delete?: never;
@@ -1025,6 +1097,15 @@ export interface paths {
                         "application/json": components["schemas"]["JobOut"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         /** Store a new revision; refused when it is based on an older one. */
@@ -1052,13 +1133,22 @@ export interface paths {
                         "application/json": components["schemas"]["Saved"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description Saved elsewhere since */
+                409: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["StaleProblem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1096,6 +1186,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ShelfForm"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1136,6 +1235,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["TakenOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1180,13 +1288,13 @@ export interface paths {
                         "application/json": components["schemas"]["ItemOut"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1224,6 +1332,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1264,6 +1381,15 @@ export interface paths {
                         "application/json": components["schemas"]["Options"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -1292,13 +1418,13 @@ export interface paths {
                         "application/json": components["schemas"]["OptionOut"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1336,6 +1462,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1376,6 +1511,15 @@ export interface paths {
                         "application/json": components["schemas"]["Revisions"];
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -1414,6 +1558,15 @@ export interface paths {
                         "application/json": unknown;
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -1450,6 +1603,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1497,13 +1659,13 @@ export interface paths {
                         "application/json": components["schemas"]["ItemOut"];
                     };
                 };
-                /** @description Validation error */
-                422: {
+                /** @description What is wrong, and the remedy */
+                default: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1540,6 +1702,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1584,6 +1755,15 @@ export interface paths {
                         "application/json": unknown;
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         options?: never;
@@ -1618,6 +1798,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["JobOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1659,6 +1848,15 @@ export interface paths {
                         "application/json": unknown;
                     };
                 };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -1674,49 +1872,10 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * WeekPicture
-         * @description The auxiliary battery's charge over a typical week.
-         */
-        WeekPicture: {
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "keeps_up" | "runs_down" | "unknown";
-            /** Text */
-            text: string;
-            /** Reserve */
-            reserve: number;
-            /**
-             * Charge
-             * @description state of charge at each full hour from Monday 00:00, 169 of them
-             */
-            charge: number[];
-            /**
-             * Driving
-             * @description whether it drives in each hour
-             */
-            driving: boolean[];
-            /** Lowest */
-            lowest: number | null;
-            /** End */
-            end: number | null;
-            /** Below Reserve Day */
-            below_reserve_day: number | null;
-        };
-        ValidationError: {
-            detail?: {
-                "<location>"?: {
-                    "<field_name>"?: string[];
-                };
-            };
-            message?: string;
-        };
-        /**
          * Activation
          * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
          */
-        "Design.Activation": {
+        Activation: {
             /**
              * Method
              * @default [
@@ -1774,10 +1933,25 @@ export interface components {
             restart_v: number | null;
         };
         /**
+         * Advice
+         * @description Every way judged, the best one first.
+         */
+        Advice: {
+            /** Text */
+            text: string;
+            /** Methods */
+            methods: components["schemas"]["MethodAdvice"][];
+            /**
+             * Ways Out
+             * @description what would make a way sound, where none is
+             */
+            ways_out: components["schemas"]["WayOut"][];
+        };
+        /**
          * Alternator
          * @description What charges the start side; in a hybrid its DC converter stands in.
          */
-        "Design.Alternator": {
+        Alternator: {
             /**
              * Alternator
              * @default
@@ -1820,10 +1994,49 @@ export interface components {
             sag_mohm: number | null;
         };
         /**
+         * Assessment
+         * @description Everything that follows from a design.
+         */
+        Assessment: {
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["Figure"];
+            };
+            /**
+             * Facts
+             * @description survey values in force by path, defaults filled in
+             */
+            facts: {
+                [key: string]: components["schemas"]["Input"];
+            };
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Conditions */
+            conditions: components["schemas"]["ConditionLine"][];
+            /**
+             * Worst
+             * @description running condition with the lowest terminals
+             * @enum {string}
+             */
+            worst: "parked" | "idle" | "cruise" | "low";
+            /** Pieces */
+            pieces: components["schemas"]["PieceFacts"][];
+            /** Guards */
+            guards: components["schemas"]["GuardFacts"][];
+            wake: components["schemas"]["WakeBands"];
+            ruler: components["schemas"]["Ruler"];
+            /** @description none where no link could join the batteries */
+            link: components["schemas"]["LinkContrast"] | null;
+            /** Stages */
+            stages: {
+                [key: string]: components["schemas"]["StageState"];
+            };
+        };
+        /**
          * AuxiliaryBattery
          * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
          */
-        "Design.AuxiliaryBattery": {
+        AuxiliaryBattery: {
             /**
              * Auxiliary battery
              * @default
@@ -1886,18 +2099,28 @@ export interface components {
              * Strings of blocks
              * @default []
              */
-            strings: components["schemas"]["Design.Block"][];
+            strings: components["schemas"]["Block"][];
             /**
              * Management system
              * @default null
              */
-            management: components["schemas"]["Design.Management"] | null;
+            management: components["schemas"]["Management"] | null;
+        };
+        /**
+         * Band
+         * @description A range of volts at the charger's terminals.
+         */
+        Band: {
+            /** Low V */
+            low_v: number;
+            /** High V */
+            high_v: number;
         };
         /**
          * Behaviour
          * @description What the unit's manual says of how it acts; the user fills it in.
          */
-        "Design.Behaviour": {
+        Behaviour: {
             /**
              * A mode sticks until reset
              * @default false
@@ -1957,7 +2180,7 @@ export interface components {
          * Block
          * @description One string of a bank: like blocks in series. Strings stand in parallel.
          */
-        "Design.Block": {
+        Block: {
             /**
              * Blocks in series
              * @default 1
@@ -1988,10 +2211,31 @@ export interface components {
             age_years: number | null;
         };
         /**
+         * BondingIn
+         * @description Bonding from volts under a known current.
+         */
+        BondingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "bonding";
+            /**
+             * Between the negatives
+             * @example 40
+             */
+            volts_mv: number;
+            /**
+             * Current through it
+             * @example 10
+             */
+            current_a: number;
+        };
+        /**
          * Branch
          * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
          */
-        "Design.Branch": {
+        Branch: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2041,13 +2285,41 @@ export interface components {
              * Device of the tail
              * @default null
              */
-            device: components["schemas"]["Design.ProtectiveDevice"] | null;
+            device: components["schemas"]["ProtectiveDevice"] | null;
+        };
+        /**
+         * Buying
+         * @description From the design to the bench.
+         */
+        Buying: {
+            /** Conductors */
+            conductors: components["schemas"]["CutConductor"][];
+            /** Drums */
+            drums: components["schemas"]["DrumUse"][];
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /** Total */
+            total: number;
+            /** Labels */
+            labels: components["schemas"]["Label"][];
+        };
+        /**
+         * BuyingIn
+         * @description A design to cut and buy for.
+         */
+        BuyingIn: {
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            design: components["schemas"]["Design"];
         };
         /**
          * Cable
          * @description A length of single-core cable; the own return mirrors it.
          */
-        "Design.Cable": {
+        Cable: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2109,10 +2381,38 @@ export interface components {
             strand: "class_5" | "class_2";
         };
         /**
+         * CatalogueOut
+         * @description Standard sizes, ratings and the shelf.
+         */
+        CatalogueOut: {
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Families */
+            families: components["schemas"]["FamilyOut"][];
+            /** Chargers */
+            chargers: components["schemas"]["Charger"][];
+            /** Batteries */
+            batteries: components["schemas"]["ShelfBattery"][];
+            /** Alternators */
+            alternators: components["schemas"]["ShelfAlternator"][];
+            /** @description what a new job starts from */
+            blank: components["schemas"]["Design"];
+        };
+        /**
+         * Change
+         * @description Set one place of the design, named by its dotted path, to a value.
+         */
+        Change: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
          * ChargeSettings
          * @description How the unit is set to charge; what is absent is the battery's own.
          */
-        "Design.ChargeSettings": {
+        ChargeSettings: {
             /**
              * Charge profile the unit is set to
              * @default null
@@ -2123,7 +2423,7 @@ export interface components {
          * Charger
          * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
          */
-        "Design.Charger": {
+        Charger: {
             /** Shelf number */
             id: string;
             /** Unit */
@@ -2288,7 +2588,7 @@ export interface components {
              *       "lamps": []
              *     }
              */
-            behaviour: components["schemas"]["Design.Behaviour"];
+            behaviour: components["schemas"]["Behaviour"];
             /**
              * Enable inputs
              * @default []
@@ -2329,7 +2629,7 @@ export interface components {
          * Chassis
          * @description The body as a conductor between the two battery negatives.
          */
-        "Design.Chassis": {
+        Chassis: {
             /**
              * Body
              * @default unknown
@@ -2352,7 +2652,7 @@ export interface components {
          * ChassisReturn
          * @description The body carries the current back.
          */
-        "Design.ChassisReturn": {
+        ChassisReturn: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2369,7 +2669,7 @@ export interface components {
          * Choices
          * @description Schools and margins this job is held to.
          */
-        "Design.Choices": {
+        Choices: {
             /**
              * Alternator budget
              * @default surplus
@@ -2462,626 +2762,149 @@ export interface components {
             fault_multiple: number;
         };
         /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
+         * CompareIn
+         * @description Variants to compare.
          */
-        "Design.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
+        CompareIn: {
+            /** Options */
+            variants: components["schemas"]["Variant"][];
         };
         /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
+         * ComparedRow
+         * @description One line of a comparison: a value of each variant.
          */
-        "Design.Existing": {
+        ComparedRow: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Values */
+            values: string[];
             /**
-             * What is there
+             * Best
+             * @description which variants do best; none where none can be said to
+             */
+            best: number[] | null;
+        };
+        /**
+         * Comparison
+         * @description Variants of a job side by side, differences only.
+         */
+        Comparison: {
+            /** Names */
+            names: string[];
+            /** Differences */
+            differences: components["schemas"]["ComparedRow"][];
+            /** Consequences */
+            consequences: components["schemas"]["ComparedRow"][];
+        };
+        /**
+         * ConditionLine
+         * @description The level line in one operating condition.
+         */
+        ConditionLine: {
+            /**
+             * Key
              * @enum {string}
              */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            key: "parked" | "idle" | "cruise" | "low";
+            /** Label */
+            label: string;
+            /** Charging */
+            charging: boolean;
             /**
-             * Note
-             * @default
+             * Collapsed
+             * @description the run cannot carry the power: no stable voltage exists
              */
-            name: string;
+            collapsed: boolean;
             /**
-             * Charges with
-             * @default null
-             * @example 10
+             * Below Minimum
+             * @description the terminals lie below the unit's lowest input
              */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
+            below_minimum: boolean;
+            /** Alternator Limited */
+            alternator_limited: boolean;
+            /** Supply */
+            supply: components["schemas"]["LinePiece"][];
+            /** Delivery */
+            delivery: components["schemas"]["LinePiece"][];
+            /** Source V */
+            source_v: number;
+            /** Input V */
+            input_v: number | null;
+            /** Input A */
+            input_a: number | null;
+            /** Output V */
+            output_v: number | null;
+            /** Output A */
+            output_a: number | null;
+            /** Auxiliary V */
+            auxiliary_v: number | null;
         };
         /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         * ConductorEnd
+         * @description One end of a conductor: where it goes and what is crimped on it.
          */
-        "Design.InheritedCable": {
+        ConductorEnd: {
+            /** At */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Torque Nm */
+            torque_nm: number | null;
+            /** Torque Lb In */
+            torque_lb_in: number | null;
+            /** Heat Shrink Mm */
+            heat_shrink_mm: number | null;
+        };
+        /**
+         * CutConductor
+         * @description One length of cable to cut, with both its ends.
+         */
+        CutConductor: {
+            /** Id */
+            id: string;
+            /** Place */
+            place: string;
             /** Size */
             size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
+            /** Metal */
+            metal: string;
+            /** Length M */
             length_m: number;
             /**
-             * Metal
-             * @default copper
-             * @enum {string}
+             * Cut M
+             * @description measured path and slack, rounded up
              */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
+            cut_m: number;
+            /** Ends */
+            ends: [
+                components["schemas"]["ConductorEnd"],
+                components["schemas"]["ConductorEnd"]
+            ];
         };
         /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * DailyNeedIn
+         * @description Daily use from a list of loads.
          */
-        "Design.Joint": {
+        DailyNeedIn: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "Design.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "Design.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "Design.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "Design.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "Design.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "Design.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "Design.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "Design.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "Design.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "Design.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["Design.ProtectiveDevice"] | components["schemas"]["Design.Cable"] | components["schemas"]["Design.Joint"] | components["schemas"]["Design.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["Design.OwnReturn"] | components["schemas"]["Design.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "Design.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "Design.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "Design.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "Design.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "Design.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
+            sum: "daily_need";
             /**
              * Loads
              * @default []
              */
-            loads: components["schemas"]["Design.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "Design.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["Design.Chassis"];
-            alternator: components["schemas"]["Design.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["Design.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["Design.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["Design.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["Design.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["Design.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
+            loads: components["schemas"]["Load"][];
         };
         /**
          * Design
          * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
          */
         Design: {
-            vehicle: components["schemas"]["Design.Vehicle"];
+            vehicle: components["schemas"]["Vehicle"];
             /**
              * @default {
              *       "name": "",
@@ -3098,7 +2921,7 @@ export interface components {
              *       "management": null
              *     }
              */
-            auxiliary: components["schemas"]["Design.AuxiliaryBattery"];
+            auxiliary: components["schemas"]["AuxiliaryBattery"];
             /**
              * @default {
              *       "daily_ah": null,
@@ -3111,17 +2934,17 @@ export interface components {
              *       "reserve": null
              *     }
              */
-            use: components["schemas"]["Design.Use"];
+            use: components["schemas"]["Use"];
             /**
              * What is there already
              * @default []
              */
-            existing: components["schemas"]["Design.Existing"][];
+            existing: components["schemas"]["Existing"][];
             /**
              * Inherited cable
              * @default null
              */
-            inherited: components["schemas"]["Design.InheritedCable"] | null;
+            inherited: components["schemas"]["InheritedCable"] | null;
             /**
              * @default {
              *       "panel_w": null,
@@ -3131,16 +2954,16 @@ export interface components {
              *       "profile": null
              *     }
              */
-            solar: components["schemas"]["Design.Solar"];
+            solar: components["schemas"]["Solar"];
             /**
              * @default {
              *       "supply_m": null,
              *       "delivery_m": null
              *     }
              */
-            distances: components["schemas"]["Design.Distances"];
+            distances: components["schemas"]["Distances"];
             /** @default null */
-            charger: components["schemas"]["Design.Charger"] | null;
+            charger: components["schemas"]["Charger"] | null;
             /**
              * Units in parallel
              * @default 1
@@ -3163,7 +2986,7 @@ export interface components {
              *       "weight_max_kg": null
              *     }
              */
-            mount: components["schemas"]["Design.Mount"];
+            mount: components["schemas"]["Mount"];
             /**
              * @default {
              *       "pieces": [],
@@ -3172,7 +2995,7 @@ export interface components {
              *       }
              *     }
              */
-            supply: components["schemas"]["Design.Run"];
+            supply: components["schemas"]["Run"];
             /**
              * @default {
              *       "pieces": [],
@@ -3181,7 +3004,7 @@ export interface components {
              *       }
              *     }
              */
-            delivery: components["schemas"]["Design.Run"];
+            delivery: components["schemas"]["Run"];
             /**
              * @default {
              *       "methods": [
@@ -3197,13 +3020,13 @@ export interface components {
              *       "restart_v": null
              *     }
              */
-            activation: components["schemas"]["Design.Activation"];
+            activation: components["schemas"]["Activation"];
             /**
              * @default {
              *       "profile": null
              *     }
              */
-            charge: components["schemas"]["Design.ChargeSettings"];
+            charge: components["schemas"]["ChargeSettings"];
             /**
              * @default {
              *       "decision": "",
@@ -3215,7 +3038,7 @@ export interface components {
              *       "d_plus_ma": null
              *     }
              */
-            old_link: components["schemas"]["Design.OldLink"];
+            old_link: components["schemas"]["OldLink"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -3235,1070 +3058,17 @@ export interface components {
              *       "fault_multiple": 5
              *     }
              */
-            choices: components["schemas"]["Design.Choices"];
+            choices: components["schemas"]["Choices"];
             /** Where values came from */
             provenance?: {
-                [key: string]: components["schemas"]["Design.Provenance"];
-            };
-        };
-        /**
-         * TripEvent
-         * @description Something that happened on a trip.
-         */
-        "TripReport.TripEvent": {
-            /** Time S */
-            time_s: number;
-            /**
-             * What
-             * @enum {string}
-             */
-            what: "start" | "stop" | "lockout" | "release" | "collapse" | "absorption" | "float" | "bulk";
-            /** Text */
-            text: string;
-        };
-        /**
-         * TripSeries
-         * @description A trip moment by moment, one list a quantity, all of one length.
-         */
-        "TripReport.TripSeries": {
-            /** Time S */
-            time_s: number[];
-            /** State */
-            state: string[];
-            /**
-             * Stage
-             * @description of the charge, where it charges: bulk, absorption, float
-             */
-            stage: string[];
-            /** Engine */
-            engine: string[];
-            /** Input V */
-            input_v: number[];
-            /** Input A */
-            input_a: number[];
-            /** Output A */
-            output_a: number[];
-            /** Post V */
-            post_v: number[];
-            /** Auxiliary V */
-            auxiliary_v: number[];
-            /** Start Charge */
-            start_charge: number[];
-            /** Auxiliary Charge */
-            auxiliary_charge: number[];
-            /**
-             * Supply C
-             * @description hottest conductor of the supply run
-             */
-            supply_c: number[];
-            /** Unit C */
-            unit_c: number[];
-        };
-        /**
-         * TripTotals
-         * @description What a trip comes to.
-         */
-        "TripReport.TripTotals": {
-            /** Starts */
-            starts: number;
-            /** Lockouts */
-            lockouts: number;
-            /**
-             * Hunting
-             * @description three starts or more within ten minutes
-             */
-            hunting: boolean;
-            /** Charging Min */
-            charging_min: number;
-            /** Engine Off Charging Min */
-            engine_off_charging_min: number;
-            /**
-             * Charged Ah
-             * @description out of the unit
-             */
-            charged_ah: number;
-            /** Input Ah */
-            input_ah: number;
-            /** Input Wh */
-            input_wh: number;
-            /** Output Wh */
-            output_wh: number;
-            /**
-             * Drained Ah
-             * @description taken from the start battery by the unit with the engine off
-             */
-            drained_ah: number;
-            /**
-             * Cold Ah
-             * @description pushed into the auxiliary battery below the least charging temperature
-             */
-            cold_ah: number;
-            /**
-             * Refused Min
-             * @description minutes in which a pack's own cut-off refused the cold
-             */
-            refused_min: number;
-            /** Lowest Start Charge */
-            lowest_start_charge: number;
-            /**
-             * Reserve Cranks
-             * @description cranks of three seconds left at worst, above the charge to keep
-             */
-            reserve_cranks: number;
-            /**
-             * Hottest Supply C
-             * @description conductor of the supply run; none where it never charged
-             */
-            hottest_supply_c: number | null;
-            /** Hottest Unit C */
-            hottest_unit_c: number | null;
-            /**
-             * Start Charge
-             * @description at the end
-             */
-            start_charge: number;
-            /**
-             * Auxiliary Charge
-             * @description at the end
-             */
-            auxiliary_charge: number;
-            /**
-             * Cut S
-             * @description driven no further than this, having acted 5,000 times; else none
-             */
-            cut_s: number | null;
-        };
-        /**
-         * TripReport
-         * @description A trip as series, events and totals.
-         */
-        TripReport: {
-            /** Duration S */
-            duration_s: number;
-            series: components["schemas"]["TripReport.TripSeries"];
-            /** Events */
-            events: components["schemas"]["TripReport.TripEvent"][];
-            totals: components["schemas"]["TripReport.TripTotals"];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "TripIn.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "TripIn.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "TripIn.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["TripIn.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["TripIn.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "TripIn.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "TripIn.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "TripIn.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["TripIn.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "TripIn.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "TripIn.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "TripIn.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["TripIn.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "TripIn.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "TripIn.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "TripIn.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "TripIn.Design": {
-            vehicle: components["schemas"]["TripIn.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["TripIn.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["TripIn.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["TripIn.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["TripIn.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["TripIn.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["TripIn.Distances"];
-            /** @default null */
-            charger: components["schemas"]["TripIn.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["TripIn.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["TripIn.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["TripIn.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["TripIn.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["TripIn.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["TripIn.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["TripIn.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["TripIn.Provenance"];
+                [key: string]: components["schemas"]["Provenance"];
             };
         };
         /**
          * Distances
          * @description Where the runs will go, before they are laid: measured path, one-way.
          */
-        "TripIn.Distances": {
+        Distances: {
             /**
              * Start battery to unit
              * @default null
@@ -4313,10 +3083,30 @@ export interface components {
             delivery_m: number | null;
         };
         /**
+         * DrumUse
+         * @description What is cut off one drum, or has to be bought.
+         */
+        DrumUse: {
+            /** Drum */
+            drum: string;
+            /** Size */
+            size: string;
+            /** In Stock */
+            in_stock: boolean;
+            /** Length M */
+            length_m: number;
+            /** Cuts */
+            cuts: string[];
+            /** Used M */
+            used_m: number;
+            /** Left M */
+            left_m: number;
+        };
+        /**
          * Existing
          * @description Something already fitted that feeds, links or charges.
          */
-        "TripIn.Existing": {
+        Existing: {
             /**
              * What is there
              * @enum {string}
@@ -4357,571 +3147,30 @@ export interface components {
             wire_m: number | null;
         };
         /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         * FamilyOut
+         * @description A device family and its ratings.
          */
-        "TripIn.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
+        FamilyOut: {
+            /** Family */
+            family: string;
+            /** Label */
+            label: string;
+            /** Ratings A */
+            ratings_a: number[];
+            /** Source */
+            source: string;
         };
         /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * Fault
+         * @description One thing wrong: where (dotted path), the field's label, what and the remedy.
          */
-        "TripIn.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "TripIn.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "TripIn.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "TripIn.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "TripIn.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "TripIn.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "TripIn.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "TripIn.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "TripIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "TripIn.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "TripIn.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["TripIn.ProtectiveDevice"] | components["schemas"]["TripIn.Cable"] | components["schemas"]["TripIn.Joint"] | components["schemas"]["TripIn.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["TripIn.OwnReturn"] | components["schemas"]["TripIn.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "TripIn.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "TripIn.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "TripIn.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "TripIn.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "TripIn.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["TripIn.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "TripIn.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["TripIn.Chassis"];
-            alternator: components["schemas"]["TripIn.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["TripIn.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["TripIn.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["TripIn.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["TripIn.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["TripIn.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * TripIn
-         * @description A design and the day to drive it through.
-         */
-        TripIn: {
-            /** Programme */
-            programme: string;
-            /**
-             * Samples
-             * @default 400
-             */
-            samples: number;
-            design: components["schemas"]["TripIn.Design"];
+        Fault: {
+            /** Path */
+            path: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
         };
         /**
          * Figure
@@ -4938,7 +3187,7 @@ export interface components {
          *         source: standard, physics or school the rule comes from.
          *         changes: what would change the verdict; empty where none hangs on it.
          */
-        "SumOut.Figure": {
+        Figure: {
             /** Name */
             name: string;
             /** Label */
@@ -4961,7 +3210,7 @@ export interface components {
              * Inputs
              * @default []
              */
-            inputs: components["schemas"]["SumOut.Input"][];
+            inputs: components["schemas"]["Input"][];
             /**
              * Source
              * @default
@@ -4974,96 +3223,58 @@ export interface components {
             changes: string;
         };
         /**
-         * Input
-         * @description One number a figure was computed from.
-         *
-         *     Attributes:
-         *         label: what it is, in workshop words.
-         *         value: the number, or a word where the input is a choice.
-         *         unit: unit symbol, "-" for none.
-         *         provenance: default, datasheet, measured, own or computed.
-         *         path: dotted path into the design, or the name of another figure; empty for constants.
+         * Finding
+         * @description What is wrong or worth knowing, where on the path, why in numbers, and the ways out.
          */
-        "SumOut.Input": {
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | string;
-            /** Unit */
-            unit: string;
-            /** Provenance */
-            provenance: string;
+        Finding: {
+            /** Id */
+            id: string;
             /**
-             * Path
-             * @default
+             * Level
+             * @enum {string}
              */
-            path: string;
-        };
-        /**
-         * SumOut
-         * @description Its answer in words, and the figures behind it.
-         */
-        SumOut: {
+            level: "stop" | "caution" | "note";
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "match" | "run" | "wake" | "settings" | "build" | "prove" | "handover";
+            /**
+             * Place
+             * @description station or piece on the level line, such as charger or supply.1
+             */
+            place: string;
+            /** Title */
+            title: string;
             /** Text */
             text: string;
             /**
-             * Low
-             * @default null
-             */
-            low: number | null;
-            /**
-             * High
-             * @default null
-             */
-            high: number | null;
-            /**
-             * Figures
+             * Ways Out
              * @default []
              */
-            figures: components["schemas"]["SumOut.Figure"][];
+            ways_out: components["schemas"]["WayOut"][];
         };
         /**
-         * BondingIn
-         * @description Bonding from volts under a known current.
+         * FitIn
+         * @description Which unit to fit.
          */
-        "SumIn.BondingIn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            sum: "bonding";
-            /**
-             * Between the negatives
-             * @example 40
-             */
-            volts_mv: number;
-            /**
-             * Current through it
-             * @example 10
-             */
-            current_a: number;
+        FitIn: {
+            /** Unit */
+            unit: string;
+            design: components["schemas"]["Design"];
         };
         /**
-         * DailyNeedIn
-         * @description Daily use from a list of loads.
+         * FitOut
+         * @description A design with a unit fitted.
          */
-        "SumIn.DailyNeedIn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            sum: "daily_need";
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["SumIn.Load"][];
+        FitOut: {
+            design: components["schemas"]["Design"];
         };
         /**
          * FlatIn
          * @description Days until a start battery is flat.
          */
-        "SumIn.FlatIn": {
+        FlatIn: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5112,3481 +3323,36 @@ export interface components {
             auxiliary_usable_ah: number;
         };
         /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
+         * FormField
+         * @description One entry of a form.
          */
-        "SumIn.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * LoadAverageIn
-         * @description A load's true average from two states of charge.
-         */
-        "SumIn.LoadAverageIn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            sum: "load_average";
-            /**
-             * Capacity
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * State of charge before
-             * @example 0.9
-             */
-            charge_before: number;
-            /**
-             * State of charge after
-             * @example 0.6
-             */
-            charge_after: number;
-            /**
-             * Hours between
-             * @example 12
-             */
-            hours: number;
-            /**
-             * Charged meanwhile
-             * @default 0
-             * @example 0
-             */
-            charged_ah: number;
-            /**
-             * Share of it kept
-             * @default 0.9
-             * @example 0.95
-             */
-            efficiency: number;
-        };
-        /**
-         * RestIn
-         * @description What a rested voltage says.
-         */
-        "SumIn.RestIn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            sum: "rest";
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Rested
-             * @example 12.6
-             */
-            rest_v: number;
-        };
-        /**
-         * SumIn
-         * @description One sum to work out.
-         */
-        SumIn: {
-            /** Asked */
-            asked: components["schemas"]["SumIn.LoadAverageIn"] | components["schemas"]["SumIn.DailyNeedIn"] | components["schemas"]["SumIn.RestIn"] | components["schemas"]["SumIn.FlatIn"] | components["schemas"]["SumIn.BondingIn"];
-        };
-        /**
-         * JobCard
-         * @description A job in the yard.
-         */
-        "Yard.JobCard": {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Code */
-            code: string;
-            /** Customer */
-            customer: string;
-            /** Version */
-            version: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            /** Vehicle */
-            vehicle: string;
-            /** Unit */
-            unit: string;
-            /** Stops */
-            stops: number;
-            /** Cautions */
-            cautions: number;
-            /** Next Stage */
-            next_stage: string;
-            /** Next Action */
-            next_action: string;
-        };
-        /**
-         * Yard
-         * @description All jobs.
-         */
-        Yard: {
-            /** Jobs */
-            jobs: components["schemas"]["Yard.JobCard"][];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "JobOut.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "JobOut.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "JobOut.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["JobOut.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["JobOut.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "JobOut.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "JobOut.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "JobOut.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["JobOut.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "JobOut.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "JobOut.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "JobOut.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["JobOut.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "JobOut.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "JobOut.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "JobOut.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "JobOut.Design": {
-            vehicle: components["schemas"]["JobOut.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["JobOut.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["JobOut.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["JobOut.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["JobOut.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["JobOut.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["JobOut.Distances"];
-            /** @default null */
-            charger: components["schemas"]["JobOut.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["JobOut.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["JobOut.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["JobOut.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["JobOut.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["JobOut.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["JobOut.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["JobOut.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["JobOut.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "JobOut.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "JobOut.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "JobOut.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "JobOut.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "JobOut.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "JobOut.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "JobOut.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "JobOut.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "JobOut.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "JobOut.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "JobOut.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "JobOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "JobOut.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "JobOut.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["JobOut.ProtectiveDevice"] | components["schemas"]["JobOut.Cable"] | components["schemas"]["JobOut.Joint"] | components["schemas"]["JobOut.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["JobOut.OwnReturn"] | components["schemas"]["JobOut.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "JobOut.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "JobOut.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "JobOut.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "JobOut.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "JobOut.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["JobOut.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "JobOut.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["JobOut.Chassis"];
-            alternator: components["schemas"]["JobOut.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["JobOut.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["JobOut.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["JobOut.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["JobOut.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["JobOut.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * JobOut
-         * @description One revision of a job.
-         */
-        JobOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Code */
-            code: string;
-            /** Customer */
-            customer: string;
-            /** Version */
-            version: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            design: components["schemas"]["JobOut.Design"];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "NewJob.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "NewJob.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "NewJob.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["NewJob.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["NewJob.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "NewJob.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "NewJob.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "NewJob.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["NewJob.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "NewJob.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "NewJob.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "NewJob.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["NewJob.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "NewJob.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "NewJob.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "NewJob.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "NewJob.Design": {
-            vehicle: components["schemas"]["NewJob.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["NewJob.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["NewJob.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["NewJob.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["NewJob.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["NewJob.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["NewJob.Distances"];
-            /** @default null */
-            charger: components["schemas"]["NewJob.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["NewJob.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["NewJob.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["NewJob.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["NewJob.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["NewJob.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["NewJob.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["NewJob.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["NewJob.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "NewJob.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "NewJob.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "NewJob.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "NewJob.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "NewJob.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "NewJob.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "NewJob.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "NewJob.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "NewJob.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "NewJob.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "NewJob.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "NewJob.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "NewJob.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "NewJob.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["NewJob.ProtectiveDevice"] | components["schemas"]["NewJob.Cable"] | components["schemas"]["NewJob.Joint"] | components["schemas"]["NewJob.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["NewJob.OwnReturn"] | components["schemas"]["NewJob.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "NewJob.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "NewJob.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "NewJob.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "NewJob.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "NewJob.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["NewJob.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "NewJob.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["NewJob.Chassis"];
-            alternator: components["schemas"]["NewJob.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["NewJob.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["NewJob.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["NewJob.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["NewJob.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["NewJob.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * NewJob
-         * @description A job to begin; without a design it starts from the defaults.
-         */
-        NewJob: {
-            /** Vehicle */
-            title: string;
-            /**
-             * Job number
-             * @default
-             */
-            code: string;
-            /**
-             * Customer
-             * @default
-             */
-            customer: string;
-            /** @default null */
-            design: components["schemas"]["NewJob.Design"] | null;
-        };
-        /**
-         * UnitVerdict
-         * @description One unit of the shelf judged for a job, with its own cheapest passing cables and devices.
-         */
-        "Verdicts.UnitVerdict": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Isolated */
-            isolated: boolean;
-            /** Output A */
-            output_a: number;
-            /**
-             * Unit Price
-             * @description € for one unit
-             */
-            unit_price: number;
-            /**
-             * Fit
-             * @enum {string}
-             */
-            fit: "fits" | "turned_down" | "no";
-            /** Set To A */
-            set_to_a: number | null;
-            /**
-             * Cautious
-             * @description something short of a stop speaks against it
-             */
-            cautious: boolean;
-            /** Reason */
-            reason: string;
-            /**
-             * Binding
-             * @description key of the limit that binds; empty where it was refused before
-             */
-            binding: string;
-            /**
-             * Price
-             * @description € for unit, cables and devices together; none where it does not fit
-             */
-            price: number | null;
-            /**
-             * Rate Ah Per H
-             * @description charge returned per driving hour, after loads and losses
-             */
-            rate_ah_per_h: number | null;
-            /**
-             * Margin
-             * @description room under the binding limit, as a share of the current, up to 1
-             */
-            margin: number | null;
-            /**
-             * Score
-             * @description 0 to 100 by the job's weights
-             */
-            score: number | null;
-            /**
-             * Supply
-             * @description cables and device of the supply run, in one line
-             */
-            supply: string;
-            /**
-             * Delivery
-             * @description cables and device of the delivery run, in one line
-             */
-            delivery: string;
-        };
-        /**
-         * Verdicts
-         * @description Every unit of the shelf judged.
-         */
-        Verdicts: {
-            /** Units */
-            units: components["schemas"]["Verdicts.UnitVerdict"][];
-        };
-        /**
-         * Band
-         * @description A range of volts at the charger's terminals.
-         */
-        "Assessment.Band": {
-            /** Low V */
-            low_v: number;
-            /** High V */
-            high_v: number;
-        };
-        /**
-         * Change
-         * @description Set one place of the design, named by its dotted path, to a value.
-         */
-        "Assessment.Change": {
+        FormField: {
             /** Path */
             path: string;
-            /** Value */
-            value: unknown;
-        };
-        /**
-         * ConditionLine
-         * @description The level line in one operating condition.
-         */
-        "Assessment.ConditionLine": {
-            /**
-             * Key
-             * @enum {string}
-             */
-            key: "parked" | "idle" | "cruise" | "low";
             /** Label */
             label: string;
-            /** Charging */
-            charging: boolean;
-            /**
-             * Collapsed
-             * @description the run cannot carry the power: no stable voltage exists
-             */
-            collapsed: boolean;
-            /**
-             * Below Minimum
-             * @description the terminals lie below the unit's lowest input
-             */
-            below_minimum: boolean;
-            /** Alternator Limited */
-            alternator_limited: boolean;
-            /** Supply */
-            supply: components["schemas"]["Assessment.LinePiece"][];
-            /** Delivery */
-            delivery: components["schemas"]["Assessment.LinePiece"][];
-            /** Source V */
-            source_v: number;
-            /** Input V */
-            input_v: number | null;
-            /** Input A */
-            input_a: number | null;
-            /** Output V */
-            output_v: number | null;
-            /** Output A */
-            output_a: number | null;
-            /** Auxiliary V */
-            auxiliary_v: number | null;
-        };
-        /**
-         * Figure
-         * @description A computed value.
-         *
-         *     Attributes:
-         *         name: stable dotted name, listed in docs/job-file.md.
-         *         label: what it is, in workshop words.
-         *         value: the number, `None` where it cannot be computed (collapse).
-         *         unit: unit symbol.
-         *         formula: the rule in symbols.
-         *         working: the rule with this job's numbers.
-         *         inputs: what went in.
-         *         source: standard, physics or school the rule comes from.
-         *         changes: what would change the verdict; empty where none hangs on it.
-         */
-        "Assessment.Figure": {
-            /** Name */
-            name: string;
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | null;
             /** Unit */
             unit: string;
             /**
-             * Formula
-             * @default
-             */
-            formula: string;
-            /**
-             * Working
-             * @default
-             */
-            working: string;
-            /**
-             * Inputs
-             * @default []
-             */
-            inputs: components["schemas"]["Assessment.Input"][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-            /**
-             * Changes
-             * @default
-             */
-            changes: string;
-        };
-        /**
-         * Finding
-         * @description What is wrong or worth knowing, where on the path, why in numbers, and the ways out.
-         */
-        "Assessment.Finding": {
-            /** Id */
-            id: string;
-            /**
-             * Level
+             * Kind
              * @enum {string}
              */
-            level: "stop" | "caution" | "note";
+            kind: "number" | "whole" | "text" | "tick" | "choice" | "choices" | "numbers" | "texts";
             /**
-             * Stage
-             * @enum {string}
-             */
-            stage: "survey" | "match" | "run" | "wake" | "settings" | "build" | "prove" | "handover";
-            /**
-             * Place
-             * @description station or piece on the level line, such as charger or supply.1
-             */
-            place: string;
-            /** Title */
-            title: string;
-            /** Text */
-            text: string;
-            /**
-             * Ways Out
+             * Choices
              * @default []
              */
-            ways_out: components["schemas"]["Assessment.WayOut"][];
+            choices: (string | number)[];
+            /** Required */
+            required: boolean;
+            /** Group */
+            group: string;
         };
         /**
          * GuardFacts
          * @description One protective device against everything it is held to.
          */
-        "Assessment.GuardFacts": {
+        GuardFacts: {
             /** Place */
             place: string;
             /** Label */
@@ -8625,6 +3391,36 @@ export interface components {
             verdict: ("stop" | "caution" | "note") | "good";
         };
         /**
+         * InheritedCable
+         * @description A cable found in the vehicle that may be worth keeping for the supply run.
+         */
+        InheritedCable: {
+            /** Size */
+            size: string;
+            /**
+             * One-way length
+             * @example 4
+             */
+            length_m: number;
+            /**
+             * Metal
+             * @default copper
+             * @enum {string}
+             */
+            metal: "copper" | "cca";
+            /**
+             * Looks sound, ends and all
+             * @default true
+             */
+            sound: boolean;
+            /**
+             * What else hangs on it
+             * @default 0
+             * @example 0
+             */
+            shared_a: number;
+        };
+        /**
          * Input
          * @description One number a figure was computed from.
          *
@@ -8635,7 +3431,7 @@ export interface components {
          *         provenance: default, datasheet, measured, own or computed.
          *         path: dotted path into the design, or the name of another figure; empty for constants.
          */
-        "Assessment.Input": {
+        Input: {
             /** Label */
             label: string;
             /** Value */
@@ -8651,256 +3447,160 @@ export interface components {
             path: string;
         };
         /**
-         * Limit
-         * @description One bar of the limits ruler, in output amperes.
+         * ItemOut
+         * @description One thing on the shelf.
          */
-        "Assessment.Limit": {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
+        ItemOut: {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Retired */
+            retired: boolean;
             /**
-             * Amps
-             * @description output amperes this allows; none where it sets no limit
+             * Saved At
+             * Format: date-time
              */
-            amps: number | null;
+            saved_at: string;
             /**
-             * Governs
-             * @description false for the school not chosen
+             * Used In
+             * @description how many jobs hold it
              */
-            governs: boolean;
-            /** Binding */
-            binding: boolean;
-            /** Text */
-            text: string;
+            used_in: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
         };
         /**
-         * LinePiece
-         * @description Volts where the current enters and leaves one station or piece; the return in millivolts.
-         *
-         *     Voltages stand against the negative post of the battery on the same side.
+         * JobCard
+         * @description A job in the yard.
          */
-        "Assessment.LinePiece": {
-            /** Place */
-            place: string;
-            /** Enter V */
-            enter_v: number;
-            /** Exit V */
-            exit_v: number;
-            /** Return Enter Mv */
-            return_enter_mv: number;
-            /** Return Exit Mv */
-            return_exit_mv: number;
-        };
-        /**
-         * LinkContrast
-         * @description A link without a charger over the same cables: plain, and with timed rests.
-         */
-        "Assessment.LinkContrast": {
-            /** Link A */
-            link_a: number;
-            /** Alternator Percent */
-            alternator_percent: number;
+        JobCard: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /** Customer */
+            customer: string;
+            /** Version */
+            version: number;
             /**
-             * Duty
-             * @description share of the time a managed link may be on
+             * Saved At
+             * Format: date-time
              */
-            duty: number;
-            /** Managed A */
-            managed_a: number;
-            /** Loss W */
-            loss_w: number;
-            /**
-             * Laid
-             * @description false where default runs stand in
-             */
-            laid: boolean;
-            /** Risks */
-            risks: string[];
-        };
-        /**
-         * PieceFacts
-         * @description What the current does to one piece, at its worst running condition.
-         */
-        "Assessment.PieceFacts": {
-            /** Place */
-            place: string;
-            /** Drop V */
-            drop_v: number;
-            /**
-             * Resistance Mohm
-             * @description out and back
-             */
-            resistance_mohm: number;
-            /**
-             * Temperature C
-             * @default null
-             */
-            temperature_c: number | null;
-            /**
-             * Ambient C
-             * @default null
-             */
-            ambient_c: number | null;
-            /**
-             * Ampacity A
-             * @default null
-             */
-            ampacity_a: number | null;
-            /**
-             * Table Source
-             * @default
-             */
-            table_source: string;
-            /**
-             * Other Ampacity A
-             * @description by the school not chosen
-             * @default null
-             */
-            other_ampacity_a: number | null;
-            /**
-             * Other Source
-             * @default
-             */
-            other_source: string;
-            /**
-             * Continuous A
-             * @default null
-             */
-            continuous_a: number | null;
-        };
-        /**
-         * Ruler
-         * @description The limits ruler of Match.
-         */
-        "Assessment.Ruler": {
-            /** Limits */
-            limits: components["schemas"]["Assessment.Limit"][];
-            /** Floor A */
-            floor_a: number | null;
-            /** Binding */
-            binding: string | null;
-            /** Allowed A */
-            allowed_a: number | null;
-            /**
-             * Site A
-             * @description what battery, alternator and source point allow any unit
-             */
-            site_a: number;
-        };
-        /**
-         * StageState
-         * @description What a stage still misses, and how many findings of each level it holds.
-         */
-        "Assessment.StageState": {
-            /** Missing */
-            missing: string[];
+            saved_at: string;
+            /** Vehicle */
+            vehicle: string;
+            /** Unit */
+            unit: string;
             /** Stops */
             stops: number;
             /** Cautions */
             cautions: number;
+            /** Next Stage */
+            next_stage: string;
+            /** Next Action */
+            next_action: string;
         };
         /**
-         * Threshold
-         * @description One threshold: what is set, whether proposed, and how far it stands from its window's edges.
+         * JobOut
+         * @description One revision of a job.
          */
-        "Assessment.Threshold": {
+        JobOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /** Customer */
+            customer: string;
+            /** Version */
+            version: number;
             /**
-             * Key
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * Joint
+         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         */
+        Joint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            key: "at_once" | "start" | "stop" | "lockout" | "restart";
-            /** Label */
-            label: string;
-            /** Value V */
-            value_v: number;
-            /** Proposed */
-            proposed: boolean;
+            kind: "joint";
             /**
-             * Verdict
+             * Form
+             * @default joint
              * @enum {string}
              */
-            verdict: "good" | "tight" | "wrong";
-            /** Margin Text */
-            margin_text: string;
+            form: "joint" | "bus_bar" | "connector" | "plug";
+            /**
+             * Joint
+             * @default joint
+             */
+            name: string;
+            /**
+             * Resistance
+             * @default 0.2
+             * @example 0.2
+             */
+            resistance_mohm: number;
+            /**
+             * Rating
+             * @default null
+             * @example 50
+             */
+            rating_a: number | null;
+            /**
+             * Cannot be mated the wrong way round
+             * @default true
+             */
+            keyed: boolean;
         };
         /**
-         * WakeBands
-         * @description The voltage ladder: bands, windows and thresholds at the charger's terminals.
+         * KeepOption
+         * @description A variant to keep beside the design.
          */
-        "Assessment.WakeBands": {
-            rest: components["schemas"]["Assessment.Band"];
-            unloaded: components["schemas"]["Assessment.Band"];
-            loaded: components["schemas"]["Assessment.Band"] | null;
-            low_phase: components["schemas"]["Assessment.Band"] | null;
-            start_window: components["schemas"]["Assessment.Band"] | null;
-            stop_window: components["schemas"]["Assessment.Band"] | null;
-            /** Thresholds */
-            thresholds: components["schemas"]["Assessment.Threshold"][];
-            /** Step V */
-            step_v: number;
-            /**
-             * At Once Proposal V
-             * @description a start without delay worth setting; none where running volts lie close together
-             */
-            at_once_proposal_v: number | null;
-            /** Voltage Used */
-            voltage_used: boolean;
+        KeepOption: {
+            /** Option */
+            name: string;
+            design: components["schemas"]["Design"];
         };
         /**
-         * WayOut
-         * @description A computed remedy that one click applies.
+         * Label
+         * @description A label for one end of a conductor.
          */
-        "Assessment.WayOut": {
-            /** Label */
-            label: string;
-            /** Changes */
-            changes: components["schemas"]["Assessment.Change"][];
+        Label: {
+            /** Conductor */
+            conductor: string;
+            /** End */
+            end: string;
+            /** Lines */
+            lines: string[];
         };
         /**
-         * Assessment
-         * @description Everything that follows from a design.
+         * LadderIn
+         * @description Which cable to put on the size ladder.
          */
-        Assessment: {
-            /** Figures */
-            figures: {
-                [key: string]: components["schemas"]["Assessment.Figure"];
-            };
-            /**
-             * Facts
-             * @description survey values in force by path, defaults filled in
-             */
-            facts: {
-                [key: string]: components["schemas"]["Assessment.Input"];
-            };
-            /** Findings */
-            findings: components["schemas"]["Assessment.Finding"][];
-            /** Conditions */
-            conditions: components["schemas"]["Assessment.ConditionLine"][];
-            /**
-             * Worst
-             * @description running condition with the lowest terminals
-             * @enum {string}
-             */
-            worst: "parked" | "idle" | "cruise" | "low";
-            /** Pieces */
-            pieces: components["schemas"]["Assessment.PieceFacts"][];
-            /** Guards */
-            guards: components["schemas"]["Assessment.GuardFacts"][];
-            wake: components["schemas"]["Assessment.WakeBands"];
-            ruler: components["schemas"]["Assessment.Ruler"];
-            /** @description none where no link could join the batteries */
-            link: components["schemas"]["Assessment.LinkContrast"] | null;
-            /** Stages */
-            stages: {
-                [key: string]: components["schemas"]["Assessment.StageState"];
-            };
+        LadderIn: {
+            /** Place */
+            place: string;
+            design: components["schemas"]["Design"];
         };
         /**
          * LadderRow
          * @description One standard size on the size ladder, everything recomputed with it.
          */
-        "SizeLadder.LadderRow": {
+        LadderRow: {
             /** Size */
             size: string;
             /**
@@ -8968,1108 +3668,114 @@ export interface components {
             makers: boolean;
         };
         /**
-         * Suggestion
-         * @description A size worth looking at, and why.
+         * Lifter
+         * @description Something that lifts the start battery's voltage with the engine off.
          */
-        "SizeLadder.Suggestion": {
+        Lifter: {
             /**
-             * Key
+             * What lifts it
+             * @default solar
              * @enum {string}
              */
-            key: "smallest" | "value" | "stock" | "maker";
-            /** Size */
-            size: string;
+            kind: "solar" | "maintainer" | "other";
+            /**
+             * Lifts it to
+             * @default null
+             * @example 13.2
+             */
+            lifts_to_v: number | null;
+        };
+        /**
+         * Limit
+         * @description One bar of the limits ruler, in output amperes.
+         */
+        Limit: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Amps
+             * @description output amperes this allows; none where it sets no limit
+             */
+            amps: number | null;
+            /**
+             * Governs
+             * @description false for the school not chosen
+             */
+            governs: boolean;
+            /** Binding */
+            binding: boolean;
             /** Text */
             text: string;
         };
         /**
-         * SizeLadder
-         * @description One cable in every standard size.
+         * LinePiece
+         * @description Volts where the current enters and leaves one station or piece; the return in millivolts.
+         *
+         *     Voltages stand against the negative post of the battery on the same side.
          */
-        SizeLadder: {
+        LinePiece: {
             /** Place */
             place: string;
-            /** Limit Percent */
-            limit_percent: number;
-            /** Continuous A */
-            continuous_a: number | null;
-            /** Condition */
-            condition: string;
-            /** Rows */
-            rows: components["schemas"]["SizeLadder.LadderRow"][];
-            /** Suggestions */
-            suggestions: components["schemas"]["SizeLadder.Suggestion"][];
-            /** Note */
-            note: string;
+            /** Enter V */
+            enter_v: number;
+            /** Exit V */
+            exit_v: number;
+            /** Return Enter Mv */
+            return_enter_mv: number;
+            /** Return Exit Mv */
+            return_exit_mv: number;
         };
         /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         * LinkChoice
+         * @description One of the three decisions, with what speaks for or against it here.
          */
-        "LadderIn.Activation": {
+        LinkChoice: {
             /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
+             * Key
+             * @enum {string}
              */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
+            key: "disconnect" | "changeover" | "keep";
+            /** Label */
+            label: string;
+            /** Recommended */
+            recommended: boolean;
+            /** Reason */
+            reason: string;
+            take: components["schemas"]["WayOut"];
         };
         /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
+         * LinkContrast
+         * @description A link without a charger over the same cables: plain, and with timed rests.
          */
-        "LadderIn.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "LadderIn.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["LadderIn.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["LadderIn.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "LadderIn.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "LadderIn.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "LadderIn.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["LadderIn.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "LadderIn.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "LadderIn.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "LadderIn.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["LadderIn.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "LadderIn.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "LadderIn.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "LadderIn.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "LadderIn.Design": {
-            vehicle: components["schemas"]["LadderIn.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["LadderIn.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["LadderIn.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["LadderIn.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["LadderIn.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["LadderIn.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["LadderIn.Distances"];
-            /** @default null */
-            charger: components["schemas"]["LadderIn.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["LadderIn.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["LadderIn.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["LadderIn.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["LadderIn.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["LadderIn.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["LadderIn.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["LadderIn.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["LadderIn.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "LadderIn.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "LadderIn.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "LadderIn.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "LadderIn.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "LadderIn.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
+        LinkContrast: {
+            /** Link A */
+            link_a: number;
+            /** Alternator Percent */
+            alternator_percent: number;
+            /**
+             * Duty
+             * @description share of the time a managed link may be on
+             */
+            duty: number;
+            /** Managed A */
+            managed_a: number;
+            /** Loss W */
+            loss_w: number;
+            /**
+             * Laid
+             * @description false where default runs stand in
+             */
+            laid: boolean;
+            /** Risks */
+            risks: string[];
         };
         /**
          * Load
          * @description One thing the auxiliary battery feeds.
          */
-        "LadderIn.Load": {
+        Load: {
             /** Load */
             name: string;
             /**
@@ -10096,1654 +3802,71 @@ export interface components {
             driving: boolean;
         };
         /**
-         * Management
-         * @description What the battery's own management system does.
+         * LoadAverageIn
+         * @description A load's true average from two states of charge.
          */
-        "LadderIn.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "LadderIn.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "LadderIn.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "LadderIn.OwnReturn": {
+        LoadAverageIn: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "LadderIn.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "LadderIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "LadderIn.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "LadderIn.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["LadderIn.ProtectiveDevice"] | components["schemas"]["LadderIn.Cable"] | components["schemas"]["LadderIn.Joint"] | components["schemas"]["LadderIn.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["LadderIn.OwnReturn"] | components["schemas"]["LadderIn.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "LadderIn.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "LadderIn.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "LadderIn.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "LadderIn.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            sum: "load_average";
             /**
              * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "LadderIn.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["LadderIn.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "LadderIn.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["LadderIn.Chassis"];
-            alternator: components["schemas"]["LadderIn.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["LadderIn.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["LadderIn.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["LadderIn.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["LadderIn.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["LadderIn.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * LadderIn
-         * @description Which cable to put on the size ladder.
-         */
-        LadderIn: {
-            /** Place */
-            place: string;
-            design: components["schemas"]["LadderIn.Design"];
-        };
-        /**
-         * ConductorEnd
-         * @description One end of a conductor: where it goes and what is crimped on it.
-         */
-        "Buying.ConductorEnd": {
-            /** At */
-            at: string;
-            /** Kind */
-            kind: string;
-            /** Torque Nm */
-            torque_nm: number | null;
-            /** Torque Lb In */
-            torque_lb_in: number | null;
-            /** Heat Shrink Mm */
-            heat_shrink_mm: number | null;
-        };
-        /**
-         * CutConductor
-         * @description One length of cable to cut, with both its ends.
-         */
-        "Buying.CutConductor": {
-            /** Id */
-            id: string;
-            /** Place */
-            place: string;
-            /** Size */
-            size: string;
-            /** Metal */
-            metal: string;
-            /** Length M */
-            length_m: number;
-            /**
-             * Cut M
-             * @description measured path and slack, rounded up
-             */
-            cut_m: number;
-            /** Ends */
-            ends: [
-                components["schemas"]["Buying.ConductorEnd"],
-                components["schemas"]["Buying.ConductorEnd"]
-            ];
-        };
-        /**
-         * DrumUse
-         * @description What is cut off one drum, or has to be bought.
-         */
-        "Buying.DrumUse": {
-            /** Drum */
-            drum: string;
-            /** Size */
-            size: string;
-            /** In Stock */
-            in_stock: boolean;
-            /** Length M */
-            length_m: number;
-            /** Cuts */
-            cuts: string[];
-            /** Used M */
-            used_m: number;
-            /** Left M */
-            left_m: number;
-        };
-        /**
-         * Label
-         * @description A label for one end of a conductor.
-         */
-        "Buying.Label": {
-            /** Conductor */
-            conductor: string;
-            /** End */
-            end: string;
-            /** Lines */
-            lines: string[];
-        };
-        /**
-         * Part
-         * @description One line of the parts list; price for one, in €.
-         */
-        "Buying.Part": {
-            /** What */
-            what: string;
-            /** Detail */
-            detail: string;
-            /** Count */
-            count: number;
-            /** Unit */
-            unit: string;
-            /** Price */
-            price: number;
-        };
-        /**
-         * Buying
-         * @description From the design to the bench.
-         */
-        Buying: {
-            /** Conductors */
-            conductors: components["schemas"]["Buying.CutConductor"][];
-            /** Drums */
-            drums: components["schemas"]["Buying.DrumUse"][];
-            /** Parts */
-            parts: components["schemas"]["Buying.Part"][];
-            /** Total */
-            total: number;
-            /** Labels */
-            labels: components["schemas"]["Buying.Label"][];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "BuyingIn.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "BuyingIn.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "BuyingIn.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
              * @example 100
              */
             capacity_ah: number;
             /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["BuyingIn.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["BuyingIn.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "BuyingIn.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "BuyingIn.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "BuyingIn.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["BuyingIn.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "BuyingIn.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "BuyingIn.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "BuyingIn.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["BuyingIn.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "BuyingIn.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "BuyingIn.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "BuyingIn.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
+             * State of charge before
              * @example 0.9
              */
-            energy_price: number;
+            charge_before: number;
             /**
-             * Weight of cost
-             * @default 1
-             * @example 1
+             * State of charge after
+             * @example 0.6
              */
-            rank_cost: number;
+            charge_after: number;
             /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
+             * Hours between
+             * @example 12
              */
-            rank_rate: number;
+            hours: number;
             /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "BuyingIn.Design": {
-            vehicle: components["schemas"]["BuyingIn.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["BuyingIn.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["BuyingIn.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["BuyingIn.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["BuyingIn.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["BuyingIn.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["BuyingIn.Distances"];
-            /** @default null */
-            charger: components["schemas"]["BuyingIn.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["BuyingIn.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["BuyingIn.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["BuyingIn.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["BuyingIn.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["BuyingIn.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["BuyingIn.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["BuyingIn.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["BuyingIn.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "BuyingIn.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "BuyingIn.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "BuyingIn.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
+             * Charged meanwhile
              * @default 0
              * @example 0
              */
-            shared_a: number;
+            charged_ah: number;
+            /**
+             * Share of it kept
+             * @default 0.9
+             * @example 0.95
+             */
+            efficiency: number;
         };
         /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
+         * LoadRow
+         * @description What powers one thing, engine off and running, before and after.
          */
-        "BuyingIn.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
+        LoadRow: {
+            /** Name */
             name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "BuyingIn.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "BuyingIn.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
+            /** Before Off */
+            before_off: string;
+            /** Before Running */
+            before_running: string;
+            /** After Off */
+            after_off: string;
+            /** After Running */
+            after_running: string;
+            /** Lost */
+            lost: boolean;
         };
         /**
          * Management
          * @description What the battery's own management system does.
          */
-        "BuyingIn.Management": {
+        Management: {
             /**
              * Cuts charging above
              * @default null
@@ -11767,441 +3890,12 @@ export interface components {
              * @default false
              */
             needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "BuyingIn.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "BuyingIn.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "BuyingIn.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "BuyingIn.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "BuyingIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "BuyingIn.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "BuyingIn.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["BuyingIn.ProtectiveDevice"] | components["schemas"]["BuyingIn.Cable"] | components["schemas"]["BuyingIn.Joint"] | components["schemas"]["BuyingIn.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["BuyingIn.OwnReturn"] | components["schemas"]["BuyingIn.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "BuyingIn.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "BuyingIn.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "BuyingIn.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "BuyingIn.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "BuyingIn.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["BuyingIn.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "BuyingIn.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["BuyingIn.Chassis"];
-            alternator: components["schemas"]["BuyingIn.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["BuyingIn.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["BuyingIn.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["BuyingIn.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["BuyingIn.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["BuyingIn.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * BuyingIn
-         * @description A design to cut and buy for.
-         */
-        BuyingIn: {
-            /**
-             * Job number
-             * @default
-             */
-            code: string;
-            design: components["schemas"]["BuyingIn.Design"];
-        };
-        /**
-         * Change
-         * @description Set one place of the design, named by its dotted path, to a value.
-         */
-        "Advice.Change": {
-            /** Path */
-            path: string;
-            /** Value */
-            value: unknown;
         };
         /**
          * MethodAdvice
          * @description One way of starting and stopping the unit, alone or combined, judged with its thresholds proposed anew.
          */
-        "Advice.MethodAdvice": {
+        MethodAdvice: {
             /** Key */
             key: string;
             /** Label */
@@ -12217,15 +3911,626 @@ export interface components {
             speaks_for: string[];
             /** Speaks Against */
             speaks_against: string[];
-            take: components["schemas"]["Advice.WayOut"];
+            take: components["schemas"]["WayOut"];
             /** Wires */
-            wires: components["schemas"]["Advice.SignalWire"][];
+            wires: components["schemas"]["SignalWire"][];
+        };
+        /**
+         * Mount
+         * @description Where the unit sits.
+         */
+        Mount: {
+            /**
+             * Mounting place
+             * @default cabin
+             * @enum {string}
+             */
+            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
+            /**
+             * Ambient at the unit
+             * @default null
+             * @example 35
+             */
+            ambient_c: number | null;
+            /**
+             * Space, width
+             * @default null
+             * @example 400
+             */
+            width_mm: number | null;
+            /**
+             * Space, height
+             * @default null
+             * @example 300
+             */
+            height_mm: number | null;
+            /**
+             * Space, depth
+             * @default null
+             * @example 150
+             */
+            depth_mm: number | null;
+            /**
+             * May weigh up to
+             * @default null
+             * @example 5
+             */
+            weight_max_kg: number | null;
+        };
+        /**
+         * NewJob
+         * @description A job to begin; without a design it starts from the defaults.
+         */
+        NewJob: {
+            /** Vehicle */
+            title: string;
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /** @default null */
+            design: components["schemas"]["Design"] | null;
+        };
+        /**
+         * OldLink
+         * @description What becomes of a link that was there before, and the relay it takes.
+         */
+        OldLink: {
+            /**
+             * What becomes of it
+             * @default
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /**
+             * Relay sits in
+             * @default
+             * @enum {string}
+             */
+            relay_place: "" | "start_feed" | "auxiliary_feed";
+            /**
+             * Start-battery feed carries
+             * @default null
+             * @example 10
+             */
+            feed_a: number | null;
+            /**
+             * Loads behind the panel
+             * @default null
+             * @example 18
+             */
+            living_a: number | null;
+            /**
+             * Wire of that feed
+             * @default null
+             * @example 6
+             */
+            feed_mm2: number | null;
+            /**
+             * Relay coil
+             * @default null
+             * @example 160
+             */
+            coil_ma: number | null;
+            /**
+             * D+ can give
+             * @default null
+             * @example 300
+             */
+            d_plus_ma: number | null;
+        };
+        /**
+         * OldLinkPlan
+         * @description What becomes of the old link.
+         */
+        OldLinkPlan: {
+            /**
+             * There
+             * @description what was found; empty where there is no link
+             */
+            there: string;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /** Choices */
+            choices: components["schemas"]["LinkChoice"][];
+            relay: components["schemas"]["RelayDesign"] | null;
+            /** Rows */
+            rows: components["schemas"]["LoadRow"][];
+            /** Lost */
+            lost: string[];
+            /** Make Safe */
+            make_safe: string[];
+            /**
+             * Standing
+             * @description how long the start battery stands without upkeep
+             */
+            standing: string;
+        };
+        /**
+         * OptionOut
+         * @description A kept variant.
+         */
+        OptionOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * Options
+         * @description Kept variants of a job, oldest first.
+         */
+        Options: {
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+        };
+        /**
+         * OwnReturn
+         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
+         */
+        OwnReturn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cable";
+        };
+        /**
+         * Part
+         * @description One line of the parts list; price for one, in €.
+         */
+        Part: {
+            /** What */
+            what: string;
+            /** Detail */
+            detail: string;
+            /** Count */
+            count: number;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: number;
+        };
+        /**
+         * PieceFacts
+         * @description What the current does to one piece, at its worst running condition.
+         */
+        PieceFacts: {
+            /** Place */
+            place: string;
+            /** Drop V */
+            drop_v: number;
+            /**
+             * Resistance Mohm
+             * @description out and back
+             */
+            resistance_mohm: number;
+            /**
+             * Temperature C
+             * @default null
+             */
+            temperature_c: number | null;
+            /**
+             * Ambient C
+             * @default null
+             */
+            ambient_c: number | null;
+            /**
+             * Ampacity A
+             * @default null
+             */
+            ampacity_a: number | null;
+            /**
+             * Table Source
+             * @default
+             */
+            table_source: string;
+            /**
+             * Other Ampacity A
+             * @description by the school not chosen
+             * @default null
+             */
+            other_ampacity_a: number | null;
+            /**
+             * Other Source
+             * @default
+             */
+            other_source: string;
+            /**
+             * Continuous A
+             * @default null
+             */
+            continuous_a: number | null;
+        };
+        /**
+         * Problem
+         * @description Problem details, RFC 9457.
+         */
+        Problem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["Fault"][];
+        };
+        /**
+         * Programmes
+         * @description Programmes to begin with, by name.
+         */
+        Programmes: {
+            /** Programmes */
+            programmes: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ProtectiveDevice
+         * @description A fuse or breaker.
+         */
+        ProtectiveDevice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "device";
+            /**
+             * Device family
+             * @default sf30
+             * @enum {string}
+             */
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            /**
+             * Rating
+             * @example 60
+             */
+            rating_a: number;
+        };
+        /**
+         * Provenance
+         * @description Where a value came from.
+         * @enum {string}
+         */
+        Provenance: "default" | "datasheet" | "measured" | "own" | "computed";
+        /**
+         * PutItem
+         * @description An item to store; `based_on` is absent for a new one.
+         */
+        PutItem: {
+            /**
+             * Based on version
+             * @default null
+             */
+            based_on: number | null;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Readings
+         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
+         */
+        Readings: {
+            /**
+             * Engine off, rested
+             * @default null
+             * @example 12.7
+             */
+            rest_v: number | null;
+            /**
+             * Just after stopping
+             * @default null
+             * @example 12.9
+             */
+            after_stop_v: number | null;
+            /**
+             * Hot idle, lights and blower on
+             * @default null
+             * @example 13.6
+             */
+            idle_v: number | null;
+            /**
+             * Cruise
+             * @default null
+             * @example 14.2
+             */
+            cruise_v: number | null;
+            /**
+             * Low phase
+             * @default null
+             * @example 12.5
+             */
+            low_phase_v: number | null;
+            /**
+             * Longest low phase
+             * @default null
+             * @example 120
+             */
+            low_phase_s: number | null;
+        };
+        /**
+         * RelayDesign
+         * @description A five-terminal changeover relay that opens the link while the engine runs.
+         */
+        RelayDesign: {
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "start_feed" | "auxiliary_feed";
+            /** Place Text */
+            place_text: string;
+            /** Duty A */
+            duty_a: number;
+            /**
+             * Duty From
+             * @description default, own, or computed from the loads
+             */
+            duty_from: string;
+            /**
+             * Contact A
+             * @description rating of the break contact; none where none is made that large
+             */
+            contact_a: number | null;
+            /** Contact Fuse A */
+            contact_fuse_a: number | null;
+            /** Coil Ma */
+            coil_ma: number;
+            /**
+             * Total Ma
+             * @description coil, suppression and the unit's enable together
+             */
+            total_ma: number;
+            /** D Plus Ma */
+            d_plus_ma: number;
+            /** Coil Fits */
+            coil_fits: boolean;
+            /** Coil Fuse A */
+            coil_fuse_a: number;
+            /** Suppression */
+            suppression: string;
+            /** Terminals */
+            terminals: components["schemas"]["RelayTerminal"][];
+            /** If Broken */
+            if_broken: string;
+        };
+        /**
+         * RelayTerminal
+         * @description One terminal of the relay and what goes on it.
+         */
+        RelayTerminal: {
+            /** Terminal */
+            terminal: string;
+            /** Goes To */
+            goes_to: string;
+        };
+        /**
+         * RestIn
+         * @description What a rested voltage says.
+         */
+        RestIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            sum: "rest";
+            /**
+             * Chemistry
+             * @default agm
+             * @enum {string}
+             */
+            chemistry: "flooded" | "agm" | "gel" | "lfp";
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
+             * Rested
+             * @example 12.6
+             */
+            rest_v: number;
+        };
+        /**
+         * RetireItem
+         * @description Out of use, or back.
+         */
+        RetireItem: {
+            /** Retired */
+            retired: boolean;
+        };
+        /**
+         * RevisionOut
+         * @description A revision without its design.
+         */
+        RevisionOut: {
+            /** Version */
+            version: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Revisions
+         * @description Every revision of a job, newest first.
+         */
+        Revisions: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionOut"][];
+        };
+        /**
+         * RowFault
+         * @description A fault and the row it stands in; the header is row 1.
+         */
+        RowFault: {
+            /** Path */
+            path: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Row */
+            row: number;
+        };
+        /**
+         * Ruler
+         * @description The limits ruler of Match.
+         */
+        Ruler: {
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /** Floor A */
+            floor_a: number | null;
+            /** Binding */
+            binding: string | null;
+            /** Allowed A */
+            allowed_a: number | null;
+            /**
+             * Site A
+             * @description what battery, alternator and source point allow any unit
+             */
+            site_a: number;
+        };
+        /**
+         * Run
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         */
+        Run: {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: (components["schemas"]["ProtectiveDevice"] | components["schemas"]["Cable"] | components["schemas"]["Joint"] | components["schemas"]["Branch"])[];
+            /**
+             * Back
+             * @default {
+             *       "way": "cable"
+             *     }
+             */
+            back: components["schemas"]["OwnReturn"] | components["schemas"]["ChassisReturn"];
+        };
+        /**
+         * SaveJob
+         * @description A new revision and the version it was made from.
+         */
+        SaveJob: {
+            /** Vehicle */
+            title: string;
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /** Based on version */
+            based_on: number;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * Saved
+         * @description A save that went through.
+         */
+        Saved: {
+            /** Version */
+            version: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+        };
+        /**
+         * ShelfAlternator
+         * @description An alternator on the shelf: what goes into a design, and its voltage.
+         */
+        ShelfAlternator: {
+            /** Shelf number */
+            id: string;
+            /**
+             * Nominal voltage
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24;
+            alternator: components["schemas"]["Alternator"];
+        };
+        /**
+         * ShelfBattery
+         * @description A battery on the shelf: what goes into a design, its maker and price.
+         */
+        ShelfBattery: {
+            /** Shelf number */
+            id: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            battery: components["schemas"]["AuxiliaryBattery"];
+        };
+        /**
+         * ShelfForm
+         * @description The fields of one kind of item.
+         */
+        ShelfForm: {
+            /** Fields */
+            fields: components["schemas"]["FormField"][];
+        };
+        /**
+         * ShelfPage
+         * @description Everything on one shelf.
+         */
+        ShelfPage: {
+            /** Kind */
+            kind: string;
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
         };
         /**
          * SignalWire
          * @description How one signal reaches the unit: where it is taken, its fuse, what it passes, where it ends.
          */
-        "Advice.SignalWire": {
+        SignalWire: {
             /** Method */
             method: string;
             /**
@@ -12255,1375 +4560,10 @@ export interface components {
             if_broken: string;
         };
         /**
-         * WayOut
-         * @description A computed remedy that one click applies.
-         */
-        "Advice.WayOut": {
-            /** Label */
-            label: string;
-            /** Changes */
-            changes: components["schemas"]["Advice.Change"][];
-        };
-        /**
-         * Advice
-         * @description Every way judged, the best one first.
-         */
-        Advice: {
-            /** Text */
-            text: string;
-            /** Methods */
-            methods: components["schemas"]["Advice.MethodAdvice"][];
-            /**
-             * Ways Out
-             * @description what would make a way sound, where none is
-             */
-            ways_out: components["schemas"]["Advice.WayOut"][];
-        };
-        /**
-         * ComparedRow
-         * @description One line of a comparison: a value of each variant.
-         */
-        "Comparison.ComparedRow": {
-            /** Path */
-            path: string;
-            /** Label */
-            label: string;
-            /** Values */
-            values: string[];
-            /**
-             * Best
-             * @description which variants do best; none where none can be said to
-             */
-            best: number[] | null;
-        };
-        /**
-         * Comparison
-         * @description Variants of a job side by side, differences only.
-         */
-        Comparison: {
-            /** Names */
-            names: string[];
-            /** Differences */
-            differences: components["schemas"]["Comparison.ComparedRow"][];
-            /** Consequences */
-            consequences: components["schemas"]["Comparison.ComparedRow"][];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "CompareIn.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "CompareIn.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "CompareIn.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["CompareIn.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["CompareIn.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "CompareIn.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "CompareIn.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "CompareIn.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["CompareIn.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "CompareIn.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "CompareIn.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "CompareIn.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["CompareIn.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "CompareIn.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "CompareIn.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "CompareIn.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "CompareIn.Design": {
-            vehicle: components["schemas"]["CompareIn.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["CompareIn.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["CompareIn.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["CompareIn.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["CompareIn.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["CompareIn.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["CompareIn.Distances"];
-            /** @default null */
-            charger: components["schemas"]["CompareIn.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["CompareIn.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["CompareIn.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["CompareIn.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["CompareIn.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["CompareIn.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["CompareIn.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["CompareIn.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["CompareIn.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "CompareIn.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "CompareIn.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "CompareIn.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "CompareIn.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "CompareIn.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "CompareIn.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "CompareIn.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "CompareIn.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "CompareIn.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "CompareIn.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "CompareIn.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "CompareIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "CompareIn.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "CompareIn.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["CompareIn.ProtectiveDevice"] | components["schemas"]["CompareIn.Cable"] | components["schemas"]["CompareIn.Joint"] | components["schemas"]["CompareIn.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["CompareIn.OwnReturn"] | components["schemas"]["CompareIn.ChassisReturn"];
-        };
-        /**
          * Signals
          * @description Signals that can be had at the charger.
          */
-        "CompareIn.Signals": {
+        Signals: {
             /**
              * Ignition feed (15)
              * @default false
@@ -13636,10 +4576,42 @@ export interface components {
             d_plus: boolean;
         };
         /**
+         * SizeLadder
+         * @description One cable in every standard size.
+         */
+        SizeLadder: {
+            /** Place */
+            place: string;
+            /** Limit Percent */
+            limit_percent: number;
+            /** Continuous A */
+            continuous_a: number | null;
+            /** Condition */
+            condition: string;
+            /** Rows */
+            rows: components["schemas"]["LadderRow"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["Suggestion"][];
+            /** Note */
+            note: string;
+        };
+        /**
+         * SizeOut
+         * @description A standard size.
+         */
+        SizeOut: {
+            /** Size */
+            size: string;
+            /** System */
+            system: string;
+            /** Area Mm2 */
+            area_mm2: number;
+        };
+        /**
          * Solar
          * @description A panel and where it comes in.
          */
-        "CompareIn.Solar": {
+        Solar: {
             /**
              * Solar panel
              * @default null
@@ -13674,7 +4646,7 @@ export interface components {
          * SourcePoint
          * @description Where the supply run takes its current, and what lies upstream.
          */
-        "CompareIn.SourcePoint": {
+        SourcePoint: {
             /**
              * Source point
              * @default battery_post
@@ -13689,10 +4661,66 @@ export interface components {
             rating_a: number | null;
         };
         /**
+         * Spread
+         * @description Where a voltage lies over many vehicles, as the unit measures it: of a hundred, the 1st, 10th, 50th, 90th and 99th.
+         */
+        Spread: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "rest" | "unloaded" | "loaded";
+            /** Label */
+            label: string;
+            /** Volts */
+            volts: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * StageState
+         * @description What a stage still misses, and how many findings of each level it holds.
+         */
+        StageState: {
+            /** Missing */
+            missing: string[];
+            /** Stops */
+            stops: number;
+            /** Cautions */
+            cautions: number;
+        };
+        /**
+         * StaleProblem
+         * @description A refused save, with what is stored.
+         */
+        StaleProblem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["Fault"][];
+            stored: components["schemas"]["JobOut"];
+        };
+        /**
          * StartBattery
          * @description The battery that cranks the engine.
          */
-        "CompareIn.StartBattery": {
+        StartBattery: {
             /**
              * Start battery
              * @default
@@ -13712,153 +4740,272 @@ export interface components {
             capacity_ah: number;
         };
         /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
+         * Suggestion
+         * @description A size worth looking at, and why.
          */
-        "CompareIn.Use": {
+        Suggestion: {
             /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["CompareIn.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Variant
-         * @description One variant to compare.
-         */
-        "CompareIn.Variant": {
-            /** Option */
-            name: string;
-            design: components["schemas"]["CompareIn.Design"];
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "CompareIn.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
+             * Key
              * @enum {string}
              */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["CompareIn.Chassis"];
-            alternator: components["schemas"]["CompareIn.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["CompareIn.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["CompareIn.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["CompareIn.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["CompareIn.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["CompareIn.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
+            key: "smallest" | "value" | "stock" | "maker";
+            /** Size */
+            size: string;
+            /** Text */
+            text: string;
         };
         /**
-         * CompareIn
-         * @description Variants to compare.
+         * SumIn
+         * @description One sum to work out.
          */
-        CompareIn: {
-            /** Options */
-            variants: components["schemas"]["CompareIn.Variant"][];
+        SumIn: {
+            /** Asked */
+            asked: components["schemas"]["LoadAverageIn"] | components["schemas"]["DailyNeedIn"] | components["schemas"]["RestIn"] | components["schemas"]["FlatIn"] | components["schemas"]["BondingIn"];
+        };
+        /**
+         * SumOut
+         * @description Its answer in words, and the figures behind it.
+         */
+        SumOut: {
+            /** Text */
+            text: string;
+            /**
+             * Low
+             * @default null
+             */
+            low: number | null;
+            /**
+             * High
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Figures
+             * @default []
+             */
+            figures: components["schemas"]["Figure"][];
+        };
+        /**
+         * TakenOut
+         * @description What a file holds and what taking it does.
+         */
+        TakenOut: {
+            /** Rows */
+            rows: number;
+            /** Good */
+            good: number;
+            /** Bad Rows */
+            bad_rows: number;
+            /** Faults */
+            faults: components["schemas"]["RowFault"][];
+            /** New */
+            new: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Stored */
+            stored: boolean;
+        };
+        /**
+         * Threshold
+         * @description One threshold: what is set, whether proposed, and how far it stands from its window's edges.
+         */
+        Threshold: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "at_once" | "start" | "stop" | "lockout" | "restart";
+            /** Label */
+            label: string;
+            /** Value V */
+            value_v: number;
+            /** Proposed */
+            proposed: boolean;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "tight" | "wrong";
+            /** Margin Text */
+            margin_text: string;
+        };
+        /**
+         * ToleranceFields
+         * @description How far vehicles differ; volts per 12 V.
+         */
+        ToleranceFields: {
+            /**
+             * Meter of the survey
+             * @default 0.05
+             * @example 0.05
+             */
+            meter_v: number;
+            /**
+             * The unit's own thresholds
+             * @default 0.05
+             * @example 0.05
+             */
+            threshold_v: number;
+            /**
+             * Alternator and regulator
+             * @default 0.2
+             * @example 0.2
+             */
+            alternator_v: number;
+            /**
+             * Rest volts
+             * @default 0.1
+             * @example 0.1
+             */
+            rest_v: number;
+            /**
+             * Battery's resistance grows by
+             * @default 1
+             * @example 1
+             */
+            age: number;
+            /**
+             * Coldest day
+             * @default -10
+             * @example -10
+             */
+            coldest_c: number;
+            /**
+             * Joints gain up to
+             * @default 6
+             * @example 6
+             */
+            joint_mohm: number;
+        };
+        /**
+         * ToleranceIn
+         * @description A design, how many vehicles, and how far they differ.
+         */
+        ToleranceIn: {
+            /**
+             * Meter of the survey
+             * @default 0.05
+             * @example 0.05
+             */
+            meter_v: number;
+            /**
+             * The unit's own thresholds
+             * @default 0.05
+             * @example 0.05
+             */
+            threshold_v: number;
+            /**
+             * Alternator and regulator
+             * @default 0.2
+             * @example 0.2
+             */
+            alternator_v: number;
+            /**
+             * Rest volts
+             * @default 0.1
+             * @example 0.1
+             */
+            rest_v: number;
+            /**
+             * Battery's resistance grows by
+             * @default 1
+             * @example 1
+             */
+            age: number;
+            /**
+             * Coldest day
+             * @default -10
+             * @example -10
+             */
+            coldest_c: number;
+            /**
+             * Joints gain up to
+             * @default 6
+             * @example 6
+             */
+            joint_mohm: number;
+            /**
+             * Vehicles
+             * @default 1000
+             */
+            vehicles: number;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * ToleranceProgress
+         * @description One line of a long answer: the share done, or at the end the report.
+         */
+        ToleranceProgress: {
+            /**
+             * Done
+             * @description 0 to 1
+             */
+            done: number;
+            /** @default null */
+            report: components["schemas"]["ToleranceReport"] | null;
+        };
+        /**
+         * ToleranceReport
+         * @description The same settings over many vehicles that differ within tolerances.
+         */
+        ToleranceReport: {
+            /** Vehicles */
+            vehicles: number;
+            /**
+             * Fail To Start
+             * @description share, 0 to 1
+             */
+            fail_to_start: number;
+            /** Hunt */
+            hunt: number;
+            /** Drain */
+            drain: number;
+            /** Any Fault */
+            any_fault: number;
+            /**
+             * Widened
+             * @description factor on the tolerances at which what matters most was found
+             */
+            widened: number;
+            /**
+             * Widened Fault
+             * @description share at fault with the tolerances widened so
+             */
+            widened_fault: number;
+            /**
+             * Matters
+             * @description what matters most first
+             */
+            matters: components["schemas"]["ToleranceShare"][];
+            /** Spreads */
+            spreads: components["schemas"]["Spread"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * ToleranceShare
+         * @description One tolerance: how wide, and how many of the failing vehicles would be sound if it were exact.
+         */
+        ToleranceShare: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Spread */
+            spread: string;
+            /**
+             * Cures
+             * @description 0 to 1; none where nothing fails
+             */
+            cures: number | null;
         };
         /**
          * TripEvent
          * @description Something that happened on a trip.
          */
-        "TripProgress.TripEvent": {
+        TripEvent: {
             /** Time S */
             time_s: number;
             /**
@@ -13870,22 +5017,49 @@ export interface components {
             text: string;
         };
         /**
+         * TripIn
+         * @description A design and the day to drive it through.
+         */
+        TripIn: {
+            /** Programme */
+            programme: string;
+            /**
+             * Samples
+             * @default 400
+             */
+            samples: number;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * TripProgress
+         * @description One line of a long answer: the share done, or at the end the report.
+         */
+        TripProgress: {
+            /**
+             * Done
+             * @description 0 to 1
+             */
+            done: number;
+            /** @default null */
+            report: components["schemas"]["TripReport"] | null;
+        };
+        /**
          * TripReport
          * @description A trip as series, events and totals.
          */
-        "TripProgress.TripReport": {
+        TripReport: {
             /** Duration S */
             duration_s: number;
-            series: components["schemas"]["TripProgress.TripSeries"];
+            series: components["schemas"]["TripSeries"];
             /** Events */
-            events: components["schemas"]["TripProgress.TripEvent"][];
-            totals: components["schemas"]["TripProgress.TripTotals"];
+            events: components["schemas"]["TripEvent"][];
+            totals: components["schemas"]["TripTotals"];
         };
         /**
          * TripSeries
          * @description A trip moment by moment, one list a quantity, all of one length.
          */
-        "TripProgress.TripSeries": {
+        TripSeries: {
             /** Time S */
             time_s: number[];
             /** State */
@@ -13923,7 +5097,7 @@ export interface components {
          * TripTotals
          * @description What a trip comes to.
          */
-        "TripProgress.TripTotals": {
+        TripTotals: {
             /** Starts */
             starts: number;
             /** Lockouts */
@@ -13994,165 +5168,78 @@ export interface components {
             cut_s: number | null;
         };
         /**
-         * TripProgress
-         * @description One line of a long answer: the share done, or at the end the report.
+         * UnitVerdict
+         * @description One unit of the shelf judged for a job, with its own cheapest passing cables and devices.
          */
-        TripProgress: {
-            /**
-             * Done
-             * @description 0 to 1
-             */
-            done: number;
-            /** @default null */
-            report: components["schemas"]["TripProgress.TripReport"] | null;
-        };
-        /**
-         * Change
-         * @description Set one place of the design, named by its dotted path, to a value.
-         */
-        "OldLinkPlan.Change": {
-            /** Path */
-            path: string;
-            /** Value */
-            value: unknown;
-        };
-        /**
-         * LinkChoice
-         * @description One of the three decisions, with what speaks for or against it here.
-         */
-        "OldLinkPlan.LinkChoice": {
-            /**
-             * Key
-             * @enum {string}
-             */
-            key: "disconnect" | "changeover" | "keep";
-            /** Label */
-            label: string;
-            /** Recommended */
-            recommended: boolean;
-            /** Reason */
-            reason: string;
-            take: components["schemas"]["OldLinkPlan.WayOut"];
-        };
-        /**
-         * LoadRow
-         * @description What powers one thing, engine off and running, before and after.
-         */
-        "OldLinkPlan.LoadRow": {
+        UnitVerdict: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
-            /** Before Off */
-            before_off: string;
-            /** Before Running */
-            before_running: string;
-            /** After Off */
-            after_off: string;
-            /** After Running */
-            after_running: string;
-            /** Lost */
-            lost: boolean;
-        };
-        /**
-         * RelayDesign
-         * @description A five-terminal changeover relay that opens the link while the engine runs.
-         */
-        "OldLinkPlan.RelayDesign": {
+            /** Isolated */
+            isolated: boolean;
+            /** Output A */
+            output_a: number;
             /**
-             * Place
+             * Unit Price
+             * @description € for one unit
+             */
+            unit_price: number;
+            /**
+             * Fit
              * @enum {string}
              */
-            place: "start_feed" | "auxiliary_feed";
-            /** Place Text */
-            place_text: string;
-            /** Duty A */
-            duty_a: number;
+            fit: "fits" | "turned_down" | "no";
+            /** Set To A */
+            set_to_a: number | null;
             /**
-             * Duty From
-             * @description default, own, or computed from the loads
+             * Cautious
+             * @description something short of a stop speaks against it
              */
-            duty_from: string;
+            cautious: boolean;
+            /** Reason */
+            reason: string;
             /**
-             * Contact A
-             * @description rating of the break contact; none where none is made that large
+             * Binding
+             * @description key of the limit that binds; empty where it was refused before
              */
-            contact_a: number | null;
-            /** Contact Fuse A */
-            contact_fuse_a: number | null;
-            /** Coil Ma */
-            coil_ma: number;
+            binding: string;
             /**
-             * Total Ma
-             * @description coil, suppression and the unit's enable together
+             * Price
+             * @description € for unit, cables and devices together; none where it does not fit
              */
-            total_ma: number;
-            /** D Plus Ma */
-            d_plus_ma: number;
-            /** Coil Fits */
-            coil_fits: boolean;
-            /** Coil Fuse A */
-            coil_fuse_a: number;
-            /** Suppression */
-            suppression: string;
-            /** Terminals */
-            terminals: components["schemas"]["OldLinkPlan.RelayTerminal"][];
-            /** If Broken */
-            if_broken: string;
-        };
-        /**
-         * RelayTerminal
-         * @description One terminal of the relay and what goes on it.
-         */
-        "OldLinkPlan.RelayTerminal": {
-            /** Terminal */
-            terminal: string;
-            /** Goes To */
-            goes_to: string;
-        };
-        /**
-         * WayOut
-         * @description A computed remedy that one click applies.
-         */
-        "OldLinkPlan.WayOut": {
-            /** Label */
-            label: string;
-            /** Changes */
-            changes: components["schemas"]["OldLinkPlan.Change"][];
-        };
-        /**
-         * OldLinkPlan
-         * @description What becomes of the old link.
-         */
-        OldLinkPlan: {
+            price: number | null;
             /**
-             * There
-             * @description what was found; empty where there is no link
+             * Rate Ah Per H
+             * @description charge returned per driving hour, after loads and losses
              */
-            there: string;
+            rate_ah_per_h: number | null;
             /**
-             * Decision
-             * @enum {string}
+             * Margin
+             * @description room under the binding limit, as a share of the current, up to 1
              */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /** Choices */
-            choices: components["schemas"]["OldLinkPlan.LinkChoice"][];
-            relay: components["schemas"]["OldLinkPlan.RelayDesign"] | null;
-            /** Rows */
-            rows: components["schemas"]["OldLinkPlan.LoadRow"][];
-            /** Lost */
-            lost: string[];
-            /** Make Safe */
-            make_safe: string[];
+            margin: number | null;
             /**
-             * Standing
-             * @description how long the start battery stands without upkeep
+             * Score
+             * @description 0 to 100 by the job's weights
              */
-            standing: string;
+            score: number | null;
+            /**
+             * Supply
+             * @description cables and device of the supply run, in one line
+             */
+            supply: string;
+            /**
+             * Delivery
+             * @description cables and device of the delivery run, in one line
+             */
+            delivery: string;
         };
         /**
          * Unknown
          * @description A gap in the survey and what filling it would change.
          */
-        "Unknowns.Unknown": {
+        Unknown: {
             /** Path */
             path: string;
             /** Label */
@@ -14173,1470 +5260,7 @@ export interface components {
          */
         Unknowns: {
             /** Unknowns */
-            unknowns: components["schemas"]["Unknowns.Unknown"][];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "CatalogueOut.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "CatalogueOut.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "CatalogueOut.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["CatalogueOut.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["CatalogueOut.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "CatalogueOut.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "CatalogueOut.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "CatalogueOut.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["CatalogueOut.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "CatalogueOut.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "CatalogueOut.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "CatalogueOut.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["CatalogueOut.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "CatalogueOut.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "CatalogueOut.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "CatalogueOut.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "CatalogueOut.Design": {
-            vehicle: components["schemas"]["CatalogueOut.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["CatalogueOut.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["CatalogueOut.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["CatalogueOut.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["CatalogueOut.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["CatalogueOut.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["CatalogueOut.Distances"];
-            /** @default null */
-            charger: components["schemas"]["CatalogueOut.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["CatalogueOut.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["CatalogueOut.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["CatalogueOut.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["CatalogueOut.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["CatalogueOut.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["CatalogueOut.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["CatalogueOut.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["CatalogueOut.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "CatalogueOut.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "CatalogueOut.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * FamilyOut
-         * @description A device family and its ratings.
-         */
-        "CatalogueOut.FamilyOut": {
-            /** Family */
-            family: string;
-            /** Label */
-            label: string;
-            /** Ratings A */
-            ratings_a: number[];
-            /** Source */
-            source: string;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "CatalogueOut.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "CatalogueOut.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "CatalogueOut.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "CatalogueOut.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "CatalogueOut.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "CatalogueOut.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "CatalogueOut.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "CatalogueOut.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "CatalogueOut.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "CatalogueOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "CatalogueOut.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "CatalogueOut.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["CatalogueOut.ProtectiveDevice"] | components["schemas"]["CatalogueOut.Cable"] | components["schemas"]["CatalogueOut.Joint"] | components["schemas"]["CatalogueOut.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["CatalogueOut.OwnReturn"] | components["schemas"]["CatalogueOut.ChassisReturn"];
-        };
-        /**
-         * ShelfAlternator
-         * @description An alternator on the shelf: what goes into a design, and its voltage.
-         */
-        "CatalogueOut.ShelfAlternator": {
-            /** Shelf number */
-            id: string;
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24;
-            alternator: components["schemas"]["CatalogueOut.Alternator"];
-        };
-        /**
-         * ShelfBattery
-         * @description A battery on the shelf: what goes into a design, its maker and price.
-         */
-        "CatalogueOut.ShelfBattery": {
-            /** Shelf number */
-            id: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            battery: components["schemas"]["CatalogueOut.AuxiliaryBattery"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "CatalogueOut.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * SizeOut
-         * @description A standard size.
-         */
-        "CatalogueOut.SizeOut": {
-            /** Size */
-            size: string;
-            /** System */
-            system: string;
-            /** Area Mm2 */
-            area_mm2: number;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "CatalogueOut.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "CatalogueOut.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "CatalogueOut.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
+            unknowns: components["schemas"]["Unknown"][];
         };
         /**
          * Use
@@ -15644,7 +5268,7 @@ export interface components {
          *
          *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
          */
-        "CatalogueOut.Use": {
+        Use: {
             /**
              * Daily use, standing
              * @default null
@@ -15679,7 +5303,7 @@ export interface components {
              * Loads
              * @default []
              */
-            loads: components["schemas"]["CatalogueOut.Load"][];
+            loads: components["schemas"]["Load"][];
             /**
              * Mains charging per day
              * @default 0
@@ -15694,11274 +5318,164 @@ export interface components {
             reserve: number | null;
         };
         /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
+         * Variant
+         * @description One variant to compare.
          */
-        "CatalogueOut.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["CatalogueOut.Chassis"];
-            alternator: components["schemas"]["CatalogueOut.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["CatalogueOut.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["CatalogueOut.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["CatalogueOut.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["CatalogueOut.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["CatalogueOut.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * CatalogueOut
-         * @description Standard sizes, ratings and the shelf.
-         */
-        CatalogueOut: {
-            /** Sizes */
-            sizes: components["schemas"]["CatalogueOut.SizeOut"][];
-            /** Families */
-            families: components["schemas"]["CatalogueOut.FamilyOut"][];
-            /** Chargers */
-            chargers: components["schemas"]["CatalogueOut.Charger"][];
-            /** Batteries */
-            batteries: components["schemas"]["CatalogueOut.ShelfBattery"][];
-            /** Alternators */
-            alternators: components["schemas"]["CatalogueOut.ShelfAlternator"][];
-            /** @description what a new job starts from */
-            blank: components["schemas"]["CatalogueOut.Design"];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "FitOut.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "FitOut.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "FitOut.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["FitOut.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["FitOut.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "FitOut.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "FitOut.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "FitOut.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["FitOut.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "FitOut.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "FitOut.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "FitOut.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["FitOut.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "FitOut.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "FitOut.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "FitOut.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "FitOut.Design": {
-            vehicle: components["schemas"]["FitOut.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["FitOut.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["FitOut.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["FitOut.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["FitOut.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["FitOut.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["FitOut.Distances"];
-            /** @default null */
-            charger: components["schemas"]["FitOut.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["FitOut.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["FitOut.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["FitOut.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["FitOut.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["FitOut.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["FitOut.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["FitOut.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["FitOut.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "FitOut.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "FitOut.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "FitOut.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "FitOut.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "FitOut.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "FitOut.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "FitOut.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "FitOut.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "FitOut.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "FitOut.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "FitOut.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "FitOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "FitOut.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "FitOut.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["FitOut.ProtectiveDevice"] | components["schemas"]["FitOut.Cable"] | components["schemas"]["FitOut.Joint"] | components["schemas"]["FitOut.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["FitOut.OwnReturn"] | components["schemas"]["FitOut.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "FitOut.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "FitOut.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "FitOut.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "FitOut.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "FitOut.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["FitOut.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "FitOut.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["FitOut.Chassis"];
-            alternator: components["schemas"]["FitOut.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["FitOut.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["FitOut.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["FitOut.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["FitOut.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["FitOut.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * FitOut
-         * @description A design with a unit fitted.
-         */
-        FitOut: {
-            design: components["schemas"]["FitOut.Design"];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "FitIn.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "FitIn.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "FitIn.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["FitIn.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["FitIn.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "FitIn.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "FitIn.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "FitIn.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["FitIn.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "FitIn.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "FitIn.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "FitIn.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["FitIn.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "FitIn.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "FitIn.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "FitIn.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "FitIn.Design": {
-            vehicle: components["schemas"]["FitIn.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["FitIn.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["FitIn.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["FitIn.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["FitIn.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["FitIn.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["FitIn.Distances"];
-            /** @default null */
-            charger: components["schemas"]["FitIn.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["FitIn.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["FitIn.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["FitIn.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["FitIn.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["FitIn.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["FitIn.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["FitIn.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["FitIn.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "FitIn.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "FitIn.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "FitIn.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "FitIn.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "FitIn.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "FitIn.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "FitIn.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "FitIn.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "FitIn.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "FitIn.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "FitIn.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "FitIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "FitIn.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "FitIn.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["FitIn.ProtectiveDevice"] | components["schemas"]["FitIn.Cable"] | components["schemas"]["FitIn.Joint"] | components["schemas"]["FitIn.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["FitIn.OwnReturn"] | components["schemas"]["FitIn.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "FitIn.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "FitIn.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "FitIn.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "FitIn.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "FitIn.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["FitIn.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "FitIn.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["FitIn.Chassis"];
-            alternator: components["schemas"]["FitIn.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["FitIn.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["FitIn.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["FitIn.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["FitIn.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["FitIn.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * FitIn
-         * @description Which unit to fit.
-         */
-        FitIn: {
-            /** Unit */
-            unit: string;
-            design: components["schemas"]["FitIn.Design"];
-        };
-        /**
-         * ToleranceFields
-         * @description How far vehicles differ; volts per 12 V.
-         */
-        ToleranceFields: {
-            /**
-             * Meter of the survey
-             * @default 0.05
-             * @example 0.05
-             */
-            meter_v: number;
-            /**
-             * The unit's own thresholds
-             * @default 0.05
-             * @example 0.05
-             */
-            threshold_v: number;
-            /**
-             * Alternator and regulator
-             * @default 0.2
-             * @example 0.2
-             */
-            alternator_v: number;
-            /**
-             * Rest volts
-             * @default 0.1
-             * @example 0.1
-             */
-            rest_v: number;
-            /**
-             * Battery's resistance grows by
-             * @default 1
-             * @example 1
-             */
-            age: number;
-            /**
-             * Coldest day
-             * @default -10
-             * @example -10
-             */
-            coldest_c: number;
-            /**
-             * Joints gain up to
-             * @default 6
-             * @example 6
-             */
-            joint_mohm: number;
-        };
-        /**
-         * Spread
-         * @description Where a voltage lies over many vehicles, as the unit measures it: of a hundred, the 1st, 10th, 50th, 90th and 99th.
-         */
-        "ToleranceProgress.Spread": {
-            /**
-             * Key
-             * @enum {string}
-             */
-            key: "rest" | "unloaded" | "loaded";
-            /** Label */
-            label: string;
-            /** Volts */
-            volts: [
-                number,
-                number,
-                number,
-                number,
-                number
-            ];
-        };
-        /**
-         * ToleranceReport
-         * @description The same settings over many vehicles that differ within tolerances.
-         */
-        "ToleranceProgress.ToleranceReport": {
-            /** Vehicles */
-            vehicles: number;
-            /**
-             * Fail To Start
-             * @description share, 0 to 1
-             */
-            fail_to_start: number;
-            /** Hunt */
-            hunt: number;
-            /** Drain */
-            drain: number;
-            /** Any Fault */
-            any_fault: number;
-            /**
-             * Widened
-             * @description factor on the tolerances at which what matters most was found
-             */
-            widened: number;
-            /**
-             * Widened Fault
-             * @description share at fault with the tolerances widened so
-             */
-            widened_fault: number;
-            /**
-             * Matters
-             * @description what matters most first
-             */
-            matters: components["schemas"]["ToleranceProgress.ToleranceShare"][];
-            /** Spreads */
-            spreads: components["schemas"]["ToleranceProgress.Spread"][];
-            /** Text */
-            text: string;
-        };
-        /**
-         * ToleranceShare
-         * @description One tolerance: how wide, and how many of the failing vehicles would be sound if it were exact.
-         */
-        "ToleranceProgress.ToleranceShare": {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** Spread */
-            spread: string;
-            /**
-             * Cures
-             * @description 0 to 1; none where nothing fails
-             */
-            cures: number | null;
-        };
-        /**
-         * ToleranceProgress
-         * @description One line of a long answer: the share done, or at the end the report.
-         */
-        ToleranceProgress: {
-            /**
-             * Done
-             * @description 0 to 1
-             */
-            done: number;
-            /** @default null */
-            report: components["schemas"]["ToleranceProgress.ToleranceReport"] | null;
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "ToleranceIn.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "ToleranceIn.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "ToleranceIn.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["ToleranceIn.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["ToleranceIn.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "ToleranceIn.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "ToleranceIn.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "ToleranceIn.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["ToleranceIn.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "ToleranceIn.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "ToleranceIn.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "ToleranceIn.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["ToleranceIn.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "ToleranceIn.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "ToleranceIn.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "ToleranceIn.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "ToleranceIn.Design": {
-            vehicle: components["schemas"]["ToleranceIn.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["ToleranceIn.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["ToleranceIn.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["ToleranceIn.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["ToleranceIn.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["ToleranceIn.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["ToleranceIn.Distances"];
-            /** @default null */
-            charger: components["schemas"]["ToleranceIn.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["ToleranceIn.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["ToleranceIn.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["ToleranceIn.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["ToleranceIn.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["ToleranceIn.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["ToleranceIn.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["ToleranceIn.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["ToleranceIn.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "ToleranceIn.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "ToleranceIn.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "ToleranceIn.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "ToleranceIn.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "ToleranceIn.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "ToleranceIn.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "ToleranceIn.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "ToleranceIn.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "ToleranceIn.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "ToleranceIn.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "ToleranceIn.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "ToleranceIn.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "ToleranceIn.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "ToleranceIn.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["ToleranceIn.ProtectiveDevice"] | components["schemas"]["ToleranceIn.Cable"] | components["schemas"]["ToleranceIn.Joint"] | components["schemas"]["ToleranceIn.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["ToleranceIn.OwnReturn"] | components["schemas"]["ToleranceIn.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "ToleranceIn.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "ToleranceIn.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "ToleranceIn.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "ToleranceIn.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "ToleranceIn.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["ToleranceIn.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "ToleranceIn.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["ToleranceIn.Chassis"];
-            alternator: components["schemas"]["ToleranceIn.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["ToleranceIn.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["ToleranceIn.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["ToleranceIn.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["ToleranceIn.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["ToleranceIn.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * ToleranceIn
-         * @description A design, how many vehicles, and how far they differ.
-         */
-        ToleranceIn: {
-            /**
-             * Meter of the survey
-             * @default 0.05
-             * @example 0.05
-             */
-            meter_v: number;
-            /**
-             * The unit's own thresholds
-             * @default 0.05
-             * @example 0.05
-             */
-            threshold_v: number;
-            /**
-             * Alternator and regulator
-             * @default 0.2
-             * @example 0.2
-             */
-            alternator_v: number;
-            /**
-             * Rest volts
-             * @default 0.1
-             * @example 0.1
-             */
-            rest_v: number;
-            /**
-             * Battery's resistance grows by
-             * @default 1
-             * @example 1
-             */
-            age: number;
-            /**
-             * Coldest day
-             * @default -10
-             * @example -10
-             */
-            coldest_c: number;
-            /**
-             * Joints gain up to
-             * @default 6
-             * @example 6
-             */
-            joint_mohm: number;
-            /**
-             * Vehicles
-             * @default 1000
-             */
-            vehicles: number;
-            design: components["schemas"]["ToleranceIn.Design"];
-        };
-        /**
-         * Programmes
-         * @description Programmes to begin with, by name.
-         */
-        Programmes: {
-            /** Programmes */
-            programmes: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * ItemOut
-         * @description One thing on the shelf.
-         */
-        "ShelfPage.ItemOut": {
-            /** Id */
-            id: string;
-            /** Version */
-            version: number;
-            /** Retired */
-            retired: boolean;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            /**
-             * Used In
-             * @description how many jobs hold it
-             */
-            used_in: number;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-        };
-        /**
-         * ShelfPage
-         * @description Everything on one shelf.
-         */
-        ShelfPage: {
-            /** Kind */
-            kind: string;
-            /** Items */
-            items: components["schemas"]["ShelfPage.ItemOut"][];
-        };
-        /**
-         * RowFault
-         * @description A fault and the row it stands in; the header is row 1.
-         */
-        "TakenOut.RowFault": {
-            /** Path */
-            path: string;
-            /** Field */
-            field: string;
-            /** Message */
-            message: string;
-            /** Row */
-            row: number;
-        };
-        /**
-         * TakenOut
-         * @description What a file holds and what taking it does.
-         */
-        TakenOut: {
-            /** Rows */
-            rows: number;
-            /** Good */
-            good: number;
-            /** Bad Rows */
-            bad_rows: number;
-            /** Faults */
-            faults: components["schemas"]["TakenOut.RowFault"][];
-            /** New */
-            new: number;
-            /** Changed */
-            changed: number;
-            /** Same */
-            same: number;
-            /** Stored */
-            stored: boolean;
-        };
-        /**
-         * Saved
-         * @description A save that went through.
-         */
-        Saved: {
-            /** Version */
-            version: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "SaveJob.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "SaveJob.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "SaveJob.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["SaveJob.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["SaveJob.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "SaveJob.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "SaveJob.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "SaveJob.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["SaveJob.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "SaveJob.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "SaveJob.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "SaveJob.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["SaveJob.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "SaveJob.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "SaveJob.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "SaveJob.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "SaveJob.Design": {
-            vehicle: components["schemas"]["SaveJob.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["SaveJob.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["SaveJob.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["SaveJob.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["SaveJob.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["SaveJob.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["SaveJob.Distances"];
-            /** @default null */
-            charger: components["schemas"]["SaveJob.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["SaveJob.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["SaveJob.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["SaveJob.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["SaveJob.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["SaveJob.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["SaveJob.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["SaveJob.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["SaveJob.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "SaveJob.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "SaveJob.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "SaveJob.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "SaveJob.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "SaveJob.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "SaveJob.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "SaveJob.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "SaveJob.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "SaveJob.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "SaveJob.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "SaveJob.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "SaveJob.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "SaveJob.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "SaveJob.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["SaveJob.ProtectiveDevice"] | components["schemas"]["SaveJob.Cable"] | components["schemas"]["SaveJob.Joint"] | components["schemas"]["SaveJob.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["SaveJob.OwnReturn"] | components["schemas"]["SaveJob.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "SaveJob.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "SaveJob.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "SaveJob.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "SaveJob.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "SaveJob.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["SaveJob.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "SaveJob.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["SaveJob.Chassis"];
-            alternator: components["schemas"]["SaveJob.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["SaveJob.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["SaveJob.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["SaveJob.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["SaveJob.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["SaveJob.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * SaveJob
-         * @description A new revision and the version it was made from.
-         */
-        SaveJob: {
-            /** Vehicle */
-            title: string;
-            /**
-             * Job number
-             * @default
-             */
-            code: string;
-            /**
-             * Customer
-             * @default
-             */
-            customer: string;
-            /** Based on version */
-            based_on: number;
-            design: components["schemas"]["SaveJob.Design"];
-        };
-        /**
-         * FormField
-         * @description One entry of a form.
-         */
-        "ShelfForm.FormField": {
-            /** Path */
-            path: string;
-            /** Label */
-            label: string;
-            /** Unit */
-            unit: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "number" | "whole" | "text" | "tick" | "choice" | "choices" | "numbers" | "texts";
-            /**
-             * Choices
-             * @default []
-             */
-            choices: (string | number)[];
-            /** Required */
-            required: boolean;
-            /** Group */
-            group: string;
-        };
-        /**
-         * ShelfForm
-         * @description The fields of one kind of item.
-         */
-        ShelfForm: {
-            /** Fields */
-            fields: components["schemas"]["ShelfForm.FormField"][];
-        };
-        /**
-         * ItemOut
-         * @description One thing on the shelf.
-         */
-        ItemOut: {
-            /** Id */
-            id: string;
-            /** Version */
-            version: number;
-            /** Retired */
-            retired: boolean;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            /**
-             * Used In
-             * @description how many jobs hold it
-             */
-            used_in: number;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-        };
-        /**
-         * PutItem
-         * @description An item to store; `based_on` is absent for a new one.
-         */
-        PutItem: {
-            /**
-             * Based on version
-             * @default null
-             */
-            based_on: number | null;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "Options.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "Options.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "Options.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["Options.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["Options.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "Options.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "Options.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "Options.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["Options.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "Options.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "Options.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "Options.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["Options.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "Options.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "Options.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "Options.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "Options.Design": {
-            vehicle: components["schemas"]["Options.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["Options.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["Options.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["Options.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["Options.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["Options.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["Options.Distances"];
-            /** @default null */
-            charger: components["schemas"]["Options.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["Options.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["Options.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["Options.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["Options.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["Options.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["Options.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["Options.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["Options.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "Options.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "Options.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "Options.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "Options.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "Options.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "Options.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "Options.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "Options.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "Options.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OptionOut
-         * @description A kept variant.
-         */
-        "Options.OptionOut": {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /**
-             * Kept At
-             * Format: date-time
-             */
-            kept_at: string;
-            design: components["schemas"]["Options.Design"];
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "Options.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "Options.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "Options.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "Options.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "Options.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["Options.ProtectiveDevice"] | components["schemas"]["Options.Cable"] | components["schemas"]["Options.Joint"] | components["schemas"]["Options.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["Options.OwnReturn"] | components["schemas"]["Options.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "Options.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "Options.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "Options.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "Options.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "Options.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["Options.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "Options.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["Options.Chassis"];
-            alternator: components["schemas"]["Options.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["Options.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["Options.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["Options.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["Options.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["Options.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * Options
-         * @description Kept variants of a job, oldest first.
-         */
-        Options: {
-            /** Options */
-            options: components["schemas"]["Options.OptionOut"][];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "OptionOut.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "OptionOut.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "OptionOut.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["OptionOut.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["OptionOut.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "OptionOut.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "OptionOut.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "OptionOut.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["OptionOut.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "OptionOut.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "OptionOut.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "OptionOut.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["OptionOut.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "OptionOut.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "OptionOut.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "OptionOut.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "OptionOut.Design": {
-            vehicle: components["schemas"]["OptionOut.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["OptionOut.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["OptionOut.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["OptionOut.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["OptionOut.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["OptionOut.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["OptionOut.Distances"];
-            /** @default null */
-            charger: components["schemas"]["OptionOut.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["OptionOut.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["OptionOut.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["OptionOut.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["OptionOut.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["OptionOut.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["OptionOut.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["OptionOut.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["OptionOut.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "OptionOut.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "OptionOut.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "OptionOut.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "OptionOut.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "OptionOut.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "OptionOut.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "OptionOut.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "OptionOut.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "OptionOut.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "OptionOut.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "OptionOut.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "OptionOut.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "OptionOut.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "OptionOut.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["OptionOut.ProtectiveDevice"] | components["schemas"]["OptionOut.Cable"] | components["schemas"]["OptionOut.Joint"] | components["schemas"]["OptionOut.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["OptionOut.OwnReturn"] | components["schemas"]["OptionOut.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "OptionOut.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "OptionOut.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "OptionOut.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "OptionOut.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "OptionOut.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["OptionOut.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "OptionOut.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["OptionOut.Chassis"];
-            alternator: components["schemas"]["OptionOut.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["OptionOut.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["OptionOut.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["OptionOut.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["OptionOut.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["OptionOut.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * OptionOut
-         * @description A kept variant.
-         */
-        OptionOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /**
-             * Kept At
-             * Format: date-time
-             */
-            kept_at: string;
-            design: components["schemas"]["OptionOut.Design"];
-        };
-        /**
-         * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
-         */
-        "KeepOption.Activation": {
-            /**
-             * Method
-             * @default [
-             *       "voltage"
-             *     ]
-             */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
-            /**
-             * Start at once
-             * @default null
-             * @example 13.8
-             */
-            start_at_once_v: number | null;
-            /**
-             * Start
-             * @default null
-             * @example 13.3
-             */
-            start_v: number | null;
-            /**
-             * Delay before start
-             * @default 10
-             * @example 10
-             */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
-        };
-        /**
-         * Alternator
-         * @description What charges the start side; in a hybrid its DC converter stands in.
-         */
-        "KeepOption.Alternator": {
-            /**
-             * Alternator
-             * @default
-             */
-            name: string;
-            /**
-             * Rated current
-             * @example 150
-             */
-            rated_a: number;
-            /**
-             * Regulation
-             * @default fixed
-             * @enum {string}
-             */
-            regulation: "fixed" | "compensated" | "managed";
-            /**
-             * Share left at hot idle
-             * @default null
-             * @example 0.5
-             */
-            hot_idle_share: number | null;
-            /**
-             * Vehicle's own loads at idle
-             * @default 25
-             * @example 25
-             */
-            loads_idle_a: number;
-            /**
-             * Vehicle's own loads at cruise
-             * @default 35
-             * @example 35
-             */
-            loads_cruise_a: number;
-            /**
-             * Source resistance
-             * @default null
-             * @example 3
-             */
-            sag_mohm: number | null;
-        };
-        /**
-         * AuxiliaryBattery
-         * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
-         */
-        "KeepOption.AuxiliaryBattery": {
-            /**
-             * Auxiliary battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default agm
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Nominal voltage
-             * @default 12
-             * @enum {integer}
-             */
-            nominal_v: 12 | 24 | 48;
-            /**
-             * Capacity
-             * @default 100
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Charge limit
-             * @default null
-             * @example 50
-             */
-            charge_limit_a: number | null;
-            /**
-             * Absorption
-             * @default null
-             * @example 14.2
-             */
-            absorption_v: number | null;
-            /**
-             * Float
-             * @default null
-             * @example 13.5
-             */
-            float_v: number | null;
-            /**
-             * Stops charging itself in the cold
-             * @default false
-             */
-            low_temperature_cut_off: boolean;
-            /**
-             * Coldest it gets
-             * @default null
-             * @example -5
-             */
-            temperature_min_c: number | null;
-            /**
-             * Warmest it gets
-             * @default null
-             * @example 45
-             */
-            temperature_max_c: number | null;
-            /**
-             * Strings of blocks
-             * @default []
-             */
-            strings: components["schemas"]["KeepOption.Block"][];
-            /**
-             * Management system
-             * @default null
-             */
-            management: components["schemas"]["KeepOption.Management"] | null;
-        };
-        /**
-         * Behaviour
-         * @description What the unit's manual says of how it acts; the user fills it in.
-         */
-        "KeepOption.Behaviour": {
-            /**
-             * A mode sticks until reset
-             * @default false
-             */
-            latched: boolean;
-            /**
-             * What a lost remote keeps
-             * @default
-             */
-            keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Wakes at input
-             * @default null
-             * @example 8
-             */
-            wake_v: number | null;
-            /**
-             * Connect first
-             * @default
-             * @enum {string}
-             */
-            connect_first: "" | "start_side" | "auxiliary_side";
-            /**
-             * Timed-button procedures
-             * @default
-             */
-            button: string;
-            /**
-             * What a reset does
-             * @default
-             */
-            reset: string;
-            /**
-             * Off-reasons it reports
-             * @default []
-             */
-            off_reasons: string[];
-            /**
-             * What its lamps mean
-             * @default []
-             */
-            lamps: string[];
-        };
-        /**
-         * Block
-         * @description One string of a bank: like blocks in series. Strings stand in parallel.
-         */
-        "KeepOption.Block": {
-            /**
-             * Blocks in series
-             * @default 1
-             * @example 1
-             */
-            series: number;
-            /**
-             * Volts of a block
-             * @default 12
-             * @example 12
-             */
-            block_v: number;
-            /**
-             * Capacity of a block
-             * @example 100
-             */
-            capacity_ah: number;
-            /**
-             * Chemistry of these blocks
-             * @default null
-             */
-            chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Age
-             * @default null
-             * @example 2
-             */
-            age_years: number | null;
-        };
-        /**
-         * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
-         */
-        "KeepOption.Branch": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "branch";
-            /**
-             * What it feeds
-             * @default load
-             * @enum {string}
-             */
-            feeds: "unit" | "fan" | "signal" | "sense" | "load";
-            /**
-             * Branch
-             * @default branch
-             */
-            name: string;
-            /**
-             * Takes
-             * @default 0
-             * @example 1.5
-             */
-            current_a: number;
-            /**
-             * Tail size
-             * @default 1.5 mm²
-             */
-            size: string;
-            /**
-             * Tail, one-way
-             * @default 1
-             * @example 1
-             */
-            length_m: number;
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Device of the tail
-             * @default null
-             */
-            device: components["schemas"]["KeepOption.ProtectiveDevice"] | null;
-        };
-        /**
-         * Cable
-         * @description A length of single-core cable; the own return mirrors it.
-         */
-        "KeepOption.Cable": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cable";
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4.9
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Insulation
-             * @default 90
-             * @enum {integer}
-             */
-            insulation_c: 70 | 75 | 90 | 105 | 125;
-            /**
-             * Place
-             * @default under_floor
-             * @enum {string}
-             */
-            place: "cabin" | "under_floor" | "engine_bay";
-            /**
-             * Ambient there
-             * @default null
-             * @example 40
-             */
-            ambient_c: number | null;
-            /**
-             * Circuits laid together
-             * @default 1
-             * @example 2
-             */
-            grouped: number;
-            /**
-             * In conduit
-             * @default false
-             */
-            conduit: boolean;
-            /**
-             * Cables in parallel
-             * @default 1
-             * @example 2
-             */
-            parallel: number;
-            /**
-             * Strands
-             * @default class_5
-             * @enum {string}
-             */
-            strand: "class_5" | "class_2";
-        };
-        /**
-         * ChargeSettings
-         * @description How the unit is set to charge; what is absent is the battery's own.
-         */
-        "KeepOption.ChargeSettings": {
-            /**
-             * Charge profile the unit is set to
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * Charger
-         * @description One unit from the shelf. A design keeps its own copy, so the shelf may change freely.
-         */
-        "KeepOption.Charger": {
-            /** Shelf number */
-            id: string;
-            /** Unit */
-            name: string;
-            /**
-             * Maker
-             * @default
-             */
-            maker: string;
-            /**
-             * Kind
-             * @default charger
-             * @enum {string}
-             */
-            kind: "charger" | "converter";
-            /** Isolated */
-            isolated: boolean;
-            /**
-             * Input, nominal
-             * @enum {integer}
-             */
-            input_nominal_v: 12 | 24;
-            /**
-             * Output, nominal
-             * @enum {integer}
-             */
-            output_nominal_v: 12 | 24 | 48;
-            /**
-             * Output current
-             * @example 40
-             */
-            output_a: number;
-            /**
-             * Current limit
-             * @default none
-             * @enum {string}
-             */
-            current_limit: "none" | "steps" | "continuous";
-            /**
-             * Current limit steps
-             * @default []
-             */
-            limit_steps_a: number[];
-            /**
-             * Lowest current limit
-             * @default null
-             */
-            limit_min_a: number | null;
-            /**
-             * Efficiency
-             * @example 0.92
-             */
-            efficiency: number;
-            /**
-             * Lowest input
-             * @example 9
-             */
-            input_min_v: number;
-            /**
-             * Highest input
-             * @example 17
-             */
-            input_max_v: number;
-            /**
-             * Lowest output setting
-             * @example 12
-             */
-            output_min_v: number;
-            /**
-             * Highest output setting
-             * @example 15
-             */
-            output_max_v: number;
-            /**
-             * Terminal takes up to
-             * @example 25
-             */
-            terminal_max_mm2: number;
-            /**
-             * Terminal stud, none for a clamp
-             * @default
-             * @enum {string}
-             */
-            terminal_stud: "" | "M4" | "M5" | "M6" | "M8" | "M10";
-            /**
-             * Terminal torque
-             * @default null
-             * @example 4
-             */
-            terminal_torque_nm: number | null;
-            /**
-             * Full output up to
-             * @default 40
-             * @example 40
-             */
-            rated_ambient_c: number;
-            /**
-             * Derating above it
-             * @default 2.5
-             * @example 2.5
-             */
-            derating_percent_per_k: number;
-            /**
-             * Second (solar) input
-             * @default none
-             * @enum {string}
-             */
-            dual_input: "none" | "priority" | "split";
-            /**
-             * Which source goes first
-             * @default alternator
-             * @enum {string}
-             */
-            dual_first: "alternator" | "solar";
-            /**
-             * The other waits
-             * @default 60
-             * @example 60
-             */
-            dual_delay_s: number;
-            /**
-             * Width
-             * @default null
-             * @example 190
-             */
-            width_mm: number | null;
-            /**
-             * Height
-             * @default null
-             * @example 130
-             */
-            height_mm: number | null;
-            /**
-             * Depth
-             * @default null
-             * @example 70
-             */
-            depth_mm: number | null;
-            /**
-             * Free air all round
-             * @default 50
-             * @example 50
-             */
-            clearance_mm: number;
-            /**
-             * Weight
-             * @default null
-             * @example 1.3
-             */
-            weight_kg: number | null;
-            /**
-             * @default {
-             *       "latched": false,
-             *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "wake_v": null,
-             *       "connect_first": "",
-             *       "button": "",
-             *       "reset": "",
-             *       "off_reasons": [],
-             *       "lamps": []
-             *     }
-             */
-            behaviour: components["schemas"]["KeepOption.Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
-            /**
-             * Maker's table says
-             * @default null
-             */
-            maker_cable_mm2: number | null;
-            /**
-             * Price
-             * @default 0
-             */
-            price: number;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-        };
-        /**
-         * Chassis
-         * @description The body as a conductor between the two battery negatives.
-         */
-        "KeepOption.Chassis": {
-            /**
-             * Body
-             * @default unknown
-             * @enum {string}
-             */
-            body: "metal_bonded" | "mixed" | "boat" | "unknown";
-            /**
-             * Measured bonding
-             * @default null
-             * @example 4
-             */
-            bonding_mohm: number | null;
-            /**
-             * Auxiliary battery rides on a trailer
-             * @default false
-             */
-            trailer: boolean;
-        };
-        /**
-         * ChassisReturn
-         * @description The body carries the current back.
-         */
-        "KeepOption.ChassisReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "chassis";
-            /**
-             * Chassis return
-             * @default null
-             * @example 3
-             */
-            resistance_mohm: number | null;
-        };
-        /**
-         * Choices
-         * @description Schools and margins this job is held to.
-         */
-        "KeepOption.Choices": {
-            /**
-             * Alternator budget
-             * @default surplus
-             * @enum {string}
-             */
-            alternator_school: "share" | "surplus";
-            /**
-             * Share of rated current
-             * @default 0.5
-             * @example 0.5
-             */
-            share_fraction: number;
-            /**
-             * Share of the hot-idle surplus
-             * @default 0.8
-             * @example 0.8
-             */
-            surplus_fraction: number;
-            /**
-             * Ampacity tables
-             * @default enclosed
-             * @enum {string}
-             */
-            ampacity_school: "enclosed" | "free_air";
-            /**
-             * Drop limit per run
-             * @default 3
-             * @example 3
-             */
-            drop_percent: number;
-            /**
-             * Threshold margin
-             * @default null
-             * @example 0.15
-             */
-            margin_v: number | null;
-            /**
-             * Each crimped and bolted end
-             * @default 0.05
-             * @example 0.05
-             */
-            lug_mohm: number;
-            /**
-             * Charge kept for cranking
-             * @default 0.6
-             * @example 0.6
-             */
-            keep_state_of_charge: number;
-            /**
-             * Protection
-             * @default fuse
-             * @enum {string}
-             */
-            protection_school: "fuse" | "fuse_isolator" | "breaker";
-            /**
-             * Slack bought on top
-             * @default 0.2
-             * @example 0.2
-             */
-            slack: number;
-            /**
-             * Energy from the alternator
-             * @default 0.9
-             * @example 0.9
-             */
-            energy_price: number;
-            /**
-             * Weight of cost
-             * @default 1
-             * @example 1
-             */
-            rank_cost: number;
-            /**
-             * Weight of charge per hour
-             * @default 1
-             * @example 1
-             */
-            rank_rate: number;
-            /**
-             * Weight of margin
-             * @default 0.5
-             * @example 0.5
-             */
-            rank_margin: number;
-            /**
-             * Fault current over rating
-             * @default 5
-             * @example 5
-             */
-            fault_multiple: number;
-        };
-        /**
-         * Design
-         * @description One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0.
-         */
-        "KeepOption.Design": {
-            vehicle: components["schemas"]["KeepOption.Vehicle"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "agm",
-             *       "nominal_v": 12,
-             *       "capacity_ah": 100,
-             *       "charge_limit_a": null,
-             *       "absorption_v": null,
-             *       "float_v": null,
-             *       "low_temperature_cut_off": false,
-             *       "temperature_min_c": null,
-             *       "temperature_max_c": null,
-             *       "strings": [],
-             *       "management": null
-             *     }
-             */
-            auxiliary: components["schemas"]["KeepOption.AuxiliaryBattery"];
-            /**
-             * @default {
-             *       "daily_ah": null,
-             *       "rest_day_ah": null,
-             *       "drive_h": null,
-             *       "drive_days": 5,
-             *       "loads_driving_a": null,
-             *       "loads": [],
-             *       "mains_h": 0,
-             *       "reserve": null
-             *     }
-             */
-            use: components["schemas"]["KeepOption.Use"];
-            /**
-             * What is there already
-             * @default []
-             */
-            existing: components["schemas"]["KeepOption.Existing"][];
-            /**
-             * Inherited cable
-             * @default null
-             */
-            inherited: components["schemas"]["KeepOption.InheritedCable"] | null;
-            /**
-             * @default {
-             *       "panel_w": null,
-             *       "into": "controller",
-             *       "sun_h": 2.5,
-             *       "share_driving": 0.4,
-             *       "profile": null
-             *     }
-             */
-            solar: components["schemas"]["KeepOption.Solar"];
-            /**
-             * @default {
-             *       "supply_m": null,
-             *       "delivery_m": null
-             *     }
-             */
-            distances: components["schemas"]["KeepOption.Distances"];
-            /** @default null */
-            charger: components["schemas"]["KeepOption.Charger"] | null;
-            /**
-             * Units in parallel
-             * @default 1
-             * @example 1
-             */
-            units: number;
-            /**
-             * Set to
-             * @default null
-             * @example 30
-             */
-            current_limit_a: number | null;
-            /**
-             * @default {
-             *       "place": "cabin",
-             *       "ambient_c": null,
-             *       "width_mm": null,
-             *       "height_mm": null,
-             *       "depth_mm": null,
-             *       "weight_max_kg": null
-             *     }
-             */
-            mount: components["schemas"]["KeepOption.Mount"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            supply: components["schemas"]["KeepOption.Run"];
-            /**
-             * @default {
-             *       "pieces": [],
-             *       "back": {
-             *         "way": "cable"
-             *       }
-             *     }
-             */
-            delivery: components["schemas"]["KeepOption.Run"];
-            /**
-             * @default {
-             *       "methods": [
-             *         "voltage"
-             *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
-             *     }
-             */
-            activation: components["schemas"]["KeepOption.Activation"];
-            /**
-             * @default {
-             *       "profile": null
-             *     }
-             */
-            charge: components["schemas"]["KeepOption.ChargeSettings"];
-            /**
-             * @default {
-             *       "decision": "",
-             *       "relay_place": "",
-             *       "feed_a": null,
-             *       "living_a": null,
-             *       "feed_mm2": null,
-             *       "coil_ma": null,
-             *       "d_plus_ma": null
-             *     }
-             */
-            old_link: components["schemas"]["KeepOption.OldLink"];
-            /**
-             * @default {
-             *       "alternator_school": "surplus",
-             *       "share_fraction": 0.5,
-             *       "surplus_fraction": 0.8,
-             *       "ampacity_school": "enclosed",
-             *       "drop_percent": 3,
-             *       "margin_v": null,
-             *       "lug_mohm": 0.05,
-             *       "keep_state_of_charge": 0.6,
-             *       "protection_school": "fuse",
-             *       "slack": 0.2,
-             *       "energy_price": 0.9,
-             *       "rank_cost": 1,
-             *       "rank_rate": 1,
-             *       "rank_margin": 0.5,
-             *       "fault_multiple": 5
-             *     }
-             */
-            choices: components["schemas"]["KeepOption.Choices"];
-            /** Where values came from */
-            provenance?: {
-                [key: string]: components["schemas"]["KeepOption.Provenance"];
-            };
-        };
-        /**
-         * Distances
-         * @description Where the runs will go, before they are laid: measured path, one-way.
-         */
-        "KeepOption.Distances": {
-            /**
-             * Start battery to unit
-             * @default null
-             * @example 4.5
-             */
-            supply_m: number | null;
-            /**
-             * Unit to auxiliary battery
-             * @default null
-             * @example 1.5
-             */
-            delivery_m: number | null;
-        };
-        /**
-         * Existing
-         * @description Something already fitted that feeds, links or charges.
-         */
-        "KeepOption.Existing": {
-            /**
-             * What is there
-             * @enum {string}
-             */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
-            /**
-             * Note
-             * @default
-             */
-            name: string;
-            /**
-             * Charges with
-             * @default null
-             * @example 10
-             */
-            charge_a: number | null;
-            /**
-             * Charge profile set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-            /**
-             * Besides charging it carries
-             * @default []
-             */
-            carries: ("meter" | "fridge" | "upkeep" | "lamp")[];
-            /**
-             * Wire size
-             * @default null
-             * @example 2.5
-             */
-            wire_mm2: number | null;
-            /**
-             * Wire, one-way
-             * @default null
-             * @example 8
-             */
-            wire_m: number | null;
-        };
-        /**
-         * InheritedCable
-         * @description A cable found in the vehicle that may be worth keeping for the supply run.
-         */
-        "KeepOption.InheritedCable": {
-            /** Size */
-            size: string;
-            /**
-             * One-way length
-             * @example 4
-             */
-            length_m: number;
-            /**
-             * Metal
-             * @default copper
-             * @enum {string}
-             */
-            metal: "copper" | "cca";
-            /**
-             * Looks sound, ends and all
-             * @default true
-             */
-            sound: boolean;
-            /**
-             * What else hangs on it
-             * @default 0
-             * @example 0
-             */
-            shared_a: number;
-        };
-        /**
-         * Joint
-         * @description A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return).
-         */
-        "KeepOption.Joint": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "joint";
-            /**
-             * Form
-             * @default joint
-             * @enum {string}
-             */
-            form: "joint" | "bus_bar" | "connector" | "plug";
-            /**
-             * Joint
-             * @default joint
-             */
-            name: string;
-            /**
-             * Resistance
-             * @default 0.2
-             * @example 0.2
-             */
-            resistance_mohm: number;
-            /**
-             * Rating
-             * @default null
-             * @example 50
-             */
-            rating_a: number | null;
-            /**
-             * Cannot be mated the wrong way round
-             * @default true
-             */
-            keyed: boolean;
-        };
-        /**
-         * Lifter
-         * @description Something that lifts the start battery's voltage with the engine off.
-         */
-        "KeepOption.Lifter": {
-            /**
-             * What lifts it
-             * @default solar
-             * @enum {string}
-             */
-            kind: "solar" | "maintainer" | "other";
-            /**
-             * Lifts it to
-             * @default null
-             * @example 13.2
-             */
-            lifts_to_v: number | null;
-        };
-        /**
-         * Load
-         * @description One thing the auxiliary battery feeds.
-         */
-        "KeepOption.Load": {
-            /** Load */
-            name: string;
-            /**
-             * Current when on
-             * @example 4.5
-             */
-            current_a: number;
-            /**
-             * Share of the time on
-             * @default 1
-             * @example 0.4
-             */
-            duty: number;
-            /**
-             * Hours a day, standing
-             * @default 0
-             * @example 10
-             */
-            standing_h: number;
-            /**
-             * Runs while driving
-             * @default false
-             */
-            driving: boolean;
-        };
-        /**
-         * Management
-         * @description What the battery's own management system does.
-         */
-        "KeepOption.Management": {
-            /**
-             * Cuts charging above
-             * @default null
-             * @example 100
-             */
-            charge_max_a: number | null;
-            /**
-             * Disconnects below
-             * @default null
-             * @example 10.5
-             */
-            low_disconnect_v: number | null;
-            /**
-             * Disconnects above
-             * @default null
-             * @example 14.6
-             */
-            high_disconnect_v: number | null;
-            /**
-             * Needs a voltage to wake it
-             * @default false
-             */
-            needs_waking: boolean;
-        };
-        /**
-         * Mount
-         * @description Where the unit sits.
-         */
-        "KeepOption.Mount": {
-            /**
-             * Mounting place
-             * @default cabin
-             * @enum {string}
-             */
-            place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
-            /**
-             * Ambient at the unit
-             * @default null
-             * @example 35
-             */
-            ambient_c: number | null;
-            /**
-             * Space, width
-             * @default null
-             * @example 400
-             */
-            width_mm: number | null;
-            /**
-             * Space, height
-             * @default null
-             * @example 300
-             */
-            height_mm: number | null;
-            /**
-             * Space, depth
-             * @default null
-             * @example 150
-             */
-            depth_mm: number | null;
-            /**
-             * May weigh up to
-             * @default null
-             * @example 5
-             */
-            weight_max_kg: number | null;
-        };
-        /**
-         * OldLink
-         * @description What becomes of a link that was there before, and the relay it takes.
-         */
-        "KeepOption.OldLink": {
-            /**
-             * What becomes of it
-             * @default
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /**
-             * Relay sits in
-             * @default
-             * @enum {string}
-             */
-            relay_place: "" | "start_feed" | "auxiliary_feed";
-            /**
-             * Start-battery feed carries
-             * @default null
-             * @example 10
-             */
-            feed_a: number | null;
-            /**
-             * Loads behind the panel
-             * @default null
-             * @example 18
-             */
-            living_a: number | null;
-            /**
-             * Wire of that feed
-             * @default null
-             * @example 6
-             */
-            feed_mm2: number | null;
-            /**
-             * Relay coil
-             * @default null
-             * @example 160
-             */
-            coil_ma: number | null;
-            /**
-             * D+ can give
-             * @default null
-             * @example 300
-             */
-            d_plus_ma: number | null;
-        };
-        /**
-         * OwnReturn
-         * @description A dedicated negative cable that mirrors every outgoing cable and joint.
-         */
-        "KeepOption.OwnReturn": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            way: "cable";
-        };
-        /**
-         * ProtectiveDevice
-         * @description A fuse or breaker.
-         */
-        "KeepOption.ProtectiveDevice": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "device";
-            /**
-             * Device family
-             * @default sf30
-             * @enum {string}
-             */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
-            /**
-             * Rating
-             * @example 60
-             */
-            rating_a: number;
-        };
-        /**
-         * Provenance
-         * @description Where a value came from.
-         * @enum {string}
-         */
-        "KeepOption.Provenance": "default" | "datasheet" | "measured" | "own" | "computed";
-        /**
-         * Readings
-         * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
-         */
-        "KeepOption.Readings": {
-            /**
-             * Engine off, rested
-             * @default null
-             * @example 12.7
-             */
-            rest_v: number | null;
-            /**
-             * Just after stopping
-             * @default null
-             * @example 12.9
-             */
-            after_stop_v: number | null;
-            /**
-             * Hot idle, lights and blower on
-             * @default null
-             * @example 13.6
-             */
-            idle_v: number | null;
-            /**
-             * Cruise
-             * @default null
-             * @example 14.2
-             */
-            cruise_v: number | null;
-            /**
-             * Low phase
-             * @default null
-             * @example 12.5
-             */
-            low_phase_v: number | null;
-            /**
-             * Longest low phase
-             * @default null
-             * @example 120
-             */
-            low_phase_s: number | null;
-        };
-        /**
-         * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
-         */
-        "KeepOption.Run": {
-            /**
-             * Pieces
-             * @default []
-             */
-            pieces: (components["schemas"]["KeepOption.ProtectiveDevice"] | components["schemas"]["KeepOption.Cable"] | components["schemas"]["KeepOption.Joint"] | components["schemas"]["KeepOption.Branch"])[];
-            /**
-             * Back
-             * @default {
-             *       "way": "cable"
-             *     }
-             */
-            back: components["schemas"]["KeepOption.OwnReturn"] | components["schemas"]["KeepOption.ChassisReturn"];
-        };
-        /**
-         * Signals
-         * @description Signals that can be had at the charger.
-         */
-        "KeepOption.Signals": {
-            /**
-             * Ignition feed (15)
-             * @default false
-             */
-            ignition: boolean;
-            /**
-             * Charge indicator (D+, 61)
-             * @default false
-             */
-            d_plus: boolean;
-        };
-        /**
-         * Solar
-         * @description A panel and where it comes in.
-         */
-        "KeepOption.Solar": {
-            /**
-             * Solar panel
-             * @default null
-             * @example 120
-             */
-            panel_w: number | null;
-            /**
-             * Comes in at
-             * @default controller
-             * @enum {string}
-             */
-            into: "controller" | "second_input" | "start_side";
-            /**
-             * Full-sun hours a day
-             * @default 2.5
-             * @example 2.5
-             */
-            sun_h: number;
-            /**
-             * Share of full sun while driving
-             * @default 0.4
-             * @example 0.4
-             */
-            share_driving: number;
-            /**
-             * Controller set for
-             * @default null
-             */
-            profile: ("flooded" | "agm" | "gel" | "lfp") | null;
-        };
-        /**
-         * SourcePoint
-         * @description Where the supply run takes its current, and what lies upstream.
-         */
-        "KeepOption.SourcePoint": {
-            /**
-             * Source point
-             * @default battery_post
-             * @enum {string}
-             */
-            kind: "battery_post" | "alternator_stud" | "fused_stud";
-            /**
-             * Stud's fuse upstream
-             * @default null
-             * @example 100
-             */
-            rating_a: number | null;
-        };
-        /**
-         * StartBattery
-         * @description The battery that cranks the engine.
-         */
-        "KeepOption.StartBattery": {
-            /**
-             * Start battery
-             * @default
-             */
-            name: string;
-            /**
-             * Chemistry
-             * @default flooded
-             * @enum {string}
-             */
-            chemistry: "flooded" | "agm" | "gel" | "lfp";
-            /**
-             * Capacity
-             * @default 80
-             * @example 95
-             */
-            capacity_ah: number;
-        };
-        /**
-         * Use
-         * @description What the auxiliary battery has to give, and how long the engine runs to put it back.
-         *
-         *     `daily_ah` and `loads_driving_a`, where given, stand above what the list of loads adds up to.
-         */
-        "KeepOption.Use": {
-            /**
-             * Daily use, standing
-             * @default null
-             * @example 60
-             */
-            daily_ah: number | null;
-            /**
-             * Use on a day without driving
-             * @default null
-             * @example 10
-             */
-            rest_day_ah: number | null;
-            /**
-             * Driving per day
-             * @default null
-             * @example 3
-             */
-            drive_h: number | null;
-            /**
-             * Driving days a week
-             * @default 5
-             * @example 5
-             */
-            drive_days: number;
-            /**
-             * Auxiliary loads while driving
-             * @default null
-             * @example 5
-             */
-            loads_driving_a: number | null;
-            /**
-             * Loads
-             * @default []
-             */
-            loads: components["schemas"]["KeepOption.Load"][];
-            /**
-             * Mains charging per day
-             * @default 0
-             * @example 8
-             */
-            mains_h: number;
-            /**
-             * Charge never to go below
-             * @default null
-             * @example 0.5
-             */
-            reserve: number | null;
-        };
-        /**
-         * Vehicle
-         * @description Everything surveyed on the start side.
-         */
-        "KeepOption.Vehicle": {
-            /**
-             * System voltage
-             * @default 12
-             * @enum {integer}
-             */
-            system_v: 12 | 24;
-            /**
-             * Drive
-             * @default engine
-             * @enum {string}
-             */
-            drive: "engine" | "converter";
-            /**
-             * @default {
-             *       "body": "unknown",
-             *       "bonding_mohm": null,
-             *       "trailer": false
-             *     }
-             */
-            chassis: components["schemas"]["KeepOption.Chassis"];
-            alternator: components["schemas"]["KeepOption.Alternator"];
-            /**
-             * @default {
-             *       "name": "",
-             *       "chemistry": "flooded",
-             *       "capacity_ah": 80
-             *     }
-             */
-            start_battery: components["schemas"]["KeepOption.StartBattery"];
-            /**
-             * @default {
-             *       "rest_v": null,
-             *       "after_stop_v": null,
-             *       "idle_v": null,
-             *       "cruise_v": null,
-             *       "low_phase_v": null,
-             *       "low_phase_s": null
-             *     }
-             */
-            readings: components["schemas"]["KeepOption.Readings"];
-            /**
-             * @default {
-             *       "ignition": false,
-             *       "d_plus": false
-             *     }
-             */
-            signals: components["schemas"]["KeepOption.Signals"];
-            /**
-             * What lifts the start battery
-             * @default []
-             */
-            lifters: components["schemas"]["KeepOption.Lifter"][];
-            /**
-             * @default {
-             *       "kind": "battery_post",
-             *       "rating_a": null
-             *     }
-             */
-            source_point: components["schemas"]["KeepOption.SourcePoint"];
-            /**
-             * Standing drain
-             * @default null
-             * @example 30
-             */
-            standing_drain_ma: number | null;
-        };
-        /**
-         * KeepOption
-         * @description A variant to keep beside the design.
-         */
-        KeepOption: {
+        Variant: {
             /** Option */
             name: string;
-            design: components["schemas"]["KeepOption.Design"];
+            design: components["schemas"]["Design"];
         };
         /**
-         * RevisionOut
-         * @description A revision without its design.
+         * Vehicle
+         * @description Everything surveyed on the start side.
          */
-        "Revisions.RevisionOut": {
-            /** Version */
-            version: number;
+        Vehicle: {
             /**
-             * Saved At
-             * Format: date-time
+             * System voltage
+             * @default 12
+             * @enum {integer}
              */
-            saved_at: string;
-            /** Title */
-            title: string;
+            system_v: 12 | 24;
+            /**
+             * Drive
+             * @default engine
+             * @enum {string}
+             */
+            drive: "engine" | "converter";
+            /**
+             * @default {
+             *       "body": "unknown",
+             *       "bonding_mohm": null,
+             *       "trailer": false
+             *     }
+             */
+            chassis: components["schemas"]["Chassis"];
+            alternator: components["schemas"]["Alternator"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "chemistry": "flooded",
+             *       "capacity_ah": 80
+             *     }
+             */
+            start_battery: components["schemas"]["StartBattery"];
+            /**
+             * @default {
+             *       "rest_v": null,
+             *       "after_stop_v": null,
+             *       "idle_v": null,
+             *       "cruise_v": null,
+             *       "low_phase_v": null,
+             *       "low_phase_s": null
+             *     }
+             */
+            readings: components["schemas"]["Readings"];
+            /**
+             * @default {
+             *       "ignition": false,
+             *       "d_plus": false
+             *     }
+             */
+            signals: components["schemas"]["Signals"];
+            /**
+             * What lifts the start battery
+             * @default []
+             */
+            lifters: components["schemas"]["Lifter"][];
+            /**
+             * @default {
+             *       "kind": "battery_post",
+             *       "rating_a": null
+             *     }
+             */
+            source_point: components["schemas"]["SourcePoint"];
+            /**
+             * Standing drain
+             * @default null
+             * @example 30
+             */
+            standing_drain_ma: number | null;
         };
         /**
-         * Revisions
-         * @description Every revision of a job, newest first.
+         * Verdicts
+         * @description Every unit of the shelf judged.
          */
-        Revisions: {
-            /** Revisions */
-            revisions: components["schemas"]["Revisions.RevisionOut"][];
+        Verdicts: {
+            /** Units */
+            units: components["schemas"]["UnitVerdict"][];
         };
         /**
-         * RetireItem
-         * @description Out of use, or back.
+         * WakeBands
+         * @description The voltage ladder: bands, windows and thresholds at the charger's terminals.
          */
-        RetireItem: {
-            /** Retired */
-            retired: boolean;
+        WakeBands: {
+            rest: components["schemas"]["Band"];
+            unloaded: components["schemas"]["Band"];
+            loaded: components["schemas"]["Band"] | null;
+            low_phase: components["schemas"]["Band"] | null;
+            start_window: components["schemas"]["Band"] | null;
+            stop_window: components["schemas"]["Band"] | null;
+            /** Thresholds */
+            thresholds: components["schemas"]["Threshold"][];
+            /** Step V */
+            step_v: number;
+            /**
+             * At Once Proposal V
+             * @description a start without delay worth setting; none where running volts lie close together
+             */
+            at_once_proposal_v: number | null;
+            /** Voltage Used */
+            voltage_used: boolean;
+        };
+        /**
+         * WayOut
+         * @description A computed remedy that one click applies.
+         */
+        WayOut: {
+            /** Label */
+            label: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * WeekPicture
+         * @description The auxiliary battery's charge over a typical week.
+         */
+        WeekPicture: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "keeps_up" | "runs_down" | "unknown";
+            /** Text */
+            text: string;
+            /** Reserve */
+            reserve: number;
+            /**
+             * Charge
+             * @description state of charge at each full hour from Monday 00:00, 169 of them
+             */
+            charge: number[];
+            /**
+             * Driving
+             * @description whether it drives in each hour
+             */
+            driving: boolean[];
+            /** Lowest */
+            lowest: number | null;
+            /** End */
+            end: number | null;
+            /** Below Reserve Day */
+            below_reserve_day: number | null;
+        };
+        /**
+         * Yard
+         * @description All jobs.
+         */
+        Yard: {
+            /** Jobs */
+            jobs: components["schemas"]["JobCard"][];
         };
     };
     responses: never;

@@ -1,6 +1,5 @@
 /** Long answers told line by line: shares done, then the report. */
-import { Refused, Unreachable } from './client'
-import type { Problem } from './types'
+import { refusal, Unreachable } from './client'
 
 interface Told<T> { done: number; report?: T | null }
 
@@ -13,7 +12,7 @@ export async function streamed<T>(path: string, body: unknown, told: (done: numb
     if (signal.aborted) throw error
     throw new Unreachable('The server does not answer.')
   }
-  if (!response.ok || response.body === null) throw new Refused((await response.json()) as Problem)
+  if (!response.ok || response.body === null) throw refusal(await response.json(), response.status)
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
   let rest = ''
   for (;;) {

@@ -36,19 +36,6 @@ export type Joint = Extract<Piece, { kind?: 'joint' }>
 export type Charger = Catalogue['chargers'][number]
 export type RunName = 'supply' | 'delivery'
 export type ConditionKey = ConditionLine['key']
-
-/** One thing wrong with what was entered. */
-export interface Fault {
-  path: string
-  field: string
-  message: string
-}
-
-/** Problem details as the server answers them. */
-export interface Problem {
-  title: string
-  status: number
-  detail: string
-  faults?: Fault[]
-  stored?: Job
-}
+export type Fault = Schemas['Fault']
+/** Problem details; a stale save brings the stored job along. */
+export type Problem = Schemas['Problem'] & Partial<Pick<Schemas['StaleProblem'], 'stored'>>

@@ -5,7 +5,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { answered, client, Refused } from '../api/client'
+import { answered, client, refusal, Refused } from '../api/client'
 import type { Fault, Job } from '../api/types'
 import { clock } from '../job/format'
 import AppBar from '../parts/AppBar.vue'
@@ -26,7 +26,7 @@ async function enter(job: Job, stage: string): Promise<void> {
   await router.push(`/job/${job.id}/${stage}`)
 }
 function refuse(reason: unknown): void {
-  refused.value = reason instanceof Refused ? { title: reason.problem.title, faults: reason.problem.faults?.length ? reason.problem.faults : [{ path: '', field: '', message: reason.problem.detail }] } : { title: 'The server does not answer', faults: [{ path: '', field: '', message: 'Nothing was stored; what you typed is still here. Try again.' }] }
+  refused.value = reason instanceof Refused ? { title: reason.problem.title, faults: reason.problem.faults.length ? reason.problem.faults : [{ path: '', field: '', message: reason.problem.detail }] } : { title: 'The server does not answer', faults: [{ path: '', field: '', message: 'Nothing was stored; what you typed is still here. Try again.' }] }
 }
 const begin = useMutation({
   mutationFn: () => answered(client.POST('/api/jobs', { body: { title: title.value.trim(), code: code.value.trim(), customer: '', design: null } })),
@@ -40,7 +40,7 @@ async function send(file: File): Promise<Job> {
     throw new Error('unreachable')
   }
   const answer: unknown = await response.json()
-  if (!response.ok) throw new Refused({ detail: '', title: 'The file cannot be taken', ...(answer as object), status: response.status })
+  if (!response.ok) throw refusal(answer, response.status)
   return answer as Job
 }
 const take = useMutation({ mutationFn: send, onSuccess: (job: Job) => enter(job, 'survey'), onError: refuse })

@@ -13,6 +13,7 @@ from olvask.store import Stores
 from olvask.web import guard, problems
 from olvask.web.api import api
 from olvask.web.shelf_api import shelf_api
+from olvask.web.spec import finish
 
 BUILT = Path(__file__).parent / "app"
 MOST_BYTES = 4 * 1024 * 1024
@@ -54,6 +55,7 @@ def bare_app() -> APIFlask:
     app = APIFlask("olvask", title="Olvask", version=__version__, docs_path=None, spec_path="/api/openapi.json")
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     app.config["AUTO_404_RESPONSE"] = False
+    app.spec_processor(finish)
     problems.install(app)
     app.register_blueprint(api)
     app.register_blueprint(shelf_api)

@@ -1,0 +1,76 @@
+"""The OpenAPI document: each schema stands in it once, and errors are told as they are answered.
+
+- `finish`: both, in that order.
+- `tell_problems`: every operation answers errors as problem details.
+- `share_schemas`: what is nested in several bodies under a name of each (`SaveJob.Design`) becomes one (`Design`).
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any, cast
+
+from pydantic.json_schema import models_json_schema
+
+from olvask.web.problems import MEDIA_TYPE
+from olvask.web.shapes import Problem, StaleProblem
+
+PLACE = "#/components/schemas/"
+REFERENCE = re.compile(rf'"{PLACE}(?:\w+\.)*(\w+)"')
+STALE = ("/api/jobs/{job_id}", "put")
+
+
+def finish(spec: dict[str, Any]) -> dict[str, Any]:
+    """What the framework has gathered, put right.
+
+    Args:
+        spec: an OpenAPI document.
+    """
+    return share_schemas(tell_problems(spec))
+
+
+def _answer(model: type[Problem], description: str) -> dict[str, Any]:
+    return {"description": description, "content": {MEDIA_TYPE: {"schema": {"$ref": PLACE + model.__name__}}}}
+
+
+def tell_problems(spec: dict[str, Any]) -> dict[str, Any]:
+    """Put the problem that every refusal answers in place of the framework's own shape.
+
+    Args:
+        spec: an OpenAPI document.
+    """
+    schemas = spec["components"]["schemas"]
+    schemas.pop("ValidationError", None)
+    _, told = models_json_schema(
+        [(Problem, "serialization"), (StaleProblem, "serialization")], ref_template=PLACE + "{model}"
+    )
+    schemas.update({f"Problem.{name}": schema for name, schema in told["$defs"].items()})
+    for path, operations in spec["paths"].items():
+        for verb, operation in operations.items():
+            if "responses" not in operation:
+                continue
+            operation["responses"].pop("422", None)
+            operation["responses"]["default"] = _answer(Problem, "What is wrong, and the remedy")
+            if (path, verb) == STALE:
+                operation["responses"]["409"] = _answer(StaleProblem, "Saved elsewhere since")
+    return spec
+
+
+def share_schemas(spec: dict[str, Any]) -> dict[str, Any]:
+    """Give every schema its own bare name.
+
+    Args:
+        spec: an OpenAPI document whose nested schemas carry the name of the body they stand in.
+
+    Raises:
+        ValueError: two different schemas have the same bare name.
+    """
+    shared = cast(dict[str, Any], json.loads(REFERENCE.sub(rf'"{PLACE}\1"', json.dumps(spec))))
+    found: dict[str, Any] = {}
+    for name, schema in shared["components"]["schemas"].items():
+        bare = name.rsplit(".", 1)[-1]
+        if found.setdefault(bare, schema) != schema:
+            raise ValueError(f"two schemas are called {bare}: give one of them another name")
+    shared["components"]["schemas"] = dict(sorted(found.items()))
+    return shared
