@@ -21,12 +21,17 @@ REFERENCE = re.compile(rf'"{PLACE}(?:\w+\.)*(\w+)"')
 STALE = ("/api/jobs/{job_id}", "put")
 
 
-def finish(spec: dict[str, Any]) -> dict[str, Any]:
+def finish(spec: dict[str, Any] | str) -> dict[str, Any] | str:
     """What the framework has gathered, put right.
 
     Args:
         spec: an OpenAPI document.
+
+    Raises:
+        TypeError: it is already written out.
     """
+    if isinstance(spec, str):
+        raise TypeError("the document is finished before it is written out")
     return share_schemas(tell_problems(spec))
 
 
