@@ -77,3 +77,30 @@ def test_the_picture_is_walked_by_keys(page: Page, server: Server) -> None:
         page.keyboard.press("ArrowRight")
     expect(page.get_by_label("Road test", exact=True)).to_contain_text("idle")
     expect(page.get_by_label("Road test", exact=True)).to_contain_text("aux")
+
+
+def test_the_picture_is_looked_at_closer(page: Page, server: Server) -> None:
+    """A drag across the picture shows just that part, keys go closer and back, one press shows the whole."""
+    open_job(page, server, "KV-118", "wake")
+    page.get_by_role("tab", name="Road test").click()
+    page.get_by_label("Programme, one stretch a line").fill("off 6 h\nrepeat 6\ncruise 9 min\noff 6 min\nend\noff 8 h")
+    chart = page.locator(".picture .chart")
+    whole_day = chart.get_by_text("4 h", exact=True)
+    expect(whole_day).to_be_visible()
+    box = chart.locator("svg").bounding_box()
+    assert box is not None
+    across = (box["width"] - 90) / 15.5  # an hour
+    page.mouse.move(box["x"] + 38 + 6 * across, box["y"] + 60)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 38 + 7.5 * across, box["y"] + 60)
+    page.mouse.up()
+    expect(chart.get_by_text("6 h 30 min")).to_be_visible()
+    expect(whole_day).to_have_count(0)
+    expect(chart.locator(".band.charging")).to_have_count(6)
+    chart.focus()
+    page.keyboard.press("+")
+    expect(chart.locator(".band.charging")).not_to_have_count(6)
+    page.keyboard.press("-")
+    expect(chart.locator(".band.charging")).to_have_count(6)
+    chart.get_by_role("button", name="whole").click()
+    expect(whole_day).to_be_visible()

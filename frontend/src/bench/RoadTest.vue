@@ -13,14 +13,15 @@ import { useLong } from '../job/long'
 import { useJob } from '../job/store'
 import WorkProgress from '../parts/WorkProgress.vue'
 import DayBuilder from '../trip/DayBuilder.vue'
+import { useProgrammes } from '../trip/library'
 import { momentOf } from '../trip/moment'
 import TripChart from '../trip/TripChart.vue'
 import TripTotals from '../trip/TripTotals.vue'
-import { duration } from '../trip/tracks'
+import { moment } from '../trip/tracks'
 import { csvOf, verdictOf } from '../trip/words'
 
 const job = useJob()
-const { data: library } = useQuery({ queryKey: ['programmes'], queryFn: () => answered(client.GET('/api/programmes')), staleTime: Infinity })
+const library = useProgrammes()
 const names = computed(() => Object.keys(library.value?.programmes ?? {}).map((name) => ({ value: name, label: name })))
 const text = useStorage('olvask.programme', '')
 const mode = useStorage<'text' | 'blocks'>('olvask.programme.mode', 'text')
@@ -51,7 +52,7 @@ const here = computed(() => {
   if (!series || at.value === null) return null
   const index = at.value
   const of = (values: readonly number[], digits: number) => (values[index] ?? 0).toFixed(digits)
-  return `${duration(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A in, ${of(series.output_a, 1)} A out, ${of(series.auxiliary_v, 2)} V aux · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
+  return `${moment(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · in ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A · battery ${of(series.auxiliary_v, 2)} V, ${of(series.output_a, 1)} A · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
 const verdict = computed(() => (data.value ? verdictOf(data.value) : null))
 function take(name: string | null): void { if (name) text.value = library.value?.programmes[name] ?? '' }
@@ -78,7 +79,7 @@ function save(): void {
       <ChoiceField path="charge.profile" label="Unit's profile" :options="[{ value: null, label: 'the battery\'s own' }, ...CHEMISTRY]" />
     </section>
     <section class="panel picture" aria-label="Road test">
-      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture, or walk it with ← →: the level line follows') }}</span></div>
+      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture or walk it with ← →: the level line follows; drag across it to look closer') }}</span></div>
       <TripChart v-if="data" v-model:at="at" :trip="data" :marks="marks" :other="rival ? theirs.answer.value : null" />
       <p v-else class="muted" role="status">{{ mine.trouble.value || 'Driving the day…' }}</p>
     </section>
@@ -92,7 +93,7 @@ function save(): void {
 
 <style scoped>
 .road { display: grid; grid-template-columns: 214px minmax(0, 1fr) 216px; gap: 10px; }
-section { padding: 8px 11px; overflow: auto; min-height: 0; } .day { width: 100%; margin-top: 6px; } textarea.day { font-family: 'Barlow Semi Condensed'; font-size: 13px; line-height: 1.3; } section :deep(.p-select) { width: 100%; } .beside { margin-bottom: 4px; } .picture h2 { white-space: nowrap; } .picture .aside { font-family: 'Barlow Semi Condensed'; }
+section { padding: 8px 11px; overflow: auto; min-height: 0; } .day { width: 100%; margin-top: 6px; } textarea.day { font-family: 'Barlow Semi Condensed'; font-size: 13px; line-height: 1.3; } section :deep(.p-select) { width: 100%; } .beside { margin-bottom: 4px; } .picture h2 { white-space: nowrap; } .picture .bench-head { flex-wrap: wrap; row-gap: 0; } .picture .aside { font-family: 'Barlow Semi Condensed'; flex-basis: 100%; text-align: left; }
 .modes { display: flex; gap: 8px; font-size: 12.5px; } .modes button { color: var(--muted); border-bottom: 2px solid transparent; } .modes [aria-selected='true'] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
 .faults { color: var(--madder); font-size: 12.5px; padding-left: 16px; margin: 6px 0 0; } .small { font-size: 12.5px; line-height: 1.35; margin: 6px 0; }
 @media (max-width: 1000px) { .road { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .modes button { min-height: 38px; } }

@@ -4,10 +4,12 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, client } from '../api/client'
 import { useJob } from '../job/store'
+import { useProgrammes } from './library'
 import TripChart from './TripChart.vue'
 
-const DAY = 'off 1 min\ncrank 2 s\nidle 2 min\ncruise 3 min\nlow 60 s\ncruise 58 s\noff 2 min\n'
 const job = useJob()
+const library = useProgrammes()
+const day = computed(() => library.value?.programmes['ten minutes'] ?? '')
 // Asked beside the assessment, not after it: a dragged threshold is to be seen at once.
 const asked = ref(0)
 watch(() => job.design, () => { asked.value += 1 })
@@ -15,10 +17,10 @@ const { data: driven } = useQuery({
   queryKey: ['minutes', asked],
   queryFn: async ({ signal }) => {
     const of = asked.value
-    const trip = job.design?.charger ? await answered(client.POST('/api/trip', { signal, body: { programme: DAY, samples: 200, design: job.design } })) : null
+    const trip = job.design?.charger ? await answered(client.POST('/api/trip', { signal, body: { programme: day.value, samples: 200, design: job.design } })) : null
     return { of, trip }
   },
-  enabled: computed(() => job.faults.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+  enabled: computed(() => job.faults.size === 0 && day.value !== ''), placeholderData: keepPreviousData, retry: false, gcTime: 0,
 })
 const data = computed(() => driven.value?.trip ?? null)
 const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key === 'lockout' || (item.key !== 'restart' && job.assessment?.wake.voltage_used)).map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))

@@ -1,34 +1,38 @@
 <script setup lang="ts">
 /** A trip on one time axis: volts at the unit with its thresholds, input amperes, charge of both batteries, temperatures, what the unit does; another trip beside it. */
 import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, useId } from 'vue'
 import type { Trip } from '../api/types'
 import { spread } from '../line/geometry'
-import { duration, pathOf, tracksOf, type Mark } from './tracks'
+import { duration, moment, pathOf, timeTicks, tracksOf, type Mark } from './tracks'
+import { useZoom } from './zoom'
 
 const props = withDefaults(defineProps<{ trip: Trip; marks: Mark[]; compact?: boolean; other?: Trip | null }>(), { compact: false, other: null })
 const at = defineModel<number | null>('at', { default: null })
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
 const LEFT = 38
-const RIGHT = 8
-const span = computed(() => Math.max(60, width.value - LEFT - RIGHT))
-const x = (seconds: number) => LEFT + (seconds / Math.max(props.trip.duration_s, 1)) * span.value
+const clip = useId()
+const right = computed(() => (props.compact ? 8 : 52)) // room for the thresholds' names
+const span = computed(() => Math.max(60, width.value - LEFT - right.value))
+const { from, to, zoomed, between, around, whole } = useZoom(() => Math.max(props.trip.duration_s, 1))
+const x = (seconds: number) => LEFT + ((seconds - from.value) / (to.value - from.value)) * span.value
+const timeAt = (across: number) => from.value + (Math.min(Math.max(across - LEFT, 0), span.value) / span.value) * (to.value - from.value)
 const tracks = computed(() => tracksOf(props.trip, props.marks, props.compact, props.other))
 const BAND = 16
 const gap = computed(() => (props.compact ? 12 : 17))
-const height = computed(() => tracks.value.reduce((sum, track) => sum + track.height + gap.value, 0) + BAND + (props.compact ? 20 : 28))
 const placed = computed(() => {
   let top = 14
   return tracks.value.map((track) => {
     const y0 = top
     top += track.height + gap.value
     const y = (value: number) => y0 + track.height - ((value - track.low) / (track.high - track.low)) * track.height
-    const labels = spread(track.marks.map((mark) => y(mark.value) - 3), 12, y0 + 4, y0 + track.height)
+    const labels = spread(track.marks.map((mark) => y(mark.value)), 12, y0 + 4, y0 + track.height)
     return { ...track, y0, y, labels, paths: track.lines.map((line) => ({ ...line, path: pathOf(line.times, line.values, x, y, line.smooth) })) }
   })
 })
 const bandY = computed(() => placed.value.reduce((sum, track) => Math.max(sum, track.y0 + track.height + 6), 14))
+const height = computed(() => bandY.value + BAND + 18)
 const spans = computed(() => {
   const { time_s, state } = props.trip.series
   const found: { state: string; from: number; to: number }[] = []
@@ -40,48 +44,64 @@ const spans = computed(() => {
   })
   return found
 })
-const ticks = computed(() => Array.from({ length: 6 }, (_, part) => (props.trip.duration_s * part) / 5))
+const shown = computed(() => spans.value.filter((part) => part.to > from.value && part.from < to.value).map((part) => ({ ...part, from: Math.max(part.from, from.value), to: Math.min(part.to, to.value) })))
+const ticks = computed(() => timeTicks(from.value, to.value, span.value < 320 ? 5 : zoomed.value ? 6 : 8))
 const cursor = computed(() => (at.value === null ? null : (props.trip.series.time_s[at.value] ?? null)))
+const held = ref<number | null>(null) // where a drag to zoom began
+const taken = computed(() => (held.value === null || cursor.value === null ? null : [Math.min(held.value, cursor.value), Math.max(held.value, cursor.value)] as const))
 function move(event: PointerEvent): void {
-  const seconds = ((event.offsetX - LEFT) / span.value) * props.trip.duration_s
+  const seconds = timeAt(event.offsetX)
   const times = props.trip.series.time_s
   let low = 0
   let high = times.length - 1
   while (low < high) { const middle = Math.ceil((low + high) / 2); if ((times[middle] ?? 0) <= seconds) low = middle; else high = middle - 1 }
   at.value = low
 }
+function press(event: PointerEvent): void { if (event.pointerType === 'mouse') held.value = timeAt(event.offsetX) }
+function release(event: PointerEvent): void {
+  if (held.value !== null && Math.abs(x(held.value) - event.offsetX) > 8) between(held.value, timeAt(event.offsetX))
+  held.value = null
+}
+const closer = (factor: number) => around(cursor.value ?? (from.value + to.value) / 2, factor)
 function walk(event: KeyboardEvent): void {
-  const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
-  if (by === 0) return
+  const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+  const zoom = { '+': 0.5, '-': 2, 0: Infinity }[event.key]
+  if (by === undefined && zoom === undefined) return
   event.preventDefault()
   event.stopPropagation()
+  if (zoom !== undefined) { if (zoom === Infinity) whole(); else closer(zoom) }
+  if (by === undefined) return
   at.value = Math.min(props.trip.series.time_s.length - 1, Math.max(0, (at.value ?? 0) + by * (event.shiftKey ? 10 : 1)))
+  const seconds = props.trip.series.time_s[at.value] ?? 0
+  if (seconds < from.value || seconds > to.value) between(seconds - (to.value - from.value) / 2, seconds + (to.value - from.value) / 2)
 }
 const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.totals.lockouts} lockouts, ${props.trip.totals.charging_min.toFixed(0)} minutes charging in ${duration(props.trip.duration_s)}`)
 </script>
 
 <template>
   <div ref="box" class="chart" :tabindex="compact ? -1 : 0" role="img" :aria-label="words" @keydown="walk">
-    <svg v-if="width > 0" :width="width" :height="height" @pointermove="compact || move($event)" @pointerleave="compact || (at = null)">
-      <defs><pattern id="locked" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" class="hatch" /></pattern></defs>
+    <div v-if="!compact" class="zoom"><button type="button" class="plain" aria-label="Closer" title="Closer (+), or drag across the picture" @click="closer(0.5)">+</button><button type="button" class="plain" aria-label="Wider" title="Wider (-)" :disabled="!zoomed" @click="closer(2)">−</button><button v-if="zoomed" type="button" class="link" title="The whole trip (0)" @click="whole">whole</button></div>
+    <svg v-if="width > 0" :width="width" :height="height" @pointermove="compact || move($event)" @pointerdown="compact || press($event)" @pointerup="release" @pointerleave="compact || ((at = null), (held = null))" @dblclick="whole">
+      <defs><pattern id="locked" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" class="hatch" /></pattern><clipPath :id="clip"><rect :x="LEFT" y="0" :width="span" :height="height" /></clipPath></defs>
+      <rect v-if="taken" :x="x(taken[0])" y="8" :width="x(taken[1]) - x(taken[0])" :height="bandY + BAND - 8" class="taken" />
       <g v-for="track in placed" :key="track.name">
         <text :x="LEFT" :y="track.y0 - 5" class="name">{{ track.name }}</text>
-        <g v-for="value in track.ticks" :key="value"><path :d="`M${LEFT} ${track.y(value)}H${width - RIGHT}`" class="grid" /><text :x="LEFT - 4" :y="track.y(value) + 4" class="tick">{{ value }}</text></g>
-        <g v-for="(mark, part) in track.marks" :key="mark.label"><path :d="`M${LEFT} ${track.y(mark.value)}H${width - RIGHT}`" class="mark" /><text v-if="!compact" :x="width - RIGHT" :y="track.labels[part]" class="tick">{{ mark.label }}</text></g>
-        <path v-for="line in track.paths" :key="line.name" :d="line.path" :class="['line', line.tone, { other: line.other }]" />
+        <g v-for="value in track.ticks" :key="value"><path :d="`M${LEFT} ${track.y(value)}H${LEFT + span}`" class="grid" /><text :x="LEFT - 4" :y="track.y(value) + 4" class="tick">{{ value }}</text></g>
+        <g v-for="(mark, part) in track.marks" :key="mark.label"><path :d="`M${LEFT} ${track.y(mark.value)}H${LEFT + span}${compact ? '' : `L${LEFT + span + 8} ${track.labels[part]}`}`" class="mark" /><text v-if="!compact" :x="LEFT + span + 11" :y="(track.labels[part] ?? 0) + 4" class="tick first">{{ mark.label }}</text></g>
+        <g :clip-path="`url(#${clip})`"><path v-for="line in track.paths" :key="line.name" :d="line.path" :class="['line', line.tone, { other: line.other }]" /></g>
       </g>
-      <g v-for="part in spans" :key="part.from" :class="['band', part.state.replace(' ', '-')]">
+      <g v-for="part in shown" :key="part.from" :class="['band', part.state.replace(' ', '-')]">
         <rect :x="x(part.from)" :y="bandY" :width="Math.max(0.5, x(part.to) - x(part.from))" :height="BAND" />
         <text v-if="x(part.to) - x(part.from) > part.state.length * 6 + 6" :x="(x(part.from) + x(part.to)) / 2" :y="bandY + 12">{{ part.state }}</text>
       </g>
-      <text v-for="(tick, index) in ticks" :key="tick" :x="x(tick)" :y="bandY + BAND + 13" class="tick" :class="index === 0 ? 'first' : index === 5 ? '' : 'mid'">{{ duration(tick) }}</text>
-      <path v-if="cursor !== null" :d="`M${x(cursor)} 8V${bandY + BAND}`" class="cursor" />
+      <text v-for="(tick, index) in ticks" :key="tick" :x="x(tick)" :y="bandY + BAND + 13" class="tick" :class="index === 0 && tick === from ? 'first' : compact && x(tick) > width - 24 ? '' : 'mid'">{{ moment(tick) }}</text>
+      <path v-if="cursor !== null && cursor >= from && cursor <= to" :d="`M${x(cursor)} 8V${bandY + BAND}`" class="cursor" />
     </svg>
   </div>
 </template>
 
 <style scoped>
-.chart { width: 100%; } svg { display: block; }
+.chart { width: 100%; position: relative; } svg { display: block; user-select: none; } .zoom { position: absolute; right: 0; top: -4px; display: flex; gap: 4px; font-size: 12.5px; } .zoom .plain { width: 24px; height: 24px; padding: 0; text-align: center; border: 1px solid var(--hair); border-radius: 3px; line-height: 1; } .zoom .plain:disabled { opacity: 0.45; } .taken { fill: var(--copper-wash); }
 .grid { stroke: var(--hair); fill: none; } .mark { stroke: var(--ink); stroke-dasharray: 4 3; stroke-width: 1; fill: none; } .cursor { stroke: var(--ink); stroke-width: 1; fill: none; }
 text { font-size: 11.5px; fill: var(--muted); font-family: 'Barlow Semi Condensed'; } .name { font-size: 12px; } .tick { text-anchor: end; paint-order: stroke; stroke: var(--panel); stroke-width: 3px; } .mid { text-anchor: middle; } .first { text-anchor: start; }
 .line { fill: none; stroke-width: 1.8; } /* the other design */ .other { stroke-width: 1.2; stroke-dasharray: 5 3; opacity: 0.75; } .copper { stroke: var(--copper); } .teal { stroke: var(--teal); }

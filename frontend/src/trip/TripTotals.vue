@@ -2,7 +2,7 @@
 /** What a trip comes to, beside another one where there is one, and what happened on the way. */
 import { computed } from 'vue'
 import type { Trip } from '../api/types'
-import { duration } from './tracks'
+import { moment } from './tracks'
 
 const props = defineProps<{ trip: Trip; other: Trip | null; name: string }>()
 type Totals = Trip['totals']
@@ -20,7 +20,7 @@ const rows = computed(() => [...ROWS, ...(props.trip.totals.refused_min > 0 ? [{
     <thead v-if="other"><tr><th /><th scope="col">now</th><th scope="col">{{ name }}</th></tr></thead>
     <tbody><tr v-for="row in rows" :key="row.label"><th scope="row">{{ row.label }}</th><td>{{ row.of(trip.totals) }}</td><td v-if="other" class="muted">{{ row.of(other.totals) }}</td></tr></tbody>
   </table>
-  <ol class="events"><li v-for="event in trip.events.slice(0, 60)" :key="event.time_s + event.what" :class="event.what"><b>{{ duration(event.time_s) }} {{ event.what }}</b> <span class="muted">{{ event.text }}</span></li></ol>
+  <ol class="events"><li v-for="event in trip.events.slice(0, 60)" :key="event.time_s + event.what" :class="event.what"><b>{{ moment(event.time_s) }} {{ event.what }}</b> <span class="muted">{{ event.text }}</span></li></ol>
   <p v-if="trip.events.length > 60" class="muted small">and {{ trip.events.length - 60 }} more</p>
 </template>
 

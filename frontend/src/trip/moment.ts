@@ -1,6 +1,6 @@
 /** A moment of a trip as a level line: drops shared out along the path as the condition nearest to it has them. */
 import type { ConditionLine, Trip } from '../api/types'
-import { duration } from './tracks'
+import { moment } from './tracks'
 
 export interface MomentLine extends ConditionLine { moment: true }
 
@@ -15,18 +15,17 @@ export function momentOf(trip: Trip, at: number, conditions: readonly ConditionL
   const charging = series.state[at] === 'charging' && outputA > 0
   const form = shape ?? near
   const first = form.supply.find((item) => item.place.startsWith('supply.'))?.enter_v ?? postV
-  const drop = form.supply.length ? first - (form.supply.at(-1)?.exit_v ?? first) : 0
+  const drop = first - (form.input_v ?? form.supply.at(-1)?.exit_v ?? first) // out and back
   const share = charging && drop > 1e-6 ? (postV - inputV) / drop : 0
   const still = charging ? postV : inputV
-  const mv = charging && form.input_a ? (inputA ?? 0) / form.input_a : 0
   const supply = form.supply.map((item) => (item.place.startsWith('supply.')
-    ? { ...item, enter_v: still - (first - item.enter_v) * share, exit_v: still - (first - item.exit_v) * share, return_enter_mv: item.return_enter_mv * mv, return_exit_mv: item.return_exit_mv * mv }
+    ? { ...item, enter_v: still - (first - item.enter_v) * share, exit_v: still - (first - item.exit_v) * share, return_enter_mv: item.return_enter_mv * share, return_exit_mv: item.return_exit_mv * share }
     : { ...item, enter_v: still, exit_v: still }))
   const out = charging && form.output_a ? outputA / form.output_a : 0
   const end = form.auxiliary_v ?? auxiliaryV
   const delivery = form.delivery.map((item) => ({ ...item, enter_v: auxiliaryV + (item.enter_v - end) * out, exit_v: auxiliaryV + (item.exit_v - end) * out, return_enter_mv: item.return_enter_mv * out, return_exit_mv: item.return_exit_mv * out }))
   return {
-    ...near, moment: true, label: `${duration(series.time_s[at] ?? 0)}, ${series.state[at]}, engine ${engine}`, charging, collapsed: false, below_minimum: false, alternator_limited: false,
+    ...near, moment: true, label: `${moment(series.time_s[at] ?? 0)}, ${series.state[at]}, engine ${engine}`, charging, collapsed: false, below_minimum: false, alternator_limited: false,
     supply, delivery, source_v: still, input_v: inputV, input_a: charging ? (inputA ?? 0) : null, output_v: charging ? (delivery[0]?.enter_v ?? auxiliaryV) : null, output_a: charging ? outputA : null, auxiliary_v: auxiliaryV,
   }
 }

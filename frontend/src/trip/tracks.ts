@@ -20,6 +20,23 @@ export function duration(seconds: number): string {
   return `${Math.round(seconds / 8640) / 10} d`
 }
 
+/** A moment told to the second or, later on, to the minute: `12 min 5 s`, `6 h 12 min`. */
+export function moment(seconds: number): string {
+  const [days, hours, minutes, rest] = [Math.floor(seconds / 86400), Math.floor(seconds / 3600) % 24, Math.floor(seconds / 60) % 60, Math.floor(seconds % 60)]
+  const parts: [number, string][] = days || hours ? [[days, 'd'], [hours, 'h'], [minutes, 'min']] : [[minutes, 'min'], [rest, 's']]
+  return parts.filter(([count]) => count > 0).map(([count, unit]) => `${count} ${unit}`).join(' ') || '0 s'
+}
+
+const STEPS_S = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 10800, 14400, 21600, 43200, 86400, 172800, 259200, 432000, 604800]
+
+/** Round times between two, `most` at most. */
+export function timeTicks(from: number, to: number, most: number): number[] {
+  const wide = to - from
+  const step = STEPS_S.find((one) => wide / one < most) ?? Math.ceil(wide / most / 604800) * 604800
+  const first = Math.ceil(from / step - 1e-9)
+  return Array.from({ length: Math.floor(to / step + 1e-9) - first + 1 }, (_, part) => (first + part) * step)
+}
+
 function scaled(values: readonly number[], least: number): { low: number; high: number; ticks: number[] } {
   const [from, to] = [Math.min(...values), Math.max(...values)]
   const wanted = Math.max(to - from, least) / 3
@@ -42,7 +59,7 @@ export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, o
   const volts = scaled([...least(all('input_v')), ...marks.map((mark) => mark.value)], 1)
   const amps = scaled([0, ...all('input_a'), ...(compact ? [] : all('output_a')), 5], 5)
   const found: Track[] = [
-    { name: 'volts at the unit', height: compact ? 36 : 92, ...volts, ticks: compact ? volts.ticks.filter((_, at) => at % Math.ceil(volts.ticks.length / 3) === 0) : volts.ticks, marks: [...marks], lines: both([['input_v', 'copper']]) },
+    { name: 'volts at the unit', height: compact ? 32 : 92, ...volts, ticks: compact ? volts.ticks.filter((_, at) => at % Math.ceil(volts.ticks.length / 3) === 0) : volts.ticks, marks: [...marks], lines: both([['input_v', 'copper']]) },
     { name: compact ? 'input, A' : 'A: input copper, output teal', height: compact ? 12 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both(compact ? [['input_a', 'copper']] : [['output_a', 'teal'], ['input_a', 'copper']]) },
   ]
   if (compact) return found
