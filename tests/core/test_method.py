@@ -99,6 +99,17 @@ class TestWiring:
         assert "stops" in plain.if_broken
         assert "charges on" in latched.if_broken
 
+    def test_a_combination_of_ones_own_is_drawn_and_judged(self) -> None:
+        """Switch and voltage together stand among the ways as set, with both wires, and leave the advice as it was."""
+        job = design(activation={"methods": ["switch", "voltage"]})
+        own = by_key(job)["own"]
+        assert own.chosen
+        assert [wire.through or wire.ends_at for wire in own.wires] == ["switch", "input terminals"]
+        assert advise(job).text == advise(design()).text
+        bare = by_key(design(activation={"methods": ["ignition", "switch"]}))["own"]
+        assert bare.verdict == "cautious"
+        assert any("only the lockout guards" in reason for reason in bare.speaks_against)
+
     def test_ways_together_draw_every_wire(self) -> None:
         """Ignition and voltage: two ways to the unit, both drawn."""
         assert [wire.method for wire in by_key(design())["ignition_voltage"].wires] == ["ignition", "voltage"]
@@ -116,6 +127,9 @@ class TestFindings:
             ({"activation": {"start_at_once_v": 14.6}}, "wake.at_once_never", "note"),
             ({"activation": {"stop_delay_s": 90.0}, "charger": charger(behaviour={"stop_delay_max_s": 60.0})}, "wake.range.stop_delay", "stop"),
             ({"activation": {"start_delay_s": 90.0}, "charger": charger(behaviour={"start_delay_max_s": 60.0})}, "wake.range.start_delay", "stop"),
+            ({"activation": {"start_v": 13.37}}, "wake.step.start", "caution"),
+            ({"activation": {"methods": ["d_plus"], "lockout_v": 12.02}}, "wake.step.lockout", "caution"),
+            ({"activation": {"restart_v": 15.5}}, "wake.range.restart", "stop"),
             ({"activation": {"methods": ["switch"]}, "charger": charger(behaviour={"latched": True})}, "wake.latched", "caution"),
             ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "lfp", "capacity_ah": 100.0}}, "settings.profile_other", "caution"),
             ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "gel", "capacity_ah": 100.0}}, "settings.profile_too_high", "stop"),

@@ -169,6 +169,8 @@ def judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
         used += [("start", set_at.start_v), ("stop", set_at.stop_v)]
         if set_at.at_once_v is not None:
             used.append(("start_at_once", set_at.at_once_v))
+    if design.activation.restart_v is not None:
+        used.append(("restart", set_at.restart_v))
     for key, volts in used:
         if not unit.threshold_min_v - 1e-9 <= volts <= unit.threshold_max_v + 1e-9:
             words = key.replace("_", " ")
@@ -181,6 +183,25 @@ def judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
                 f"{volts:.2f} V; {unit.name} takes {unit.threshold_min_v:.1f} to {unit.threshold_max_v:.1f} V.",
                 [way_out(f"Propose the {words} threshold", (f"activation.{key}_v", None))],
             )
+        elif unit.threshold_step_v is not None and volts not in (unit.threshold_min_v, unit.threshold_max_v):
+            _judge_step(key, volts, unit.threshold_step_v, unit, ledger)
+
+
+def _judge_step(key: str, volts: float, step_v: float, unit: Charger, ledger: Ledger) -> None:
+    """A threshold typed in between two steps cannot be keyed in; what is would be another one."""
+    settable_v = round(round(volts / step_v) * step_v, 4)
+    if abs(settable_v - volts) < 1e-6:
+        return
+    words = key.replace("_", " ")
+    ledger.finding(
+        f"wake.step.{key}",
+        "caution",
+        "wake",
+        "charger",
+        f"The unit has no step at this {words}",
+        f"{volts:.3f} V lies between two steps; {unit.name} is set in steps of {step_v:g} V.",
+        [way_out(f"Set it to {settable_v:.2f} V", (f"activation.{key}_v", settable_v))],
+    )
 
 
 def _judge_delays(design: Design, unit: Charger, ledger: Ledger) -> None:

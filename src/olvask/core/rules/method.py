@@ -1,6 +1,6 @@
 """Which way of starting and stopping the unit suits this job: every way judged, reasons for and against, wiring.
 
-- `advise`: all ways in order, the recommended one first.
+- `advise`: all ways in order, the recommended one first; a combination of the user's own among them.
 - `settings_for`: the activation of one way, thresholds left to the proposals.
 - `signal_wire`: how a signal reaches the unit.
 """
@@ -86,25 +86,30 @@ def advise(design: Design) -> Advice:
     solved = solve(design)
     judged = sorted((_judge(design, solved, item) for item in _candidates(solved)), key=lambda item: item.weight)
     best = judged[0]
-    methods = tuple(_told(design, solved, item, item is best) for item in judged)
+    methods = [_told(design, solved, item, item is best) for item in judged]
+    own = _own(design)
+    if own is not None:
+        methods.insert(1, _told(design, solved, _judge(design, solved, own), best=False))
     if best.unsound:
         text = f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {best.but}"
-        return Advice(text=text, methods=methods, ways_out=tuple(_ways(design, solved, best)))
+        return Advice(text=text, methods=tuple(methods), ways_out=tuple(_ways(design, solved, best)))
     if best.candidate.burden >= BY_HAND:
         near = next((item for item in judged if item.candidate.burden < BY_HAND and not item.missing), None)
         lead = f"Nothing that guards itself is sound as the design stands. {best.candidate.label} has only the lockout behind it."
         if near is None:
             return Advice(
-                text=f"{lead} Find a signal, or take a unit that watches the voltage.", methods=methods, ways_out=()
+                text=f"{lead} Find a signal, or take a unit that watches the voltage.",
+                methods=tuple(methods),
+                ways_out=(),
             )
         return Advice(
             text=f"{lead} Nearest: {near.candidate.label}. But: {near.but}",
-            methods=methods,
+            methods=tuple(methods),
             ways_out=tuple(_ways(design, solved, near)),
         )
     reason = methods[0].speaks_for[0]
     against = f" Mind: {methods[0].speaks_against[0]}" if methods[0].speaks_against else ""
-    return Advice(text=f"{best.candidate.label}: {reason}{against}", methods=methods, ways_out=())
+    return Advice(text=f"{best.candidate.label}: {reason}{against}", methods=tuple(methods), ways_out=())
 
 
 @dataclass(slots=True)
@@ -132,6 +137,17 @@ def _candidates(solved: Solved) -> Iterator[Candidate]:
     for item in CANDIDATES:
         if not item.rides or phase is not None:
             yield item
+
+
+def _own(design: Design) -> Candidate | None:
+    """What is set now, where that is a combination no candidate stands for; it never sways the advice."""
+    chosen = design.activation.methods
+    if not chosen or any(set(chosen) == set(item.methods) for item in CANDIDATES):
+        return None
+    words = " and ".join(METHOD_LABEL[method] for method in chosen)
+    return Candidate(
+        "own", chosen, f"{words[0].upper()}{words[1:]}", 0.0 if {"voltage", "d_plus"} & set(chosen) else BY_HAND
+    )
 
 
 def _missing(design: Design, methods: tuple[Method, ...]) -> str:
@@ -244,6 +260,10 @@ def _for(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
         yield "easy to find in any fuse box; on before the engine turns."
     if methods == ("switch",):
         yield "the driver decides; useful beside another way."
+    if "switch" in methods and len(methods) > 1:
+        yield "the driver can keep it off whatever else says yes."
+    if "link" in methods and len(methods) > 1:
+        yield "the bridge only closes the remote terminals; the rest decides."
     if methods == ("link",):
         yield "nothing to wire and nothing to fail; for a bench, or where the supply itself is switched."
 
@@ -275,6 +295,8 @@ def _against(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
         yield "one wire from the alternator with its own small fuse; some vehicles have no such terminal."
     elif "ignition" in methods:
         yield "one wire with its own small fuse."
+    if "switch" in methods and len(methods) > 1:
+        yield "left off, nothing charges: someone must remember it."
 
 
 def _ways(design: Design, solved: Solved, judged: _Judged) -> list[WayOut]:

@@ -25,19 +25,34 @@ THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
         "wake.at_once_under_start",
         "wake.at_once_never",
         "wake.range.start_at_once",
+        "wake.step.start_at_once",
     ),
-    "start": ("wake.never_starts", "wake.starts_parked", "wake.start_tight", "wake.hunts_in_phase", "wake.range.start"),
+    "start": (
+        "wake.never_starts",
+        "wake.starts_parked",
+        "wake.start_tight",
+        "wake.hunts_in_phase",
+        "wake.range.start",
+        "wake.step.start",
+    ),
     "stop": (
         "wake.never_stops",
         "wake.hunts",
         "wake.stop_tight",
         "wake.stop_above_start",
         "wake.range.stop",
+        "wake.step.stop",
         "wake.low_phase",
         "wake.hunts_in_phase",
     ),
-    "lockout": ("wake.lockout_above_stop", "wake.locked_out_running", "wake.lockout_low", "wake.range.lockout"),
-    "restart": ("wake.restart_low", "wake.restart_unreachable"),
+    "lockout": (
+        "wake.lockout_above_stop",
+        "wake.locked_out_running",
+        "wake.lockout_low",
+        "wake.range.lockout",
+        "wake.step.lockout",
+    ),
+    "restart": ("wake.restart_low", "wake.restart_unreachable", "wake.range.restart", "wake.step.restart"),
 }
 
 
