@@ -123,6 +123,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     surface_v = readings.after_stop_v - readings.rest_v
     lifts_to = max((item.lifts_to_v or 0.0 for item in job.vehicle.lifters), default=13.8 * scale)
     by_volts = "voltage" in rule.methods
+    allowed_ohm = warm.loop_ohm if unit.behaviour.lockout_compensated else 0.0  # V + I·R as keyed in
     found = Fixed(lowest_start=day.start_charge)
     start_c, aux_c = day.start_charge, day.auxiliary_charge
     on, since, now, stage, absorbing = False, 0.0, 0.0, "bulk", 0.0
@@ -143,7 +144,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
                 if source.available_a is not None:
                     limit_a, held_v = (
                         source.available_a,
-                        min(source.battery_v, source.regulated_v) + source.available_a * inner,
+                        min(rested(cells.rested, start_c) * scale, source.regulated_v) + source.available_a * inner,
                     )
             else:
                 ohm += inner
@@ -168,7 +169,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
             if locked is not None:
                 if volts >= rule.restart_v and now - locked >= 10.0:
                     locked = None
-            elif volts < rule.lockout_v:
+            elif volts + (watts / volts * allowed_ohm if amps > 0 and volts > 0 else 0.0) < rule.lockout_v:
                 low_at = now if low_at is None else low_at
                 if now - low_at >= rule.lockout_delay_s - 1e-6:
                     locked, on, low_at, started_at, stop_at = now, False, None, None, None

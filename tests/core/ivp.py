@@ -69,8 +69,8 @@ class Integral:
             at.terminal = True  # type: ignore[attr-defined]
             return at
 
-        for mark in self.machine.marks():
-            yield event(lambda flow, mark=mark: flow.volts - mark)  # type: ignore[misc]
+        for at in range(len(self.machine.marks(0.0))):
+            yield event(lambda flow, at=at: flow.volts - self.machine.marks(flow.input_a)[at])  # type: ignore[misc]
         if self.machine.drawing and self.machine.stage == "bulk":
             yield event(lambda flow: flow.spare_a)
         elif self.machine.drawing and self.machine.stage == "absorption":
@@ -99,6 +99,7 @@ class Integral:
     def piece(self, stretch: Stretch, until: float) -> None:
         """Act, then integrate to the next timer, edge or crossing."""
         machine = self.machine
+        machine.look = lambda t: self.flow(t, self.y, stretch)[1]
         _, flow = self.flow(self.now, self.y, stretch)
         end = until
         if machine.act(self.now, stretch, flow):

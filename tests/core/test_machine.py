@@ -140,6 +140,15 @@ class TestLockout:
                 out = what == "lockout" or (out and what != "release")
         assert bench.unit.state != "charging" or not out
 
+    def test_an_allowance_for_its_own_draw_gives_the_sag_back(self) -> None:
+        """25 A through 20 mΩ are 0.5 V: 11.8 V count as 12.3 V and pass the 12.2 V lockout, 11.6 V as 12.1 V do not."""
+        rule = replace(RULE, methods=frozenset({"link"}))
+        allowing = Bench(replace(rule, lockout_ohm=0.02))
+        assert allowing.hold(13.0, 1) == allowing.hold(11.8, 60) == "charging"
+        assert allowing.hold(11.6, 3) == "locked out"
+        bare = Bench(rule)
+        assert (bare.hold(13.0, 1), bare.hold(11.8, 3)) == ("charging", "locked out")
+
 
 class TestPermission:
     @pytest.mark.parametrize(

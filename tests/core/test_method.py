@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -17,6 +18,7 @@ NONE = {"ignition": False, "d_plus": False}
 BOTH = {"ignition": True, "d_plus": True}
 THIN = {"pieces": [fuse(60.0), cable("10 mm²", 9.0)]}
 MANAGED = {"rated_a": 180.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6, "sag_mohm": 2.0}
+WEAK = {"rated_a": 70.0, "regulation": "fixed", "loads_idle_a": 20.0, "hot_idle_share": 0.5}  # 15 A left at hot idle
 LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 12.7, "low_phase_s": 60.0}
 
 CASES: list[tuple[str, dict[str, Any], str]] = [
@@ -131,6 +133,7 @@ class TestFindings:
             ({"activation": {"methods": ["d_plus"], "lockout_v": 12.02}}, "wake.step.lockout", "caution"),
             ({"activation": {"restart_v": 15.5}}, "wake.range.restart", "stop"),
             ({"activation": {"methods": ["switch"]}, "charger": charger(behaviour={"latched": True})}, "wake.latched", "caution"),
+            ({"activation": {"methods": ["d_plus"], "lockout_v": 11.0}, "vehicle": vehicle(alternator=WEAK)}, "wake.starves", "stop"),
             ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "lfp", "capacity_ah": 100.0}}, "settings.profile_other", "caution"),
             ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "gel", "capacity_ah": 100.0}}, "settings.profile_too_high", "stop"),
             ({"vehicle": vehicle(alternator=MANAGED, readings=LOW | {"low_phase_v": 12.45}), "activation": {"methods": ["d_plus"], "lockout_v": 12.2}}, "wake.locked_in_phase", "caution"),
@@ -145,6 +148,13 @@ class TestFindings:
             cured = apply(job, found[finding].ways_out[0])
             assert finding not in {item.id for item in assess(cured).findings}
         assert found[finding].ways_out or finding in ("wake.at_once_never",)
+
+    def test_how_long_the_start_battery_lasts_by_hand(self) -> None:
+        """15 A left, some 34 A taken at 12 V: 19 A from 18 Ah, a fifth of 90, last 57 min."""
+        job = design(activation={"methods": ["d_plus"], "lockout_v": 11.0}, vehicle=vehicle(alternator=WEAK))
+        text = next(item.text for item in assess(job).findings if item.id == "wake.starves")
+        minutes = int(re.search(r"in (\d+) min", text)[1])  # type: ignore[index]
+        assert 52 <= minutes <= 62
 
     def test_a_lockout_set_for_light_load_says_it_may_trip_first(self) -> None:
         """28 A through 5.6 mΩ of battery and some 7 mΩ of run pull 12.7 V under a 12.4 V lockout: noted, and harmless."""

@@ -64,6 +64,8 @@ def unit(pick: random.Random, start_scale: int, auxiliary_scale: int) -> dict[st
     )
     if pick.random() < 0.4:
         found["behaviour"] = {"stop_delay_max_s": pick.choice((60.0, 120.0, 300.0)), "start_delay_max_s": 60.0}
+    if adjustable and pick.random() < 0.2:
+        found["behaviour"] = found.get("behaviour", {}) | {"lockout_compensated": True}
     return found
 
 

@@ -15,6 +15,7 @@ from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.simulate.machine import settings_of
 from tests.core.test_laws import COUNT
 from tests.core.test_recommended import survey
+from tests.designs import charger, design
 
 SEED = st.integers(0, 100_000)
 
@@ -136,3 +137,22 @@ def test_a_start_at_once_is_proposed_only_where_it_tells_volts_apart(seed: int) 
     assert max(at.unloaded_low_v, at.start_v) < at.at_once_proposal_v <= at.unloaded_high_v - at.margin_v + 1e-6
     taken = changed(job, "activation", start_at_once_v=at.at_once_proposal_v)
     assert not [item.id for item in assess(taken).findings if item.id.startswith("wake.at_once")]
+
+
+def test_an_allowance_for_the_draw_lowers_what_it_holds_to() -> None:
+    """Judged on V + I·R the lockout lets the terminals lower by I·R, so the run carries more; the battery alone rebounds.
+
+    404 W; 6 m of 25 mm², ends and device make 6 to 7 mΩ, and 0.50 Ωah / 90 Ah 5.6 mΩ of battery.
+    """
+    job = design(
+        activation={"methods": ["d_plus"], "lockout_v": 12.4}, charger=charger(behaviour={"lockout_compensated": True})
+    )
+    found = assess(job)
+    amps = found.figures["supply.continuous_a"].value
+    watts = found.figures["input.power_w"].value
+    assert amps is not None
+    assert watts is not None
+    ohm = (12.4 - watts / amps) / amps
+    assert 0.006 < ohm < 0.007
+    assert found.figures["wake.lockout_mohm"].value == pytest.approx(1000 * ohm)
+    assert found.figures["wake.restart_v"].value == pytest.approx(12.4 + 404 / 12.4 * 0.00556 + 0.15, abs=0.05)

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import pytest
 
+from olvask.core.assess import assess
+from olvask.core.assessment import ToleranceCures
 from olvask.core.circuit import solve
+from olvask.core.model import Design
+from olvask.core.revise import apply
 from olvask.core.rules.thresholds import set_thresholds
+from olvask.core.simulate.cures import curing
 from olvask.core.simulate.tolerance import Tolerances, analyse, radical_inverse
-from tests.designs import cable, design, fuse
+from tests.designs import cable, design, fuse, vehicle
 
 EXACT = Tolerances(meter_v=0, threshold_v=0, alternator_v=0, rest_v=0, age=0, coldest_c=30, joint_mohm=0)
 THIN = {"pieces": [fuse(60.0), cable("10 mm²", 6.0)]}
@@ -75,6 +80,36 @@ def test_spreads_stand_in_order() -> None:
     for volts in found.values():
         assert list(volts) == sorted(volts)
     assert found["rest"][2] < found["loaded"][2] < found["unloaded"][2]
+
+
+def cures_of(job: Design, vehicles: int, tolerances: Tolerances | None = None) -> ToleranceCures:
+    """What would cut the share at fault."""
+    *_, found = curing(job, tolerances=tolerances, vehicles=vehicles)
+    assert isinstance(found, ToleranceCures)
+    return found
+
+
+def test_what_would_cut_the_share_does() -> None:
+    """Each change offered, made, leaves the share that was told, a fifth less at least, and brings no new stop."""
+    low = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.4, "cruise_v": 13.6}
+    job = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]}, vehicle=vehicle(readings=low))
+    found = cures_of(job, 100)
+    assert found.before == analyse(job, vehicles=100).any_fault
+    assert any("mm²" in cure.way_out.label for cure in found.cures)
+    stops = {item.id for item in assess(job).findings if item.level == "stop"}
+    for cure in found.cures:
+        made = apply(job, cure.way_out)
+        assert analyse(made, vehicles=100).any_fault == cure.any_fault <= 0.8 * found.before
+        assert {item.id for item in assess(made).findings if item.level == "stop"} <= stops
+    shares = [cure.any_fault for cure in found.cures]
+    assert shares == sorted(shares)
+
+
+def test_where_nothing_fails_nothing_is_tried() -> None:
+    """Exact vehicles of a sound design need no cure; without a unit it says so."""
+    assert cures_of(design(), 50, EXACT) == ToleranceCures(vehicles=50, before=0.0, cures=())
+    with pytest.raises(ValueError, match="choose a unit"):
+        cures_of(design(charger=None), 50)
 
 
 def test_without_a_unit_it_says_so() -> None:

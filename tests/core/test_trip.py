@@ -223,6 +223,12 @@ def test_cranks_left_by_hand() -> None:
     """90 Ah from 90 % down to 60 % is 27 Ah; a crank of 3 s at 360 A takes 0.3 Ah: ninety of them."""
     assert cranks_left(design(), 0.9) == pytest.approx(90.0)
     assert cranks_left(design(), 0.5) == 0
+    # At -10 °C, 35 K under 25 °C, 0.8 % a kelvin less can be had.
+    assert cranks_left(design(), 0.9, -10.0) == pytest.approx(0.72 * 90.0)
+    cold = report(
+        design(activation={"methods": ["d_plus"]}), read_programme("begin start 90 % ambient -10 °C\noff 1 min\n")
+    )
+    assert cold.totals.reserve_cranks == pytest.approx(0.72 * 90.0, rel=0.01)
 
 
 def test_a_pack_that_refuses_the_cold_says_how_long() -> None:

@@ -17,6 +17,7 @@ WRAPPED: dict[str, dict[str, Any]] = {
     "/api/trip": {"programme": "crank 2 s\nidle 3 min\noff 1 min\n", "samples": 20},
     "/api/trip/run": {"programme": "crank 2 s\nidle 3 min\noff 1 min\n", "samples": 20},
     "/api/tolerance": {"vehicles": 50},
+    "/api/tolerance/cures": {"vehicles": 50},
     "/api/buying": {"code": "GR-1"},
     "/api/ladder": {"place": "supply.1"},
 }

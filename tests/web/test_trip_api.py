@@ -84,7 +84,11 @@ class TestToldAsItGoes:
 
     @pytest.mark.parametrize(
         ("path", "body"),
-        [("/api/trip/run", {"programme": DAY * 8, "samples": 50}), ("/api/tolerance", {"vehicles": 100})],
+        [
+            ("/api/trip/run", {"programme": DAY * 8, "samples": 50}),
+            ("/api/tolerance", {"vehicles": 100}),
+            ("/api/tolerance/cures", {"vehicles": 200, "rest_v": 1.0}),
+        ],
     )
     def test_shares_rise_and_the_report_comes_last(self, client: FlaskClient, path: str, body: dict[str, Any]) -> None:
         """Progress first, never falling; the last line alone holds the report."""
@@ -120,8 +124,9 @@ class TestToldAsItGoes:
 
     def test_without_a_unit_the_field_is_named(self, client: FlaskClient) -> None:
         """Nothing starts without one, and that is said before any vehicle is driven."""
-        found = problem(client.post("/api/tolerance", json={"design": plain(charger=None)}), 422)
-        assert found["faults"][0]["field"] == "Unit"
+        for path in ("/api/tolerance", "/api/tolerance/cures"):
+            found = problem(client.post(path, json={"design": plain(charger=None)}), 422)
+            assert found["faults"][0]["field"] == "Unit"
 
     def test_the_usual_tolerances_are_the_cores(self, client: FlaskClient) -> None:
         """What the screen begins with is what the core takes where nothing is said."""

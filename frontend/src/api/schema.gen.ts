@@ -1069,6 +1069,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tolerance/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would cut the share at fault, told line by line; over a quarter of the vehicles for each change tried. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ToleranceIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CuresProgress"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -2127,6 +2176,11 @@ export interface components {
              */
             latched: boolean;
             /**
+             * Lockout allows for its own draw, V + I·R
+             * @default false
+             */
+            lockout_compensated: boolean;
+            /**
              * What a lost remote keeps
              * @default
              */
@@ -2577,6 +2631,7 @@ export interface components {
             /**
              * @default {
              *       "latched": false,
+             *       "lockout_compensated": false,
              *       "keeps_without_remote": "",
              *       "start_delay_max_s": null,
              *       "stop_delay_max_s": null,
@@ -2856,6 +2911,19 @@ export interface components {
             torque_lb_in: number | null;
             /** Heat Shrink Mm */
             heat_shrink_mm: number | null;
+        };
+        /**
+         * CuresProgress
+         * @description One line of a long answer: the share done, or at the end what would cut the share at fault.
+         */
+        CuresProgress: {
+            /**
+             * Done
+             * @description 0 to 1
+             */
+            done: number;
+            /** @default null */
+            report: components["schemas"]["ToleranceCures"] | null;
         };
         /**
          * CutConductor
@@ -4830,6 +4898,30 @@ export interface components {
             verdict: "good" | "tight" | "wrong";
             /** Margin Text */
             margin_text: string;
+        };
+        /**
+         * ToleranceCure
+         * @description A change of the design, and the share of the same vehicles then at fault.
+         */
+        ToleranceCure: {
+            way_out: components["schemas"]["WayOut"];
+            /** Any Fault */
+            any_fault: number;
+        };
+        /**
+         * ToleranceCures
+         * @description What would cut the share at fault, the most helpful first; nothing where nothing was tried or helps.
+         */
+        ToleranceCures: {
+            /** Vehicles */
+            vehicles: number;
+            /**
+             * Before
+             * @description share at fault as the design stands, over these vehicles
+             */
+            before: number;
+            /** Cures */
+            cures: components["schemas"]["ToleranceCure"][];
         };
         /**
          * ToleranceFields

@@ -19,6 +19,7 @@ export type SignalWire = MethodAdvice['wires'][number]
 export type OldLinkPlan = Schemas['OldLinkPlan']
 export type RelayDesign = NonNullable<OldLinkPlan['relay']>
 export type Tolerance = NonNullable<Schemas['ToleranceProgress']['report']>
+export type Cures = NonNullable<Schemas['CuresProgress']['report']>
 export type Revision = Schemas['Revisions']['revisions'][number]
 export type Finding = Assessment['findings'][number]
 export type WayOut = NonNullable<Finding['ways_out']>[number]

@@ -20,7 +20,7 @@ const Y = 34
       <path :d="`M244 ${Y}H296`" class="wire" />
       <text v-if="wire.wire_mm2" x="268" :y="Y - 7" class="mid">{{ wire.wire_mm2 }} mm²</text>
       <rect x="296" y="13" width="102" height="42" rx="2" class="box unit" />
-      <text x="347" :y="Y - 3" class="mid strong">unit</text><text x="347" :y="Y + 13" class="mid">{{ wire.ends_at }}</text>
+      <foreignObject x="298" y="14" width="98" height="40"><div class="where ends"><span><b>unit</b> {{ wire.ends_at }}</span></div></foreignObject>
     </svg>
     <figcaption><b>Live</b> {{ wire.live }}. <b>{{ wire.wire_mm2 ? 'If the wire breaks' : 'No wire to break' }}:</b> {{ wire.if_broken }}</figcaption>
   </figure>
@@ -30,7 +30,7 @@ const Y = 34
 figure { margin: 0; } svg { display: block; width: 100%; max-width: 440px; }
 .box { fill: var(--field); stroke: var(--ink); stroke-width: 1.2; } .unit { fill: var(--copper-wash); stroke: var(--copper); }
 .wire { fill: none; stroke: var(--copper); stroke-width: 1.8; } .thin { stroke-width: 1.1; } .dot { fill: var(--panel); stroke: var(--ink); stroke-width: 1.3; }
-text { font-size: 12.5px; fill: var(--ink); font-family: 'Barlow Semi Condensed'; } .mid { text-anchor: middle; } .terminal { font-size: 17px; font-weight: 600; } .strong { font-weight: 600; }
-.where { font-size: 12.5px; line-height: 1.08; height: 100%; display: flex; align-items: center; font-family: 'Barlow Semi Condensed'; }
+text { font-size: 12.5px; fill: var(--ink); font-family: 'Barlow Semi Condensed'; } .mid { text-anchor: middle; } .terminal { font-size: 17px; font-weight: 600; }
+.where { font-size: 12.5px; line-height: 1.08; height: 100%; display: flex; align-items: center; font-family: 'Barlow Semi Condensed'; } .ends { justify-content: center; text-align: center; } .ends b { display: block; font-weight: 600; }
 figcaption { font-size: 13px; line-height: 1.35; margin-top: 3px; }
 </style>

@@ -540,6 +540,22 @@ class ToleranceReport(Said):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ToleranceCure:
+    """A change of the design, and the share of the same vehicles then at fault."""
+
+    way_out: WayOut
+    any_fault: float
+
+
+class ToleranceCures(Said):
+    """What would cut the share at fault, the most helpful first; nothing where nothing was tried or helps."""
+
+    vehicles: int
+    before: float = Field(description="share at fault as the design stands, over these vehicles")
+    cures: tuple[ToleranceCure, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LoadRow:
     """What powers one thing, engine off and running, before and after."""
 

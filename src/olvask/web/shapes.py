@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.assessment import ToleranceReport, TripReport, UnitVerdict, Unknown
+from olvask.core.assessment import ToleranceCures, ToleranceReport, TripReport, UnitVerdict, Unknown
 from olvask.core.model import Charger, Design
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.faults import Fault
@@ -179,6 +179,11 @@ class ToleranceIn(ToleranceFields):
     vehicles: int = Field(1000, title="Vehicles", ge=50, le=5000)
     design: Design
 
+    @property
+    def tolerances(self) -> Tolerances:
+        """How far they differ, as the core takes it."""
+        return Tolerances(**{name: getattr(self, name) for name in Tolerances.__slots__})
+
 
 class TripProgress(Out):
     """One line of a long answer: the share done, or at the end the report."""
@@ -192,6 +197,13 @@ class ToleranceProgress(Out):
 
     done: float = Field(description="0 to 1")
     report: ToleranceReport | None = None
+
+
+class CuresProgress(Out):
+    """One line of a long answer: the share done, or at the end what would cut the share at fault."""
+
+    done: float = Field(description="0 to 1")
+    report: ToleranceCures | None = None
 
 
 class Programmes(Out):

@@ -15,6 +15,7 @@ class Behaviour(Described):
     """What the unit's manual says of how it acts; the user fills it in."""
 
     latched: bool = Field(False, title="A mode sticks until reset")
+    lockout_compensated: bool = Field(False, title="Lockout allows for its own draw, V + I·R")
     keeps_without_remote: str = Field("", title="What a lost remote keeps", max_length=200)
     start_delay_max_s: float | None = quantity("Start delay up to", "s", default=None, ge=0, le=36000, example=120)
     stop_delay_max_s: float | None = quantity("Stop delay up to", "s", default=None, ge=0, le=36000, example=300)

@@ -109,3 +109,14 @@ def cold_acceptance_factor(chemistry: str, celsius: float) -> float:
     if chemistry == "lfp":
         return max(COLDEST_FACTOR, 1 / cold_resistance_factor(chemistry, celsius))
     return max(COLDEST_FACTOR, 1 - 0.018 * max(0.0, REFERENCE_C - celsius))
+
+
+def cold_capacity_factor(celsius: float) -> float:
+    """Ampere-hours a battery gives over those at 25 °C, 0.1 to 1.
+
+    Args:
+        celsius: battery temperature [°C].
+
+    0.8 % a kelvin below 25 °C: 80 % at freezing, two thirds at -18 °C. Typical of lead; lithium loses about as much.
+    """
+    return max(COLDEST_FACTOR, 1 - 0.008 * max(0.0, REFERENCE_C - celsius))

@@ -11,6 +11,7 @@ from olvask.core.assessment import Level, WayOut
 from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design, Run
+from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.lockout import judge_lockout, judge_ranges
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
@@ -34,7 +35,7 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
         ledger: where figures and findings go.
     """
     if not ledger.verdicts_only:
-        _figures(solved, set_at, ledger)
+        _figures(design, solved, set_at, ledger)
     unit, methods = design.charger, design.activation.methods
     if unit is None or solved.output is None:
         return
@@ -50,7 +51,7 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
     judge_ranges(design, set_at, ledger)
 
 
-def _figures(solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
+def _figures(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
     facts = solved.facts
     ledger.figure(
         "wake.rest_v",
@@ -139,20 +140,58 @@ def _figures(solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
         inputs=[facts.margin],
         source="at the higher running volts the start battery has recovered; at the lower it is given the delay",
     )
-    for name, label, value in (
-        ("wake.start_v", "Start threshold", set_at.start_v),
-        ("wake.stop_v", "Stop threshold", set_at.stop_v),
-        ("wake.lockout_v", "Lockout", set_at.lockout_v),
-        ("wake.restart_v", "Lockout release", set_at.restart_v),
-    ):
+    _threshold_figures(design, set_at, ledger)
+
+
+def _threshold_figures(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
+    """Every threshold in force with what is proposed for it; the ohms a lockout allows for its own draw."""
+    chosen, keep, start = design.activation, design.choices.keep_state_of_charge, design.vehicle.start_battery
+    keep_v = open_circuit_v(start.chemistry, keep, design.vehicle.system_v)
+    adjustable = design.charger is None or design.charger.threshold_min_v is not None
+    stands = f"{set_at.rest_high_v:.2f} V parked, {set_at.unloaded_low_v:.2f} V running"
+    rows = (
+        ("start", "Start threshold", set_at.start_v, chosen.start_v, "middle of its window, not under stop", stands),
+        ("stop", "Stop threshold", set_at.stop_v, chosen.stop_v, "middle of its window", stands),
+        (
+            "lockout",
+            "Lockout",
+            set_at.lockout_v,
+            chosen.lockout_v,
+            f"rested volts at {keep:.0%} of charge"
+            if adjustable
+            else "the unit's lowest input: it has no lockout to set",
+            f"{keep_v:.2f} V, the unit's step below" if adjustable else f"{set_at.lockout_v:.2f} V",
+        ),
+        (
+            "restart",
+            "Lockout release",
+            set_at.restart_v,
+            chosen.restart_v,
+            f"V_lock + P_in / V_lock · {'R_battery' if set_at.lockout_ohm > 0 else '(R_battery + R_run)'} + m",
+            f"{set_at.lockout_v:.2f} V + {set_at.input_w:.0f} W / {set_at.lockout_v:.2f} V × {set_at.rebound_ohm * 1000:.1f} mΩ + "
+            f"{set_at.margin_v:.2f} V = {set_at.restart_least_v:.2f} V at least",
+        ),
+    )
+    for key, label, value, own, formula, working in rows:
         ledger.figure(
-            name,
+            f"wake.{key}_v",
             label,
             value,
             "V",
-            formula="as set, or proposed from the windows",
-            working=f"{value:.2f} V",
-            source="design",
+            formula=formula,
+            working=working if own is None else f"{own:.2f} V, your own; proposed: {working}",
+            source="design" if own is not None else "proposed on the unit's steps, within its range",
+        )
+    if set_at.lockout_ohm > 0:
+        ledger.figure(
+            "wake.lockout_mohm",
+            "Lockout allows for",
+            set_at.lockout_ohm * 1000,
+            "mΩ",
+            formula="R_run, for V + I·R",
+            working=f"{set_at.lockout_ohm * 1000:.1f} mΩ, out and back, warm at full current",
+            source="the supply run; key it into the unit",
+            changes="more copper",
         )
 
 
@@ -371,27 +410,27 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
     phase = solved.running_by_key("low")
     if phase is None or set_at.loaded_phase_v is None:
         return
-    phase_v = set_at.loaded_phase_v
+    phase_v, lockout_sees_v = set_at.loaded_phase_v, set_at.phase_seen_v or 0.0
+    trips = lockout_sees_v <= set_at.lockout_v
     current_a = phase.drawn.current_a if phase.drawn is not None else 0.0
     if set_at.rides_low_phase:
         cost_ah = current_a * design.activation.stop_delay_s / 3600
         ledger.finding(
             "wake.rides_low_phase",
-            "caution" if phase_v <= set_at.lockout_v else "note",
+            "caution" if trips else "note",
             "wake",
             "charger",
-            "The lockout trips in the low phase" if phase_v <= set_at.lockout_v else "It rides through the low phase",
-            f"{phase_v:.2f} V at the charger in the low phase, lockout {set_at.lockout_v:.2f} V. The long stop delay costs the start "
+            "The lockout trips in the low phase" if trips else "It rides through the low phase",
+            f"{_told_seen(set_at, phase_v)} at the charger in the low phase, lockout {set_at.lockout_v:.2f} V. The long stop delay costs the start "
             f"battery up to {cost_ah:.1f} Ah after every engine stop.",
             [signal_way(design)],
         )
     elif set_at.stops_in_phase:
         longer_s = set_at.low_phase_s + 30
-        locked = phase_v < set_at.lockout_v
         most_s = design.charger.behaviour.stop_delay_max_s if design.charger is not None else None
         delay = (
             way_out(f"Delay the stop to {longer_s:.0f} s", ("activation.stop_delay_s", longer_s))
-            if phase_v > set_at.lockout_v and (most_s is None or longer_s <= most_s)
+            if not trips and (most_s is None or longer_s <= most_s)
             else None
         )
         if set_at.hunts_in_phase:
@@ -418,22 +457,23 @@ def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger:
             "caution",
             "wake",
             "charger",
-            "It is locked out in the low phase" if locked else "It stops in the low phase",
-            f"The charger sees {phase_v:.2f} V in the low phase, "
+            "It is locked out in the low phase" if trips else "It stops in the low phase",
+            f"The charger sees {_told_seen(set_at, phase_v)} in the low phase, "
             + (
                 f"under the lockout of {set_at.lockout_v:.2f} V: it trips after {design.activation.lockout_delay_s:g} s and comes back "
                 "only at the release."
-                if locked
+                if trips
                 else f"and stops below {set_at.stop_v:.2f} V. It stops and starts while driving."
-            ),
-            lambda: [*(_phase_ways(design, solved) if locked else [signal_way(design)]), delay],
+            )
+            + _missed(solved, set_at),
+            lambda: [*(_phase_ways(design, solved) if trips else [signal_way(design)]), delay],
         )
 
 
 def _judge_phase_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
     """By signal alone a low phase stops nothing, unless its sag reaches the lockout."""
     phase_v = set_at.loaded_phase_v
-    if phase_v is None or phase_v > set_at.lockout_v:
+    if phase_v is None or (set_at.phase_seen_v or 0.0) > set_at.lockout_v:
         return
     ledger.finding(
         "wake.locked_in_phase",
@@ -441,10 +481,30 @@ def _judge_phase_lockout(design: Design, solved: Solved, set_at: Thresholds, led
         "wake",
         "charger",
         "It is locked out in the low phase",
-        f"The signal stays on, but full current pulls the {set_at.unloaded_phase_v or phase_v:.2f} V of the low phase to {phase_v:.2f} V at the "
+        f"The signal stays on, but full current pulls the {set_at.unloaded_phase_v or phase_v:.2f} V of the low phase to {_told_seen(set_at, phase_v)} at the "
         f"charger, under the lockout of {set_at.lockout_v:.2f} V: it trips after {design.activation.lockout_delay_s:g} s and comes "
-        "back at the release.",
+        f"back at the release.{_missed(solved, set_at)}",
         lambda: _phase_ways(design, solved),
+    )
+
+
+def _told_seen(set_at: Thresholds, volts: float) -> str:
+    """Loaded volts of the low phase in words; as the lockout has them too, where it allows for the draw."""
+    seen_v = set_at.phase_seen_v
+    return (
+        f"{volts:.2f} V"
+        if set_at.lockout_ohm <= 0 or seen_v is None
+        else f"{volts:.2f} V ({seen_v:.2f} V to the lockout)"
+    )
+
+
+def _missed(solved: Solved, set_at: Thresholds) -> str:
+    """What a phase costs that is spent not charging."""
+    output = solved.output
+    if output is None:
+        return ""
+    return (
+        f" A phase of {set_at.low_phase_s:.0f} s costs {output.current_a * set_at.low_phase_s / 3600:.1f} Ah of charge."
     )
 
 
@@ -453,7 +513,7 @@ def _phase_ways(design: Design, solved: Solved) -> list[WayOut | None]:
 
     def clears(candidate: Design, like: Solved | None = None) -> bool:
         found = set_thresholds(candidate, solve(candidate, like, only=("low",)))
-        return found.loaded_phase_v is not None and found.loaded_phase_v > found.lockout_v + found.margin_v
+        return found.phase_seen_v is not None and found.phase_seen_v > found.lockout_v + found.margin_v
 
     if not clears(design.model_copy(update={"supply": Run()}), solved):  # not even with no run at all
         cable = None

@@ -7,7 +7,7 @@
 from __future__ import annotations
 
 from olvask.core.assessment import WayOut
-from olvask.core.circuit import Solved
+from olvask.core.circuit import WORKING_CHARGE, ConditionState, Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Charger
@@ -32,7 +32,7 @@ def judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Le
         if design.activation.lockout_v is not None
         else None
     )
-    loaded_v = set_at.loaded_low_v
+    loaded_v = set_at.loaded_seen_v
     if "voltage" in design.activation.methods and set_at.lockout_v >= set_at.stop_v:
         ledger.finding(
             "wake.lockout_above_stop",
@@ -50,7 +50,9 @@ def judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Le
             "wake",
             "charger",
             "Locked out while running",
-            f"Full current pulls the terminals to {loaded_v:.2f} V; lockout is {set_at.lockout_v:.2f} V.",
+            f"Full current pulls the terminals to {set_at.loaded_low_v:.2f} V"
+            + (f", {loaded_v:.2f} V as the lockout has it" if set_at.lockout_ohm > 0 else "")
+            + f"; lockout is {set_at.lockout_v:.2f} V.",
             lambda: [
                 repair,
                 grow(
@@ -76,6 +78,8 @@ def judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Le
             "when the charger draws little.",
             [repair],
         )
+    if loaded_v is not None and set_at.lockout_v < loaded_v:
+        _judge_starving(design, solved, ledger)
     _judge_nuisance(design, solved, set_at, ledger)
     if set_at.restart_v > set_at.unloaded_low_v:
         ledger.finding(
@@ -100,6 +104,40 @@ def judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Le
         )
 
 
+def _starving(solved: Solved) -> ConditionState | None:
+    """The healthy condition in which the alternator is furthest over its limit, the start battery giving the rest."""
+    over = [state for state in solved.healthy if state.drawn is not None and state.drawn.alternator_limited]
+    return max(over, key=_given_a, default=None)
+
+
+def _given_a(state: ConditionState) -> float:
+    """What the start battery gives in a condition with the engine running [A]."""
+    if state.drawn is None or state.source.available_a is None:
+        return 0.0
+    branch_a = state.run.pieces[0].extra_a if state.run.pieces else 0.0
+    return state.drawn.current_a + branch_a - state.source.available_a
+
+
+def _judge_starving(design: Design, solved: Solved, ledger: Ledger) -> None:
+    """Running, with more drawn than the alternator has: the lockout lets it go on until the start battery is low."""
+    worst = _starving(solved)
+    if worst is None or worst.drawn is None or worst.source.available_a is None:
+        return
+    given_a, start = _given_a(worst), design.vehicle.start_battery
+    spare_ah = max(0.0, WORKING_CHARGE - design.choices.keep_state_of_charge) * start.capacity_ah
+    ledger.finding(
+        "wake.starves",
+        "stop",
+        "wake",
+        "alternator",
+        "It empties the start battery while driving",
+        f"At {worst.label.lower()} the alternator has {worst.source.available_a:.0f} A left, the unit takes {worst.drawn.current_a:.0f} A: the start "
+        f"battery gives {given_a:.0f} A and is down to what is kept for cranking in {60 * spare_ah / given_a:.0f} min. Then the "
+        "lockout trips, and trips again after every release.",
+        lambda: [less_current(design, lambda candidate: _starving(solve(candidate)) is None)],
+    )
+
+
 def _judge_nuisance(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
     """A lockout set for light load trips at full load, when the engine stops before the unit does."""
     output, start = solved.output, design.vehicle.start_battery
@@ -112,6 +150,7 @@ def _judge_nuisance(design: Design, solved: Solved, set_at: Thresholds, ledger: 
     except Collapse:
         return
     delay_s = design.activation.lockout_delay_s
+    loaded_v += output.power_in_w / loaded_v * set_at.lockout_ohm
     if loaded_v >= set_at.lockout_v or delay_s >= design.activation.stop_delay_s:
         return
     ledger.finding(
@@ -147,7 +186,9 @@ def _releasing_ways(design: Design, solved: Solved, set_at: Thresholds) -> list[
 
 def _clears_lockout(design: Design) -> bool:
     thresholds = healthy_thresholds(design)
-    return thresholds.loaded_low_v is not None and thresholds.loaded_low_v > thresholds.lockout_v + thresholds.margin_v
+    return (
+        thresholds.loaded_seen_v is not None and thresholds.loaded_seen_v > thresholds.lockout_v + thresholds.margin_v
+    )
 
 
 def judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:

@@ -249,8 +249,7 @@ def _for(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
             yield f"the delay outlasts low phases of {set_at.low_phase_s:.0f} s."
     if "d_plus" in methods:
         yield "live only while it generates: nothing is taken from a standing engine."
-    phase_v = set_at.loaded_phase_v
-    if signals and "voltage" not in methods and phase is not None and (phase_v or 0.0) > set_at.lockout_v:
+    if signals and "voltage" not in methods and phase is not None and (set_at.phase_seen_v or 0.0) > set_at.lockout_v:
         yield f"the low phase of {phase.source.regulated_v:.2f} V does not stop it."
     if signals and "voltage" not in methods:
         yield "the sag of the supply run cannot make it hunt."

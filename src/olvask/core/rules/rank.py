@@ -228,11 +228,13 @@ def _derated_a(facts: Facts, unit: Charger) -> float:
 
 
 def _hold(design: Design, unit: Charger) -> float:
-    """Lowest voltage the unit keeps working at [V], as `hold_voltage` has it; it hangs on no cable."""
+    """Lowest voltage the unit keeps working at [V], as `hold_voltage` has it; the cable counts as at its drop limit."""
     start, lockout_v = design.vehicle.start_battery, design.activation.lockout_v
     if lockout_v is None:
         keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
         lockout_v = unit.input_min_v if unit.threshold_min_v is None else max(unit.threshold_min_v, keep_v - 0.1)
+    if unit.behaviour.lockout_compensated:
+        lockout_v -= design.choices.drop_percent / 100 * design.vehicle.system_v
     return max(unit.input_min_v, lockout_v)
 
 

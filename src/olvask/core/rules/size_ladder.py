@@ -245,7 +245,7 @@ def _verdict(
         loaded_v = set_at.loaded_low_v
         if loaded_v is not None and set_at.stop_v > loaded_v:
             return "stop", "hunts"
-    if set_at.loaded_low_v is not None and set_at.lockout_v >= set_at.loaded_low_v:
+    if set_at.loaded_seen_v is not None and set_at.lockout_v >= set_at.loaded_seen_v:
         return "stop", "locked out running"
     if not device_text:
         return "stop", "no device fits"

@@ -1,13 +1,14 @@
 """Start, stop and lockout thresholds at the charger's terminals: windows, proposals, the voltage ladder.
 
 - `set_thresholds`: windows and the thresholds in force, chosen or proposed.
+- `step_up`, `step_down`: to the unit's steps.
 - `ladder_bands`: the same for the voltage ladder, with the verdicts of the findings.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from olvask.core.assessment import Band, Threshold, ThresholdKey, WakeBands
@@ -15,6 +16,7 @@ from olvask.core.circuit import ConditionState, Solved
 from olvask.core.ledger import Ledger
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.physics.dc_path import Collapse, constant_power_volts
 
 DEFAULT_STEP_V = 0.05
 LOW_PHASE_S = 120.0  # longest low phase when not surveyed
@@ -58,7 +60,12 @@ THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class Thresholds:
-    """Windows and thresholds in force, all at the charger's terminals [V]."""
+    """Windows and thresholds in force, all at the charger's terminals [V].
+
+    A unit that allows for its own draw judges the lockout on V + I·R, R being `lockout_ohm`, the supply run: volts at the
+    posts. The battery's own sag is left to count, for an alternator at its limit would hide it. Of any other unit it is
+    zero. `loaded_seen_v` and `phase_seen_v` are loaded volts as the lockout has them.
+    """
 
     rest_high_v: float
     unloaded_low_v: float
@@ -78,6 +85,11 @@ class Thresholds:
     step_v: float
     at_once_v: float | None = None
     unloaded_high_v: float = math.inf
+    input_w: float = 0.0
+    rebound_ohm: float = 0.0
+    lockout_ohm: float = 0.0
+    loaded_seen_v: float | None = None
+    phase_seen_v: float | None = None
 
     @property
     def at_once_proposal_v(self) -> float | None:
@@ -85,7 +97,7 @@ class Thresholds:
 
         `None` where running volts lie too close together for that: it would start at once always, or never.
         """
-        volts = _down(self.unloaded_high_v - self.margin_v, self.step_v)
+        volts = step_down(self.unloaded_high_v - self.margin_v, self.step_v)
         return volts if volts > max(self.unloaded_low_v, self.start_v) + 1e-9 else None
 
     @property
@@ -115,24 +127,38 @@ def _terminal_v(state: ConditionState) -> float | None:
     return state.drawn.terminal_v if state.drawn is not None else None
 
 
-def _up(volts: float, step_v: float) -> float:
+def _lowest(volts: Iterable[float | None]) -> float | None:
+    """The lowest, or `None` where the run collapses in any."""
+    known = list(volts)
+    return None if None in known else min(value for value in known if value is not None)
+
+
+def _seen_v(state: ConditionState, lockout_ohm: float) -> float | None:
+    return state.drawn.terminal_v + state.drawn.current_a * lockout_ohm if state.drawn is not None else None
+
+
+def step_up(volts: float, step_v: float) -> float:
+    """The unit's step at or above a voltage [V]."""
     return round(math.ceil(volts / step_v - 1e-9) * step_v, 4)
 
 
-def _down(volts: float, step_v: float) -> float:
+def step_down(volts: float, step_v: float) -> float:
+    """The unit's step at or below a voltage [V]."""
     return round(math.floor(volts / step_v + 1e-9) * step_v, 4)
 
 
 def _within(low_v: float, high_v: float | None, step_v: float) -> float:
     """Middle of a window on the unit's step, never below its lower edge."""
     if high_v is None or high_v < low_v:
-        return _up(low_v, step_v)
-    return max(_up(low_v, step_v), _down((low_v + high_v) / 2, step_v))
+        return step_up(low_v, step_v)
+    return max(step_up(low_v, step_v), step_down((low_v + high_v) / 2, step_v))
 
 
 def _clear_of(below_v: float, margin_v: float, wanted_high_v: float, step_v: float) -> float:
     """A setting above a voltage: by the margin where a window's upper edge leaves room, by a step at least."""
-    return max(_up(below_v + step_v, step_v), min(_up(below_v + margin_v, step_v), _down(wanted_high_v, step_v)))
+    return max(
+        step_up(below_v + step_v, step_v), min(step_up(below_v + margin_v, step_v), step_down(wanted_high_v, step_v))
+    )
 
 
 def set_thresholds(design: Design, solved: Solved) -> Thresholds:
@@ -143,8 +169,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     healthy = solved.healthy
     phase = solved.running_by_key("low")
     unloaded_v = min(state.source.regulated_v for state in healthy)
-    loaded = [_terminal_v(state) for state in healthy]
-    loaded_v = None if any(volts is None for volts in loaded) else min(volts for volts in loaded if volts is not None)
+    loaded_v = _lowest(_terminal_v(state) for state in healthy)
     phase_v = _terminal_v(phase) if phase is not None else None
     phase_s = design.vehicle.readings.low_phase_s
     longest_s = LOW_PHASE_S if phase_s is None else phase_s
@@ -174,11 +199,13 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     adjustable = unit is not None and unit.threshold_min_v is not None
     lockout_v = activation.lockout_v
     if lockout_v is None:
-        lockout_v = in_range(_down(keep_v, step_v)) if adjustable or unit is None else unit.input_min_v
+        lockout_v = in_range(step_down(keep_v, step_v)) if adjustable or unit is None else unit.input_min_v
     power_w = solved.output.power_in_w if solved.output is not None else 0.0
-    source_ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v) + healthy[0].run.loop_ohm
-    restart_least_v = lockout_v + power_w / lockout_v * source_ohm + margin_v
-    restart_v = activation.restart_v if activation.restart_v is not None else in_range(_up(restart_least_v, step_v))
+    lockout_ohm = healthy[0].run.loop_ohm if unit is not None and unit.behaviour.lockout_compensated else 0.0
+    inner_ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v)
+    rebound_ohm = inner_ohm + healthy[0].run.loop_ohm - lockout_ohm
+    restart_least_v = lockout_v + power_w / lockout_v * rebound_ohm + margin_v
+    restart_v = activation.restart_v if activation.restart_v is not None else in_range(step_up(restart_least_v, step_v))
     return Thresholds(
         facts.rest_high_v,
         unloaded_v,
@@ -198,13 +225,25 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
         step_v,
         activation.start_at_once_v,
         max(state.source.regulated_v for state in healthy),
+        power_w,
+        rebound_ohm,
+        lockout_ohm,
+        _lowest(_seen_v(state, lockout_ohm) for state in healthy),
+        _seen_v(phase, lockout_ohm) if phase is not None else None,
     )
 
 
 def hold_voltage(design: Design, thresholds: Thresholds) -> float:
-    """Lowest voltage [V] at which the unit keeps working: its lockout, or its own lowest input above that."""
-    unit = design.charger
-    return thresholds.lockout_v if unit is None else max(unit.input_min_v, thresholds.lockout_v)
+    """Lowest voltage [V] at which the unit keeps working: where its lockout trips, or its own lowest input above that."""
+    unit, trips_v = design.charger, thresholds.lockout_v
+    if unit is None:
+        return trips_v
+    if thresholds.lockout_ohm > 0:
+        try:
+            trips_v = constant_power_volts(trips_v, thresholds.lockout_ohm, thresholds.input_w)
+        except Collapse:
+            return unit.input_min_v
+    return max(unit.input_min_v, trips_v)
 
 
 def _window(low_v: float, high_v: float | None) -> Band | None:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from operator import attrgetter
 from typing import Literal
 
 from olvask.core.circuit import Solved
@@ -24,6 +25,7 @@ What = Literal["start", "stop", "lockout", "release", "collapse", "absorption", 
 SOFT_START_S = 10.0
 FIRST_SHARE = 0.1  # of the current at the moment of starting
 LOCKOUT_LEAST_S = 10.0  # least time locked out
+CLOSE_S = 0.01  # a crossing is dated this closely while the current ramps up
 NEVER = math.inf
 
 
@@ -44,6 +46,7 @@ class Settings:
         lockout_least_s: least time locked out [s].
         latched: permission by switch or link, once given, sticks until a lockout.
         least_input_v: below this it cannot start [V].
+        lockout_ohm: the lockout is judged on V + I·R of this [Ω]; zero where the unit does not allow for its draw.
     """
 
     methods: frozenset[str]
@@ -58,6 +61,11 @@ class Settings:
     lockout_least_s: float = LOCKOUT_LEAST_S
     latched: bool = False
     least_input_v: float = 0.0
+    lockout_ohm: float = 0.0
+
+    def lockout_sees(self, flow: Flow) -> float:
+        """Volts the lockout is judged on [V]."""
+        return flow.volts + flow.input_a * self.lockout_ohm
 
 
 def settings_of(design: Design, solved: Solved) -> Settings:
@@ -75,6 +83,7 @@ def settings_of(design: Design, solved: Solved) -> Settings:
         start_at_once_v=chosen.start_at_once_v,
         latched=unit is not None and unit.behaviour.latched,
         least_input_v=max(unit.input_min_v, unit.behaviour.wake_v or 0.0) if unit is not None else NEVER,
+        lockout_ohm=at.lockout_ohm,
     )
 
 
@@ -101,6 +110,7 @@ class Machine:
         self.absorbing_since_s = 0.0
         self.held = False
         self.seen: tuple[Stretch, float, Flow] | None = None  # stretch, time and flow looked at before
+        self.look: Callable[[float], Flow] | None = None  # the flow at a time just past, where someone can tell
 
     @property
     def drawing(self) -> bool:
@@ -139,11 +149,26 @@ class Machine:
         self.seen = None if acted else (stretch, now, flow)
         return acted
 
-    def _since(self, now: float, stretch: Stretch, volts: float, mark: float) -> float:
-        """When the volts came past a threshold: between two looks at them, as a straight line has it."""
+    def _since(
+        self, now: float, stretch: Stretch, volts: float, mark: float, of: Callable[[Flow], float] = attrgetter("volts")
+    ) -> float:
+        """When the volts came past a threshold, between two looks at them.
+
+        As a straight line has it; while the current ramps up by halves, for an alternator at its limit lets go at once.
+        """
         if self.seen is None or self.seen[0] is not stretch:
             return now
-        return _crossed(self.seen[1], self.seen[2].volts - mark, now, volts - mark)
+        _, before, flow = self.seen
+        if self.look is None or self.state != "charging" or before >= self.ramped_s:
+            return _crossed(before, of(flow) - mark, now, volts - mark)
+        after = now
+        while after - before > CLOSE_S:
+            middle = (before + after) / 2
+            if (of(self.look(middle)) < mark) == (volts < mark):
+                after = middle
+            else:
+                before = middle
+        return after
 
     def _acts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         was = self.state
@@ -151,7 +176,7 @@ class Machine:
             self.say("collapse", "the run cannot carry the current")
             self._rest("off")
             return True
-        if self._locked(now, stretch, flow.volts):
+        if self._locked(now, stretch, flow):
             return self.state != was
         if self.rule.latched and stretch.remote and stretch.plugged:
             self.held = True  # once given, a switch's or bridge's say sticks
@@ -211,7 +236,7 @@ class Machine:
                 self.say("float", f"{flow.auxiliary_a:.1f} A left of the charge")
                 return True
             return False
-        if flow.auxiliary_v < self.profile.rebulk_v and flow.by_volts is False:
+        if flow.auxiliary_v < self.profile.rebulk_v and not flow.by_volts:
             self.stage = "bulk"
             self.say("bulk", f"battery at {flow.auxiliary_v:.2f} V")
             return True
@@ -222,9 +247,10 @@ class Machine:
         """When absorption is over [s]."""
         return self.absorbing_since_s + self.profile.absorption_for(self.absorbing_since_s - self.charging_since_s)
 
-    def _locked(self, now: float, stretch: Stretch, volts: float) -> bool:
+    def _locked(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """Lockout first: tripped after its debounce, released at its own volts after a least time."""
         rule = self.rule
+        volts = rule.lockout_sees(flow)
         if self.state == "locked out":
             if volts < rule.restart_v or now - self.locked_since_s < rule.lockout_least_s - 1e-9:
                 return True
@@ -235,7 +261,7 @@ class Machine:
             self.low_since_s = None
             return False
         if self.low_since_s is None:
-            self.low_since_s = self._since(now, stretch, volts, rule.lockout_v)
+            self.low_since_s = self._since(now, stretch, volts, rule.lockout_v, rule.lockout_sees)
         if now - self.low_since_s < rule.lockout_delay_s - 1e-9:
             return False
         self.say("lockout", f"{volts:.2f} V, under {rule.lockout_v:.2f} V for {rule.lockout_delay_s:g} s")
@@ -265,11 +291,12 @@ class Machine:
             soonest = self.absorbed_s
         return soonest
 
-    def marks(self) -> tuple[float, ...]:
-        """Terminal volts whose crossing it would act on now."""
+    def marks(self, input_a: float) -> tuple[float, ...]:
+        """Terminal volts whose crossing it would act on now, drawing `input_a` [A]."""
         rule = self.rule
         if self.state == "charging":
-            return (rule.stop_v, rule.lockout_v) if self.by_volts else (rule.lockout_v,)
+            trips_v = rule.lockout_v - input_a * rule.lockout_ohm
+            return (rule.stop_v, trips_v) if self.by_volts else (trips_v,)
         if self.state == "locked out":
             return (rule.restart_v,)
         if not self.by_volts:

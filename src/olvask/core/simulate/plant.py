@@ -15,7 +15,7 @@ from __future__ import annotations
 
 import math
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries, conductor
@@ -328,12 +328,21 @@ class Plant:
         elif output_a > 0:
             power_w = (auxiliary_v + output_a * delivery_ohm) * output_a / self.unit_efficiency
             try:
-                drawn = draw(source, self.supply.ohm(state.supply_warmth, air.shift_k), power_w, extra_a, extra_v)
+                supply_ohm = self.supply.ohm(state.supply_warmth, air.shift_k)
+                drawn = draw(source, supply_ohm, power_w, extra_a, extra_v)
+                if drawn.alternator_limited:
+                    behind = self._behind(source, state.start_charge, air)
+                    drawn = draw(behind, supply_ohm, power_w, extra_a, extra_v)
                 volts, input_a, post_v = drawn.terminal_v, drawn.current_a, drawn.post_v
             except Collapse:
                 volts, collapsed = 0.0, True
         start_a = self._start_a(state, moment, source, input_a)
         return Flow(volts, input_a, output_a, post_v, auxiliary_v, start_a, net_a, let_a, collapsed)
+
+    def _behind(self, source: Source, charge: float, air: Air) -> Source:
+        """An alternator at its limit, with the start battery behind it as it stands by now."""
+        battery_v = self.start_ocv(charge) + self.rest_shift_v
+        return replace(source, battery_v=battery_v, battery_ohm=source.battery_ohm * air.start_ohm)
 
     def _start_a(self, state: State, moment: Moment, source: Source, input_a: float) -> float:
         """What flows into the start battery [A]; negative out of it."""

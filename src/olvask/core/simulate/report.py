@@ -8,6 +8,7 @@ from itertools import pairwise
 
 from olvask.core.assessment import TripEvent, TripReport, TripSeries, TripTotals
 from olvask.core.model import Design
+from olvask.core.physics.battery import REFERENCE_C, cold_capacity_factor
 from olvask.core.simulate.machine import Settings
 from olvask.core.simulate.plant import CRANK_C
 from olvask.core.simulate.programme import Programme
@@ -99,15 +100,18 @@ def hunts(trip: Trip) -> bool:
     return any(first.stretch == last.stretch and last.time_s - first.time_s <= HUNTING_S for first, last in runs)
 
 
-def cranks_left(design: Design, charge: float) -> float:
+def cranks_left(design: Design, charge: float, celsius: float = REFERENCE_C) -> float:
     """Cranks of three seconds above the charge to keep, counted in ampere-hours.
 
     Args:
         design: the design.
         charge: state of charge of the start battery, 0 to 1.
+        celsius: its temperature [°C]; the cold leaves less of the charge to be had.
     """
     spare_ah = max(0.0, charge - design.choices.keep_state_of_charge) * design.vehicle.start_battery.capacity_ah
-    return spare_ah / (CRANK_C * design.vehicle.start_battery.capacity_ah * CRANK_S / 3600)
+    return (
+        spare_ah * cold_capacity_factor(celsius) / (CRANK_C * design.vehicle.start_battery.capacity_ah * CRANK_S / 3600)
+    )
 
 
 def totals_of(design: Design, trip: Trip) -> TripTotals:
@@ -132,7 +136,7 @@ def totals_of(design: Design, trip: Trip) -> TripTotals:
         cold_ah=trip.cold_ah,
         refused_min=trip.refused_s / 60,
         lowest_start_charge=trip.lowest_start_charge,
-        reserve_cranks=cranks_left(design, trip.lowest_start_charge),
+        reserve_cranks=cranks_left(design, trip.lowest_start_charge, trip.coldest_c),
         hottest_supply_c=trip.hottest_supply_c if charged else None,
         hottest_unit_c=trip.hottest_unit_c if charged else None,
         start_charge=trip.start_charge,

@@ -106,6 +106,15 @@ def _draw(index: int, widened: float) -> Drawn:
     return Drawn(meter, threshold, alternator, rest, widened * even[4], widened * even[5])
 
 
+def vehicles_of(count: int) -> list[Drawn]:
+    """The first vehicles of the sequence, always the same ones.
+
+    Args:
+        count: how many.
+    """
+    return [_draw(index, 1.0) for index in range(1, count + 1)]
+
+
 class Fleet:
     """Many vehicles of one design under one set of thresholds."""
 
@@ -200,7 +209,7 @@ def analysing(
         raise ValueError("choose a unit first: without one nothing starts")
     wide = tolerances or Tolerances()
     fleet = Fleet(design, day or read_programme(LIBRARY["ten minutes"]), wide)
-    drawn = [_draw(index, 1.0) for index in range(1, vehicles + 1)]
+    drawn = vehicles_of(vehicles)
     found: list[tuple[bool, bool, bool]] = []
     for at, one in enumerate(drawn):
         found.append(fleet.faults(one))

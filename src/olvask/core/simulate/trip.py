@@ -26,7 +26,7 @@ SETTLE_S = 1e-3
 NEAR_V, NEAR_STEP_S = 0.06, 2.0  # per 12 V: closer to a threshold than this, steps are short
 PART = 500  # steps after which a long stretch tells how far it is
 MOST_EVENTS = 5000  # a trip that hunts so long is driven no further
-MIDPOINT_S = 1.0  # longer steps are taken through their middle
+MIDPOINT_S = 0.1  # longer steps are taken through their middle
 
 
 class Sample(NamedTuple):
@@ -72,6 +72,7 @@ class Trip:
     cold_ah: float = 0.0
     refused_s: float = 0.0
     lowest_start_charge: float = 1.0
+    coldest_c: float = 25.0
     engine_off_charging_s: float = 0.0
     hottest_supply_c: float = -273.15
     hottest_unit_c: float = -273.15
@@ -118,6 +119,7 @@ class Trial:
         self.settings = settings or settings_of(design, solved)
         self.programme = programme
         self.machine = Machine(self.settings, profile_of(design, solved), self._say)
+        self.machine.look = self._look
         self.trip = Trip()
         self.now_s = 0.0
         self.state = State(programme.start_charge, programme.auxiliary_charge)
@@ -169,6 +171,7 @@ class Trial:
         """Take up what holds throughout a stretch."""
         self.running = stretch.running
         self.air = self.plant.air(self.programme.ambient_c if stretch.ambient_c is None else stretch.ambient_c)
+        self.trip.coldest_c = min(self.trip.coldest_c, self.air.ambient_c)
 
     def moment(self, stretch: Stretch, now: float) -> Moment:
         """What holds at a time within a stretch."""
@@ -179,6 +182,9 @@ class Trial:
         drawing = machine.state == "charging"
         ramp = machine.ramp(now) if drawing else 0.0
         return Moment(stretch, self.running, self.air, surface_v, drawing, ramp, machine.target_v)
+
+    def _look(self, now: float) -> Flow:
+        return self.plant.flow(self.state, self.moment(self.programme.stretches[self.stretch], now))
 
     def _step(self, stretch: Stretch, until_s: float) -> None:
         plant, machine, now = self.plant, self.machine, self.now_s
@@ -231,7 +237,7 @@ class Trial:
         if due_s - now > 1e-9:
             seconds = min(seconds, due_s - now)
         if machine.state == "charging" and now < machine.ramped_s:
-            soon = any(0 <= flow.volts - mark < RAMP_NEAR_V * self.plant.scale for mark in machine.marks())
+            soon = any(0 <= flow.volts - mark < RAMP_NEAR_V * self.plant.scale for mark in machine.marks(flow.input_a))
             seconds = min(seconds, RAMP_NEAR_STEP_S if soon else RAMP_STEP_S)
         return max(min(seconds, self._longest(stretch, flow)), 1e-3)
 
@@ -239,20 +245,20 @@ class Trial:
         """How long the state may drift before the volts are looked at again [s]."""
         machine = self.machine
         if machine.state == "charging":
-            if not stretch.running and self._near(flow.volts):
+            if not stretch.running and self._near(flow):
                 return NEAR_STEP_S
             return LONGEST_STEP_S if flow.by_volts or machine.stage != "bulk" else LONGEST_BULK_S
         if stretch.running:
             return LONGEST_IDLE_S if machine.state == "off" else LONGEST_STEP_S
-        if self._near(flow.volts):
+        if self._near(flow):
             return NEAR_STEP_S if machine.state != "off" or stretch.sun_start_w > 0 else LONGEST_STEP_S
         if stretch.sun_start_w > 0 or stretch.sun_auxiliary_w > 0:
             return LONGEST_STEP_S
         stood_s = self.now_s - self.stopped_s if self.stopped_s is not None else LONGEST_IDLE_S
         return min(LONGEST_IDLE_S, LONGEST_STEP_S + GROWTH * stood_s)
 
-    def _near(self, volts: float) -> bool:
-        return any(abs(volts - mark) < self.near_v for mark in self.machine.marks())
+    def _near(self, flow: Flow) -> bool:
+        return any(abs(flow.volts - mark) < self.near_v for mark in self.machine.marks(flow.input_a))
 
     def _record(self, stretch: Stretch, moment: Moment, flow: Flow) -> None:
         state, plant = self.state, self.plant
