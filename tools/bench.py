@@ -78,6 +78,8 @@ def say(what: str, value: float, unit: str, held_to: float | None = None) -> Non
 def core() -> None:
     """The core alone."""
     designs = [design for _, design in demo_designs()]
+    plain = milliseconds(lambda: sum(at * at for at in range(1_000_000)), 7)
+    say("for comparing machines: a million squares summed, p50", percentile(plain, 0.5), "ms")
     taken = [one for design in designs for one in milliseconds(lambda design=design: assess(design), 100)]  # type: ignore[misc]
     say("assess, demo jobs, p50", percentile(taken, 0.5), "ms", 2)
     say("assess, demo jobs, p95", percentile(taken, 0.95), "ms")

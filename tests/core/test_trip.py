@@ -50,7 +50,7 @@ def between(value: float, expected: float | list[float]) -> bool:
 
 @pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
 def test_a_scenario_goes_as_reasoned(case: dict[str, Any]) -> None:
-    """Starts, lockouts, hunting, minutes charging with the engine off and ampere-hours come out as the reason says."""
+    """Starts, stops, lockouts, hunting, minutes charging with the engine off and ampere-hours come out as the reason says."""
     job = Design.model_validate(merged(plain(), case["design"]))
     tried = [job]
     if "cure" in case:
@@ -62,6 +62,7 @@ def test_a_scenario_goes_as_reasoned(case: dict[str, Any]) -> None:
         assert hunts(trip) is case["hunting"], case["why"]
         found = {
             "starts": trip.starts,
+            "stops": sum(event.what == "stop" for event in trip.events),
             "lockouts": trip.lockouts,
             "off_min": trip.engine_off_charging_s / 60,
             "charged_ah": trip.charged_ah,
