@@ -6,9 +6,12 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, ConsoleMessage, Error, Page, Request, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Error, Page, Request, expect, sync_playwright
 
-from tests.e2e.server import CHROMIUM, FLAGS, Server
+from tests.e2e.server import CHROMIUM, FLAGS, ForkedServer, Server
+
+PATIENCE_MS = 60_000  # a busy machine is slow, not wrong
+expect.set_options(timeout=PATIENCE_MS / 2)
 
 
 @pytest.fixture(scope="session")
@@ -23,7 +26,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def server(tmp_path: Path) -> Iterator[Server]:
     """A server with the demo jobs, fresh for each test."""
-    with Server(tmp_path / "e2e.sqlite") as running:
+    with ForkedServer(tmp_path / "e2e.sqlite") as running:
         yield running
 
 
@@ -47,7 +50,7 @@ def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> It
 
     context.on("request", asked)
     opened = context.new_page()
-    opened.set_default_timeout(10_000)
+    opened.set_default_timeout(PATIENCE_MS)
     opened.on("console", said)
     opened.on("pageerror", broke)
     yield opened

@@ -102,5 +102,5 @@ def test_the_picture_is_looked_at_closer(page: Page, server: Server) -> None:
     expect(chart.locator(".band.charging")).not_to_have_count(6)
     page.keyboard.press("-")
     expect(chart.locator(".band.charging")).to_have_count(6)
-    chart.get_by_role("button", name="whole").click()
+    page.get_by_role("button", name="whole").click()
     expect(whole_day).to_be_visible()
