@@ -60,7 +60,7 @@ const heads = computed(() => {
   const key = job.condition === 'parked' ? 'idle' : job.condition
   return [
     { label: 'Input', name: `${key}.input_a` }, { label: 'Output', name: 'output.current_a' },
-    { label: 'Alternator', name: 'match.alternator_load_percent' }, { label: 'Run', name: 'supply.resistance_mohm' },
+    { label: job.design?.vehicle.drive === 'converter' ? 'Converter' : 'Alternator', name: 'match.alternator_load_percent' }, { label: 'Run', name: 'supply.resistance_mohm' },
   ].flatMap((item) => { const figure = figures[item.name]; return figure ? [{ ...item, text: quantity(figure.value, figure.unit) }] : [] })
 })
 </script>

@@ -6,6 +6,7 @@ import type { Layout, VoltScale } from './geometry'
 
 const props = defineProps<{ findings: Finding[]; layout: Layout; scale: VoltScale; line: ConditionLine; systemV: number; auxiliaryV: number; top: number; bottom: number }>()
 const emit = defineEmits<{ pick: [place: string] }>()
+const VOLTS_WIDE = 60
 
 function anchor(place: string): { x: number; y: number } {
   const base = place.replace('.back', '.0')
@@ -16,7 +17,11 @@ function anchor(place: string): { x: number; y: number } {
   const y = onSupply ? props.scale.y((onSupply.enter_v + onSupply.exit_v) / 2, props.systemV)
     : onDelivery ? props.scale.y((onDelivery.enter_v + onDelivery.exit_v) / 2, props.auxiliaryV)
     : props.scale.y(props.line.auxiliary_v ?? 0, props.auxiliaryV)
-  return { x: station?.x ?? 0, y: Math.min(Math.max(y + 22, props.top + 6), props.bottom - 8) }
+  const at = { x: station?.x ?? 0, y: Math.min(Math.max(y + 22, props.top + 6), props.bottom - 8) }
+  const unit = props.layout.byPlace.get('charger')
+  const label = props.scale.y(props.line.input_v ?? 0, props.systemV) + 10 // the volts written beside the unit's input
+  if (onSupply && unit && at.x + VOLTS_WIDE + 10 > unit.x0 && Math.abs(at.y - label) < 20) at.x = unit.x0 - VOLTS_WIDE - 10
+  return at
 }
 const pins = computed(() => {
   const byPlace = new Map<string, Finding[]>()
