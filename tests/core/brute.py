@@ -123,6 +123,9 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     surface_v = readings.after_stop_v - readings.rest_v
     lifts_to = max((item.lifts_to_v or 0.0 for item in job.vehicle.lifters), default=13.8 * scale)
     by_volts = "voltage" in rule.methods
+    record = unit.behaviour
+    soft_s = record.soft_start_s or 10.0
+    out_s = 10.0 if record.off_least_s is None else record.off_least_s
     allowed_ohm = warm.loop_ohm if unit.behaviour.lockout_compensated else 0.0  # V + I·R as keyed in
     found = Fixed(lowest_start=day.start_charge)
     start_c, aux_c = day.start_charge, day.auxiliary_charge
@@ -158,7 +161,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
             rest_v = bank.rest(aux_c)
             against, most = bank.against(aux_c)
             target = bank.kind.floating * bank.scale if stage == "float" else bank.full_v
-            ramp = min(1.0, (now - since + 1.0) / 10.0)
+            ramp = min(1.0, 0.1 + (now - since) / soft_s)
             held = max(0.0, (target - rest_v) / (against + output.run.loop_ohm))
             amps = min(output.current_a * ramp, held, most) if on else 0.0
             watts = (rest_v + amps * (against + output.run.loop_ohm)) * amps / unit.efficiency
@@ -167,7 +170,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
                 volts = terminal(held_v, inner + warm.loop_ohm, watts)
             # Lockout, permission, timers.
             if locked is not None:
-                if volts >= rule.restart_v and now - locked >= 10.0:
+                if volts >= rule.restart_v and now - locked >= out_s:
                     locked = None
             elif volts + (watts / volts * allowed_ohm if amps > 0 and volts > 0 else 0.0) < rule.lockout_v:
                 low_at = now if low_at is None else low_at

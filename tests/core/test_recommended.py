@@ -64,6 +64,15 @@ def unit(pick: random.Random, start_scale: int, auxiliary_scale: int) -> dict[st
     )
     if pick.random() < 0.4:
         found["behaviour"] = {"stop_delay_max_s": pick.choice((60.0, 120.0, 300.0)), "start_delay_max_s": 60.0}
+    if not adjustable and pick.random() < 0.6:  # engine-run detection with thresholds of its own
+        found["enables"].append("voltage")
+        own = {"fixed_start_v": (13.1, 13.3), "fixed_stop_v": (12.7, 13.0), "fixed_lockout_v": (11.8, 12.3)}
+        found["behaviour"] = found.get("behaviour", {}) | {
+            key: round(pick.uniform(*between) * start_scale, 1) for key, between in own.items()
+        }
+    if pick.random() < 0.3:
+        more = {"soft_start_s": pick.choice((4.0, 25.0)), "off_least_s": pick.choice((5.0, 30.0))}
+        found["behaviour"] = found.get("behaviour", {}) | more
     if adjustable and pick.random() < 0.2:
         found["behaviour"] = found.get("behaviour", {}) | {"lockout_compensated": True}
     return found

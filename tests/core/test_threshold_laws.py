@@ -11,18 +11,23 @@ from hypothesis import strategies as st
 from olvask.core.assess import assess
 from olvask.core.circuit import solve
 from olvask.core.model import Cable, Design
+from olvask.core.revise import apply
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.simulate.machine import settings_of
 from tests.core.test_laws import COUNT
 from tests.core.test_recommended import survey
-from tests.designs import charger, design
+from tests.designs import cable, charger, design, fuse
 
 SEED = st.integers(0, 100_000)
+FIXED = ("fixed_start_v", "fixed_stop_v", "fixed_lockout_v", "fixed_restart_v")
 
 
 def job_of(seed: int) -> Design:
     """A random survey, settings left to the proposals."""
-    return survey(random.Random(seed))[0]  # noqa: S311
+    job = survey(random.Random(seed))[0]  # noqa: S311
+    assert job.charger is not None
+    free = job.charger.behaviour.model_copy(update=dict.fromkeys(FIXED))
+    return job.model_copy(update={"charger": job.charger.model_copy(update={"behaviour": free})})
 
 
 def thresholds_of(job: Design) -> Thresholds:
@@ -156,3 +161,47 @@ def test_an_allowance_for_the_draw_lowers_what_it_holds_to() -> None:
     assert 0.006 < ohm < 0.007
     assert found.figures["wake.lockout_mohm"].value == pytest.approx(1000 * ohm)
     assert found.figures["wake.restart_v"].value == pytest.approx(12.4 + 404 / 12.4 * 0.00556 + 0.15, abs=0.05)
+
+
+class TestFixed:
+    """A unit whose thresholds nobody can set: they count as they are, and have to be known."""
+
+    STIFF = charger(threshold_min_v=None, threshold_max_v=None, threshold_step_v=None)
+    KNOWN = STIFF | {"behaviour": {"fixed_start_v": 13.3, "fixed_stop_v": 12.9, "fixed_lockout_v": 12.1}}
+
+    def test_what_the_manual_says_is_in_force(self) -> None:
+        """Start, stop and lockout are the unit's own; the release, of which it says nothing, is reckoned."""
+        job = design(charger=self.KNOWN, activation={"methods": ["voltage"]})
+        at = settings_of(job, solve(job))
+        assert (at.start_v, at.stop_v, at.lockout_v) == (13.3, 12.9, 12.1)
+        assert at.restart_v > 12.1
+        found = assess(job)
+        assert found.figures["wake.start_v"].formula == "fixed in the unit"
+        assert not [item.id for item in found.findings if item.stage == "wake" and item.level == "stop"]
+
+    def test_typed_in_they_are_refused_and_left_to_the_unit(self) -> None:
+        """A start of one's own cannot be keyed in: a stop, and the way out leaves it to the unit."""
+        job = design(charger=self.KNOWN, activation={"methods": ["voltage"], "start_v": 13.5})
+        wrong = next(item for item in assess(job).findings if item.id == "wake.range.start")
+        assert wrong.level == "stop"
+        assert "13.30 V" in wrong.text
+        assert "wake.range.start" not in {item.id for item in assess(apply(job, wrong.ways_out[0])).findings}
+
+    def test_a_stop_above_the_loaded_volts_hunts_and_no_proposal_cures_it(self) -> None:
+        """Fixed at 13.6 V over what 6 m of 10 mm² leave: only cable, current or a signal are offered, and each cures it."""
+        stiff = self.STIFF | {"behaviour": {"fixed_start_v": 13.7, "fixed_stop_v": 13.6}}
+        thin = {"pieces": [fuse(60.0), cable("10 mm²", 6.0)]}
+        job = design(charger=stiff, supply=thin, activation={"methods": ["voltage"]})
+        hunting = next(item for item in assess(job).findings if item.id == "wake.hunts")
+        assert hunting.ways_out
+        for way in hunting.ways_out:
+            assert "wake.hunts" not in {item.id for item in assess(apply(job, way)).findings}, way.label
+
+    def test_unknown_ones_are_asked_for(self) -> None:
+        """Engine-run detection without a word on its volts: said so while it is used, and not otherwise."""
+        said = [
+            "wake.thresholds_unknown"
+            in {item.id for item in assess(design(charger=self.STIFF, activation={"methods": ways})).findings}
+            for ways in (["voltage"], ["d_plus"])
+        ]
+        assert said == [True, False]

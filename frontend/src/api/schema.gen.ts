@@ -2198,6 +2198,42 @@ export interface components {
              */
             stop_delay_max_s: number | null;
             /**
+             * Starts at, not adjustable
+             * @default null
+             * @example 13.3
+             */
+            fixed_start_v: number | null;
+            /**
+             * Stops below, not adjustable
+             * @default null
+             * @example 12.9
+             */
+            fixed_stop_v: number | null;
+            /**
+             * Locks out below, not adjustable
+             * @default null
+             * @example 12
+             */
+            fixed_lockout_v: number | null;
+            /**
+             * Released at, not adjustable
+             * @default null
+             * @example 12.8
+             */
+            fixed_restart_v: number | null;
+            /**
+             * Soft start over
+             * @default null
+             * @example 10
+             */
+            soft_start_s: number | null;
+            /**
+             * Stays locked out at least
+             * @default null
+             * @example 10
+             */
+            off_least_s: number | null;
+            /**
              * Wakes at input
              * @default null
              * @example 8
@@ -2635,6 +2671,12 @@ export interface components {
              *       "keeps_without_remote": "",
              *       "start_delay_max_s": null,
              *       "stop_delay_max_s": null,
+             *       "fixed_start_v": null,
+             *       "fixed_stop_v": null,
+             *       "fixed_lockout_v": null,
+             *       "fixed_restart_v": null,
+             *       "soft_start_s": null,
+             *       "off_least_s": null,
              *       "wake_v": null,
              *       "connect_first": "",
              *       "button": "",

@@ -19,6 +19,16 @@ class Behaviour(Described):
     keeps_without_remote: str = Field("", title="What a lost remote keeps", max_length=200)
     start_delay_max_s: float | None = quantity("Start delay up to", "s", default=None, ge=0, le=36000, example=120)
     stop_delay_max_s: float | None = quantity("Stop delay up to", "s", default=None, ge=0, le=36000, example=300)
+    fixed_start_v: float | None = quantity("Starts at, not adjustable", "V", default=None, gt=0, le=64, example=13.3)
+    fixed_stop_v: float | None = quantity("Stops below, not adjustable", "V", default=None, gt=0, le=64, example=12.9)
+    fixed_lockout_v: float | None = quantity(
+        "Locks out below, not adjustable", "V", default=None, gt=0, le=64, example=12
+    )
+    fixed_restart_v: float | None = quantity(
+        "Released at, not adjustable", "V", default=None, gt=0, le=64, example=12.8
+    )
+    soft_start_s: float | None = quantity("Soft start over", "s", default=None, ge=0.5, le=600, example=10)
+    off_least_s: float | None = quantity("Stays locked out at least", "s", default=None, ge=0, le=3600, example=10)
     wake_v: float | None = quantity("Wakes at input", "V", default=None, gt=0, le=64, example=8.0)
     connect_first: Literal["", "start_side", "auxiliary_side"] = Field("", title="Connect first")
     button: str = Field("", title="Timed-button procedures", max_length=400)
@@ -74,9 +84,17 @@ class Charger(Described):
             raise ValueError("lowest input must lie below highest input")
         if self.output_min_v > self.output_max_v:
             raise ValueError("lowest output setting must not lie above the highest")
+        start_v, stop_v = self.behaviour.fixed_start_v, self.behaviour.fixed_stop_v
+        if start_v is not None and stop_v is not None and stop_v > start_v:
+            raise ValueError("the fixed stop must not lie above the fixed start")
         if self.current_limit == "steps" and not self.limit_steps_a:
             raise ValueError("a unit limited in steps needs its steps in amperes")
         return self
+
+    @property
+    def adjustable(self) -> bool:
+        """Whether its thresholds can be set; where they cannot, its behaviour record says what they are."""
+        return self.threshold_min_v is not None and self.threshold_max_v is not None
 
     def settable_a(self, wanted_a: float) -> float | None:
         """Largest current the unit can be set to at or below `wanted_a` [A]; None when it cannot."""

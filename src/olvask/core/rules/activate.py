@@ -11,10 +11,10 @@ from olvask.core.assessment import Level, WayOut
 from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design, Run
-from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.lockout import judge_lockout, judge_ranges
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
+from olvask.core.rules.wake_figures import write_wake_figures
 from olvask.core.rules.ways import (
     ENABLE_FOR,
     METHOD_LABEL,
@@ -35,7 +35,7 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
         ledger: where figures and findings go.
     """
     if not ledger.verdicts_only:
-        _figures(design, solved, set_at, ledger)
+        write_wake_figures(design, solved, set_at, ledger)
     unit, methods = design.charger, design.activation.methods
     if unit is None or solved.output is None:
         return
@@ -49,150 +49,6 @@ def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger:
     else:
         _judge_phase_lockout(design, solved, set_at, ledger)
     judge_ranges(design, set_at, ledger)
-
-
-def _figures(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    facts = solved.facts
-    ledger.figure(
-        "wake.rest_v",
-        "Highest engine-off volts",
-        set_at.rest_high_v,
-        "V",
-        formula="max(rested, just after stopping)",
-        working=f"max({float(facts.rest.value):.2f} V, {float(facts.after_stop.value):.2f} V)",
-        inputs=[facts.rest, facts.after_stop],
-        source="no current flows, so the terminals see the posts",
-        changes="a measured reading just after stopping",
-    )
-    ledger.figure(
-        "wake.run_unloaded_v",
-        "Lowest running, charger idle",
-        set_at.unloaded_low_v,
-        "V",
-        formula="min(hot idle, cruise)",
-        working=f"min({float(facts.idle.value):.2f} V, {float(facts.cruise.value):.2f} V)",
-        inputs=[facts.idle, facts.cruise],
-        source="one healthy phase is enough to start",
-    )
-    ledger.figure(
-        "wake.run_loaded_v",
-        "Lowest running, full current",
-        set_at.loaded_low_v,
-        "V",
-        formula="V_in = (V_s + √(V_s² − 4·R·P)) / 2",
-        working="no stable voltage" if set_at.loaded_low_v is None else f"{set_at.loaded_low_v:.2f} V at the terminals",
-        inputs=[facts.idle, facts.sag, "input.power_w"]
-        if "input.power_w" in ledger.figures
-        else [facts.idle, facts.sag],
-        source="constant-power input at absorption volts",
-        changes="more copper, less current",
-    )
-    rows = (
-        (
-            "wake.start_window_low_v",
-            "Start window, from",
-            set_at.floor_v,
-            "V_rest + m",
-            f"{set_at.rest_high_v:.2f} V + {set_at.margin_v:.2f} V",
-        ),
-        (
-            "wake.start_window_high_v",
-            "Start window, to",
-            set_at.start_high_v,
-            "V_run0 − m",
-            f"{set_at.unloaded_low_v:.2f} V − {set_at.margin_v:.2f} V",
-        ),
-        (
-            "wake.stop_window_low_v",
-            "Stop window, from",
-            set_at.floor_v,
-            "V_rest + m",
-            f"{set_at.rest_high_v:.2f} V + {set_at.margin_v:.2f} V",
-        ),
-        (
-            "wake.stop_window_high_v",
-            "Stop window, to",
-            set_at.stop_high_v,
-            "V_runL − m",
-            "none"
-            if set_at.stop_high_v is None
-            else f"{set_at.stop_high_v + set_at.margin_v:.2f} V − {set_at.margin_v:.2f} V",
-        ),
-    )
-    for name, label, value, formula, working in rows:
-        ledger.figure(
-            name,
-            label,
-            value,
-            "V",
-            formula=formula,
-            working=working,
-            inputs=[facts.margin],
-            source="margin either side of what is seen",
-        )
-    ledger.figure(
-        "wake.at_once_proposal_v",
-        "Start at once, where used",
-        set_at.at_once_proposal_v,
-        "V",
-        formula="V_run0,high − m, where that is over V_run0",
-        working=f"{set_at.unloaded_high_v:.2f} V − {set_at.margin_v:.2f} V, lowest running {set_at.unloaded_low_v:.2f} V",
-        inputs=[facts.margin],
-        source="at the higher running volts the start battery has recovered; at the lower it is given the delay",
-    )
-    _threshold_figures(design, set_at, ledger)
-
-
-def _threshold_figures(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
-    """Every threshold in force with what is proposed for it; the ohms a lockout allows for its own draw."""
-    chosen, keep, start = design.activation, design.choices.keep_state_of_charge, design.vehicle.start_battery
-    keep_v = open_circuit_v(start.chemistry, keep, design.vehicle.system_v)
-    adjustable = design.charger is None or design.charger.threshold_min_v is not None
-    stands = f"{set_at.rest_high_v:.2f} V parked, {set_at.unloaded_low_v:.2f} V running"
-    rows = (
-        ("start", "Start threshold", set_at.start_v, chosen.start_v, "middle of its window, not under stop", stands),
-        ("stop", "Stop threshold", set_at.stop_v, chosen.stop_v, "middle of its window", stands),
-        (
-            "lockout",
-            "Lockout",
-            set_at.lockout_v,
-            chosen.lockout_v,
-            f"rested volts at {keep:.0%} of charge"
-            if adjustable
-            else "the unit's lowest input: it has no lockout to set",
-            f"{keep_v:.2f} V, the unit's step below" if adjustable else f"{set_at.lockout_v:.2f} V",
-        ),
-        (
-            "restart",
-            "Lockout release",
-            set_at.restart_v,
-            chosen.restart_v,
-            f"V_lock + P_in / V_lock · {'R_battery' if set_at.lockout_ohm > 0 else '(R_battery + R_run)'} + m",
-            f"{set_at.lockout_v:.2f} V + {set_at.input_w:.0f} W / {set_at.lockout_v:.2f} V × {set_at.rebound_ohm * 1000:.1f} mΩ + "
-            f"{set_at.margin_v:.2f} V = {set_at.restart_least_v:.2f} V at least",
-        ),
-    )
-    for key, label, value, own, formula, working in rows:
-        ledger.figure(
-            f"wake.{key}_v",
-            label,
-            value,
-            "V",
-            formula=formula,
-            working=working if own is None else f"{own:.2f} V, your own; proposed: {working}",
-            source="design" if own is not None else "proposed on the unit's steps, within its range",
-        )
-    if set_at.lockout_ohm > 0:
-        ledger.figure(
-            "wake.lockout_mohm",
-            "Lockout allows for",
-            set_at.lockout_ohm * 1000,
-            "mΩ",
-            formula="R_run, for V + I·R",
-            working=f"{set_at.lockout_ohm * 1000:.1f} mΩ, out and back, warm at full current",
-            source="the supply run; key it into the unit",
-            changes="more copper",
-        )
 
 
 def _judge_methods(design: Design, ledger: Ledger) -> None:
@@ -323,6 +179,13 @@ def _stop_window_open(set_at: Thresholds) -> bool:
     return set_at.stop_high_v is not None and set_at.stop_high_v >= set_at.floor_v
 
 
+def _stop_fits(design: Design, set_at: Thresholds) -> bool:
+    """The window is open, and the stop in it where the unit's cannot be set."""
+    if not _stop_window_open(set_at) or set_at.stop_high_v is None:
+        return False
+    return design.charger is None or design.charger.adjustable or set_at.stop_v <= set_at.stop_high_v
+
+
 def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
     """Ways to open the stop window: a signal, more copper, less current."""
     bare = design.model_copy(
@@ -332,7 +195,7 @@ def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
         bare,
         "supply",
         thickest_need(design, "supply", solved.running[0].run),
-        lambda candidate: _stop_window_open(healthy_thresholds(candidate, solved)),
+        lambda candidate: _stop_fits(candidate, healthy_thresholds(candidate, solved)),
         "to open the stop window",
     )
     if cable is not None:
@@ -345,7 +208,7 @@ def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
     return [
         signal_way(design),
         cable,
-        less_current(bare, lambda candidate: _stop_window_open(healthy_thresholds(candidate))),
+        less_current(bare, lambda candidate: _stop_fits(candidate, healthy_thresholds(candidate))),
     ]
 
 

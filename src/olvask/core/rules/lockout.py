@@ -204,6 +204,7 @@ def judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
         return
     _judge_delays(design, unit, ledger)
     if unit.threshold_min_v is None or unit.threshold_max_v is None:
+        _judge_fixed(design, unit, ledger)
         return
     used = [("lockout", set_at.lockout_v)]
     if "voltage" in design.activation.methods:
@@ -226,6 +227,39 @@ def judge_ranges(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
             )
         elif unit.threshold_step_v is not None and volts not in (unit.threshold_min_v, unit.threshold_max_v):
             _judge_step(key, volts, unit.threshold_step_v, unit, ledger)
+
+
+def _judge_fixed(design: Design, unit: Charger, ledger: Ledger) -> None:
+    """A unit whose thresholds nobody can set: what it has counts, and has to be known."""
+    chosen, own, by_volts = design.activation, unit.behaviour, "voltage" in design.activation.methods
+    rows = (
+        ("start", chosen.start_v, own.fixed_start_v, by_volts),
+        ("stop", chosen.stop_v, own.fixed_stop_v, by_volts),
+        ("lockout", chosen.lockout_v, own.fixed_lockout_v or unit.input_min_v, True),
+        ("restart", chosen.restart_v, own.fixed_restart_v, True),
+    )
+    for key, typed, fixed, used in rows:
+        if used and typed is not None and (fixed is None or abs(typed - fixed) > 1e-6):
+            ledger.finding(
+                f"wake.range.{key}",
+                "stop",
+                "wake",
+                "charger",
+                f"The unit cannot be set to this {key}",
+                f"{typed:.2f} V; {unit.name} has no {key} to set"
+                + (f", it is fixed at {fixed:.2f} V." if fixed is not None else "."),
+                [way_out(f"Leave the {key} to the unit", (f"activation.{key}_v", None))],
+            )
+    if by_volts and (own.fixed_start_v is None or own.fixed_stop_v is None):
+        ledger.finding(
+            "wake.thresholds_unknown",
+            "caution",
+            "wake",
+            "charger",
+            "Nobody knows where this unit starts and stops",
+            f"{unit.name} detects the running engine by volts of its own, and the shelf does not say which. Enter start and stop "
+            "from its manual in its behaviour record; what is judged here is only a guess.",
+        )
 
 
 def _judge_step(key: str, volts: float, step_v: float, unit: Charger, ledger: Ledger) -> None:

@@ -15,6 +15,7 @@ from olvask.core.assessment import Band, Threshold, ThresholdKey, WakeBands
 from olvask.core.circuit import ConditionState, Solved
 from olvask.core.ledger import Ledger
 from olvask.core.model import Design
+from olvask.core.model.charger import Behaviour
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 
@@ -154,6 +155,11 @@ def _within(low_v: float, high_v: float | None, step_v: float) -> float:
     return max(step_up(low_v, step_v), step_down((low_v + high_v) / 2, step_v))
 
 
+def _first(chosen: float | None, fixed: float | None, proposed: float) -> float:
+    """A threshold as typed in, or as the unit has it, or as proposed."""
+    return chosen if chosen is not None else fixed if fixed is not None else proposed
+
+
 def _clear_of(below_v: float, margin_v: float, wanted_high_v: float, step_v: float) -> float:
     """A setting above a voltage: by the margin where a window's upper edge leaves room, by a step at least."""
     return max(
@@ -186,26 +192,25 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     stop_high_v = loaded_v - margin_v if loaded_v is not None else None
     if stop_high_v is not None and not rides and phase_v is not None and phase_v - margin_v >= floor_v:
         stop_high_v = min(stop_high_v, phase_v - margin_v)  # a low phase that lies above rest can be lived with
-    stop_v = activation.stop_v if activation.stop_v is not None else in_range(_within(floor_v, stop_high_v, step_v))
+    fixed = unit.behaviour if unit is not None and not unit.adjustable else Behaviour()
+    stop_v = _first(activation.stop_v, fixed.fixed_stop_v, in_range(_within(floor_v, stop_high_v, step_v)))
     proposed_start_v = max(_within(floor_v, start_high_v, step_v), stop_v)
     phase_open_v = phase.source.regulated_v if phase is not None else None
     if phase_open_v is not None and not rides and phase_v is not None and phase_v <= stop_v:
         clear_v = _clear_of(phase_open_v, margin_v, start_high_v, step_v)  # else it starts again within the phase
         proposed_start_v = max(proposed_start_v, clear_v) if clear_v < unloaded_v else proposed_start_v
     proposed_start_v = in_range(proposed_start_v)
-    start_v = activation.start_v if activation.start_v is not None else proposed_start_v
+    start_v = _first(activation.start_v, fixed.fixed_start_v, proposed_start_v)
     start = design.vehicle.start_battery
     keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
-    adjustable = unit is not None and unit.threshold_min_v is not None
-    lockout_v = activation.lockout_v
-    if lockout_v is None:
-        lockout_v = in_range(step_down(keep_v, step_v)) if adjustable or unit is None else unit.input_min_v
+    lowest_v = in_range(step_down(keep_v, step_v)) if unit is None or unit.adjustable else unit.input_min_v
+    lockout_v = _first(activation.lockout_v, fixed.fixed_lockout_v, lowest_v)
     power_w = solved.output.power_in_w if solved.output is not None else 0.0
     lockout_ohm = healthy[0].run.loop_ohm if unit is not None and unit.behaviour.lockout_compensated else 0.0
     inner_ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v)
     rebound_ohm = inner_ohm + healthy[0].run.loop_ohm - lockout_ohm
     restart_least_v = lockout_v + power_w / lockout_v * rebound_ohm + margin_v
-    restart_v = activation.restart_v if activation.restart_v is not None else in_range(step_up(restart_least_v, step_v))
+    restart_v = _first(activation.restart_v, fixed.fixed_restart_v, in_range(step_up(restart_least_v, step_v)))
     return Thresholds(
         facts.rest_high_v,
         unloaded_v,

@@ -14,6 +14,7 @@ from typing import Literal
 
 from olvask.core.circuit import Solved
 from olvask.core.model import Design
+from olvask.core.model.charger import Behaviour
 from olvask.core.rules.thresholds import set_thresholds
 from olvask.core.simulate.plant import FREE_A, Flow, Profile
 from olvask.core.simulate.programme import Stretch
@@ -44,6 +45,7 @@ class Settings:
         restart_v: is released at or above this [V].
         start_at_once_v: starts without delay at or above this [V]; `None` where not used.
         lockout_least_s: least time locked out [s].
+        soft_start_s: the current ramps up over this [s].
         latched: permission by switch or link, once given, sticks until a lockout.
         least_input_v: below this it cannot start [V].
         lockout_ohm: the lockout is judged on V + I·R of this [Ω]; zero where the unit does not allow for its draw.
@@ -59,6 +61,7 @@ class Settings:
     restart_v: float
     start_at_once_v: float | None = None
     lockout_least_s: float = LOCKOUT_LEAST_S
+    soft_start_s: float = SOFT_START_S
     latched: bool = False
     least_input_v: float = 0.0
     lockout_ohm: float = 0.0
@@ -71,6 +74,7 @@ class Settings:
 def settings_of(design: Design, solved: Solved) -> Settings:
     """The unit's settings as chosen or proposed."""
     at, chosen, unit = set_thresholds(design, solved), design.activation, design.charger
+    own = unit.behaviour if unit is not None else Behaviour()
     return Settings(
         methods=frozenset(chosen.methods),
         start_v=at.start_v,
@@ -81,8 +85,10 @@ def settings_of(design: Design, solved: Solved) -> Settings:
         lockout_delay_s=chosen.lockout_delay_s,
         restart_v=at.restart_v,
         start_at_once_v=chosen.start_at_once_v,
-        latched=unit is not None and unit.behaviour.latched,
-        least_input_v=max(unit.input_min_v, unit.behaviour.wake_v or 0.0) if unit is not None else NEVER,
+        lockout_least_s=LOCKOUT_LEAST_S if own.off_least_s is None else own.off_least_s,
+        soft_start_s=own.soft_start_s or SOFT_START_S,
+        latched=own.latched,
+        least_input_v=max(unit.input_min_v, own.wake_v or 0.0) if unit is not None else NEVER,
         lockout_ohm=at.lockout_ohm,
     )
 
@@ -124,12 +130,12 @@ class Machine:
 
     def ramp(self, now: float) -> float:
         """Share of the full current the soft start allows."""
-        return min(1.0, FIRST_SHARE + (now - self.charging_since_s) / SOFT_START_S)
+        return min(1.0, FIRST_SHARE + (now - self.charging_since_s) / self.rule.soft_start_s)
 
     @property
     def ramped_s(self) -> float:
         """When the soft start is over [s]."""
-        return self.charging_since_s + (1 - FIRST_SHARE) * SOFT_START_S
+        return self.charging_since_s + (1 - FIRST_SHARE) * self.rule.soft_start_s
 
     def permitted(self, stretch: Stretch) -> bool:
         """Every signal it is wired to says yes; with none wired it does nothing."""

@@ -17,7 +17,7 @@ from olvask.core.simulate.machine import Machine, Settings, Stage, UnitState, Wh
 from olvask.core.simulate.plant import SURFACE_TAU_S, Flow, Moment, Plant, State, profile_of
 from olvask.core.simulate.programme import Engine, Programme, Stretch
 
-RAMP_STEP_S = 1.8
+RAMP_STEP_S, RAMP_SHARE = 1.8, 0.18  # while the current ramps up: of a soft start of ten seconds, of a longer one
 RAMP_NEAR_V, RAMP_NEAR_STEP_S = 0.15, 0.3  # per 12 V: closer above a threshold, the ramp is looked at oftener
 LONGEST_STEP_S = 120.0
 LONGEST_BULK_S = 240.0
@@ -238,7 +238,8 @@ class Trial:
             seconds = min(seconds, due_s - now)
         if machine.state == "charging" and now < machine.ramped_s:
             soon = any(0 <= flow.volts - mark < RAMP_NEAR_V * self.plant.scale for mark in machine.marks(flow.input_a))
-            seconds = min(seconds, RAMP_NEAR_STEP_S if soon else RAMP_STEP_S)
+            longest = max(RAMP_STEP_S, RAMP_SHARE * machine.rule.soft_start_s)
+            seconds = min(seconds, RAMP_NEAR_STEP_S if soon else longest)
         return max(min(seconds, self._longest(stretch, flow)), 1e-3)
 
     def _longest(self, stretch: Stretch, flow: Flow) -> float:
