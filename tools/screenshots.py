@@ -64,6 +64,7 @@ def tolerated(page: Page) -> None:
     """Drive the thousand vehicles to the end."""
     page_of("tolerance")(page)
     page.locator("[data-said]").wait_for()
+    page.locator("[data-cure]").first.wait_for()
 
 
 def pointed(page: Page) -> None:
