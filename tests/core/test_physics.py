@@ -7,7 +7,7 @@ import math
 import pytest
 
 from olvask.core.physics.alternator import Source, draw
-from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
+from olvask.core.physics.battery import charge_at_rest, internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.physics.conductors import awg_area_mm2, geometric_resistance_ohm, resistance_ohm
 from olvask.core.physics.dc_path import Collapse, constant_power_volts, greatest_power_w
 from olvask.core.physics.heat import ambient_factor, conductor_c
@@ -108,6 +108,8 @@ class TestBattery:
         """12.28 V at 60 % and the middle between 80 and 100 % at 12.59 V (table and linear interpolation by hand)."""
         assert open_circuit_v("flooded", 0.6, 12) == pytest.approx(12.28)
         assert open_circuit_v("flooded", 0.9, 12) == pytest.approx((12.48 + 12.70) / 2)
+        assert charge_at_rest("flooded", 12.38, 12) == pytest.approx(0.7)  # half way from 12.28 V to 12.48 V
+        assert [charge_at_rest("agm", volts, 24) for volts in (20.0, 24.8, 27.0)] == pytest.approx([0.0, 0.6, 1.0])
 
     def test_twice_the_blocks_twice_the_volts(self) -> None:
         """A 24 V bank rests at twice a 12 V one."""

@@ -52,6 +52,23 @@ def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> fl
     return rested_volts(chemistry, nominal_v)(state_of_charge)
 
 
+def charge_at_rest(chemistry: str, rest_v: float, nominal_v: int) -> float:
+    """State of charge, 0 to 1, at which it rests at a voltage; the inverse of `open_circuit_v`.
+
+    Args:
+        chemistry: key of the chemistry table.
+        rest_v: rested voltage at 25 °C [V].
+        nominal_v: 12, 24 or 48 [V].
+    """
+    points, volts = open_circuit_points()[chemistry], rest_v * 12 / nominal_v
+    if volts <= points[0][1]:
+        return 0.0
+    for (low, low_v), (high, high_v) in pairwise(points):
+        if volts <= high_v:
+            return low + (volts - low_v) / (high_v - low_v) * (high - low) if high_v > low_v else high
+    return 1.0
+
+
 def internal_ohm(chemistry: str, capacity_ah: float, nominal_v: int) -> float:
     """Internal resistance [Ω], charged and warm.
 

@@ -11,11 +11,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 from olvask.core.figure import Figure, Input
 from olvask.core.model import Load
+from olvask.core.physics.battery import charge_at_rest
 
 TYPED = "own"
 
@@ -112,15 +112,7 @@ def charge_from_rest(chemistry: str, nominal_v: int, rest_v: float) -> ChargeBan
             f"No {nominal_v} V {item.label} battery rests at {rest_v:g} V; check the meter and the nominal voltage",
         )
 
-    def charge_at(volts: float) -> float:
-        if volts <= points[0][1]:
-            return 0.0
-        for (low, low_v), (high, high_v) in pairwise(points):
-            if volts <= high_v:
-                return low + (volts - low_v) / (high_v - low_v) * (high - low) if high_v > low_v else high
-        return 1.0
-
-    low, high = charge_at(per_12 - tolerance), charge_at(per_12 + tolerance)
+    low, high = (charge_at_rest(chemistry, per_12 + away, 12) for away in (-tolerance, tolerance))
     width = high - low
     if per_12 < points[0][1] - tolerance:
         text = f"Below {points[0][1] * nominal_v / 12:.2f} V it is flat, or its management has switched off."

@@ -16,7 +16,7 @@ from olvask.core.circuit import ConditionState, Solved
 from olvask.core.ledger import Ledger
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour
-from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.physics.battery import charge_at_rest, internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 
 DEFAULT_STEP_V = 0.05
@@ -59,13 +59,14 @@ THRESHOLD_FINDINGS: dict[ThresholdKey, tuple[str, ...]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Thresholds:
     """Windows and thresholds in force, all at the charger's terminals [V].
 
     A unit that allows for its own draw judges the lockout on V + I·R, R being `lockout_ohm`, the supply run: volts at the
     posts. The battery's own sag is left to count, for an alternator at its limit would hide it. Of any other unit it is
-    zero. `loaded_seen_v` and `phase_seen_v` are loaded volts as the lockout has them.
+    zero. `loaded_seen_v` and `phase_seen_v` are loaded volts as the lockout has them; `rebound_ohm` is what the input
+    springs back through when the load goes.
     """
 
     rest_high_v: float
@@ -84,13 +85,13 @@ class Thresholds:
     rides_low_phase: bool
     low_phase_s: float
     step_v: float
-    at_once_v: float | None = None
-    unloaded_high_v: float = math.inf
-    input_w: float = 0.0
-    rebound_ohm: float = 0.0
-    lockout_ohm: float = 0.0
-    loaded_seen_v: float | None = None
-    phase_seen_v: float | None = None
+    at_once_v: float | None
+    unloaded_high_v: float
+    input_w: float
+    rebound_ohm: float
+    lockout_ohm: float
+    loaded_seen_v: float | None
+    phase_seen_v: float | None
 
     @property
     def at_once_proposal_v(self) -> float | None:
@@ -212,29 +213,29 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     restart_least_v = lockout_v + power_w / lockout_v * rebound_ohm + margin_v
     restart_v = _first(activation.restart_v, fixed.fixed_restart_v, in_range(step_up(restart_least_v, step_v)))
     return Thresholds(
-        facts.rest_high_v,
-        unloaded_v,
-        loaded_v,
-        phase_v,
-        phase_open_v,
-        margin_v,
-        start_high_v,
-        stop_high_v,
-        start_v,
-        stop_v,
-        lockout_v,
-        restart_v,
-        restart_least_v,
-        rides,
-        longest_s,
-        step_v,
-        activation.start_at_once_v,
-        max(state.source.regulated_v for state in healthy),
-        power_w,
-        rebound_ohm,
-        lockout_ohm,
-        _lowest(_seen_v(state, lockout_ohm) for state in healthy),
-        _seen_v(phase, lockout_ohm) if phase is not None else None,
+        rest_high_v=facts.rest_high_v,
+        unloaded_low_v=unloaded_v,
+        loaded_low_v=loaded_v,
+        loaded_phase_v=phase_v,
+        unloaded_phase_v=phase_open_v,
+        margin_v=margin_v,
+        start_high_v=start_high_v,
+        stop_high_v=stop_high_v,
+        start_v=start_v,
+        stop_v=stop_v,
+        lockout_v=lockout_v,
+        restart_v=restart_v,
+        restart_least_v=restart_least_v,
+        rides_low_phase=rides,
+        low_phase_s=longest_s,
+        step_v=step_v,
+        at_once_v=activation.start_at_once_v,
+        unloaded_high_v=max(state.source.regulated_v for state in healthy),
+        input_w=power_w,
+        rebound_ohm=rebound_ohm,
+        lockout_ohm=lockout_ohm,
+        loaded_seen_v=_lowest(_seen_v(state, lockout_ohm) for state in healthy),
+        phase_seen_v=_seen_v(phase, lockout_ohm) if phase is not None else None,
     )
 
 
@@ -265,7 +266,7 @@ def _at_once(set_at: Thresholds, threshold: Callable[..., Threshold]) -> tuple[T
 
 def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> WakeBands:
     """Bands, windows and thresholds for the voltage ladder, verdicts from the findings."""
-    facts, activation = solved.facts, design.activation
+    facts, activation, start = solved.facts, design.activation, design.vehicle.start_battery
     healthy = solved.healthy
     phase = solved.running_by_key("low")
     loaded = [volts for state in healthy if (volts := _terminal_v(state)) is not None]
@@ -310,7 +311,7 @@ def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Led
                 "Lockout",
                 set_at.lockout_v,
                 activation.lockout_v,
-                f"keeps {design.choices.keep_state_of_charge:.0%} to crank",
+                f"keeps {charge_at_rest(start.chemistry, set_at.lockout_v, design.vehicle.system_v):.0%} to crank",
             ),
         ),
         step_v=set_at.step_v,
