@@ -199,6 +199,16 @@ class TestFixed:
         for way in hunting.ways_out:
             assert "wake.hunts" not in {item.id for item in assess(apply(job, way)).findings}, way.label
 
+    def test_too_near_the_rest_volts_only_a_signal_helps(self) -> None:
+        """Fixed at 12.8 V, 0.1 V over a 12.7 V rest, with running volts far above: no copper is sold for that."""
+        near = self.STIFF | {"behaviour": {"fixed_start_v": 13.3, "fixed_stop_v": 12.8}}
+        tight = next(
+            item
+            for item in assess(design(charger=near, activation={"methods": ["voltage"]})).findings
+            if item.id == "wake.stop_tight"
+        )
+        assert [change.path for way in tight.ways_out for change in way.changes] == ["activation.methods"]
+
     def test_unknown_ones_are_asked_for(self) -> None:
         """Engine-run detection without a word on its volts: said so while it is used, and not otherwise."""
         said = [

@@ -265,7 +265,12 @@ def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledg
             "Stop threshold is tight",
             f"{stop_v:.2f} V stands {stop_v - set_at.rest_high_v:.2f} V above rest and {loaded_v - stop_v:.2f} V under the loaded "
             f"running voltage; {set_at.margin_v:.2f} V either side is wanted.",
-            lambda: [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
+            # Too near the rest volts in an open window, copper and current do not help.
+            lambda: (
+                [repair, signal_way(design)]
+                if _stop_window_open(set_at) and stop_v < set_at.floor_v - 1e-9
+                else [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)]
+            ),
         )
 
 
