@@ -24,7 +24,7 @@ from olvask.core.simulate.programme import LIBRARY, Programme, Stretch, read_pro
 from olvask.core.simulate.trip import Trial, Trip
 
 VEHICLES = 1000
-ASKED = 60  # failing vehicles asked what would have cured them
+ASKED = 40  # failing vehicles asked what would have cured them
 WIDER = 2.0  # where nothing fails, tolerances are widened by this to find what would first
 WIDER_VEHICLES = 250
 SHOWN = 200  # vehicles whose volts are shown

@@ -18,6 +18,7 @@ from olvask.core.simulate.plant import SURFACE_TAU_S, Flow, Moment, Plant, State
 from olvask.core.simulate.programme import Engine, Programme, Stretch
 
 RAMP_STEP_S, RAMP_SHARE = 1.8, 0.18  # while the current ramps up: of a soft start of ten seconds, of a longer one
+RAMP_COARSE = 0.3  # of the soft start, where only verdicts are wanted
 RAMP_NEAR_V, RAMP_NEAR_STEP_S = 0.15, 0.3  # per 12 V: closer above a threshold, the ramp is looked at oftener
 LONGEST_STEP_S = 120.0
 LONGEST_BULK_S = 240.0
@@ -237,10 +238,19 @@ class Trial:
         if due_s - now > 1e-9:
             seconds = min(seconds, due_s - now)
         if machine.state == "charging" and now < machine.ramped_s:
-            soon = any(0 <= flow.volts - mark < RAMP_NEAR_V * self.plant.scale for mark in machine.marks(flow.input_a))
-            longest = max(RAMP_STEP_S, RAMP_SHARE * machine.rule.soft_start_s)
-            seconds = min(seconds, RAMP_NEAR_STEP_S if soon else longest)
+            seconds = min(seconds, self._ramp_step_s(flow))
         return max(min(seconds, self._longest(stretch, flow)), 1e-3)
+
+    def _ramp_step_s(self, flow: Flow) -> float:
+        """How long the current may ramp up before the volts are looked at again [s]."""
+        soft_s = self.machine.rule.soft_start_s
+        if not self.recorded:  # crossings are dated by halving all the same
+            return RAMP_COARSE * soft_s
+        near_v = RAMP_NEAR_V * self.plant.scale
+        for mark in self.machine.marks(flow.input_a):
+            if 0 <= flow.volts - mark < near_v:
+                return RAMP_NEAR_STEP_S
+        return max(RAMP_STEP_S, RAMP_SHARE * soft_s)
 
     def _longest(self, stretch: Stretch, flow: Flow) -> float:
         """How long the state may drift before the volts are looked at again [s]."""
@@ -259,7 +269,7 @@ class Trial:
         return min(LONGEST_IDLE_S, LONGEST_STEP_S + GROWTH * stood_s)
 
     def _near(self, flow: Flow) -> bool:
-        return any(abs(flow.volts - mark) < self.near_v for mark in self.machine.marks(flow.input_a))
+        return any(-self.near_v < flow.volts - mark < self.near_v for mark in self.machine.marks(flow.input_a))
 
     def _record(self, stretch: Stretch, moment: Moment, flow: Flow) -> None:
         state, plant = self.state, self.plant
