@@ -22,7 +22,7 @@ from tests.core.brute import brute
 from tests.core.ivp import any_day, integrate
 from tests.core.test_laws import COUNT
 from tests.core.test_recommended import survey
-from tests.designs import cable, design, fuse, plain, vehicle
+from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 MANAGED = {"rated_a": 180.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6, "sag_mohm": 2.0}
 LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 12.9, "low_phase_s": 60.0}
@@ -259,6 +259,38 @@ def test_endless_hunting_is_driven_no_further() -> None:
     assert trip.cut_s < 20 * 86400
     assert report(job, day, most=300).totals.cut_s == trip.cut_s
     assert drive(design(), read_programme(DRIVE)).cut_s is None
+
+
+def test_the_units_own_soft_start_and_time_out_are_driven() -> None:
+    """Of 25 A, a minute's soft start from a tenth allows 15 A after half of it; locked out a minute, it is released no sooner."""
+    slow = charger(behaviour={"soft_start_s": 60.0, "off_least_s": 60.0})
+    trip = drive(design(charger=slow, activation={"methods": ["d_plus"]}), read_programme("idle 3 min\n"))
+    half = max((item for item in trip.samples if item.time_s <= 30.0), key=lambda item: item.time_s)
+    assert half.output_a == pytest.approx(25.0 * (0.1 + half.time_s / 60.0), rel=0.01)
+    assert half.time_s > 24.0
+    key_on = design(charger=slow, activation={"methods": ["ignition"], "lockout_v": 12.4, "restart_v": 12.45})
+    events = drive(key_on, read_programme("off 10 min ignition on\n")).events
+    out, back = (next(event.time_s for event in events if event.what == what) for what in ("lockout", "release"))
+    assert back - out == pytest.approx(60.0, abs=0.1)
+
+
+def test_a_slow_soft_start_does_not_oversleep_the_lockout() -> None:
+    """The draw creeps up over five minutes until an alternator with 15 A left lets go: locked out within a few seconds of that.
+
+    The integrator finds the moment as an event; the debounce of 2 s follows, and a look at the ramp every 5 s.
+    """
+    weak = {"rated_a": 70.0, "regulation": "fixed", "loads_idle_a": 20.0, "hot_idle_share": 0.5}
+    job = design(
+        vehicle=vehicle(alternator=weak),
+        charger=charger(behaviour={"soft_start_s": 300.0}),
+        activation={"methods": ["d_plus"], "lockout_v": 12.6, "restart_v": 13.5},
+    )
+    day = read_programme("idle 10 min\n")
+    theirs = next(when for when, what in integrate(job, day, "LSODA").events if what == "lockout")
+    assert 60.0 < theirs < 300.0
+    trip = drive(job, day)
+    ours = next(event.time_s for event in trip.events if event.what == "lockout")
+    assert theirs - 0.5 <= ours <= theirs + 5.0
 
 
 class TestAgainstAnIntegrator:

@@ -5561,6 +5561,8 @@ export interface components {
             at_once_proposal_v: number | null;
             /** Voltage Used */
             voltage_used: boolean;
+            /** Adjustable */
+            adjustable: boolean;
         };
         /**
          * WayOut

@@ -62,7 +62,7 @@ const shown = (key: string) => job.assessment?.wake.thresholds.find((item) => it
       <NumberField path="activation.lockout_delay_s" label="after" unit="s" :step="1" />
       <NumberField path="activation.restart_v" label="◇ Release" unit="V" :fallback="shown('restart')" :step="0.05" />
       <button v-if="atOnce !== null" type="button" class="link once" title="Reached at the higher running volts only; at the lower the start battery is given its delay" @click="job.change([{ path: 'activation.start_at_once_v', value: atOnce }])">△ at once, {{ atOnce.toFixed(2) }} V</button>
-      <p class="muted hint">{{ unit && unit.threshold_min_v == null ? 'Fixed in this unit: what its record says counts.' : 'Faint: proposed. Type, drag a mark, or ↑ ↓ on it.' }}</p>
+      <p class="muted hint">{{ job.assessment?.wake.adjustable === false ? 'Fixed in this unit: what its record says counts.' : 'Faint: proposed. Type, drag a mark, or ↑ ↓ on it.' }}</p>
     </section>
     <NextMinutes />
     </div>

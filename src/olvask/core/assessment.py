@@ -136,6 +136,7 @@ class WakeBands:
         Field(description="a start without delay worth setting; none where running volts lie close together"),
     ]
     voltage_used: bool
+    adjustable: bool
 
 
 @dataclass(slots=True, kw_only=True)

@@ -93,8 +93,13 @@ class Charger(Described):
 
     @property
     def adjustable(self) -> bool:
-        """Whether its thresholds can be set; where they cannot, its behaviour record says what they are."""
+        """Whether its thresholds can be set."""
         return self.threshold_min_v is not None and self.threshold_max_v is not None
+
+    @property
+    def fixed(self) -> Behaviour:
+        """What its manual says of thresholds nobody can set; blank where they can be set."""
+        return Behaviour() if self.adjustable else self.behaviour
 
     def settable_a(self, wanted_a: float) -> float | None:
         """Largest current the unit can be set to at or below `wanted_a` [A]; None when it cannot."""

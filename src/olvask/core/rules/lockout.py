@@ -7,7 +7,7 @@
 from __future__ import annotations
 
 from olvask.core.assessment import WayOut
-from olvask.core.circuit import WORKING_CHARGE, ConditionState, Solved, solve
+from olvask.core.circuit import ConditionState, Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Charger
@@ -15,7 +15,7 @@ from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.thresholds import Thresholds
-from olvask.core.rules.ways import healthy_thresholds, less_current
+from olvask.core.rules.ways import healthy_thresholds, less_current, spare_ah
 
 
 def judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
@@ -123,8 +123,7 @@ def _judge_starving(design: Design, solved: Solved, ledger: Ledger) -> None:
     worst = _starving(solved)
     if worst is None or worst.drawn is None or worst.source.available_a is None:
         return
-    given_a, start = _given_a(worst), design.vehicle.start_battery
-    spare_ah = max(0.0, WORKING_CHARGE - design.choices.keep_state_of_charge) * start.capacity_ah
+    given_a = _given_a(worst)
     ledger.finding(
         "wake.starves",
         "stop",
@@ -132,8 +131,8 @@ def _judge_starving(design: Design, solved: Solved, ledger: Ledger) -> None:
         "alternator",
         "It empties the start battery while driving",
         f"At {worst.label.lower()} the alternator has {worst.source.available_a:.0f} A left, the unit takes {worst.drawn.current_a:.0f} A: the start "
-        f"battery gives {given_a:.0f} A and is down to what is kept for cranking in {60 * spare_ah / given_a:.0f} min. Then the "
-        "lockout trips, and trips again after every release.",
+        f"battery gives {given_a:.0f} A and is down to what is kept for cranking in {60 * spare_ah(design) / given_a:.0f} min. When the "
+        "lockout trips at last, it does so again after every release.",
         lambda: [less_current(design, lambda candidate: _starving(solve(candidate)) is None)],
     )
 

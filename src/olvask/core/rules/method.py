@@ -11,14 +11,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from olvask.core.assessment import Advice, Finding, MethodAdvice, SignalWire, WayOut
-from olvask.core.circuit import WORKING_CHARGE, Solved, solve
+from olvask.core.circuit import Solved, solve
 from olvask.core.ledger import Ledger, way_out
 from olvask.core.model import Activation, Design
 from olvask.core.model.charger import Method
 from olvask.core.revise import apply
 from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.thresholds import LOW_PHASE_S, Thresholds, set_thresholds
-from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL
+from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL, spare_ah
 
 START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
 PAST_PHASE_S = 30.0  # a delay that rides a low phase outlasts it by this
@@ -86,30 +86,28 @@ def advise(design: Design) -> Advice:
     solved = solve(design)
     judged = sorted((_judge(design, solved, item) for item in _candidates(solved)), key=lambda item: item.weight)
     best = judged[0]
-    methods = [_told(design, solved, item, item is best) for item in judged]
+    first, *others = (_told(design, solved, item, item is best) for item in judged)
     own = _own(design)
-    if own is not None:
-        methods.insert(1, _told(design, solved, _judge(design, solved, own), best=False))
+    beside = [] if own is None else [_told(design, solved, _judge(design, solved, own), best=False)]
+    methods = (first, *beside, *others)
     if best.unsound:
         text = f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {best.but}"
-        return Advice(text=text, methods=tuple(methods), ways_out=tuple(_ways(design, solved, best)))
+        return Advice(text=text, methods=methods, ways_out=tuple(_ways(design, solved, best)))
     if best.candidate.burden >= BY_HAND:
         near = next((item for item in judged if item.candidate.burden < BY_HAND and not item.missing), None)
         lead = f"Nothing that guards itself is sound as the design stands. {best.candidate.label} has only the lockout behind it."
         if near is None:
             return Advice(
-                text=f"{lead} Find a signal, or take a unit that watches the voltage.",
-                methods=tuple(methods),
-                ways_out=(),
+                text=f"{lead} Find a signal, or take a unit that watches the voltage.", methods=methods, ways_out=()
             )
         return Advice(
             text=f"{lead} Nearest: {near.candidate.label}. But: {near.but}",
-            methods=tuple(methods),
+            methods=methods,
             ways_out=tuple(_ways(design, solved, near)),
         )
-    reason = methods[0].speaks_for[0]
-    against = f" Mind: {methods[0].speaks_against[0]}" if methods[0].speaks_against else ""
-    return Advice(text=f"{best.candidate.label}: {reason}{against}", methods=tuple(methods), ways_out=())
+    reason = first.speaks_for[0]
+    against = f" Mind: {first.speaks_against[0]}" if first.speaks_against else ""
+    return Advice(text=f"{best.candidate.label}: {reason}{against}", methods=methods, ways_out=())
 
 
 @dataclass(slots=True)
@@ -283,9 +281,7 @@ def _against(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
         if solved.facts.lifted is not None:
             yield f"the start battery is lifted to {float(solved.facts.lifted.value):.2f} V standing: the start must clear that."
     if {"switch", "link", "ignition"} & set(methods) and not {"voltage", "d_plus"} & set(methods):
-        start = design.vehicle.start_battery
-        spare_ah = max(0.0, WORKING_CHARGE - design.choices.keep_state_of_charge) * start.capacity_ah
-        minutes = 60 * spare_ah / amps if amps > 0 else 0.0
+        minutes = 60 * spare_ah(design) / amps if amps > 0 else 0.0
         yield (
             f"on with the engine stopped it takes {amps:.0f} A: about {minutes:.0f} min to the charge kept for cranking, "
             "and only the lockout guards."

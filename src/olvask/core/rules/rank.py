@@ -232,7 +232,7 @@ def _hold(design: Design, unit: Charger) -> float:
     start, lockout_v = design.vehicle.start_battery, design.activation.lockout_v
     if lockout_v is None:
         keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
-        own_v = unit.behaviour.fixed_lockout_v or unit.input_min_v
+        own_v = unit.fixed.fixed_lockout_v or unit.input_min_v
         lockout_v = own_v if unit.threshold_min_v is None else max(unit.threshold_min_v, keep_v - 0.1)
     if unit.behaviour.lockout_compensated:
         lockout_v -= design.choices.drop_percent / 100 * design.vehicle.system_v

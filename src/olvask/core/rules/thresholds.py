@@ -193,7 +193,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     stop_high_v = loaded_v - margin_v if loaded_v is not None else None
     if stop_high_v is not None and not rides and phase_v is not None and phase_v - margin_v >= floor_v:
         stop_high_v = min(stop_high_v, phase_v - margin_v)  # a low phase that lies above rest can be lived with
-    fixed = unit.behaviour if unit is not None and not unit.adjustable else Behaviour()
+    fixed = unit.fixed if unit is not None else Behaviour()
     stop_v = _first(activation.stop_v, fixed.fixed_stop_v, in_range(_within(floor_v, stop_high_v, step_v)))
     proposed_start_v = max(_within(floor_v, start_high_v, step_v), stop_v)
     phase_open_v = phase.source.regulated_v if phase is not None else None
@@ -317,4 +317,5 @@ def ladder_bands(design: Design, solved: Solved, set_at: Thresholds, ledger: Led
         step_v=set_at.step_v,
         at_once_proposal_v=set_at.at_once_proposal_v,
         voltage_used="voltage" in activation.methods,
+        adjustable=design.charger is None or design.charger.adjustable,
     )

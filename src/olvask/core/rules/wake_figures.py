@@ -119,7 +119,7 @@ def _threshold_figures(design: Design, set_at: Thresholds, ledger: Ledger) -> No
     keep_v = open_circuit_v(start.chemistry, keep, design.vehicle.system_v)
     unit = design.charger
     adjustable = unit is None or unit.adjustable
-    own = unit.behaviour if unit is not None and not unit.adjustable else Behaviour()
+    own = unit.fixed if unit is not None else Behaviour()
     stands = f"{set_at.rest_high_v:.2f} V parked, {set_at.unloaded_low_v:.2f} V running"
     keeps = (
         f"rested volts at {keep:.0%} of charge" if adjustable else "the unit's lowest input: it has no lockout to set"

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 
 from olvask.core.assessment import WayOut
-from olvask.core.circuit import Solved, solve
+from olvask.core.circuit import WORKING_CHARGE, Solved, solve
 from olvask.core.ledger import way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Method
@@ -62,6 +62,15 @@ def healthy_thresholds(design: Design, like: Solved | None = None) -> Thresholds
         like: the same design with another supply run, solved; saves doing the rest again.
     """
     return set_thresholds(design, solve(design, like, only=("cruise",)))
+
+
+def spare_ah(design: Design) -> float:
+    """What a start battery in daily use holds above the charge kept for cranking [Ah].
+
+    Args:
+        design: the design.
+    """
+    return max(0.0, WORKING_CHARGE - design.choices.keep_state_of_charge) * design.vehicle.start_battery.capacity_ah
 
 
 def less_current(design: Design, opens: Callable[[Design], bool]) -> WayOut | None:

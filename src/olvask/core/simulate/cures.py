@@ -17,7 +17,7 @@ from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.method import advise
 from olvask.core.rules.ruler import turn_down
 from olvask.core.rules.thresholds import Thresholds, set_thresholds, step_down, step_up
-from olvask.core.simulate.programme import LIBRARY, Programme, read_programme
+from olvask.core.simulate.programme import Programme
 from olvask.core.simulate.tolerance import Fleet, Tolerances, vehicles_of
 
 VEHICLES = 250
@@ -40,12 +40,9 @@ def curing(
     Raises:
         ValueError: the design has no unit.
     """
-    if design.charger is None:
-        raise ValueError("choose a unit first: without one nothing starts")
-    drives = day or read_programme(LIBRARY["ten minutes"])
-    wide = tolerances or Tolerances()
-    fleet = Fleet(design, drives, wide)
-    tried = [(None, fleet), *((way, Fleet(apply(design, way), drives, wide)) for way in _ways(design, fleet.solved))]
+    fleet = Fleet(design, day, tolerances)
+    changed = [(way, Fleet(apply(design, way), fleet.day, fleet.tolerances)) for way in _ways(design, fleet.solved)]
+    tried = [(None, fleet), *changed]
     shares: list[float] = []
     for at, (_, candidate) in enumerate(tried):
         failing = 0

@@ -118,9 +118,22 @@ def vehicles_of(count: int) -> list[Drawn]:
 class Fleet:
     """Many vehicles of one design under one set of thresholds."""
 
-    def __init__(self, design: Design, day: Programme, tolerances: Tolerances) -> None:
-        """Solve the design once; vehicles are varied from it."""
-        self.design, self.day, self.tolerances = design, day, tolerances
+    def __init__(self, design: Design, day: Programme | None, tolerances: Tolerances | None) -> None:
+        """Solve the design once; vehicles are varied from it.
+
+        Args:
+            design: the design; it needs a unit.
+            day: what each vehicle does; ten minutes of everything where left out.
+            tolerances: how far vehicles differ; the usual where left out.
+
+        Raises:
+            ValueError: the design has no unit.
+        """
+        if design.charger is None:
+            raise ValueError("choose a unit first: without one nothing starts")
+        self.design = design
+        self.day = day or read_programme(LIBRARY["ten minutes"])
+        self.tolerances = tolerances or Tolerances()
         self.solved: Solved = solve(design)
         self.plant = Plant(design, self.solved)
         self.settings: Settings = settings_of(design, self.solved)
@@ -205,10 +218,7 @@ def analysing(
     Raises:
         ValueError: the design has no unit.
     """
-    if design.charger is None:
-        raise ValueError("choose a unit first: without one nothing starts")
-    wide = tolerances or Tolerances()
-    fleet = Fleet(design, day or read_programme(LIBRARY["ten minutes"]), wide)
+    fleet = Fleet(design, day, tolerances)
     drawn = vehicles_of(vehicles)
     found: list[tuple[bool, bool, bool]] = []
     for at, one in enumerate(drawn):

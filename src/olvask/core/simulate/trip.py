@@ -13,12 +13,14 @@ from typing import NamedTuple
 
 from olvask.core.circuit import Solved, solve
 from olvask.core.model import Design
+from olvask.core.physics.battery import REFERENCE_C
 from olvask.core.simulate.machine import Machine, Settings, Stage, UnitState, What, settings_of
 from olvask.core.simulate.plant import SURFACE_TAU_S, Flow, Moment, Plant, State, profile_of
 from olvask.core.simulate.programme import Engine, Programme, Stretch
 
 RAMP_STEP_S, RAMP_SHARE = 1.8, 0.18  # while the current ramps up: of a soft start of ten seconds, of a longer one
 RAMP_COARSE = 0.3  # of the soft start, where only verdicts are wanted
+RAMP_LONGEST_S = 5.0  # so that a lockout's debounce is not overslept in a slow one
 RAMP_NEAR_V, RAMP_NEAR_STEP_S = 0.15, 0.3  # per 12 V: closer above a threshold, the ramp is looked at oftener
 LONGEST_STEP_S = 120.0
 LONGEST_BULK_S = 240.0
@@ -73,7 +75,7 @@ class Trip:
     cold_ah: float = 0.0
     refused_s: float = 0.0
     lowest_start_charge: float = 1.0
-    coldest_c: float = 25.0
+    coldest_c: float = REFERENCE_C
     engine_off_charging_s: float = 0.0
     hottest_supply_c: float = -273.15
     hottest_unit_c: float = -273.15
@@ -245,12 +247,12 @@ class Trial:
         """How long the current may ramp up before the volts are looked at again [s]."""
         soft_s = self.machine.rule.soft_start_s
         if not self.recorded:  # crossings are dated by halving all the same
-            return RAMP_COARSE * soft_s
+            return min(RAMP_LONGEST_S, RAMP_COARSE * soft_s)
         near_v = RAMP_NEAR_V * self.plant.scale
         for mark in self.machine.marks(flow.input_a):
             if 0 <= flow.volts - mark < near_v:
                 return RAMP_NEAR_STEP_S
-        return max(RAMP_STEP_S, RAMP_SHARE * soft_s)
+        return min(RAMP_LONGEST_S, max(RAMP_STEP_S, RAMP_SHARE * soft_s))
 
     def _longest(self, stretch: Stretch, flow: Flow) -> float:
         """How long the state may drift before the volts are looked at again [s]."""
