@@ -59,6 +59,7 @@ def test_a_bad_line_is_told_and_the_text_kept(page: Page, server: Server) -> Non
     alert = page.locator(".faults")
     expect(alert).to_contain_text("line 1")
     expect(alert).to_contain_text("line 3")
+    expect(page.get_by_text("the last day that could be read")).to_be_visible()
     page.get_by_role("tab", name="Thresholds").click()
     page.get_by_role("tab", name="Road test").click()
     expect(day).to_have_value("fly 5 min\nidle 5 min\nswim 1 h")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.server import Server
@@ -65,6 +66,26 @@ def test_a_thousand_vehicles_are_driven_and_the_work_can_be_stopped(page: Page, 
     page.get_by_role("button", name="Drive them again").click()
     page.get_by_role("button", name="Stop", exact=True).click()
     expect(page.get_by_text("stopped ·")).to_be_visible()
+
+
+@pytest.mark.refusals
+def test_a_tolerance_out_of_range_is_named_and_the_old_answer_called_old(page: Page, server: Server) -> None:
+    """Nine volts for the alternator: the field is named with its range, the shares shown are those from before."""
+    open_job(page, server, "KV-118", "wake")
+    turn(page, "Tolerances")
+    said = page.locator("[data-said]")
+    expect(said).to_contain_text("of vehicles fail")
+    field = page.get_by_label("Alternator ± V")
+    field.fill("9")
+    field.press("Tab")
+    page.get_by_role("button", name="Drive them again").click()
+    expect(page.get_by_role("alert")).to_contain_text("up to 2 V")
+    expect(page.get_by_text("changed since")).to_be_visible()
+    expect(page.get_by_text("What would cut it")).to_have_count(0)
+    page.get_by_role("button", name="defaults").click()
+    page.get_by_role("button", name="Drive them again").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.locator("[data-cure]").first).to_be_visible()
 
 
 def test_a_day_is_built_and_the_line_follows_the_cursor(page: Page, server: Server) -> None:

@@ -79,7 +79,7 @@ function save(): void {
       <ChoiceField path="charge.profile" label="Unit's profile" :options="[{ value: null, label: 'the battery\'s own' }, ...CHEMISTRY]" />
     </section>
     <section class="panel picture" aria-label="Road test">
-      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture or walk it with ← →: the level line follows; drag across it to look closer') }}</span></div>
+      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ faults.length ? '▲ this is the last day that could be read' : stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture or walk it with ← →: the level line follows; drag across it to look closer') }}</span></div>
       <TripChart v-if="data" v-model:at="at" :trip="data" :marks="marks" :other="rival ? theirs.answer.value : null" />
       <p v-else class="muted" role="status">{{ mine.trouble.value || 'Driving the day…' }}</p>
     </section>

@@ -24,17 +24,18 @@ const wide = computed(() => ({ ...usual.value, ...Object.fromEntries(Object.entr
 const long = useLong<Tolerance>()
 const { answer, done, stopped, faults } = long
 const trying = useLong<Cures>()
-const asked = ref('')
+const drivenFor = ref('') // the entries the shown answer belongs to
 const now = computed(() => JSON.stringify([job.assessed, wide.value]))
-const stale = computed(() => answer.value !== null && done.value === null && asked.value !== now.value)
+const stale = computed(() => answer.value !== null && done.value === null && drivenFor.value !== now.value)
 async function run(): Promise<void> {
   if (!job.design?.charger) return
   const body = { vehicles: 1000, ...wide.value, design: job.design }
-  asked.value = now.value
+  const asked = now.value
   trying.stop()
   trying.answer.value = null
-  await long.ask('/api/tolerance', body)
-  if (!stopped.value && (answer.value?.any_fault ?? 0) > 0 && asked.value === now.value) void trying.ask('/api/tolerance/cures', body)
+  if (!(await long.ask('/api/tolerance', body))) return
+  drivenFor.value = asked
+  if ((answer.value?.any_fault ?? 0) > 0 && asked === now.value) void trying.ask('/api/tolerance/cures', body)
 }
 function take(cure: Cures['cures'][number]): void { job.change([...cure.way_out.changes]); redrive.value = true }
 const redrive = ref(false)
@@ -50,12 +51,12 @@ const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((ite
   <div class="tolerance">
     <section class="panel" aria-label="How far vehicles differ">
       <div class="bench-head"><h2>How far they differ</h2><button type="button" class="link" @click="own = {}">defaults</button></div>
+      <ul v-if="faults.length" class="stop small faults" role="alert"><li v-for="fault in faults" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li></ul>
       <div v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber :model-value="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :aria-label="`${field.label} ${field.unit}`" @update:model-value="set(field.key, $event)" /><span class="muted">{{ field.unit }}</span></div>
       <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
-      <ul v-if="faults.length" class="stop small" role="alert"><li v-for="fault in faults" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li></ul>
     </section>
     <section class="panel" aria-label="A thousand vehicles">
-      <div class="bench-head"><h2>A thousand vehicles, these settings</h2><WorkProgress v-if="done !== null" :done="done" what="driving" @stop="long.stop()" /><span v-else class="aside"><template v-if="stale">▲ changed since · </template><template v-else-if="stopped">stopped · </template><Button label="Drive them again" size="small" severity="secondary" variant="outlined" :disabled="!job.design?.charger" @click="run" /></span></div>
+      <div class="bench-head"><h2>A thousand vehicles, these settings</h2><WorkProgress v-if="done !== null" :done="done" what="driving" @stop="long.stop()" /><span v-else class="aside"><template v-if="stale">▲ changed since · </template><template v-if="stopped">stopped · </template><Button label="Drive them again" size="small" severity="secondary" variant="outlined" :disabled="!job.design?.charger" @click="run" /></span></div>
       <p v-if="!job.design?.charger" class="muted">Choose a unit in Match first.</p>
       <template v-else-if="answer">
         <p class="said" :class="answer.any_fault > 0.01 ? 'stop' : answer.any_fault > 0 ? 'caution' : 'good'" data-said>{{ answer.any_fault > 0 ? '■' : '✓' }} <span>{{ answer.text }}</span></p>
@@ -83,7 +84,7 @@ const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((ite
 <style scoped>
 .tolerance { display: grid; grid-template-columns: 214px minmax(0, 1fr) 250px; gap: 10px; min-height: 0; } section { padding: 8px 11px; overflow: auto; min-height: 0; }
 .pair { display: grid; grid-template-columns: minmax(0, 1fr) 66px 22px; gap: 5px; align-items: center; font-size: 13px; margin-bottom: 3px; } .pair :deep(input) { width: 100%; text-align: right; padding: 2px 6px; }
-.small { font-size: 12.5px; line-height: 1.35; margin: 4px 0; } .said { font-size: 14px; line-height: 1.35; margin-bottom: 6px; font-weight: 600; } .said span { font-weight: 400; color: var(--ink); }
+.small { font-size: 12.5px; line-height: 1.35; margin: 4px 0; } .faults { padding: 0; list-style: none; } .said { font-size: 14px; line-height: 1.35; margin-bottom: 6px; font-weight: 600; } .said span { font-weight: 400; color: var(--ink); }
 .share { display: grid; grid-template-columns: 1fr auto; gap: 1px 8px; font-size: 13px; line-height: 1.25; margin-bottom: 6px; } .share small { display: block; font-size: 12px; } .track { grid-column: 1 / -1; height: 6px; background: var(--field); border: 1px solid var(--hair); } .fill { display: block; height: 100%; background: var(--madder); } .fill.copper { background: var(--copper); } .cure { display: flex; justify-content: space-between; gap: 8px; font-size: 13px; line-height: 1.3; margin-bottom: 3px; } .cure .link { text-align: left; } .second { margin-top: 10px; margin-bottom: 3px; } .second h2, .second .aside { white-space: nowrap; }
 @media (max-width: 1000px) { .tolerance { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .pair :deep(input) { min-height: 36px; } }
 </style>

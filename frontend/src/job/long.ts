@@ -10,7 +10,8 @@ export interface Long<T> {
   stopped: Ref<boolean>
   faults: Ref<Fault[]>
   trouble: Ref<string>
-  ask: (path: string, body: unknown) => Promise<void>
+  /** Ask; says whether an answer came, and not a refusal, a stop or another question. */
+  ask: (path: string, body: unknown) => Promise<boolean>
   stop: () => void
 }
 
@@ -22,7 +23,7 @@ export function useLong<T>(): Long<T> {
   const faults = ref<Fault[]>([])
   const trouble = ref('')
   let running: AbortController | null = null
-  async function ask(path: string, body: unknown): Promise<void> {
+  async function ask(path: string, body: unknown): Promise<boolean> {
     running?.abort()
     const mine = new AbortController()
     running = mine
@@ -30,14 +31,16 @@ export function useLong<T>(): Long<T> {
     stopped.value = false
     try {
       const found = await streamed<T>(path, body, (share) => { if (running === mine) done.value = share }, mine.signal)
-      if (running !== mine) return
+      if (running !== mine) return false
       answer.value = found
       faults.value = []
       trouble.value = ''
+      return true
     } catch (error) {
-      if (mine.signal.aborted) return
+      if (mine.signal.aborted) return false
       faults.value = error instanceof Refused ? (error.problem.faults ?? []) : []
       trouble.value = error instanceof Error ? error.message : 'It went wrong.'
+      return false
     } finally {
       if (running === mine) { running = null; done.value = null }
     }
