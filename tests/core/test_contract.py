@@ -15,7 +15,7 @@ import pytest
 
 import olvask.core
 from olvask.core.assess import assess
-from olvask.core.figure import DIGITS
+from olvask.core.findings.figure import DIGITS
 from olvask.store.demo import demo_designs
 
 ROOT = Path(__file__).parents[2]

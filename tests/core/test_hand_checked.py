@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Assessment
+from olvask.core.findings.assessment import Assessment
 from tests.core.independent import loop_ohm, terminal_volts
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 

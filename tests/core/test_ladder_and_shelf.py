@@ -7,10 +7,10 @@ from itertools import pairwise
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import LadderRow
+from olvask.core.findings.assessment import LadderRow
+from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
-from olvask.core.revise import with_cable
 from olvask.core.rules.rank import rank_units
 from olvask.core.rules.size_ladder import NotACable, size_ladder
 from tests.designs import cable, charger, design, fuse, vehicle

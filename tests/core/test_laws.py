@@ -9,10 +9,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Assessment
 from olvask.core.catalogue import conductors, devices
+from olvask.core.findings.assessment import Assessment
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from tests.core.independent import broken_rules
 from tests.designs import charger, plain, vehicle
 

@@ -8,9 +8,9 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import MethodAdvice
+from olvask.core.findings.assessment import MethodAdvice
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.rules.method import advise
 from tests.designs import cable, charger, design, fuse, vehicle
 

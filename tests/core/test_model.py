@@ -8,10 +8,10 @@ import pytest
 from pydantic import ValidationError
 
 from olvask.core.assess import assess
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.collector import Ledger, way_out
+from olvask.core.findings.remedy import apply, with_cable, with_change
 from olvask.core.model import Design
 from olvask.core.model.faults import Fault, faults
-from olvask.core.revise import apply, with_cable, with_change
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 

@@ -11,9 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from olvask.core.assess import assess
-from olvask.core.assessment import ConductorEnd, CutConductor
 from olvask.core.catalogue import NoStandardSize, conductors, devices
 from olvask.core.circuit import Facts, gather, solve
+from olvask.core.findings.assessment import ConductorEnd, CutConductor
 from olvask.core.model import Design
 from olvask.core.model.form import form_of
 from olvask.core.model.shelf import KINDS, chargers

@@ -7,8 +7,8 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.rules.buying import buying
 from olvask.core.rules.old_link import plan_old_link
 from tests.designs import design, vehicle

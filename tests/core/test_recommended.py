@@ -10,9 +10,9 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Finding
+from olvask.core.findings.assessment import Finding
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.rules.method import advise
 from olvask.core.simulate.programme import Programme, read_programme
 from olvask.core.simulate.report import hunts

@@ -10,13 +10,13 @@ import pytest
 from tools.compare_circuits import FEATURES, SAMPLE, TOLERANCE, Answer, by_core, difference, network
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Assessment, Finding
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors, devices
 from olvask.core.circuit import ampacity, solve
+from olvask.core.findings.assessment import Assessment, Finding
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.heat import conductor_c
-from olvask.core.revise import apply
 from olvask.core.rules.buying import Drum, buying, conductors_of, cut_length_m, cut_list
 from olvask.core.rules.protect import suitable_device
 from olvask.core.rules.size_ladder import size_ladder

@@ -7,8 +7,8 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Finding
-from olvask.core.revise import apply
+from olvask.core.findings.assessment import Finding
+from olvask.core.findings.remedy import apply
 from tests.designs import cable, charger, design, fuse, vehicle
 
 LITHIUM = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 200.0, "charge_limit_a": 100.0, "absorption_v": 14.2}

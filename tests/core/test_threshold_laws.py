@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from olvask.core.assess import assess
 from olvask.core.circuit import solve
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
-from olvask.core.revise import apply
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.simulate.machine import settings_of
 from tests.core.test_laws import COUNT

@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import ToleranceCures
 from olvask.core.circuit import solve
+from olvask.core.findings.assessment import ToleranceCures
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.rules.thresholds import set_thresholds
 from olvask.core.simulate.cures import curing
 from olvask.core.simulate.tolerance import Tolerances, analyse, radical_inverse

@@ -12,8 +12,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from olvask.core.assess import assess
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, Stretch, read_programme, write_programme
 from olvask.core.simulate.report import cranks_left, hunts, report, reporting, thinned
 from olvask.core.simulate.trip import Sample, drive

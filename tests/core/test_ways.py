@@ -8,9 +8,9 @@ from xml.etree import ElementTree
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Assessment
+from olvask.core.findings.assessment import Assessment
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.rules.buying import buying
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import cuts_csv, labels_csv, parts_csv

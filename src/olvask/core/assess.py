@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from olvask.core.assessment import Assessment, ConditionLine, Finding, LinePiece, Stage, StageState
 from olvask.core.circuit import ConditionState, RunState, Solved, solve
-from olvask.core.ledger import Ledger
+from olvask.core.findings.assessment import Assessment, ConditionLine, Finding, LinePiece, Stage, StageState
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import judge_activation

@@ -14,7 +14,7 @@ from functools import lru_cache
 from typing import Literal
 
 from olvask.core.catalogue import ampacity_table, chemistries, conductor, device, regulations
-from olvask.core.figure import Input
+from olvask.core.findings.figure import Input
 from olvask.core.model import Branch, Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run
 from olvask.core.physics.alternator import Draw, Source, draw
 from olvask.core.physics.battery import internal_ohm, open_circuit_v

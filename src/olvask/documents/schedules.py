@@ -8,7 +8,7 @@ import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from importlib.resources import as_file, files
 
-from olvask.core.assessment import Buying, ConductorEnd
+from olvask.core.findings.assessment import Buying, ConductorEnd
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:

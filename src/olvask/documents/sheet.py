@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import date
 from importlib.resources import as_file, files
 
-from olvask.core.assessment import Assessment
 from olvask.core.catalogue import chemistries, device
-from olvask.core.figure import show
+from olvask.core.findings.assessment import Assessment
+from olvask.core.findings.figure import show
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
 from olvask.core.rules.method import signal_wire
 from olvask.core.rules.old_link import old_link_of

@@ -10,7 +10,8 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from olvask.core.assess import STAGES, assess
-from olvask.core.assessment import (
+from olvask.core.catalogue import conductors, devices
+from olvask.core.findings.assessment import (
     Advice,
     Assessment,
     Buying,
@@ -20,7 +21,6 @@ from olvask.core.assessment import (
     TripReport,
     WeekPicture,
 )
-from olvask.core.catalogue import conductors, devices
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.faults import Fault
 from olvask.core.rules.buying import buying

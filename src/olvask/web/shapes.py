@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.assessment import ToleranceCures, ToleranceReport, TripReport, UnitVerdict, Unknown
+from olvask.core.findings.assessment import ToleranceCures, ToleranceReport, TripReport, UnitVerdict, Unknown
 from olvask.core.model import Charger, Design
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.faults import Fault

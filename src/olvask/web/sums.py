@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.figure import Figure
+import olvask.core.rules.sums as sums
+from olvask.core.findings.figure import Figure
 from olvask.core.model import Load
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.faults import Fault
 from olvask.core.model.vehicle import ChemistryName
-from olvask.core.rules import sums
 from olvask.web.body import BadInput
 
 

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from typing import cast
 
-from olvask.core.assessment import Level, WayOut
 from olvask.core.circuit import Solved, solve
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import Level, WayOut
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design, Run
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.lockout import judge_lockout, judge_ranges

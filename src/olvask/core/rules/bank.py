@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design
 
 UNEVEN_AH = 0.05  # capacity apart by more than this share is a mismatch

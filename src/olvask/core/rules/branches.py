@@ -8,10 +8,10 @@
 
 from __future__ import annotations
 
-from olvask.core.assessment import WayOut
 from olvask.core.catalogue import NoStandardSize, conductor, conductors, device
 from olvask.core.circuit import RunName, Solved, ampacity
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import WayOut
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Branch, Cable, Design, Joint, ProtectiveDevice
 from olvask.core.rules.cables import RUNS, continuous_a, guard_index, run_of, through_a
 from olvask.core.rules.protect import CONTINUOUS_FACTOR, battery_side, prospective_a, suitable_device

@@ -12,9 +12,9 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from olvask.core.assessment import Buying, ConductorEnd, CutConductor, DrumUse, Label, Part
 from olvask.core.catalogue import conductor, device
 from olvask.core.circuit import RunName
+from olvask.core.findings.assessment import Buying, ConductorEnd, CutConductor, DrumUse, Label, Part
 from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.physics.heat import cable_diameters_m
 from olvask.core.rules.cables import run_of

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal
 
-from olvask.core.assessment import PieceFacts, WayOut
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
 from olvask.core.circuit import (
     CHASSIS_MOHM,
@@ -19,10 +18,11 @@ from olvask.core.circuit import (
     run_state,
     solve,
 )
-from olvask.core.figure import Input
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import PieceFacts, WayOut
+from olvask.core.findings.collector import Ledger, way_out
+from olvask.core.findings.figure import Input
+from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Cable, ChassisReturn, Design, ProtectiveDevice, Run
-from olvask.core.revise import with_cable
 
 RUNS: tuple[RunName, RunName] = ("supply", "delivery")
 OTHER_SCHOOL = {"enclosed": "free_air", "free_air": "enclosed"}

@@ -6,8 +6,8 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from olvask.core.assess import assess
-from olvask.core.assessment import Assessment, ComparedRow, Comparison
-from olvask.core.figure import show
+from olvask.core.findings.assessment import Assessment, ComparedRow, Comparison
+from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.model.faults import label_of
 from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Solved
-from olvask.core.figure import Input
-from olvask.core.ledger import Ledger
+from olvask.core.findings.collector import Ledger
+from olvask.core.findings.figure import Input
 from olvask.core.model import Design
 from olvask.core.rules.sources import driving_now, other_sources, solar_peak_a
 

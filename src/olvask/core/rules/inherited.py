@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from olvask.core.assessment import WayOut
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.circuit import Solved, ampacity, solve
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import WayOut
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Cable, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.rules.cables import continuous_a, drop_percent

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import ChassisReturn, Design
 
 BONDED_MOHM = 10.0  # measured between the two negatives; above it the body is no conductor to build on

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from olvask.core.assessment import LinkContrast
 from olvask.core.circuit import Solved, run_state
-from olvask.core.figure import Input
-from olvask.core.ledger import Ledger
+from olvask.core.findings.assessment import LinkContrast
+from olvask.core.findings.collector import Ledger
+from olvask.core.findings.figure import Input
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 

@@ -6,9 +6,9 @@
 
 from __future__ import annotations
 
-from olvask.core.assessment import WayOut
 from olvask.core.circuit import ConditionState, Solved, solve
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import WayOut
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Charger
 from olvask.core.physics.battery import internal_ohm, open_circuit_v

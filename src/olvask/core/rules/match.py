@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from olvask.core.assessment import LinkContrast, Ruler
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger
+from olvask.core.findings.assessment import LinkContrast, Ruler
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.rules.bank import judge_bank
 from olvask.core.rules.energy import daily_floor_a, judge_energy, judge_need

@@ -10,12 +10,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from olvask.core.assessment import Advice, Finding, MethodAdvice, SignalWire, WayOut
 from olvask.core.circuit import Solved, solve
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import Advice, Finding, MethodAdvice, SignalWire, WayOut
+from olvask.core.findings.collector import Ledger, way_out
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Activation, Design
 from olvask.core.model.charger import Method
-from olvask.core.revise import apply
 from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.thresholds import LOW_PHASE_S, Thresholds, set_thresholds
 from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL, spare_ah

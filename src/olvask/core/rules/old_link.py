@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from olvask.core.assessment import LinkChoice, LoadRow, OldLinkPlan, RelayDesign, RelayTerminal
 from olvask.core.catalogue import conductors, devices
 from olvask.core.circuit import WORKING_CHARGE, Solved, ampacity, solve
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import LinkChoice, LoadRow, OldLinkPlan, RelayDesign, RelayTerminal
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Cable, Design
 from olvask.core.model.vehicle import Existing
 from olvask.core.physics.conductors import geometric_resistance_ohm

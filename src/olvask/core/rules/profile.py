@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design
 from olvask.core.physics.battery import open_circuit_v
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import lru_cache
 
-from olvask.core.assessment import GuardFacts, WayOut
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
 from olvask.core.circuit import RunName, Solved, ampacity, run_state
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import GuardFacts, WayOut
+from olvask.core.findings.collector import Ledger, way_out
+from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Branch, Cable, Design, ProtectiveDevice
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
-from olvask.core.revise import with_cable
 from olvask.core.rules.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of, through_a
 
 CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device

@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from olvask.core.assessment import Finding, Limit, Ruler, UnitVerdict
 from olvask.core.catalogue import NoStandardSize, chemistries
 from olvask.core.circuit import Facts, Solved, gather, solve
-from olvask.core.ledger import Ledger
+from olvask.core.findings.assessment import Finding, Limit, Ruler, UnitVerdict
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.rules.activate import judge_activation

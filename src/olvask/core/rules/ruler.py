@@ -9,11 +9,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from olvask.core.assessment import Limit, Ruler, WayOut
 from olvask.core.catalogue import conductors
 from olvask.core.circuit import CRUISE_SHARE, Facts, Output, Solved, ampacity
-from olvask.core.figure import Input
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.assessment import Limit, Ruler, WayOut
+from olvask.core.findings.collector import Ledger, way_out
+from olvask.core.findings.figure import Input
 from olvask.core.model import Cable, Charger, Design
 from olvask.core.physics.dc_path import greatest_power_w
 from olvask.core.rules.protect import CONTINUOUS_FACTOR

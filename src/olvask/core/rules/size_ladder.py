@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Container
 from typing import Literal
 
-from olvask.core.assessment import LadderRow, Level, SizeLadder, Suggestion
 from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductor, conductors
 from olvask.core.circuit import RunName, Solved, ampacity, run_state, solve
+from olvask.core.findings.assessment import LadderRow, Level, SizeLadder, Suggestion
+from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
-from olvask.core.revise import with_cable
 from olvask.core.rules.cables import (
     cable_fault,
     continuous_a,

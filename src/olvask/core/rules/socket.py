@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.conductors import resistance_ohm

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Charger, Design
 
 BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate

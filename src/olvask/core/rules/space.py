@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from olvask.core.ledger import Ledger
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Charger, Design, Mount
 
 

@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries, open_circuit_points
-from olvask.core.figure import Figure, Input
+from olvask.core.findings.figure import Figure, Input
 from olvask.core.model import Load
 from olvask.core.physics.battery import charge_at_rest
 

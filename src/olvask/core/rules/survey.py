@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import regulations
 from olvask.core.circuit import Facts, Solved
-from olvask.core.ledger import Ledger, way_out
+from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design
 
 PLAUSIBLE_V = {12: (10.5, 15.6), 24: (21.0, 31.2)}

@@ -11,9 +11,9 @@ import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from olvask.core.assessment import Band, Threshold, ThresholdKey, WakeBands
 from olvask.core.circuit import ConditionState, Solved
-from olvask.core.ledger import Ledger
+from olvask.core.findings.assessment import Band, Threshold, ThresholdKey, WakeBands
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour
 from olvask.core.physics.battery import charge_at_rest, internal_ohm, open_circuit_v

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from olvask.core.assessment import Unknown
 from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit import Facts, gather, solve
-from olvask.core.figure import show
-from olvask.core.ledger import Ledger
+from olvask.core.findings.assessment import Unknown
+from olvask.core.findings.collector import Ledger
+from olvask.core.findings.figure import show
+from olvask.core.findings.remedy import with_change
 from olvask.core.model import Design
-from olvask.core.revise import with_change
 from olvask.core.rules.isolation import common_negative
 from olvask.core.rules.match import judge_match
 from olvask.core.rules.thresholds import hold_voltage, set_thresholds

@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from olvask.core.circuit import Solved
-from olvask.core.ledger import Ledger
+from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour
 from olvask.core.physics.battery import open_circuit_v

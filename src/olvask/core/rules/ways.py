@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from olvask.core.assessment import WayOut
 from olvask.core.circuit import WORKING_CHARGE, Solved, solve
-from olvask.core.ledger import way_out
+from olvask.core.findings.assessment import WayOut
+from olvask.core.findings.collector import way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Method
 from olvask.core.rules.ruler import turn_down

@@ -8,11 +8,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.assess import assess
-from olvask.core.assessment import ToleranceCure, ToleranceCures, WayOut
 from olvask.core.circuit import Solved
-from olvask.core.ledger import way_out
+from olvask.core.findings.assessment import ToleranceCure, ToleranceCures, WayOut
+from olvask.core.findings.collector import way_out
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.revise import apply
 from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.method import advise
 from olvask.core.rules.ruler import turn_down

@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterator
 from itertools import pairwise
 
-from olvask.core.assessment import TripEvent, TripReport, TripSeries, TripTotals
+from olvask.core.findings.assessment import TripEvent, TripReport, TripSeries, TripTotals
 from olvask.core.model import Design
 from olvask.core.physics.battery import REFERENCE_C, cold_capacity_factor
 from olvask.core.simulate.machine import Settings

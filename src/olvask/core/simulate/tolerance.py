@@ -15,8 +15,8 @@ from dataclasses import dataclass, fields, replace
 from itertools import pairwise
 from statistics import NormalDist
 
-from olvask.core.assessment import Spread, ToleranceReport, ToleranceShare
 from olvask.core.circuit import Solved, solve
+from olvask.core.findings.assessment import Spread, ToleranceReport, ToleranceShare
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of
 from olvask.core.simulate.plant import Moment, Plant, State, Variation

@@ -14,9 +14,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from olvask.core.assessment import WeekPicture
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit import Solved, gather, solve
+from olvask.core.findings.assessment import WeekPicture
 from olvask.core.model import Design
 from olvask.core.rules.energy import reserve_of
 from olvask.core.rules.sources import driving_now, other_sources, solar_peak_a

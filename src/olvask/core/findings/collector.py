@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
-from olvask.core.assessment import Change, Finding, Level, Stage, WayOut
-from olvask.core.figure import Figure, Input
+from olvask.core.findings.assessment import Change, Finding, Level, Stage, WayOut
+from olvask.core.findings.figure import Figure, Input
 
 Ways = Iterable[WayOut | None] | Callable[[], Iterable[WayOut | None]]
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from olvask.core.figure import Figure, Input
+from olvask.core.findings.figure import Figure, Input
 
 Level = Literal["stop", "caution", "note"]
 ThresholdKey = Literal["at_once", "start", "stop", "lockout", "restart"]

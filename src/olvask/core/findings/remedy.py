@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from olvask.core.assessment import WayOut
+from olvask.core.findings.assessment import WayOut
 from olvask.core.model import Cable, Design
 
 
