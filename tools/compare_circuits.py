@@ -24,7 +24,7 @@ sys.path.insert(0, str(ROOT))
 from tests.core.independent import piece_ohm
 from tests.designs import cable, charger, fuse, plain, vehicle
 
-from olvask.core.circuit import Solved, solve
+from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
 
 SAMPLE = ROOT / "tests/core/data/circuits.json"

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from scipy.integrate import solve_ivp
 
-from olvask.core.circuit import solve
+from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Machine, settings_of
 from olvask.core.simulate.plant import Flow, Plant, State, profile_of

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, conductors, devices
-from olvask.core.circuit import Facts, gather, solve
+from olvask.core.circuit.solve import Facts, gather, solve
 from olvask.core.findings.assessment import ConductorEnd, CutConductor
 from olvask.core.model import Design
 from olvask.core.model.form import form_of

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from olvask.core.circuit import solve
+from olvask.core.circuit.solve import solve
 from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor
 from olvask.core.physics.heat import cable_diameters_m, thermal_resistance_km_per_w, time_constant_s
 from olvask.core.simulate.plant import Moment, Plant, State, Variation, profile_of

@@ -11,7 +11,7 @@ from tools.compare_circuits import FEATURES, SAMPLE, TOLERANCE, Answer, by_core,
 
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors, devices
-from olvask.core.circuit import ampacity, solve
+from olvask.core.circuit.solve import ampacity, solve
 from olvask.core.findings.assessment import Assessment, Finding
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design

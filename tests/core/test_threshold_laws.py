@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from olvask.core.assess import assess
-from olvask.core.circuit import solve
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
 from olvask.core.rules.thresholds import Thresholds, set_thresholds

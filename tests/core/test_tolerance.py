@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.circuit import solve
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.assessment import ToleranceCures
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design

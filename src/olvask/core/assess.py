@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from olvask.core.circuit import ConditionState, RunState, Solved, solve
+from olvask.core.circuit.solve import ConditionState, RunState, Solved, solve
 from olvask.core.findings.assessment import Assessment, ConditionLine, Finding, LinePiece, Stage, StageState
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Design

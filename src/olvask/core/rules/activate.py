@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import cast
 
-from olvask.core.circuit import Solved, solve
+from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.assessment import Level, WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design, Run

@@ -9,7 +9,7 @@
 from __future__ import annotations
 
 from olvask.core.catalogue import NoStandardSize, conductor, conductors, device
-from olvask.core.circuit import RunName, Solved, ampacity
+from olvask.core.circuit.solve import RunName, Solved, ampacity
 from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Branch, Cable, Design, Joint, ProtectiveDevice

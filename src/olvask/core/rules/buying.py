@@ -13,7 +13,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from olvask.core.catalogue import conductor, device
-from olvask.core.circuit import RunName
+from olvask.core.circuit.solve import RunName
 from olvask.core.findings.assessment import Buying, ConductorEnd, CutConductor, DrumUse, Label, Part
 from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.physics.heat import cable_diameters_m

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Literal
 
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
-from olvask.core.circuit import (
+from olvask.core.circuit.solve import (
     CHASSIS_MOHM,
     ConditionState,
     RunName,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from olvask.core.catalogue import NoStandardSize
-from olvask.core.circuit import Solved, ampacity, solve
+from olvask.core.circuit.solve import Solved, ampacity, solve
 from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Cable, Design, ProtectiveDevice, Run

@@ -13,7 +13,7 @@ from functools import cached_property
 
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
 from olvask.core.catalogue import Device as Rated
-from olvask.core.circuit import Facts, RunName, ampacity, cable_ambient_c, chassis_ohm, surface_hindrance
+from olvask.core.circuit.solve import Facts, RunName, ampacity, cable_ambient_c, chassis_ohm, surface_hindrance
 from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from olvask.core.circuit import Solved, run_state
+from olvask.core.circuit.solve import Solved, run_state
 from olvask.core.findings.assessment import LinkContrast
 from olvask.core.findings.collector import Ledger
 from olvask.core.findings.figure import Input

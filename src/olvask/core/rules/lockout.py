@@ -6,7 +6,7 @@
 
 from __future__ import annotations
 
-from olvask.core.circuit import ConditionState, Solved, solve
+from olvask.core.circuit.solve import ConditionState, Solved, solve
 from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from olvask.core.circuit import Solved, solve
+from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.assessment import Advice, Finding, MethodAdvice, SignalWire, WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.remedy import apply

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.catalogue import conductors, devices
-from olvask.core.circuit import WORKING_CHARGE, Solved, ampacity, solve
+from olvask.core.circuit.solve import WORKING_CHARGE, Solved, ampacity, solve
 from olvask.core.findings.assessment import LinkChoice, LoadRow, OldLinkPlan, RelayDesign, RelayTerminal
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Cable, Design

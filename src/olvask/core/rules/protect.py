@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import lru_cache
 
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
-from olvask.core.circuit import RunName, Solved, ampacity, run_state
+from olvask.core.circuit.solve import RunName, Solved, ampacity, run_state
 from olvask.core.findings.assessment import GuardFacts, WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.remedy import with_cable

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from olvask.core.catalogue import NoStandardSize, chemistries
-from olvask.core.circuit import Facts, Solved, gather, solve
+from olvask.core.circuit.solve import Facts, Solved, gather, solve
 from olvask.core.findings.assessment import Finding, Limit, Ruler, UnitVerdict
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run

@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from olvask.core.catalogue import conductors
-from olvask.core.circuit import CRUISE_SHARE, Facts, Output, Solved, ampacity
+from olvask.core.circuit.solve import CRUISE_SHARE, Facts, Output, Solved, ampacity
 from olvask.core.findings.assessment import Limit, Ruler, WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.figure import Input

@@ -6,7 +6,7 @@ from collections.abc import Container
 from typing import Literal
 
 from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductor, conductors
-from olvask.core.circuit import RunName, Solved, ampacity, run_state, solve
+from olvask.core.circuit.solve import RunName, Solved, ampacity, run_state, solve
 from olvask.core.findings.assessment import LadderRow, Level, SizeLadder, Suggestion
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice

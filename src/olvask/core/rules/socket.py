@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors
-from olvask.core.circuit import Solved
+from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v

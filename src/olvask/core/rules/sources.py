@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit import Solved
+from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Charger, Design
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from olvask.core.catalogue import regulations
-from olvask.core.circuit import Facts, Solved
+from olvask.core.circuit.solve import Facts, Solved
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design
 

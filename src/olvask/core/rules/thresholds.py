@@ -11,7 +11,7 @@ import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from olvask.core.circuit import ConditionState, Solved
+from olvask.core.circuit.solve import ConditionState, Solved
 from olvask.core.findings.assessment import Band, Threshold, ThresholdKey, WakeBands
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design

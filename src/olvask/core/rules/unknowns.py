@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries, regulations
-from olvask.core.circuit import Facts, gather, solve
+from olvask.core.circuit.solve import Facts, gather, solve
 from olvask.core.findings.assessment import Unknown
 from olvask.core.findings.collector import Ledger
 from olvask.core.findings.figure import show

@@ -5,7 +5,7 @@
 
 from __future__ import annotations
 
-from olvask.core.circuit import Solved
+from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from olvask.core.circuit import WORKING_CHARGE, Solved, solve
+from olvask.core.circuit.solve import WORKING_CHARGE, Solved, solve
 from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import way_out
 from olvask.core.model import Design

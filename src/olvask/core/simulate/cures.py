@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.assess import assess
-from olvask.core.circuit import Solved
+from olvask.core.circuit.solve import Solved
 from olvask.core.findings.assessment import ToleranceCure, ToleranceCures, WayOut
 from olvask.core.findings.collector import way_out
 from olvask.core.findings.remedy import apply

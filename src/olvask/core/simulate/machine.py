@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from operator import attrgetter
 from typing import Literal
 
-from olvask.core.circuit import Solved
+from olvask.core.circuit.solve import Solved
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour
 from olvask.core.rules.thresholds import set_thresholds

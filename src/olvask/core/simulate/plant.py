@@ -19,7 +19,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries, conductor
-from olvask.core.circuit import RunState, Solved, cable_ambient_c, run_state, surface_hindrance
+from olvask.core.circuit.solve import RunState, Solved, cable_ambient_c, run_state, surface_hindrance
 from olvask.core.model import Cable, Design, Run
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor, internal_ohm, rested_volts

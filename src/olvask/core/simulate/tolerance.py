@@ -15,7 +15,7 @@ from dataclasses import dataclass, fields, replace
 from itertools import pairwise
 from statistics import NormalDist
 
-from olvask.core.circuit import Solved, solve
+from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.assessment import Spread, ToleranceReport, ToleranceShare
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of

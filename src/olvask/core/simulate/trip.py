@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from olvask.core.circuit import Solved, solve
+from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
 from olvask.core.physics.battery import REFERENCE_C
 from olvask.core.simulate.machine import Machine, Settings, Stage, UnitState, What, settings_of

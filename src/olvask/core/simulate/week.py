@@ -15,7 +15,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit import Solved, gather, solve
+from olvask.core.circuit.solve import Solved, gather, solve
 from olvask.core.findings.assessment import WeekPicture
 from olvask.core.model import Design
 from olvask.core.rules.energy import reserve_of
