@@ -17,7 +17,9 @@ from olvask.core.rules.compare import TooMany, compare
 from olvask.core.rules.cost import Prices, installed_price
 from olvask.core.rules.rank import CannotFit, fit_unit, rank_units
 from olvask.core.rules.sources import combined
-from olvask.core.rules.sums import (
+from olvask.core.rules.unknowns import unknowns
+from olvask.core.simulate.week import week_of
+from olvask.core.stages.survey.sums import (
     NoAnswer,
     bonding_from_volts,
     charge_from_rest,
@@ -25,8 +27,6 @@ from olvask.core.rules.sums import (
     days_to_flat,
     load_average,
 )
-from olvask.core.rules.unknowns import unknowns
-from olvask.core.simulate.week import week_of
 from olvask.store.demo import demo_designs
 from tests.designs import charger, design, plain, vehicle
 

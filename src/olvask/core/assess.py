@@ -16,8 +16,8 @@ from olvask.core.rules.old_link import judge_old_link
 from olvask.core.rules.profile import judge_profile
 from olvask.core.rules.protect import judge_devices, judge_empty
 from olvask.core.rules.socket import judge_socket
-from olvask.core.rules.survey import assumed, judge_readings
 from olvask.core.rules.thresholds import hold_voltage, ladder_bands, set_thresholds
+from olvask.core.stages.survey.readings import assumed, judge_readings
 
 STAGES: tuple[Stage, ...] = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
 LEVEL_ORDER = {"stop": 0, "caution": 1, "note": 2}

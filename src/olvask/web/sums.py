@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-import olvask.core.rules.sums as sums
+import olvask.core.stages.survey.sums as sums
 from olvask.core.findings.figure import Figure
 from olvask.core.model import Load
 from olvask.core.model.base import Described, quantity

@@ -6,13 +6,13 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.assessment import LinkContrast, Ruler
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
-from olvask.core.rules.bank import judge_bank
 from olvask.core.rules.energy import daily_floor_a, judge_energy, judge_need
 from olvask.core.rules.isolation import judge_isolation, judge_kind
 from olvask.core.rules.link import contrast_link
 from olvask.core.rules.ruler import build_ruler, judge_current
 from olvask.core.rules.sources import judge_sources
 from olvask.core.rules.space import judge_space
+from olvask.core.stages.survey.bank import judge_bank
 
 
 def judge_match(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> tuple[Ruler, LinkContrast | None]:

@@ -1,0 +1,1 @@
+"""The trade's judgement, a folder a stage."""

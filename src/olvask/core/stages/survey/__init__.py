@@ -1,0 +1,1 @@
+"""Survey: what is judged there."""
