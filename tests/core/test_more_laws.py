@@ -25,8 +25,8 @@ from olvask.core.rules.buying import Drum, cut_length_m, cut_list
 from olvask.core.rules.cost import CATALOGUE_PRICES
 from olvask.core.rules.lay import Path
 from olvask.core.rules.rank import rank_units
-from olvask.core.rules.sources import combined, other_sources
 from olvask.core.simulate.week import Budget, budget_of, step, week_of
+from olvask.core.stages.match.sources import combined, other_sources
 from tests.core.test_laws import COUNT
 from tests.designs import cable, charger, design, fuse, vehicle
 

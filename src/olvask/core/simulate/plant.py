@@ -26,8 +26,8 @@ from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_
 from olvask.core.physics.conductors import ALPHA_CU_PER_K
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.physics.heat import time_constant_s
-from olvask.core.rules.sources import HARVEST
 from olvask.core.simulate.programme import WARM_DAY_C, Stretch
+from olvask.core.stages.match.sources import HARVEST
 
 SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant
 CRANK_C = 4.0  # cranking amperes per ampere-hour

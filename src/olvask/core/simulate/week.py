@@ -18,8 +18,8 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import Solved, gather, solve
 from olvask.core.findings.assessment import WeekPicture
 from olvask.core.model import Design
-from olvask.core.rules.energy import reserve_of
-from olvask.core.rules.sources import driving_now, other_sources, solar_peak_a
+from olvask.core.stages.match.energy import reserve_of
+from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
 
 STEPS_PER_H = 20
 DRIVE_FROM_H, SUN_FROM_H, SUN_TO_H, MAINS_FROM_H = 8, 9, 15, 18

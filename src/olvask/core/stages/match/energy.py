@@ -11,7 +11,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Ledger
 from olvask.core.findings.figure import Input
 from olvask.core.model import Design
-from olvask.core.rules.sources import driving_now, other_sources, solar_peak_a
+from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
 
 RECOVER_FROM, RECOVER_TO = 0.40, 0.95
 

@@ -6,12 +6,12 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.assessment import LinkContrast, Ruler
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
-from olvask.core.rules.energy import daily_floor_a, judge_energy, judge_need
-from olvask.core.rules.isolation import judge_isolation, judge_kind
-from olvask.core.rules.link import contrast_link
-from olvask.core.rules.ruler import build_ruler, judge_current
-from olvask.core.rules.sources import judge_sources
-from olvask.core.rules.space import judge_space
+from olvask.core.stages.match.direct_link import contrast_link
+from olvask.core.stages.match.energy import daily_floor_a, judge_energy, judge_need
+from olvask.core.stages.match.isolation import judge_isolation, judge_kind
+from olvask.core.stages.match.limits import build_ruler, judge_current
+from olvask.core.stages.match.sources import judge_sources
+from olvask.core.stages.match.space import judge_space
 from olvask.core.stages.survey.bank import judge_bank
 
 

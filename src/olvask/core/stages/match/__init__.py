@@ -1,0 +1,1 @@
+"""Match: what is judged there."""
