@@ -11,7 +11,6 @@ from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.assessment import Level, WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design, Run
-from olvask.core.rules.cables import grow, thickest_need
 from olvask.core.rules.lockout import judge_lockout, judge_ranges
 from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.rules.wake_figures import write_wake_figures
@@ -23,6 +22,7 @@ from olvask.core.rules.ways import (
     signal_way,
     signals_at_hand,
 )
+from olvask.core.stages.run.cables import grow, thickest_need
 
 
 def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:

@@ -15,8 +15,8 @@ from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Cable, Design
 from olvask.core.model.vehicle import Existing
 from olvask.core.physics.conductors import geometric_resistance_ohm
-from olvask.core.rules.protect import CONTINUOUS_FACTOR
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM, link_current_a
+from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
 from olvask.core.stages.survey.sums import NoAnswer, days_to_flat
 
 # Break contacts (30-87a) of changeover relays for vehicles; forms of ISO 7588-1 up to 30 A, power relays above.

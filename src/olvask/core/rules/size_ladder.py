@@ -10,7 +10,9 @@ from olvask.core.circuit.solve import RunName, Solved, ampacity, run_state, solv
 from olvask.core.findings.assessment import LadderRow, Level, SizeLadder, Suggestion
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
-from olvask.core.rules.cables import (
+from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
+from olvask.core.rules.thresholds import Thresholds, hold_voltage, set_thresholds
+from olvask.core.stages.run.cables import (
     cable_fault,
     continuous_a,
     drop_percent,
@@ -20,9 +22,7 @@ from olvask.core.rules.cables import (
     terminal_index,
     through_a,
 )
-from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
-from olvask.core.rules.protect import battery_side, guarded_ampacity_a, prospective_a, suitable_device
-from olvask.core.rules.thresholds import Thresholds, hold_voltage, set_thresholds
+from olvask.core.stages.run.protection import battery_side, guarded_ampacity_a, prospective_a, suitable_device
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 YEARS, WEEKS = 10, 48

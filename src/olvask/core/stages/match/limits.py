@@ -16,9 +16,9 @@ from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.figure import Input
 from olvask.core.model import Cable, Charger, Design
 from olvask.core.physics.dc_path import greatest_power_w
-from olvask.core.rules.protect import CONTINUOUS_FACTOR
 from olvask.core.stages.match.sources import driving_peak_a
 from olvask.core.stages.match.space import does_not_go
+from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
 
 SITE = ("battery", "alternator_share", "alternator_surplus", "source")  # limits no other unit or cable moves
 

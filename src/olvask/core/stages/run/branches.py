@@ -13,8 +13,8 @@ from olvask.core.circuit.solve import RunName, Solved, ampacity
 from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Branch, Cable, Design, Joint, ProtectiveDevice
-from olvask.core.rules.cables import RUNS, continuous_a, guard_index, run_of, through_a
-from olvask.core.rules.protect import CONTINUOUS_FACTOR, battery_side, prospective_a, suitable_device
+from olvask.core.stages.run.cables import RUNS, continuous_a, guard_index, run_of, through_a
+from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, battery_side, prospective_a, suitable_device
 
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
 SELECTIVE = 1.6  # ratio of ratings from which the smaller of two fuses opens first, IEC 60269-2 form

@@ -12,7 +12,7 @@ from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Branch, Cable, Design, ProtectiveDevice
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
-from olvask.core.rules.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of, through_a
+from olvask.core.stages.run.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of, through_a
 
 CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form

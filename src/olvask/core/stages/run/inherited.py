@@ -8,8 +8,8 @@ from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Cable, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import prospective_short_a
-from olvask.core.rules.cables import continuous_a, drop_percent
-from olvask.core.rules.protect import battery_side, suitable_device
+from olvask.core.stages.run.cables import continuous_a, drop_percent
+from olvask.core.stages.run.protection import battery_side, suitable_device
 
 TOLERABLE_PERCENT = 6.0  # a drop above the limit that practice still lives with
 

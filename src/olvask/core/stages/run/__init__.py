@@ -1,0 +1,1 @@
+"""Run: what is judged there."""
