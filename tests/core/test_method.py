@@ -11,7 +11,7 @@ from olvask.core.assess import assess
 from olvask.core.findings.assessment import MethodAdvice
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.rules.method import advise
+from olvask.core.stages.wake.method import advise
 from tests.designs import cable, charger, design, fuse, vehicle
 
 NONE = {"ignition": False, "d_plus": False}

@@ -10,7 +10,7 @@ from olvask.core.assess import assess
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.rules.buying import buying
-from olvask.core.rules.old_link import plan_old_link
+from olvask.core.stages.wake.existing_link import plan_old_link
 from tests.designs import design, vehicle
 
 

@@ -13,10 +13,10 @@ from olvask.core.assess import assess
 from olvask.core.findings.assessment import Finding
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.rules.method import advise
 from olvask.core.simulate.programme import Programme, read_programme
 from olvask.core.simulate.report import hunts
 from olvask.core.simulate.trip import Trip, drive
+from olvask.core.stages.wake.method import advise
 from tests.core.brute import brute
 from tests.designs import cable, charger, design, fuse, vehicle
 

@@ -12,8 +12,8 @@ from olvask.core.assess import assess
 from olvask.core.circuit.solve import solve
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
-from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.simulate.machine import settings_of
+from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
 from tests.core.test_laws import COUNT
 from tests.core.test_recommended import survey
 from tests.designs import cable, charger, design, fuse

@@ -9,9 +9,9 @@ from olvask.core.circuit.solve import solve
 from olvask.core.findings.assessment import ToleranceCures
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.rules.thresholds import set_thresholds
 from olvask.core.simulate.cures import curing
 from olvask.core.simulate.tolerance import Tolerances, analyse, radical_inverse
+from olvask.core.stages.wake.thresholds import set_thresholds
 from tests.designs import cable, design, fuse, vehicle
 
 EXACT = Tolerances(meter_v=0, threshold_v=0, alternator_v=0, rest_v=0, age=0, coldest_c=30, joint_mohm=0)

@@ -7,10 +7,7 @@ from olvask.core.findings.assessment import Assessment, ConditionLine, Finding, 
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.activate import judge_activation
-from olvask.core.rules.old_link import judge_old_link
 from olvask.core.rules.profile import judge_profile
-from olvask.core.rules.thresholds import hold_voltage, ladder_bands, set_thresholds
 from olvask.core.stages.match.judge import judge_match
 from olvask.core.stages.run.branches import judge_branches, judge_joints, judge_parallel, judge_selectivity
 from olvask.core.stages.run.cables import judge_cables, judge_runs
@@ -18,6 +15,9 @@ from olvask.core.stages.run.inherited import judge_inherited
 from olvask.core.stages.run.protection import judge_devices, judge_empty
 from olvask.core.stages.run.socket import judge_socket
 from olvask.core.stages.survey.readings import assumed, judge_readings
+from olvask.core.stages.wake.activation import judge_activation
+from olvask.core.stages.wake.existing_link import judge_old_link
+from olvask.core.stages.wake.thresholds import hold_voltage, ladder_bands, set_thresholds
 
 STAGES: tuple[Stage, ...] = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
 LEVEL_ORDER = {"stop": 0, "caution": 1, "note": 2}

@@ -11,8 +11,8 @@ from olvask.core.catalogue import chemistries, device
 from olvask.core.findings.assessment import Assessment
 from olvask.core.findings.figure import show
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
-from olvask.core.rules.method import signal_wire
-from olvask.core.rules.old_link import old_link_of
+from olvask.core.stages.wake.existing_link import old_link_of
+from olvask.core.stages.wake.method import signal_wire
 from olvask.documents.schematic import schematic_svg
 
 SHOWN_FINDINGS = 5

@@ -18,9 +18,9 @@ from olvask.core.findings.assessment import Buying, ConductorEnd, CutConductor, 
 from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.physics.heat import cable_diameters_m
 from olvask.core.rules.cost import CATALOGUE_PRICES, END_PRICE, JOINT_PRICE, Prices
-from olvask.core.rules.method import signal_wire
-from olvask.core.rules.old_link import design_relay, old_link_of
 from olvask.core.stages.run.cables import run_of
+from olvask.core.stages.wake.existing_link import design_relay, old_link_of
+from olvask.core.stages.wake.method import signal_wire
 
 LB_IN_PER_NM = 8.8507
 LETTERS: dict[RunName, str] = {"supply": "S", "delivery": "D"}

@@ -15,17 +15,17 @@ from olvask.core.findings.assessment import Finding, Limit, Ruler, UnitVerdict
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.activate import judge_activation
 from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.rules.lay import CLOSE, Paths
-from olvask.core.rules.thresholds import hold_voltage, set_thresholds
-from olvask.core.rules.ways import ENABLE_FOR, signals_at_hand
 from olvask.core.stages.match.energy import net_driving_a
 from olvask.core.stages.match.judge import judge_match
 from olvask.core.stages.match.limits import alternator_budgets, battery_allows_a
 from olvask.core.stages.match.space import does_not_go
 from olvask.core.stages.run.cables import judge_cables, judge_runs
 from olvask.core.stages.run.protection import judge_devices
+from olvask.core.stages.wake.activation import judge_activation
+from olvask.core.stages.wake.remedies import ENABLE_FOR, signals_at_hand
+from olvask.core.stages.wake.thresholds import hold_voltage, set_thresholds
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,6 @@ from olvask.core.findings.assessment import LadderRow, Level, SizeLadder, Sugges
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
 from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
-from olvask.core.rules.thresholds import Thresholds, hold_voltage, set_thresholds
 from olvask.core.stages.run.cables import (
     cable_fault,
     continuous_a,
@@ -23,6 +22,7 @@ from olvask.core.stages.run.cables import (
     through_a,
 )
 from olvask.core.stages.run.protection import battery_side, guarded_ampacity_a, prospective_a, suitable_device
+from olvask.core.stages.wake.thresholds import Thresholds, hold_voltage, set_thresholds
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 YEARS, WEEKS = 10, 48

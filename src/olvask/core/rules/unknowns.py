@@ -11,9 +11,9 @@ from olvask.core.findings.collector import Ledger
 from olvask.core.findings.figure import show
 from olvask.core.findings.remedy import with_change
 from olvask.core.model import Design
-from olvask.core.rules.thresholds import hold_voltage, set_thresholds
 from olvask.core.stages.match.isolation import common_negative
 from olvask.core.stages.match.judge import judge_match
+from olvask.core.stages.wake.thresholds import hold_voltage, set_thresholds
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,12 +13,12 @@ from olvask.core.findings.assessment import ToleranceCure, ToleranceCures, WayOu
 from olvask.core.findings.collector import way_out
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.rules.method import advise
-from olvask.core.rules.thresholds import Thresholds, set_thresholds, step_down, step_up
 from olvask.core.simulate.programme import Programme
 from olvask.core.simulate.tolerance import Fleet, Tolerances, vehicles_of
 from olvask.core.stages.match.limits import turn_down
 from olvask.core.stages.run.cables import grow, thickest_need
+from olvask.core.stages.wake.method import advise
+from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds, step_down, step_up
 
 VEHICLES = 250
 WORTH = 0.8  # a change that leaves more of the share at fault is not worth naming

@@ -15,9 +15,9 @@ from typing import Literal
 from olvask.core.circuit.solve import Solved
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour
-from olvask.core.rules.thresholds import set_thresholds
 from olvask.core.simulate.plant import FREE_A, Flow, Profile
 from olvask.core.simulate.programme import Stretch
+from olvask.core.stages.wake.thresholds import set_thresholds
 
 UnitState = Literal["off", "waiting", "charging", "locked out"]
 Stage = Literal["bulk", "absorption", "float"]

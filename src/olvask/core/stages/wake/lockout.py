@@ -13,9 +13,9 @@ from olvask.core.model import Design
 from olvask.core.model.charger import Charger
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
-from olvask.core.rules.thresholds import Thresholds
-from olvask.core.rules.ways import healthy_thresholds, less_current, spare_ah
 from olvask.core.stages.run.cables import grow, thickest_need
+from olvask.core.stages.wake.remedies import healthy_thresholds, less_current, spare_ah
+from olvask.core.stages.wake.thresholds import Thresholds
 
 
 def judge_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:

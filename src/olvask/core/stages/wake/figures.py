@@ -10,7 +10,7 @@ from olvask.core.findings.collector import Ledger
 from olvask.core.model import Design
 from olvask.core.model.charger import Behaviour
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.thresholds import Thresholds
+from olvask.core.stages.wake.thresholds import Thresholds
 
 
 def write_wake_figures(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:

@@ -16,9 +16,9 @@ from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Activation, Design
 from olvask.core.model.charger import Method
-from olvask.core.rules.activate import judge_activation
-from olvask.core.rules.thresholds import LOW_PHASE_S, Thresholds, set_thresholds
-from olvask.core.rules.ways import ENABLE_FOR, METHOD_LABEL, spare_ah
+from olvask.core.stages.wake.activation import judge_activation
+from olvask.core.stages.wake.remedies import ENABLE_FOR, METHOD_LABEL, spare_ah
+from olvask.core.stages.wake.thresholds import LOW_PHASE_S, Thresholds, set_thresholds
 
 START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
 PAST_PHASE_S = 30.0  # a delay that rides a low phase outlasts it by this

@@ -10,8 +10,8 @@ from olvask.core.findings.assessment import WayOut
 from olvask.core.findings.collector import way_out
 from olvask.core.model import Design
 from olvask.core.model.charger import Method
-from olvask.core.rules.thresholds import Thresholds, set_thresholds
 from olvask.core.stages.match.limits import turn_down
+from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
 
 ENABLE_FOR: dict[Method, str] = {
     "ignition": "ignition",

@@ -11,10 +11,10 @@ from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.assessment import Level, WayOut
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.model import Design, Run
-from olvask.core.rules.lockout import judge_lockout, judge_ranges
-from olvask.core.rules.thresholds import Thresholds, set_thresholds
-from olvask.core.rules.wake_figures import write_wake_figures
-from olvask.core.rules.ways import (
+from olvask.core.stages.run.cables import grow, thickest_need
+from olvask.core.stages.wake.figures import write_wake_figures
+from olvask.core.stages.wake.lockout import judge_lockout, judge_ranges
+from olvask.core.stages.wake.remedies import (
     ENABLE_FOR,
     METHOD_LABEL,
     healthy_thresholds,
@@ -22,7 +22,7 @@ from olvask.core.rules.ways import (
     signal_way,
     signals_at_hand,
 )
-from olvask.core.stages.run.cables import grow, thickest_need
+from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
 
 
 def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:

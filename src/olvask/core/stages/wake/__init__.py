@@ -1,0 +1,1 @@
+"""Wake: what is judged there."""
