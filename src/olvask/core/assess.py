@@ -7,13 +7,13 @@ from olvask.core.findings.assessment import Assessment, ConditionLine, Finding, 
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.profile import judge_profile
 from olvask.core.stages.match.judge import judge_match
 from olvask.core.stages.run.branches import judge_branches, judge_joints, judge_parallel, judge_selectivity
 from olvask.core.stages.run.cables import judge_cables, judge_runs
 from olvask.core.stages.run.inherited import judge_inherited
 from olvask.core.stages.run.protection import judge_devices, judge_empty
 from olvask.core.stages.run.socket import judge_socket
+from olvask.core.stages.settings.profile import judge_profile
 from olvask.core.stages.survey.readings import assumed, judge_readings
 from olvask.core.stages.wake.activation import judge_activation
 from olvask.core.stages.wake.existing_link import judge_old_link

@@ -1,0 +1,1 @@
+"""Settings: what is judged there."""
