@@ -9,7 +9,7 @@ import pytest
 from olvask.core.assess import assess
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.rules.buying import buying
+from olvask.core.stages.build.buying import buying
 from olvask.core.stages.wake.existing_link import plan_old_link
 from tests.designs import design, vehicle
 

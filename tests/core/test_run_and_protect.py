@@ -17,8 +17,8 @@ from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.heat import conductor_c
-from olvask.core.rules.buying import Drum, buying, conductors_of, cut_length_m, cut_list
 from olvask.core.rules.size_ladder import size_ladder
+from olvask.core.stages.build.buying import Drum, buying, conductors_of, cut_length_m, cut_list
 from olvask.core.stages.run.protection import suitable_device
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle

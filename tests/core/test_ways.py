@@ -11,7 +11,7 @@ from olvask.core.assess import assess
 from olvask.core.findings.assessment import Assessment
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.rules.buying import buying
+from olvask.core.stages.build.buying import buying
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import cuts_csv, labels_csv, parts_csv
 from olvask.documents.schematic import schematic_svg

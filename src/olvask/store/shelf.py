@@ -21,8 +21,8 @@ from olvask.core.model.shelf import (
     ShelfItem,
     sample_items,
 )
-from olvask.core.rules.buying import Drum
-from olvask.core.rules.cost import Prices
+from olvask.core.stages.build.bill import Prices
+from olvask.core.stages.build.buying import Drum
 from olvask.store.jobs import utc_now
 from olvask.store.schema import ShelfRow
 

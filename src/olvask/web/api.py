@@ -23,7 +23,6 @@ from olvask.core.findings.assessment import (
 )
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.faults import Fault
-from olvask.core.rules.buying import buying
 from olvask.core.rules.compare import compare
 from olvask.core.rules.rank import fit_unit, rank_units
 from olvask.core.rules.size_ladder import size_ladder
@@ -33,6 +32,7 @@ from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, rea
 from olvask.core.simulate.report import report, reporting
 from olvask.core.simulate.tolerance import analysing
 from olvask.core.simulate.week import week_of
+from olvask.core.stages.build.buying import buying
 from olvask.core.stages.wake.existing_link import plan_old_link
 from olvask.core.stages.wake.method import advise
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file

@@ -10,8 +10,8 @@ from olvask.core.findings.assessment import Assessment, ComparedRow, Comparison
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.model.faults import label_of
-from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.simulate.week import week_of
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
 
 MOST = 4
 PASSED_OVER = ("provenance", "charger")

@@ -18,7 +18,7 @@ from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, Protec
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
-from olvask.core.rules.cost import JOINT_PRICE, SLACK, Prices
+from olvask.core.stages.build.bill import JOINT_PRICE, SLACK, Prices
 from olvask.core.stages.run.cables import TAIL_M, run_of
 from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, battery_side, standing_devices
 

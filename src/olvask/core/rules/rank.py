@@ -15,8 +15,8 @@ from olvask.core.findings.assessment import Finding, Limit, Ruler, UnitVerdict
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.cost import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.rules.lay import CLOSE, Paths
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.stages.match.energy import net_driving_a
 from olvask.core.stages.match.judge import judge_match
 from olvask.core.stages.match.limits import alternator_budgets, battery_allows_a

@@ -10,7 +10,7 @@ from olvask.core.circuit.solve import RunName, Solved, ampacity, run_state, solv
 from olvask.core.findings.assessment import LadderRow, Level, SizeLadder, Suggestion
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
-from olvask.core.rules.cost import CATALOGUE_PRICES, Prices
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices
 from olvask.core.stages.run.cables import (
     cable_fault,
     continuous_a,

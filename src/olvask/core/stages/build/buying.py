@@ -17,7 +17,7 @@ from olvask.core.circuit.solve import RunName
 from olvask.core.findings.assessment import Buying, ConductorEnd, CutConductor, DrumUse, Label, Part
 from olvask.core.model import Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.physics.heat import cable_diameters_m
-from olvask.core.rules.cost import CATALOGUE_PRICES, END_PRICE, JOINT_PRICE, Prices
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, END_PRICE, JOINT_PRICE, Prices
 from olvask.core.stages.run.cables import run_of
 from olvask.core.stages.wake.existing_link import design_relay, old_link_of
 from olvask.core.stages.wake.method import signal_wire

@@ -1,0 +1,1 @@
+"""Build: what is judged there."""
