@@ -16,15 +16,15 @@ from playwright.sync_api import Page, Response, sync_playwright
 from tests.core.ivp import integrate
 from tests.e2e.server import CHROMIUM, FLAGS, Server
 
+from olvask.core.analyses.rank import rank_units
+from olvask.core.analyses.size_ladder import size_ladder
+from olvask.core.analyses.tolerance import analyse
+from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
-from olvask.core.rules.rank import rank_units
-from olvask.core.rules.size_ladder import size_ladder
 from olvask.core.simulate.programme import LIBRARY, read_programme
-from olvask.core.simulate.tolerance import analyse
 from olvask.core.simulate.trip import drive
-from olvask.core.simulate.week import week_of
 from olvask.store.demo import demo_designs
 
 PRESSES = 120

@@ -6,13 +6,13 @@ from itertools import pairwise
 
 import pytest
 
+from olvask.core.analyses.rank import rank_units
+from olvask.core.analyses.size_ladder import NotACable, size_ladder
 from olvask.core.assess import assess
 from olvask.core.findings.assessment import LadderRow
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
-from olvask.core.rules.rank import rank_units
-from olvask.core.rules.size_ladder import NotACable, size_ladder
 from tests.designs import cable, charger, design, fuse, vehicle
 
 JOB = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]})

@@ -9,14 +9,14 @@ from typing import Any
 
 import pytest
 
+from olvask.core.analyses.compare import TooMany, compare
+from olvask.core.analyses.rank import CannotFit, fit_unit, rank_units
+from olvask.core.analyses.unknowns import unknowns
+from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model import Design, Load
 from olvask.core.model.shelf import chargers
-from olvask.core.rules.compare import TooMany, compare
-from olvask.core.rules.rank import CannotFit, fit_unit, rank_units
-from olvask.core.rules.unknowns import unknowns
-from olvask.core.simulate.week import week_of
 from olvask.core.stages.build.bill import Prices, installed_price
 from olvask.core.stages.match.sources import combined
 from olvask.core.stages.survey.sums import (

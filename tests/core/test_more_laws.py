@@ -10,6 +10,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from olvask.core.analyses.lay import Path
+from olvask.core.analyses.rank import rank_units
+from olvask.core.analyses.week import Budget, budget_of, step, week_of
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, conductors, devices
 from olvask.core.circuit.solve import Facts, gather, solve
@@ -21,9 +24,6 @@ from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.physics.dc_path import Collapse, constant_power_volts, greatest_power_w
 from olvask.core.physics.heat import conductor_c, thermal_resistance_km_per_w
-from olvask.core.rules.lay import Path
-from olvask.core.rules.rank import rank_units
-from olvask.core.simulate.week import Budget, budget_of, step, week_of
 from olvask.core.stages.build.bill import CATALOGUE_PRICES
 from olvask.core.stages.build.buying import Drum, cut_length_m, cut_list
 from olvask.core.stages.match.sources import combined, other_sources

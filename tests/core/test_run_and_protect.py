@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from tools.compare_circuits import FEATURES, SAMPLE, TOLERANCE, Answer, by_core, difference, network
 
+from olvask.core.analyses.size_ladder import size_ladder
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors, devices
 from olvask.core.circuit.solve import ampacity, solve
@@ -17,7 +18,6 @@ from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.heat import conductor_c
-from olvask.core.rules.size_ladder import size_ladder
 from olvask.core.stages.build.buying import Drum, buying, conductors_of, cut_length_m, cut_list
 from olvask.core.stages.run.protection import suitable_device
 from olvask.store.demo import demo_designs

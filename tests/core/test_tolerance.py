@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
+from olvask.core.analyses.cures import curing
+from olvask.core.analyses.tolerance import Tolerances, analyse, radical_inverse
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import solve
 from olvask.core.findings.assessment import ToleranceCures
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.simulate.cures import curing
-from olvask.core.simulate.tolerance import Tolerances, analyse, radical_inverse
 from olvask.core.stages.wake.thresholds import set_thresholds
 from tests.designs import cable, design, fuse, vehicle
 

@@ -13,7 +13,7 @@ from click.testing import CliRunner
 from flask.testing import FlaskClient
 
 from olvask.cli import main
-from olvask.core.simulate.tolerance import Tolerances
+from olvask.core.analyses.tolerance import Tolerances
 from olvask.documents.job_file import JobFile, write_job_file
 from tests.designs import design, plain
 from tests.web.test_api import problem

@@ -9,6 +9,13 @@ from datetime import UTC, datetime
 from apiflask import APIBlueprint
 from flask import Response, request
 
+from olvask.core.analyses.compare import compare
+from olvask.core.analyses.cures import curing
+from olvask.core.analyses.rank import fit_unit, rank_units
+from olvask.core.analyses.size_ladder import size_ladder
+from olvask.core.analyses.tolerance import analysing
+from olvask.core.analyses.unknowns import unknowns
+from olvask.core.analyses.week import week_of
 from olvask.core.assess import STAGES, assess
 from olvask.core.catalogue import conductors, devices
 from olvask.core.findings.assessment import (
@@ -23,15 +30,8 @@ from olvask.core.findings.assessment import (
 )
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.faults import Fault
-from olvask.core.rules.compare import compare
-from olvask.core.rules.rank import fit_unit, rank_units
-from olvask.core.rules.size_ladder import size_ladder
-from olvask.core.rules.unknowns import unknowns
-from olvask.core.simulate.cures import curing
 from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, read_programme
 from olvask.core.simulate.report import report, reporting
-from olvask.core.simulate.tolerance import analysing
-from olvask.core.simulate.week import week_of
 from olvask.core.stages.build.buying import buying
 from olvask.core.stages.wake.existing_link import plan_old_link
 from olvask.core.stages.wake.method import advise

@@ -8,10 +8,10 @@ from apiflask import APIFlask
 from flask import Response
 from werkzeug.exceptions import HTTPException
 
+from olvask.core.analyses.rank import CannotFit
+from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.faults import Fault
-from olvask.core.rules.rank import CannotFit
-from olvask.core.rules.size_ladder import NotACable
 from olvask.documents.job_file import BadJobFile
 from olvask.store.jobs import NoSuchJob, StaleSave
 from olvask.store.options import NoSuchOption, TooManyOptions

@@ -7,13 +7,13 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from olvask.core.analyses.tolerance import Tolerances
 from olvask.core.findings.assessment import ToleranceCures, ToleranceReport, TripReport, UnitVerdict, Unknown
 from olvask.core.model import Charger, Design
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.faults import Fault
 from olvask.core.model.form import FormField
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
-from olvask.core.simulate.tolerance import Tolerances
 from olvask.documents.shelf_file import RowFault
 from olvask.store.jobs import Heading, Job
 from olvask.store.options import Option

@@ -9,13 +9,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from olvask.core.analyses.lay import CLOSE, Paths
 from olvask.core.catalogue import NoStandardSize, chemistries
 from olvask.core.circuit.solve import Facts, Solved, gather, solve
 from olvask.core.findings.assessment import Finding, Limit, Ruler, UnitVerdict
 from olvask.core.findings.collector import Ledger
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.rules.lay import CLOSE, Paths
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
 from olvask.core.stages.match.energy import net_driving_a
 from olvask.core.stages.match.judge import judge_match

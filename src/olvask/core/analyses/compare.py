@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
 from olvask.core.findings.assessment import Assessment, ComparedRow, Comparison
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.model.faults import label_of
-from olvask.core.simulate.week import week_of
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
 
 MOST = 4

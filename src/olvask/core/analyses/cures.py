@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from olvask.core.analyses.tolerance import Fleet, Tolerances, vehicles_of
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.assessment import ToleranceCure, ToleranceCures, WayOut
@@ -14,7 +15,6 @@ from olvask.core.findings.collector import way_out
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.simulate.programme import Programme
-from olvask.core.simulate.tolerance import Fleet, Tolerances, vehicles_of
 from olvask.core.stages.match.limits import turn_down
 from olvask.core.stages.run.cables import grow, thickest_need
 from olvask.core.stages.wake.method import advise

@@ -1,0 +1,1 @@
+"""Questions asked of whole designs, many solves each."""
