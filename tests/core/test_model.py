@@ -11,7 +11,7 @@ from olvask.core.assess import assess
 from olvask.core.findings.collector import Ledger, way_out
 from olvask.core.findings.remedy import apply, with_cable, with_change
 from olvask.core.model import Design
-from olvask.core.model.faults import Fault, faults
+from olvask.core.model.entry_errors import Fault, faults
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 

@@ -9,7 +9,7 @@ from pydantic import Field, ValidationError
 
 from olvask.core.model import Design
 from olvask.core.model.base import Described
-from olvask.core.model.faults import Fault, faults
+from olvask.core.model.entry_errors import Fault, faults
 
 
 class JobFile(Described):

@@ -15,7 +15,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from olvask.core.model.faults import Fault, faults
+from olvask.core.model.entry_errors import Fault, faults
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 

@@ -29,7 +29,7 @@ from olvask.core.findings.assessment import (
     WeekPicture,
 )
 from olvask.core.model import Alternator, Design, Vehicle
-from olvask.core.model.faults import Fault
+from olvask.core.model.entry_errors import Fault
 from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, read_programme
 from olvask.core.simulate.report import report, reporting
 from olvask.core.stages.build.buying import buying

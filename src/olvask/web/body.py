@@ -9,7 +9,7 @@ from apiflask.schema_adapters.pydantic import PydanticAdapter
 from flask import Request
 from pydantic import BaseModel, ValidationError
 
-from olvask.core.model.faults import Fault, faults
+from olvask.core.model.entry_errors import Fault, faults
 
 
 class BadInput(ValueError):

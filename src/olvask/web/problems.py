@@ -11,7 +11,7 @@ from werkzeug.exceptions import HTTPException
 from olvask.core.analyses.rank import CannotFit
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
-from olvask.core.model.faults import Fault
+from olvask.core.model.entry_errors import Fault
 from olvask.documents.job_file import BadJobFile
 from olvask.store.jobs import NoSuchJob, StaleSave
 from olvask.store.options import NoSuchOption, TooManyOptions

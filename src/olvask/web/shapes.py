@@ -11,7 +11,7 @@ from olvask.core.analyses.tolerance import Tolerances
 from olvask.core.findings.assessment import ToleranceCures, ToleranceReport, TripReport, UnitVerdict, Unknown
 from olvask.core.model import Charger, Design
 from olvask.core.model.base import Described, quantity
-from olvask.core.model.faults import Fault
+from olvask.core.model.entry_errors import Fault
 from olvask.core.model.form import FormField
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
 from olvask.documents.shelf_file import RowFault

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response, request
 from pydantic import ValidationError
 
-from olvask.core.model.faults import Fault, faults
+from olvask.core.model.entry_errors import Fault, faults
 from olvask.core.model.form import form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 from olvask.documents.shelf_file import read_shelf, write_shelf_csv, write_shelf_json

@@ -10,7 +10,7 @@ import olvask.core.stages.survey.sums as sums
 from olvask.core.findings.figure import Figure
 from olvask.core.model import Load
 from olvask.core.model.base import Described, quantity
-from olvask.core.model.faults import Fault
+from olvask.core.model.entry_errors import Fault
 from olvask.core.model.vehicle import ChemistryName
 from olvask.web.body import BadInput
 

@@ -10,7 +10,7 @@ from olvask.core.assess import assess
 from olvask.core.findings.assessment import Assessment, ComparedRow, Comparison
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
-from olvask.core.model.faults import label_of
+from olvask.core.model.entry_errors import label_of
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
 
 MOST = 4
