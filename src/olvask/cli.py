@@ -100,8 +100,8 @@ def assess(context: click.Context, file: Path) -> None:
     try:
         job = read_job_file(file.read_bytes())
     except BadJobFile as error:
-        for fault in error.faults:
-            click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
+        for item in error.errors:
+            click.echo(f"{file}: {item.path or 'file'}: {item.message}", err=True)
         context.exit(2)
     found = assess_design(job.design)
     click.echo(found.model_dump_json(indent=2))
@@ -128,11 +128,11 @@ def simulate(context: click.Context, file: Path, programme: Path, samples: int) 
         job = read_job_file(file.read_bytes())
         day = read_programme(programme.read_text(encoding="utf-8"))
     except BadJobFile as error:
-        for fault in error.faults:
-            click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
+        for item in error.errors:
+            click.echo(f"{file}: {item.path or 'file'}: {item.message}", err=True)
         context.exit(2)
     except BadProgramme as error:
-        for line in error.faults:
+        for line in error.errors:
             click.echo(f"{programme}: line {line.line}: {line.message}", err=True)
         context.exit(2)
     except UnicodeDecodeError:
@@ -196,8 +196,8 @@ def import_job(context: click.Context, file: Path, database: Path) -> None:
     try:
         read = read_job_file(file.read_bytes())
     except BadJobFile as error:
-        for fault in error.faults:
-            click.echo(f"{file}: {fault.path or 'file'}: {fault.message}", err=True)
+        for item in error.errors:
+            click.echo(f"{file}: {item.path or 'file'}: {item.message}", err=True)
         context.exit(2)
     job = Stores.open(database).jobs.create(Heading(read.title, read.code, read.customer), read.design)
     click.echo(f"job {job.id}")

@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import NamedTuple
 
-from olvask.core.circuit.solve import run_state, solve
+from olvask.core.circuit.runs import run_state
+from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.physics.alternator import Source
 from olvask.core.simulate.machine import settings_of

@@ -15,7 +15,8 @@ from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.week import Budget, budget_of, step, week_of
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, conductors, devices
-from olvask.core.circuit.solve import Facts, gather, solve
+from olvask.core.circuit.facts import Facts, gather
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.assessment import ConductorEnd, CutConductor
 from olvask.core.model import Design
 from olvask.core.model.form import form_of

@@ -12,7 +12,8 @@ from tools.compare_circuits import FEATURES, SAMPLE, TOLERANCE, Answer, by_core,
 from olvask.core.analyses.size_ladder import size_ladder
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors, devices
-from olvask.core.circuit.solve import ampacity, solve
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.assessment import Assessment, Finding
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design

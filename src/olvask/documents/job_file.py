@@ -1,4 +1,7 @@
-"""A job as a JSON file: written, read back with every fault located, and its schema."""
+"""A job as a JSON file: written, read back with every error located, and its schema.
+
+Files of version 1 are brought up to version 2 as they are read.
+"""
 
 from __future__ import annotations
 
@@ -9,14 +12,15 @@ from pydantic import Field, ValidationError
 
 from olvask.core.model import Design
 from olvask.core.model.base import Described
-from olvask.core.model.entry_errors import Fault, faults
+from olvask.core.model.earlier import design_from_1
+from olvask.core.model.entry_errors import EntryError, entry_errors
 
 
 class JobFile(Described):
     """The document: a job's heading and its design."""
 
     format: Literal["olvask-job"] = "olvask-job"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: str = Field(title="Title", min_length=1, max_length=120)
     code: str = Field("", title="Job number", max_length=40)
     customer: str = Field("", title="Customer", max_length=120)
@@ -24,11 +28,11 @@ class JobFile(Described):
 
 
 class BadJobFile(ValueError):
-    """The file cannot be taken; `faults` says every reason with its place."""
+    """The file cannot be taken; `errors` says every reason with its place."""
 
-    def __init__(self, found: list[Fault]) -> None:
-        super().__init__("; ".join(f"{fault.path or 'file'}: {fault.message}" for fault in found))
-        self.faults = found
+    def __init__(self, found: list[EntryError]) -> None:
+        super().__init__("; ".join(f"{item.path or 'file'}: {item.message}" for item in found))
+        self.errors = found
 
 
 def read_job_file(raw: bytes) -> JobFile:
@@ -38,7 +42,7 @@ def read_job_file(raw: bytes) -> JobFile:
         raw: the file's bytes.
 
     Raises:
-        BadJobFile: it is not text, not JSON, or does not fit the schema; all faults are listed.
+        BadJobFile: it is not text, not JSON, or does not fit the schema; all errors are listed.
     """
     try:
         document = json.loads(raw.decode("utf-8-sig"))
@@ -52,16 +56,18 @@ def read_job_file(raw: bytes) -> JobFile:
     except RecursionError:
         raise BadJobFile([_whole("nested too deeply to be a job file")]) from None
     if not isinstance(document, dict) or document.get("format") != "olvask-job":
-        fault = Fault(path="format", field="Format", message='not a job file: "format" must be "olvask-job"')
-        raise BadJobFile([fault])
+        entry = EntryError(path="format", field="Format", message='not a job file: "format" must be "olvask-job"')
+        raise BadJobFile([entry])
+    if document.get("version", 1) == 1 and isinstance(document.get("design"), dict):
+        document = document | {"version": 2, "design": design_from_1(document["design"])}
     try:
         return JobFile.model_validate(document)
     except ValidationError as error:
-        raise BadJobFile(faults(error, JobFile)) from None
+        raise BadJobFile(entry_errors(error, JobFile, document)) from None
 
 
-def _whole(message: str) -> Fault:
-    return Fault(path="", field="File", message=message)
+def _whole(message: str) -> EntryError:
+    return EntryError(path="", field="File", message=message)
 
 
 def write_job_file(job: JobFile) -> str:

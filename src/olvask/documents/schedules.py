@@ -8,7 +8,8 @@ import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from importlib.resources import as_file, files
 
-from olvask.core.findings.assessment import Buying, ConductorEnd
+from olvask.core.stages.build.conductors import ConductorEnd
+from olvask.core.stages.build.cuts import Buying
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:

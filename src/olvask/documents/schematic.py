@@ -62,7 +62,7 @@ def schematic_svg(design: Design) -> str:
         _piece(sheet, piece, COPPER)
     unit_x = _unit(sheet, design)
     sheet.parts.insert(0, _rail(begin, unit_x - 48, COPPER))
-    _way_back(sheet, design.supply, start_x, unit_x - 24, COPPER)
+    _return(sheet, design.supply, start_x, unit_x - 24, COPPER)
     out_begin = unit_x + 48
     for piece in design.delivery.pieces:
         _piece(sheet, piece, TEAL)
@@ -71,7 +71,7 @@ def schematic_svg(design: Design) -> str:
         sheet, "Auxiliary battery", f"{auxiliary.nominal_v} V {auxiliary.capacity_ah:g} Ah {chemistry}", "battery"
     )
     sheet.parts.insert(0, _rail(out_begin, auxiliary_x - 24, TEAL))
-    _way_back(sheet, design.delivery, auxiliary_x, unit_x + 24, TEAL)
+    _return(sheet, design.delivery, auxiliary_x, unit_x + 24, TEAL)
     width = sheet.x + 8
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0f} {HEIGHT}" width="{width:.0f}" '
@@ -163,8 +163,8 @@ def _unit(sheet: _Sheet, design: Design) -> float:
         sheet.text(x, bottom - 7, "common −", 9.5)
     for offset in (-24, 24):
         sheet.line(x + offset, bottom, x + offset, BACK_Y)
-    methods = {"ignition": "15", "d_plus": "D+ / 61", "switch": "switch", "link": "link", "voltage": ""}
-    signal = ", ".join(text for method in design.activation.methods if (text := methods[method]))
+    words = {"ignition": "15", "d_plus": "D+ / 61", "switch": "switch", "bridge": "bridge", "voltage": ""}
+    signal = ", ".join(text for way in design.activation.ways if (text := words[way]))
     if signal:
         sheet.parts.append(
             f'<path d="M{x:.1f} {TOP_Y - 24} V{TOP_Y - 40}" stroke="{INK}" stroke-dasharray="4 2" fill="none"/>'
@@ -174,7 +174,7 @@ def _unit(sheet: _Sheet, design: Design) -> float:
     return x
 
 
-def _way_back(sheet: _Sheet, run: Run, battery_x: float, unit_x: float, colour: str) -> None:
+def _return(sheet: _Sheet, run: Run, battery_x: float, unit_x: float, colour: str) -> None:
     sheet.line(battery_x - 12, TOP_Y + 16, battery_x - 12, BACK_Y, colour)
     middle = (battery_x - 12 + unit_x) / 2
     if isinstance(run.back, OwnReturn):

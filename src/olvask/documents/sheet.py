@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
 from dataclasses import dataclass
 from datetime import date
 from importlib.resources import as_file, files
 
+from olvask.core.assess import Assessment
 from olvask.core.catalogue import chemistries, device
-from olvask.core.findings.assessment import Assessment
+from olvask.core.circuit.context import Context
 from olvask.core.findings.figure import show
-from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
-from olvask.core.stages.wake.existing_link import old_link_of
-from olvask.core.stages.wake.method import signal_wire
+from olvask.core.model import Design
+from olvask.core.stages.build.bill import bill_of
+from olvask.core.stages.wake.existing_link import existing_link_of
+from olvask.core.stages.wake.remedies import WAY_LABEL
+from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.schematic import schematic_svg
 
 SHOWN_FINDINGS = 5
@@ -113,43 +117,48 @@ def _values(assessment: Assessment) -> list[tuple[str, str]]:
 
 
 def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
+    activation = design.activation
     rows = [("Unit", design.charger.name if design.charger else "none chosen")]
-    rows.append(
-        (
-            "Activation",
-            ", ".join(method.replace("_", "+").replace("d+plus", "D+") for method in design.activation.methods),
-        )
-    )
+    rows.append(("Starts by", ", ".join(WAY_LABEL[way] for way in activation.ways) or "nothing yet"))
     rows += [
         (f"Enable from {wire.terminal}", f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap")
-        for wire in (signal_wire(design, method) for method in design.activation.methods)
+        for wire in (signal_wire(design, way) for way in activation.ways)
         if wire.fuse_a is not None and wire.wire_mm2 is not None
     ]
-    used = {"lockout", "restart"} | ({"at_once", "start", "stop"} if "voltage" in design.activation.methods else set())
-    for threshold in assessment.wake.thresholds:
-        if threshold.key in used:
-            rows.append((threshold.label, show(threshold.value_v, "V") + (" proposed" if threshold.proposed else "")))
-    rows.append(
-        ("Delay before start / stop", f"{design.activation.start_delay_s:g} s / {design.activation.stop_delay_s:g} s")
-    )
+    rows += [
+        (mark.label, _held(mark.value_v, mark.held_s, mark.proposed)) for mark in assessment.wake.marks if mark.acts
+    ]
     if design.charge.profile is not None:
         rows.append(("Charge profile", chemistries()[design.charge.profile].label))
-    link = old_link_of(design)
+    link = existing_link_of(design)
     if link is not None:
         rows.append(("Old link", OLD_LINK[design.old_link.decision]))
     return rows
 
 
+def _held(volts: float, held_s: float | None, proposed: bool) -> str:
+    """A rule as it is keyed in."""
+    held = "" if held_s is None else f" for {held_s:g} s"
+    return f"{show(volts, 'V')}{held}{' proposed' if proposed else ''}"
+
+
 def _parts(design: Design) -> list[tuple[str, str]]:
-    rows: list[tuple[str, str]] = []
-    for name, run in (("supply", design.supply), ("delivery", design.delivery)):
-        for piece in run.pieces:
-            if isinstance(piece, Cable):
-                count = "2 × " if isinstance(run.back, OwnReturn) else ""
-                rows.append((f"{name}: {piece.size}", f"{count}{piece.length_m:g} m"))
-            elif isinstance(piece, ProtectiveDevice):
-                rows.append((f"{name}: {device(piece.family, piece.rating_a).label}", f"{piece.rating_a:g} A"))
-    return rows
+    """Cables and devices off the bill: lengths alike together."""
+    bill = bill_of(Context.of(design))
+    lengths = Counter((_run_word(cut.id), cut.size, cut.length_m) for cut in bill.conductors)
+    rows = [
+        (f"{word}: {size}", f"{f'{count} × ' if count > 1 else ''}{length_m:g} m")
+        for (word, size, length_m), count in lengths.items()
+    ]
+    fitted = Counter((item.family, item.rating_a) for item in bill.devices)
+    return rows + [
+        (device(family, rating_a).label, f"{f'{count} × ' if count > 1 else ''}{rating_a:g} A")
+        for (family, rating_a), count in fitted.items()
+    ]
+
+
+def _run_word(name: str) -> str:
+    return {"S": "supply", "D": "delivery", "B": "branch tail"}.get(name[0], "chassis strap")
 
 
 def _cautions(design: Design) -> list[str]:

@@ -1,4 +1,4 @@
-"""A shelf as CSV or JSON: written, and read back row by row with every fault located. Nothing is stored here.
+"""A shelf as CSV or JSON: written, and read back row by row with every error located. Nothing is stored here.
 
 CSV columns are the dotted paths of the model. An empty cell leaves a value out; lists are parted by semicolons;
 `yes` and `no` stand for ticks.
@@ -15,7 +15,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from olvask.core.model.entry_errors import Fault, faults
+from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 
@@ -23,19 +23,19 @@ MOST_ROWS = 20_000
 WORDS = {"yes": True, "no": False, "true": True, "false": False}
 
 
-class RowFault(Fault):
-    """A fault and the row it stands in; the header is row 1."""
+class RowError(EntryError):
+    """An error and the row it stands in; the header is row 1."""
 
     row: int
 
 
 @dataclass(frozen=True, slots=True)
 class ReadShelf:
-    """What a file holds: good items with their rows, and every fault of the others."""
+    """What a file holds: good items with their rows, and every error of the others."""
 
     rows: int
     items: tuple[tuple[int, ShelfItem], ...]
-    faults: tuple[RowFault, ...]
+    errors: tuple[RowError, ...]
 
 
 def _fields(kind: KindName) -> tuple[FormField, ...]:
@@ -49,7 +49,7 @@ def read_shelf(kind: KindName, raw: bytes) -> ReadShelf:
         kind: which shelf it is meant for.
         raw: the file's bytes.
 
-    Every row is judged; a fault in one leaves the others alone.
+    Every row is judged; an error in one leaves the others alone.
     """
     try:
         text = raw.decode("utf-8-sig")
@@ -63,7 +63,7 @@ def read_shelf(kind: KindName, raw: bytes) -> ReadShelf:
 
 
 def _whole(message: str, row: int = 1) -> ReadShelf:
-    return ReadShelf(0, (), (RowFault(row=row, path="", field="File", message=message),))
+    return ReadShelf(0, (), (RowError(row=row, path="", field="File", message=message),))
 
 
 def _read_json(kind: KindName, text: str) -> ReadShelf:
@@ -149,22 +149,22 @@ def _judge(kind: KindName, documents: Iterable[tuple[int, Any]], rows: int) -> R
     if rows > MOST_ROWS:
         return _whole(f"{rows} rows; at most {MOST_ROWS} at once, part the file")
     good: list[tuple[int, Any]] = []
-    wrong: list[RowFault] = []
+    wrong: list[RowError] = []
     seen: dict[str, int] = {}
     for row, document in documents:
         if isinstance(document, _TooWide):
             message = f"{document.cells} cells under {document.columns} columns; look for a stray comma"
-            wrong.append(RowFault(row=row, path="", field="Row", message=message))
+            wrong.append(RowError(row=row, path="", field="Row", message=message))
             continue
         try:
             item = model.model_validate(document)
         except ValidationError as error:
-            wrong += [RowFault(row=row, **fault.model_dump()) for fault in faults(error, model)]
+            wrong += [RowError(row=row, **item.model_dump()) for item in entry_errors(error, model)]
             continue
         number = str(getattr(item, "id", ""))
         if number in seen:
             message = f"{number!r} stands in row {seen[number]} already; give each its own number"
-            wrong.append(RowFault(row=row, path="id", field="Shelf number", message=message))
+            wrong.append(RowError(row=row, path="id", field="Shelf number", message=message))
             continue
         seen[number] = row
         good.append((row, item))

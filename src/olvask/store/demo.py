@@ -76,7 +76,7 @@ def _vaccine_van() -> Design:
             },
             "existing": [{"kind": "mains_charger", "name": "depot charger", "charge_a": 15.0, "profile": "lfp"}],
             "distances": {"supply_m": 5.2, "delivery_m": 1.6},
-            "charger": _unit("tern-12-40i"),
+            "charger": _unit("redshank"),
             "mount": {"place": "cabin", "ambient_c": 32.0},
             "supply": {
                 "pieces": [
@@ -87,11 +87,11 @@ def _vaccine_van() -> Design:
                 ]
             },
             "delivery": {"pieces": [_cable("25 mm²", 1.6, place="cabin"), _device("class_t", 60.0)]},
-            "activation": {"methods": ["voltage"]},
+            "activation": {"ways": ["voltage"]},
             "choices": {"drop_percent": 4.0},
             "provenance": _SHEETS
             | _measured(*_READ, "vehicle.readings.low_phase_v", "vehicle.chassis.bonding_mohm", "mount.ambient_c")
-            | {"choices.drop_percent": "own"},
+            | {"choices.drop_percent": "entered"},
         }
     )
 
@@ -111,11 +111,11 @@ def _library_lorry() -> Design:
             "auxiliary": _battery("mere-24-160"),
             "use": {"daily_ah": 40.0, "drive_h": 2.5, "loads_driving_a": 3.0, "rest_day_ah": 4.0, "mains_h": 6.0},
             "existing": [{"kind": "mains_charger", "name": "depot charger", "charge_a": 12.0, "profile": "agm"}],
-            "charger": _unit("godwit-24-24-20i"),
+            "charger": _unit("godwit"),
             "mount": {"place": "cabin", "ambient_c": 28.0},
             "supply": {"pieces": [_device("class_t", 40.0), _cable("16 mm²", 6.2)]},
             "delivery": {"pieces": [_cable("16 mm²", 1.8, place="cabin"), _device("class_t", 30.0)]},
-            "activation": {"methods": ["d_plus", "voltage"]},
+            "activation": {"ways": ["d_plus", "voltage"]},
             "provenance": _SHEETS | _measured(*_READ, "vehicle.chassis.bonding_mohm"),
         }
     )
@@ -137,7 +137,7 @@ def _peat_survey() -> Design:
             "use": {"daily_ah": 35.0, "drive_h": 3.0, "loads_driving_a": 1.5, "rest_day_ah": 2.0},
             "solar": {"panel_w": 60.0, "into": "controller", "sun_h": 2.0, "share_driving": 0.3, "profile": "agm"},
             "inherited": {"size": "2.5 mm²", "length_m": 5.5, "shared_a": 4.0},
-            "charger": _unit("tern-12-20i"),
+            "charger": _unit("sandling"),
             "mount": {"place": "under_floor", "ambient_c": None},
             "supply": {
                 "pieces": [
@@ -148,7 +148,7 @@ def _peat_survey() -> Design:
                 ]
             },
             "delivery": {"pieces": [_cable("10 mm²", 1.2), _device("cube", 30.0)]},
-            "activation": {"methods": ["voltage"]},
+            "activation": {"ways": ["voltage"]},
             "provenance": _SHEETS | _measured(*_READ),
         }
     )
@@ -169,13 +169,13 @@ def _river_rescue() -> Design:
             },
             "auxiliary": _battery("cairn-100"),
             "use": {"daily_ah": 45.0, "drive_h": 2.0, "drive_days": 7, "loads_driving_a": 4.0},
-            "charger": _unit("dunlin-12-30"),
+            "charger": _unit("dunlin"),
             "mount": {"place": "cupboard", "ambient_c": 38.0},
             "supply": {
                 "pieces": [_device("class_t", 60.0), _cable("25 mm²", 3.4), {"kind": "joint"}, _cable("16 mm²", 0.3)]
             },
             "delivery": {"pieces": [_cable("16 mm²", 1.1, place="cabin"), _device("class_t", 40.0)]},
-            "activation": {"methods": ["ignition", "voltage"]},
+            "activation": {"ways": ["ignition", "voltage"]},
             "provenance": _SHEETS | _measured(*_READ, "vehicle.chassis.bonding_mohm", "mount.ambient_c"),
         }
     )
@@ -199,14 +199,14 @@ def _farrier() -> Design:
                 {"kind": "panel", "name": "switch panel with a relay", "carries": ["meter", "lamp"]},
                 {"kind": "mains_charger", "name": "forge charger", "charge_a": 10.0, "profile": "flooded"},
             ],
-            "charger": _unit("dunlin-12-30"),
+            "charger": _unit("dunlin"),
             "mount": {"place": "cabin", "ambient_c": 34.0},
             "supply": {
                 "pieces": [_device("class_t", 60.0), _cable("16 mm²", 3.1)],
-                "back": {"way": "chassis", "resistance_mohm": None},
+                "back": {"kind": "chassis", "resistance_mohm": None},
             },
             "delivery": {"pieces": [_cable("16 mm²", 0.9, place="cabin"), _device("class_t", 40.0)]},
-            "activation": {"methods": ["d_plus"]},
+            "activation": {"ways": ["d_plus"]},
             "provenance": _SHEETS | _measured(*_READ),
         }
     )

@@ -22,7 +22,7 @@ from olvask.core.model.shelf import (
     sample_items,
 )
 from olvask.core.stages.build.bill import Prices
-from olvask.core.stages.build.buying import Drum
+from olvask.core.stages.build.cuts import Drum
 from olvask.store.jobs import utc_now
 from olvask.store.schema import ShelfRow
 

@@ -11,8 +11,7 @@ from flask import Response, abort, g, send_from_directory
 from olvask import __version__
 from olvask.store import Stores
 from olvask.web import guard, problems
-from olvask.web.api import api
-from olvask.web.shelf_api import shelf_api
+from olvask.web.api import api, shelf_api
 from olvask.web.spec import finish
 
 BUILT = Path(__file__).parent / "app"

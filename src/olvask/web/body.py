@@ -1,7 +1,8 @@
-"""Request bodies: read straight into their model, every fault located."""
+"""Request bodies: read straight into their model, every error located."""
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from apiflask.schema_adapters import registry
@@ -9,19 +10,19 @@ from apiflask.schema_adapters.pydantic import PydanticAdapter
 from flask import Request
 from pydantic import BaseModel, ValidationError
 
-from olvask.core.model.entry_errors import Fault, faults
+from olvask.core.model.entry_errors import EntryError, entry_errors
 
 
 class BadInput(ValueError):
-    """A request body that does not fit; `faults` says where and why."""
+    """A request body that does not fit; `errors` says where and why."""
 
-    def __init__(self, found: list[Fault]) -> None:
-        super().__init__("; ".join(f"{fault.path}: {fault.message}" for fault in found))
-        self.faults = found
+    def __init__(self, found: list[EntryError]) -> None:
+        super().__init__("; ".join(f"{item.path}: {item.message}" for item in found))
+        self.errors = found
 
 
 class LocatedAdapter(PydanticAdapter):
-    """Reads a JSON body straight into its model; every fault keeps its place and the field's label."""
+    """Reads a JSON body straight into its model; every error keeps its place and the field's label."""
 
     def validate_input(self, request: Request, location: str, **kwargs: Any) -> BaseModel:
         """Validate the body.
@@ -32,10 +33,19 @@ class LocatedAdapter(PydanticAdapter):
         if location != "json":
             return super().validate_input(request, location, **kwargs)
         model: type[BaseModel] = self.model_class
+        raw = request.get_data(cache=False)
         try:
-            return model.model_validate_json(request.get_data(cache=False))
+            return model.model_validate_json(raw)
         except ValidationError as error:
-            raise BadInput(faults(error, model)) from None
+            raise BadInput(entry_errors(error, model, _plain(raw))) from None
+
+
+def _plain(raw: bytes) -> Any:
+    """A body as plain data; nothing where it is not JSON at all."""
+    try:
+        return json.loads(raw)
+    except (ValueError, RecursionError):
+        return None
 
 
 def install() -> None:

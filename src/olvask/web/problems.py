@@ -11,13 +11,14 @@ from werkzeug.exceptions import HTTPException
 from olvask.core.analyses.rank import CannotFit
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
-from olvask.core.model.entry_errors import Fault
+from olvask.core.model.entry_errors import EntryError
 from olvask.documents.job_file import BadJobFile
 from olvask.store.jobs import NoSuchJob, StaleSave
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.shelf import NoSuchItem, StaleItem
+from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
-from olvask.web.shapes import JobOut, Problem, StaleProblem
+from olvask.web.shapes import Problem
 
 MEDIA_TYPE = "application/problem+json"
 REMEDY = {
@@ -26,6 +27,12 @@ REMEDY = {
     413: "The file is too large; a job file is well under a megabyte.",
     415: "Send JSON.",
 }
+
+
+class StaleProblem(Problem):
+    """A refused save, with what is stored."""
+
+    stored: JobOut
 
 
 def _answer(problem: Problem) -> Response:
@@ -38,24 +45,24 @@ def install(app: APIFlask) -> None:
     def bad_input(error: Exception) -> Response:
         if not isinstance(error, BadInput | BadJobFile):
             raise error
-        count = len(error.faults)
+        count = len(error.errors)
         title = "The file cannot be taken" if isinstance(error, BadJobFile) else "Some entries need mending"
         return _answer(
             Problem(
-                title=title, status=422, detail=f"{count} to mend; nothing was changed.", faults=tuple(error.faults)
+                title=title, status=422, detail=f"{count} to mend; nothing was changed.", errors=tuple(error.errors)
             )
         )
 
     def not_a_cable(error: Exception) -> Response:
-        fault = Fault(path="place", field="Place", message=str(error))
-        return _answer(Problem(title="No cable there", status=422, detail=str(error), faults=(fault,)))
+        entry = EntryError(path="place", field="Place", message=str(error))
+        return _answer(Problem(title="No cable there", status=422, detail=str(error), errors=(entry,)))
 
     def not_possible(error: Exception) -> Response:
-        return _answer(Problem(title="That does not go", status=422, detail=str(error)))
+        return _answer(Problem(title="Not possible as it stands", status=422, detail=str(error)))
 
     def clash(error: Exception) -> Response:
-        fault = Fault(path="document.id", field="Shelf number", message=str(error))
-        return _answer(Problem(title="Not stored", status=409, detail=str(error), faults=(fault,)))
+        entry = EntryError(path="document.id", field="Shelf number", message=str(error))
+        return _answer(Problem(title="Not stored", status=409, detail=str(error), errors=(entry,)))
 
     def missing(error: Exception) -> Response:
         return _answer(Problem(title="Not there", status=404, detail=f"There is {error.args[0]}."))

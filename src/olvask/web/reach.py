@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 from flask import Response, current_app
 from pydantic import BaseModel
 
 from olvask.store import Stores
+from olvask.store.jobs import Job
 
 
 def stores() -> Stores:
@@ -30,3 +32,14 @@ def answer_json(model: BaseModel, status: int = 200) -> Response:
 def answer_lines(models: Iterable[BaseModel]) -> Response:
     """Models as JSON, one a line, each sent as soon as it is there; a caller that hangs up ends the work."""
     return Response((f"{model.model_dump_json()}\n" for model in models), mimetype="application/x-ndjson")
+
+
+def attached(job: Job, ending: str) -> dict[str, str]:
+    """The header that names a file after its job.
+
+    Args:
+        job: the job.
+        ending: what the file's name ends in.
+    """
+    plain = re.sub(r"[^A-Za-z0-9]+", "-", job.heading.code or f"job-{job.id}").strip("-").lower()
+    return {"Content-Disposition": f'inline; filename="{plain or "job"}.{ending}"'}

@@ -13,8 +13,8 @@ from typing import Any, cast
 
 from pydantic.json_schema import models_json_schema
 
-from olvask.web.problems import MEDIA_TYPE
-from olvask.web.shapes import Problem, StaleProblem
+from olvask.web.problems import MEDIA_TYPE, StaleProblem
+from olvask.web.shapes import Problem
 
 PLACE = "#/components/schemas/"
 REFERENCE = re.compile(rf'"{PLACE}(?:\w+\.)*(\w+)"')

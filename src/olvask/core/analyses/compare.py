@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from pydantic import Field
 
 from olvask.core.analyses.week import week_of
-from olvask.core.assess import assess
-from olvask.core.findings.assessment import Assessment, ComparedRow, Comparison
+from olvask.core.assess import Assessment, assess
+from olvask.core.circuit.context import Context
 from olvask.core.findings.figure import show
+from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import label_of
-from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 
 MOST = 4
 PASSED_OVER = ("provenance", "charger")
@@ -27,6 +31,24 @@ CONSEQUENCES: tuple[tuple[str, str | None], ...] = (
     ("energy.recover_h", "less"),
     ("energy.standing_days", "more"),
 )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ComparedRow:
+    """One line of a comparison: a value of each variant."""
+
+    path: str
+    label: str
+    values: tuple[str, ...]
+    best: Annotated[tuple[int, ...] | None, Field(description="which variants do best; none where none can be said to")]
+
+
+class Comparison(Said):
+    """Variants of a job side by side, differences only."""
+
+    names: tuple[str, ...]
+    differences: tuple[ComparedRow, ...]
+    consequences: tuple[ComparedRow, ...]
 
 
 class TooMany(ValueError):
@@ -55,12 +77,15 @@ def compare(variants: Sequence[tuple[str, Design]], prices: Prices = CATALOGUE_P
 
 
 def _flat(value: Any, path: str = "") -> Iterator[tuple[str, Any]]:
+    """Every plain value under its path; things of a list under their identity."""
     if isinstance(value, dict):
         for key, item in value.items():
-            yield from _flat(item, f"{path}.{key}" if path else key)
+            if key != "id":
+                yield from _flat(item, f"{path}.{key}" if path else key)
     elif isinstance(value, list):
         for at, item in enumerate(value):
-            yield from _flat(item, f"{path}.{at}")
+            name = (item.get("id") if isinstance(item, dict) else None) or at
+            yield from _flat(item, f"{path}.{name}")
     else:
         yield path, value
 
@@ -74,15 +99,19 @@ def _differences(designs: Sequence[Design]) -> Iterator[ComparedRow]:
     for path in dict.fromkeys(key for one in flat for key in one):
         values = [one.get(path, "–") for one in flat]
         if any(value != values[0] for value in values[1:]):
-            yield ComparedRow(path=path, label=_label(path), values=tuple(_word(value) for value in values), best=None)
+            label = _label(designs, path)
+            yield ComparedRow(path=path, label=label, values=tuple(_word(value) for value in values), best=None)
 
 
-def _label(path: str) -> str:
+def _label(designs: Sequence[Design], path: str) -> str:
+    """A place in words: of a piece its run and what it is, of anything else its title."""
     run, _, rest = path.partition(".pieces.")
-    name = label_of(Design, path)
-    if rest and run in ("supply", "delivery"):
-        return f"{run.capitalize()}, piece {int(rest.split('.')[0]) + 1}: {name.lower()}"
-    return name
+    id, _, key = rest.partition(".")
+    found = next((found for design in designs if (found := design.piece(id)) is not None), None) if rest else None
+    if found is None:
+        return label_of(Design, path)
+    name = label_of(type(found[2]), key).lower()
+    return f"{run.capitalize()}, piece {found[1] + 1}: {name}"
 
 
 def _word(value: Any) -> str:
@@ -94,8 +123,8 @@ def _word(value: Any) -> str:
 
 
 def _consequences(designs: Sequence[Design], found: Sequence[Assessment], prices: Prices) -> Iterator[ComparedRow]:
-    costs = [installed_price(design, prices) for design in designs]
-    yield _row("cost", "Unit, cables and devices", [f"{cost:.0f} €" for cost in costs], costs, "less")
+    costs = [bill_of(Context.of(design, worded=False), prices).total for design in designs]
+    yield _row("cost", "Everything on the bill", [f"{cost:.0f} €" for cost in costs], costs, "less")
     for name, better in CONSEQUENCES:
         figures = [one.figures.get(name) for one in found]
         if all(figure is None for figure in figures):

@@ -6,24 +6,44 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
+
+from pydantic import Field
 
 from olvask.core.analyses.tolerance import Fleet, Tolerances, vehicles_of
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import Solved
-from olvask.core.findings.assessment import ToleranceCure, ToleranceCures, WayOut
-from olvask.core.findings.collector import way_out
-from olvask.core.findings.remedy import apply
+from olvask.core.circuit.thresholds import Thresholds, set_thresholds, step_down, step_up
+from olvask.core.findings.finding import Remedy
+from olvask.core.findings.remedy import apply, remedy
+from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.simulate.programme import Programme
 from olvask.core.stages.match.limits import turn_down
-from olvask.core.stages.run.cables import grow, thickest_need
+from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.method import advise
-from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds, step_down, step_up
+from olvask.core.stages.wake.remedies import START_PATH, STOP_PATH
 
 VEHICLES = 250
 WORTH = 0.8  # a change that leaves more of the share at fault is not worth naming
 LESS = 0.8  # of the current, where it is turned down
 BATCH = 50
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToleranceCure:
+    """A change of the design, and the share of the same vehicles then at fault."""
+
+    remedy: Remedy
+    any_fault: float
+
+
+class ToleranceCures(Said):
+    """What would cut the share at fault, the most helpful first; nothing where nothing was tried or helps."""
+
+    vehicles: int
+    before: float = Field(description="share at fault as the design stands, over these vehicles")
+    cures: tuple[ToleranceCure, ...]
 
 
 def curing(
@@ -41,7 +61,9 @@ def curing(
         ValueError: the design has no unit.
     """
     fleet = Fleet(design, day, tolerances)
-    changed = [(way, Fleet(apply(design, way), fleet.day, fleet.tolerances)) for way in _ways(design, fleet.solved)]
+    changed = [
+        (item, Fleet(apply(design, item), fleet.day, fleet.tolerances)) for item in _changes(design, fleet.solved)
+    ]
     tried = [(None, fleet), *changed]
     shares: list[float] = []
     for at, (_, candidate) in enumerate(tried):
@@ -56,39 +78,43 @@ def curing(
     before = shares[0]
     better = sorted(
         (
-            ToleranceCure(way_out=way, any_fault=share)
-            for (way, _), share in zip(tried, shares, strict=False)
-            if way is not None and share <= WORTH * before
+            ToleranceCure(remedy=change, any_fault=share)
+            for (change, _), share in zip(tried, shares, strict=False)
+            if change is not None and share <= WORTH * before
         ),
         key=lambda cure: cure.any_fault,
     )
     yield ToleranceCures(vehicles=vehicles, before=before, cures=tuple(better))
 
 
-def _ways(design: Design, solved: Solved) -> list[WayOut]:
+def _changes(design: Design, solved: Solved) -> list[Remedy]:
     """Changes worth trying, each once; what would bring a new stop with it is left out."""
     found = assess(design).findings
     stops = {item.id for item in found if item.level == "stop"}
-    wake = [way for item in found if item.stage == "wake" and item.level == "stop" for way in item.ways_out[:2]]
-    worth = {_does(way): way for way in (*wake[:3], *_candidates(design, solved)) if way is not None}
-    return [way for way in worth.values() if _stops(apply(design, way)) <= stops]
+    wake = [change for item in found if item.stage == "wake" and item.level == "stop" for change in item.remedies[:2]]
+    worth = {_does(change): change for change in (*wake[:3], *_candidates(design, solved)) if change is not None}
+    return [change for change in worth.values() if _stops(apply(design, change)) <= stops]
 
 
-def _does(way: WayOut) -> str:
-    """What tells two ways apart: the signals it turns to, or else its words."""
-    methods = next((change.value for change in way.changes if change.path == "activation.methods"), None)
-    return way.label if methods is None else str(methods)
+def _does(tried: Remedy) -> str:
+    """What tells two changes apart: the signals they turn to, or else their words."""
+    for change in tried.changes:
+        if change.path == "activation.ways":
+            return str(change.value)
+        if change.path == "activation":
+            return str(change.value["ways"])
+    return tried.label
 
 
 def _stops(design: Design) -> set[str]:
     return {item.id for item in assess(design).findings if item.level == "stop"}
 
 
-def _candidates(design: Design, solved: Solved) -> Iterator[WayOut | None]:
+def _candidates(design: Design, solved: Solved) -> Iterator[Remedy | None]:
     """Thresholds to the edges of their windows, more copper, less current, another way to start."""
-    if "voltage" in design.activation.methods:
+    if "voltage" in design.activation.ways:
         yield from _thresholds(set_thresholds(design, solved))
-    index = thickest_need(design, "supply", solved.running[0].run)
+    index = thickest_need(design.supply, solved.running[0].run)
     yield grow(design, "supply", index, lambda _: True, "in the supply run")
     if design.charger is not None and solved.output is not None:
         yield turn_down(design.charger, LESS * solved.output.current_a, design.units)
@@ -98,15 +124,15 @@ def _candidates(design: Design, solved: Solved) -> Iterator[WayOut | None]:
             return
 
 
-def _thresholds(at: Thresholds) -> Iterator[WayOut]:
+def _thresholds(at: Thresholds) -> Iterator[Remedy]:
     """Stop and start as low and as high as their windows let them, on the unit's steps."""
     low_v, high_v = step_up(at.floor_v, at.step_v), step_down(at.start_high_v, at.step_v)
     if low_v < at.stop_v - 1e-6:
-        yield way_out(f"Stop at {low_v:.2f} V", ("activation.stop_v", low_v))
+        yield remedy(f"Stop at {low_v:.2f} V", (STOP_PATH, low_v))
     if at.stop_v < at.start_v - 1e-6:
-        yield way_out(f"Start at {at.stop_v:.2f} V", ("activation.start_v", at.stop_v))
+        yield remedy(f"Start at {at.stop_v:.2f} V", (START_PATH, at.stop_v))
     if at.start_v < high_v - 1e-6:
-        yield way_out(f"Start at {high_v:.2f} V", ("activation.start_v", high_v))
+        yield remedy(f"Start at {high_v:.2f} V", (START_PATH, high_v))
     if at.stop_high_v is not None and (stop_v := step_down(at.stop_high_v, at.step_v)) > at.stop_v + 1e-6:
         start_v = max(stop_v, at.start_v)
-        yield way_out(f"Stop at {stop_v:.2f} V", ("activation.stop_v", stop_v), ("activation.start_v", start_v))
+        yield remedy(f"Stop at {stop_v:.2f} V", (STOP_PATH, stop_v), (START_PATH, start_v))

@@ -13,20 +13,23 @@ from functools import cached_property
 
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
 from olvask.core.catalogue import Device as Rated
-from olvask.core.circuit.solve import Facts, RunName, ampacity, cable_ambient_c, chassis_ohm, surface_hindrance
-from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run
+from olvask.core.circuit.ampacity import ampacity, cable_ambient_c, surface_resistance
+from olvask.core.circuit.facts import Facts
+from olvask.core.circuit.runs import chassis_ohm
+from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run, RunName
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
-from olvask.core.stages.build.bill import JOINT_PRICE, SLACK, Prices
-from olvask.core.stages.run.cables import TAIL_M, run_of
+from olvask.core.stages.build.bill import JOINT_PRICE, Prices, cable_price
 from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, battery_side, standing_devices
+from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
-DEFAULT_M = {"supply": 3.0, "delivery": 1.5}
+DEFAULT_M = {"supply": 3.0, "delivery": 1.5}  # of a run nobody has measured; our own estimate
 LEAST_MM2 = 2.4
 WARM_K = 25.0  # conductor above its surroundings when a size is first guessed; the full rules measure it after
 CLOSE = 0.99  # of the drop limit, so that the full rules agree
 TAIL_WARM_K = 40.0
+TAIL_OHM = TAIL_JOINT_MOHM / 1000 + 0.0001  # the joint before a tail and the tail's two ends
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +54,7 @@ class Path:
     @cached_property
     def described(self) -> Run:
         """The run as it is in the design."""
-        return run_of(self.design, self.run)
+        return self.design.run(self.run)
 
     @cached_property
     def template(self) -> Cable:
@@ -88,7 +91,7 @@ class Path:
             ohm = (
                 both * resistance_ohm(size.resistance_20c_ohm_per_km, template.length_m, warm_c) + lugs_ohm + fixed_ohm
             )
-            price = both * self.prices.per_m(size.size) * template.length_m * (1 + SLACK)
+            price = both * cable_price(size.size, template.length_m, self.design.choices.slack, self.prices)
             found.append(Rung(size, ohm, ampacity(cable, school)[0], price))
         return tuple(sorted(found, key=lambda rung: rung.price))
 
@@ -102,10 +105,10 @@ class Path:
         for rung in self.rungs:
             size = rung.size
             ohm = both * (
-                resistance_ohm(size.resistance_20c_ohm_per_km, TAIL_M, cable_ambient_c(tail) + TAIL_WARM_K) + 0.0003
+                resistance_ohm(size.resistance_20c_ohm_per_km, TAIL_M, cable_ambient_c(tail) + TAIL_WARM_K) + TAIL_OHM
             )
             amps = ampacity(tail.model_copy(update={"size": size.size}), school)[0]
-            price = both * (self.prices.per_m(size.size) * TAIL_M * (1 + SLACK) + JOINT_PRICE)
+            price = both * (cable_price(size.size, TAIL_M, self.design.choices.slack, self.prices) + JOINT_PRICE)
             found.append(Rung(size, ohm, amps, price))
         return tuple(sorted(found, key=lambda rung: -rung.size.area_mm2))
 
@@ -133,17 +136,18 @@ class Path:
             raise NoStandardSize(f"no device stands {least_a:.0f} A and the short circuit at this battery")
         return found
 
-    def _cut(self, size: str, joints: int) -> Cable:
-        """The path's cable in a size, as long as each of its parts between `joints`."""
-        known = self._cables.get(size)
+    def _cut(self, size: str, at: int, joints: int) -> Cable:
+        """One part of the path's cable in a size, as long as each of its parts between `joints`."""
+        known = self._cables.get((size, at))
         if known is None:
-            length_m = self.template.length_m / (joints + 1)
-            known = self.template.model_copy(update={"size": size, "length_m": round(length_m, 3)})
-            self._cables[size] = known
+            length_m = round(self.template.length_m / (joints + 1), 3)
+            id = f"{self.run[0]}c{at + 1}"
+            known = self.template.model_copy(update={"id": id, "size": size, "length_m": length_m})
+            self._cables[size, at] = known
         return known
 
     @cached_property
-    def _cables(self) -> dict[str, Cable]:
+    def _cables(self) -> dict[tuple[str, int], Cable]:
         return {}
 
     @cached_property
@@ -153,28 +157,18 @@ class Path:
     def _tail(self, size: str) -> Cable:
         known = self._tails.get(size)
         if known is None:
-            self._tails[size] = known = self._new_tail(size)
+            laid = {"length_m": TAIL_M, "conduit": False, "grouped": 1, "place": "cabin", "ambient_c": None}
+            known = self.template.model_copy(update=laid | {"id": f"{self.run[0]}t", "size": size})
+            self._tails[size] = known
         return known
-
-    def _new_tail(self, size: str) -> Cable:
-        return self.template.model_copy(
-            update={
-                "size": size,
-                "length_m": TAIL_M,
-                "conduit": False,
-                "grouped": 1,
-                "place": "cabin",
-                "ambient_c": None,
-            }
-        )
 
     def warm_ohm(self, rung: Rung, amps: float) -> float:
         """Out-and-back resistance of a rung [Ω] at the temperature `amps` bring it to."""
         template, size = self.template, rung.size
-        hindrance = surface_hindrance(template)
+        surface = surface_resistance(template)
         per_m = size.resistance_20c_ohm_per_km / 1000
         ambient_c = cable_ambient_c(template)
-        celsius = conductor_c(amps, per_m, size.area_mm2, ambient_c, hindrance, ambient_c + WARM_K)
+        celsius = conductor_c(amps, per_m, size.area_mm2, ambient_c, surface, ambient_c + WARM_K)
         guessed_c = min(ambient_c + WARM_K, float(template.insulation_c))
         both = 1 if isinstance(self.described.back, ChassisReturn) else 2
         return rung.loop_ohm + both * per_m * template.length_m * ALPHA_CU_PER_K * (celsius - guessed_c)
@@ -191,18 +185,18 @@ class Path:
         Raises:
             NoStandardSize: nothing passes.
         """
-        guard = self.device_for(continuous_a)
-        most_ohm -= guard.resistance_ohm
+        fitted = self.device_for(continuous_a)
+        most_ohm -= fitted.resistance_ohm
         best: tuple[float, float, Rung, Rung | None] | None = None
         for rung in self.rungs:
-            if rung.ampacity_a < guard.rating_a or rung.loop_ohm > 1.1 * most_ohm:
+            if rung.ampacity_a < fitted.rating_a or rung.loop_ohm > 1.1 * most_ohm:
                 continue
             warm_ohm = self.warm_ohm(rung, carried_a)
             if warm_ohm > most_ohm:
                 continue
             option: tuple[float, float, Rung, Rung | None] = (rung.price, warm_ohm, rung, None)
             if rung.size.area_mm2 > terminal_mm2:
-                tail = self._tail_for(rung, guard.rating_a, terminal_mm2)
+                tail = self._tail_for(rung, fitted.rating_a, terminal_mm2)
                 if tail is None or warm_ohm + tail.loop_ohm > most_ohm:
                     continue
                 option = (rung.price + tail.price, warm_ohm + tail.loop_ohm, rung, tail)
@@ -212,10 +206,10 @@ class Path:
                 break  # rungs come cheapest first, and no tail can make a dearer one cheaper
         if best is None:
             raise NoStandardSize(
-                f"no size carries {guard.rating_a:g} A within {most_ohm * 1000:.1f} mΩ over {self.template.length_m:g} m"
+                f"no size carries {fitted.rating_a:g} A within {most_ohm * 1000:.1f} mΩ over {self.template.length_m:g} m"
             )
         _, ohm, rung, tail = best
-        return self._pieces(guard, rung, tail), ohm + guard.resistance_ohm
+        return self._pieces(fitted, rung, tail), ohm + fitted.resistance_ohm
 
     def _tail_for(self, rung: Rung, rating_a: float, terminal_mm2: float) -> Rung | None:
         return next(
@@ -229,19 +223,20 @@ class Path:
             None,
         )
 
-    def _pieces(self, guard: Rated, rung: Rung, tail: Rung | None) -> Run:
-        guarded = ProtectiveDevice.model_validate({"family": guard.family, "rating_a": guard.rating_a})
-        pieces: list[Piece] = [guarded, *self._with_joints(self._cut(rung.size.size, len(self.kept_joints)))]
+    def _pieces(self, fitted: Rated, rung: Rung, tail: Rung | None) -> Run:
+        values = {"id": f"{self.run[0]}d", "family": fitted.family, "rating_a": fitted.rating_a}
+        pieces: list[Piece] = [ProtectiveDevice.model_validate(values), *self._with_joints(rung.size.size)]
         if tail is not None:
-            pieces += [Joint(), self._tail(tail.size.size)]
+            pieces += [Joint(id=f"{self.run[0]}j"), self._tail(tail.size.size)]
         ordered = pieces if self.run == "supply" else pieces[::-1]
         return self.described.model_copy(update={"pieces": tuple(ordered)})
 
-    def _with_joints(self, part: Cable) -> list[Piece]:
+    def _with_joints(self, size: str) -> list[Piece]:
         """The cable's parts with the joints they must pass between them."""
-        pieces: list[Piece] = [part]
-        for joint in self.kept_joints:
-            pieces += [joint, part]
+        count = len(self.kept_joints)
+        pieces: list[Piece] = [self._cut(size, 0, count)]
+        for at, joint in enumerate(self.kept_joints, start=1):
+            pieces += [joint, self._cut(size, at, count)]
         return pieces
 
 

@@ -8,24 +8,60 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field
 
 from olvask.core.analyses.lay import CLOSE, Paths
 from olvask.core.catalogue import NoStandardSize, chemistries
-from olvask.core.circuit.solve import Facts, Solved, gather, solve
-from olvask.core.findings.assessment import Finding, Limit, Ruler, UnitVerdict
-from olvask.core.findings.collector import Ledger
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import Facts, gather
+from olvask.core.circuit.solve import Solved, solve
+from olvask.core.circuit.thresholds import unit_step_v
+from olvask.core.findings.collector import collect
+from olvask.core.findings.finding import Finding, Stage
+from olvask.core.findings.said import Said
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
+from olvask.core.model.charger import ENABLE_FOR
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, installed_price
-from olvask.core.stages.match.energy import net_driving_a
-from olvask.core.stages.match.judge import judge_match
-from olvask.core.stages.match.limits import alternator_budgets, battery_allows_a
-from olvask.core.stages.match.space import does_not_go
-from olvask.core.stages.run.cables import judge_cables, judge_runs
+from olvask.core.stages import match
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
+from olvask.core.stages.match.energy import daily_floor_a, net_driving_a
+from olvask.core.stages.match.limits import Limit, Ruler, alternator_budgets, battery_allows_a, ruler_of
+from olvask.core.stages.match.space import no_room
+from olvask.core.stages.registry import Judge
+from olvask.core.stages.run import CABLES
 from olvask.core.stages.run.protection import judge_devices
-from olvask.core.stages.wake.activation import judge_activation
-from olvask.core.stages.wake.remedies import ENABLE_FOR, signals_at_hand
-from olvask.core.stages.wake.thresholds import hold_voltage, set_thresholds
+from olvask.core.stages.wake import ACTIVATION
+from olvask.core.stages.wake.remedies import signals_at_hand
+
+# What a candidate is judged by: the survey is the job's, and the rest of Run speaks of what a laid run has not.
+JUDGES: dict[Stage, tuple[Judge, ...]] = {
+    "match": match.JUDGES,
+    "run": (*CABLES, judge_devices),
+    "wake": ACTIVATION,
+}
+
+
+class UnitVerdict(Said):
+    """One unit of the shelf judged for a job, with its own cheapest passing cables and devices."""
+
+    id: str
+    name: str
+    isolated: bool
+    output_a: float
+    unit_price: float = Field(description="€ for one unit")
+    fit: Literal["fits", "turned_down", "no"]
+    set_to_a: float | None
+    cautious: bool = Field(description="something short of a stop speaks against it")
+    reason: str
+    binding: str = Field(description="key of the limit that binds; empty where it was refused before")
+    price: float | None = Field(description="€ for everything on the bill; none where it does not fit")
+    rate_ah_per_h: float | None = Field(description="charge returned per driving hour, after loads and losses")
+    margin: float | None = Field(description="room under the binding limit, as a share of the current, up to 1")
+    score: float | None = Field(description="0 to 100 by the job's weights")
+    supply: str = Field(description="cables and device of the supply run, in one line")
+    delivery: str = Field(description="cables and device of the delivery run, in one line")
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,12 +179,12 @@ def _setting(design: Design, facts: Facts, unit: Charger) -> tuple[str, float | 
         return f"wrong voltage: {unit.input_nominal_v} V in, {unit.output_nominal_v} V out", None
     if unit.kind == "converter":
         return "a plain converter is not a charger", None
-    why = does_not_go(unit, design.mount)
+    why = no_room(unit, design.mount)
     if why:
         return why, None
     absorption_v = float(facts.absorption.value)
     if not unit.output_min_v <= absorption_v <= unit.output_max_v:
-        return f"absorption {absorption_v:.2f} V is out of its reach", None
+        return f"it cannot reach {absorption_v:.2f} V absorption", None
     battery_a, _ = battery_allows_a(design, facts)
     choices, idle_v = design.choices, float(facts.idle.value)
     output_v = absorption_v + choices.drop_percent / 100 * design.auxiliary.nominal_v
@@ -156,7 +192,7 @@ def _setting(design: Design, facts: Facts, unit: Charger) -> tuple[str, float | 
     sag_v = budget_a * float(facts.sag.value) / 1000 + choices.drop_percent / 100 * design.vehicle.system_v
     alternator_a = budget_a * max(0.0, idle_v - sag_v) * unit.efficiency / output_v
     wanted_a = min(battery_a, alternator_a)
-    reason = "battery charge limit" if battery_a < alternator_a else f"alternator by {choices.alternator_school}"
+    reason = "battery charge limit" if battery_a < alternator_a else "alternator budget"
     if unit.output_a * design.units <= wanted_a + 1e-9:
         return "", None
     settable_a = unit.settable_a(wanted_a / design.units)
@@ -164,7 +200,7 @@ def _setting(design: Design, facts: Facts, unit: Charger) -> tuple[str, float | 
         return "", int(settable_a * 10) / 10
     if battery_a < unit.output_a * design.units:
         return (
-            f"{reason}: {unit.output_a * design.units:g} A where {wanted_a:.1f} A may go, and it cannot be turned down",
+            f"{reason}: {unit.output_a * design.units:g} A where {wanted_a:.1f} A are allowed, and it cannot be turned down",
             None,
         )
     return "", None  # over the budget only: the full rules say how far
@@ -207,19 +243,19 @@ def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: f
     except NoStandardSize:
         supply, _ = paths.supply.choose(held_a, carried_a, CLOSE * relaxed_ohm, unit.terminal_max_mm2)
     candidate = trimmed.model_copy(update={"supply": supply, "delivery": delivery})
-    return _judged(candidate, facts, unit, installed_price(candidate, paths.supply.prices))
+    return _judged(candidate, facts, unit, paths.supply.prices)
 
 
 def _startable(design: Design, unit: Charger) -> Design:
-    """The design started in a way this unit knows: as chosen, else by a signal the vehicle has."""
-    methods = design.activation.methods
-    if all(ENABLE_FOR[method] in unit.enables for method in methods):
+    """The design started as this unit can be: as chosen, else by a signal the vehicle has."""
+    ways = design.activation.ways
+    if all(ENABLE_FOR[way] in unit.enables for way in ways):
         return design
-    known = tuple(method for method in methods if ENABLE_FOR[method] in unit.enables)
+    known = tuple(way for way in ways if ENABLE_FOR[way] in unit.enables)
     instead = known or tuple(signals_at_hand(design)[:1])
     if not instead:
         return design
-    return design.model_copy(update={"activation": design.activation.model_copy(update={"methods": instead})})
+    return design.model_copy(update={"activation": design.activation.model_copy(update={"ways": instead})})
 
 
 def _derated_a(facts: Facts, unit: Charger) -> float:
@@ -229,14 +265,14 @@ def _derated_a(facts: Facts, unit: Charger) -> float:
 
 def _hold(design: Design, unit: Charger) -> float:
     """Lowest voltage the unit keeps working at [V], as `hold_voltage` has it; the cable counts as at its drop limit."""
-    start, lockout_v = design.vehicle.start_battery, design.activation.lockout_v
-    if lockout_v is None:
+    start, guard_v, record = design.vehicle.start_battery, design.activation.guard.off_below_v, unit.guard
+    if guard_v is None:
         keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
-        own_v = unit.fixed.fixed_lockout_v or unit.input_min_v
-        lockout_v = own_v if unit.threshold_min_v is None else max(unit.threshold_min_v, keep_v - 0.1)
-    if unit.behaviour.lockout_compensated:
-        lockout_v -= design.choices.drop_percent / 100 * design.vehicle.system_v
-    return max(unit.input_min_v, lockout_v)
+        fixed_v = record.fixed_off or unit.input_min_v
+        guard_v = fixed_v if record.from_v is None else max(record.from_v, keep_v - 0.1)
+    if record.compensated:
+        guard_v -= design.choices.drop_percent / 100 * design.vehicle.system_v
+    return max(unit.input_min_v, guard_v)
 
 
 def _supply_ohm(design: Design, facts: Facts, unit: Charger, power_w: float, hold_v: float) -> tuple[float, float]:
@@ -246,29 +282,23 @@ def _supply_ohm(design: Design, facts: Facts, unit: Charger, power_w: float, hol
     idle_v, sag_ohm = float(facts.idle.value), float(facts.sag.value) / 1000
     limit_v = design.choices.drop_percent / 100 * design.vehicle.system_v
     by_drop = limit_v / (power_w / max(1.0, idle_v - limit_v - sag_ohm * power_w / idle_v))
-    if "voltage" not in design.activation.methods:
+    if "voltage" not in design.activation.ways:
         return by_drop, by_drop
     margin_v = float(facts.margin.value)
-    step_v = unit.threshold_step_v or 0.05 * facts.scale
+    step_v = unit_step_v(unit, facts.scale)
     floor_v = facts.rest_high_v + 2 * margin_v + step_v
     lowest_v = min(idle_v, float(facts.cruise.value))
     by_window = (lowest_v - floor_v) * floor_v / power_w - sag_ohm
     return (min(by_drop, by_window) if by_window > 0 else by_drop), by_drop
 
 
-def _judged(design: Design, facts: Facts, unit: Charger, price: float) -> Fitted:
-    """The full rules on a candidate, for their verdicts; notes and the survey's own findings dropped."""
-    solved = solve(design, facts=facts)
-    ledger = Ledger(verdicts_only=True)
-    thresholds = set_thresholds(design, solved)
-    hold_v = hold_voltage(design, thresholds)
-    ruler, _ = judge_match(design, solved, ledger, hold_v)
-    judge_runs(design, solved, ledger, hold_v)
-    judge_cables(design, solved, ledger, hold_v)
-    judge_devices(design, solved, ledger, hold_v)
-    judge_activation(design, solved, thresholds, ledger)
-    findings = tuple(item for item in ledger.findings if item.level != "note" and item.stage != "survey")
-    return Fitted(unit, design, solved, ruler, findings, price)
+def _judged(design: Design, facts: Facts, unit: Charger, prices: Prices) -> Fitted:
+    """The full rules on a candidate, for their verdicts; notes dropped."""
+    ctx = Context.of(design, solve(design, facts=facts), worded=False)
+    found = collect(ctx, JUDGES, remedies=False).findings
+    findings = tuple(item for item in found if item.level != "note")
+    ruler = ruler_of(ctx, daily_floor_a(design, ctx.solved))
+    return Fitted(unit, design, ctx.solved, ruler, findings, bill_of(ctx, prices).total)
 
 
 def _in_words(run: Run) -> str:
@@ -311,7 +341,7 @@ def _usable(item: _Usable, shared: set[str], scale: _Scale) -> UnitVerdict:
     fitted, unit = item.fitted, item.fitted.unit
     own = [found for found in fitted.findings if found.id not in shared and found.stage != "wake"]
     binding = _binding(fitted)
-    reason = f"{_lower(binding.label)} binds at {binding.amps:.0f} A"
+    reason = f"{_lower(binding.label)} binds at {binding.amps or 0.0:.0f} A"
     if own:
         reason = f"caution: {_lower(own[0].title)}; {reason}"
     return UnitVerdict.model_construct(

@@ -3,30 +3,84 @@
 from __future__ import annotations
 
 from collections.abc import Container
-from typing import Literal
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from olvask.core.catalogue import Conductor, NoStandardSize, chemistries, conductor, conductors
-from olvask.core.circuit.solve import RunName, Solved, ampacity, run_state, solve
-from olvask.core.findings.assessment import LadderRow, Level, SizeLadder, Suggestion
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.runs import run_state, through_a
+from olvask.core.circuit.solve import Solved, solve
+from olvask.core.findings.finding import Level
 from olvask.core.findings.remedy import with_cable
-from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice
-from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices
-from olvask.core.stages.run.cables import (
-    cable_fault,
-    continuous_a,
-    drop_percent,
-    guard_index,
-    run_of,
-    state_of,
-    terminal_index,
-    through_a,
+from olvask.core.findings.said import Said
+from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice, RunName
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, cable_price
+from olvask.core.stages.run.ampacity import cable_fault
+from olvask.core.stages.run.drop import drop_percent
+from olvask.core.stages.run.growth import terminal_index
+from olvask.core.stages.run.protection import (
+    CONTINUOUS_FACTOR,
+    battery_side,
+    device_above,
+    prospective_a,
+    protected_ampacity_a,
+    suitable_device,
 )
-from olvask.core.stages.run.protection import battery_side, guarded_ampacity_a, prospective_a, suitable_device
-from olvask.core.stages.wake.thresholds import Thresholds, hold_voltage, set_thresholds
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 YEARS, WEEKS = 10, 48
 TYPICAL_H = 400.0  # at full current in a year, when driving is not surveyed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LadderRow:
+    """One standard size on the size ladder, everything recomputed with it."""
+
+    size: str
+    system: Literal["metric", "awg"]
+    area_mm2: float
+    drop_v: float | None
+    drop_percent: float | None
+    input_low_v: Annotated[float | None, Field(description="volts at the charger at the lowest running voltage")]
+    temperature_c: float | None
+    ampacity_a: float
+    spare_a: Annotated[float, Field(description="ampacity less continuous current, by the chosen school")]
+    loss_w: Annotated[float | None, Field(description="lost in the whole run at full current, hot idle")]
+    window_open: Annotated[
+        bool | None, Field(description="whether the stop window survives it; none without voltage detection")
+    ]
+    years_cost: Annotated[float | None, Field(description="€ over ten years: the cable and the energy lost in it")]
+    device: Annotated[str, Field(description="device that protects it; empty where none fits")]
+    enters_terminal: bool
+    cost: Annotated[float, Field(description="€ for this piece, own return included")]
+    verdict: Level | Literal["good"]
+    verdict_text: str
+    chosen: bool
+    makers: Annotated[bool, Field(description="where the unit maker's table points")]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suggestion:
+    """A size worth looking at, and why."""
+
+    key: Literal["smallest", "value", "stock", "maker"]
+    size: str
+    text: str
+
+
+class SizeLadder(Said):
+    """One cable in every standard size."""
+
+    place: str
+    limit_percent: float
+    continuous_a: float | None
+    condition: str
+    rows: tuple[LadderRow, ...]
+    suggestions: tuple[Suggestion, ...]
+    note: str
 
 
 class NotACable(ValueError):
@@ -34,19 +88,15 @@ class NotACable(ValueError):
 
 
 def find_cable(design: Design, place: str) -> tuple[RunName, int, Cable]:
-    """Find the cable at a place such as "supply.1".
+    """Find the cable with an identity such as "c1".
 
     Raises:
-        NotACable: no cable stands there.
+        NotACable: no cable has it.
     """
-    run_name, _, position = place.partition(".")
-    run: RunName | None = "supply" if run_name == "supply" else "delivery" if run_name == "delivery" else None
-    if run is not None and position.isdecimal():
-        pieces = run_of(design, run).pieces
-        index = int(position)
-        if index < len(pieces) and isinstance(piece := pieces[index], Cable):
-            return run, index, piece
-    raise NotACable(f"{place!r} is not a cable of this design; name one such as supply.1")
+    found = design.piece(place)
+    if found is None or not isinstance(found[2], Cable):
+        raise NotACable(f"{place!r} is not a cable of this design; name one by its identity, such as c1")
+    return found[0], found[1], found[2]
 
 
 def size_ladder(
@@ -56,35 +106,40 @@ def size_ladder(
 
     Args:
         design: the design.
-        place: which cable, such as "supply.1".
+        place: identity of the cable, such as "c1".
         prices: the workshop's own prices.
         stock: sizes that stand on the shelf.
 
     Raises:
-        NotACable: no cable stands there.
+        NotACable: no cable has that identity.
     """
     run, index, present = find_cable(design, place)
-    unit = design.charger
-    solved = solve(design)
-    like = solved if run == "supply" else None
+    ctx = Context.of(design, worded=False)
+    solved = ctx.solved
     hours = charging_hours(design, solved)
-    rows = [
-        _row(design, run, index, size, like, prices, hours)
-        for size in conductors()
-        if size.area_mm2 >= LEAST_LADDER_MM2
-    ]
-    amps = None
-    if unit is not None:
-        amps = continuous_a(design, solved, run, hold_voltage(design, set_thresholds(design, solved)))
+    question = _Question(run, index, present.size, solved if run == "supply" else None, prices, hours)
+    rows = [_row(design, question, size) for size in conductors() if size.area_mm2 >= LEAST_LADDER_MM2]
     return SizeLadder(
         place=place,
         limit_percent=design.choices.drop_percent,
-        continuous_a=amps,
+        continuous_a=ctx.continuous_a(run) if design.charger is not None else None,
         condition=solved.running[0].label,
         rows=tuple(rows),
         suggestions=_suggestions(design, run, rows, present, stock, hours),
         note=_note(design, present),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class _Question:
+    """Which cable is asked about, and what holds for every size."""
+
+    run: RunName
+    index: int
+    present: str
+    like: Solved | None
+    prices: Prices
+    hours: float
 
 
 def charging_hours(design: Design, solved: Solved) -> float:
@@ -113,7 +168,7 @@ def _suggestions(
             Suggestion(
                 key="smallest",
                 size="",
-                text="No size passes here: shorten the way, turn the unit down, or lay its run anew.",
+                text="No size passes here: shorten the route, turn the unit down, or lay its run anew.",
             ),
         )
     least = passing[0]
@@ -133,123 +188,117 @@ def _suggestions(
     held = next((row for row in either if row.size in stock), None)
     if held is not None:
         found.append(Suggestion(key="stock", size=held.size, text=f"On the shelf: {held.size}"))
-    makers = unit.maker_cable_mm2
-    if run == "supply" and makers is not None:
-        theirs = next((row for row in rows if row.makers), None)
-        size = theirs.size if theirs is not None else ""
-        if least.area_mm2 < makers:
-            why = f"one size for every length; at {present.length_m:g} m {least.size} already passes. Following it does no harm but cost"
-        elif least.area_mm2 > makers:
-            why = f"too thin here: it knows neither these {present.length_m:g} m nor this alternator"
-        else:
-            why = "the same as ours"
-        found.append(Suggestion(key="maker", size=size, text=f"The maker's table: {makers:g} mm², {why}"))
+    if run == "supply" and unit.maker_cable_mm2 is not None:
+        found.append(_makers(rows, least, present, unit.maker_cable_mm2))
     return tuple(found)
 
 
-def _row(
-    design: Design, run: RunName, index: int, size: Conductor, like: Solved | None, prices: Prices, hours: float
-) -> LadderRow:
+def _makers(rows: list[LadderRow], least: LadderRow, present: Cable, makers_mm2: float) -> Suggestion:
+    """Where the maker's table points, and why ours differs."""
+    theirs = next((row for row in rows if row.makers), None)
+    if least.area_mm2 < makers_mm2:
+        why = (
+            f"one size for every length; at {present.length_m:g} m {least.size} already passes. Following it does no harm "
+            "but cost"
+        )
+    elif least.area_mm2 > makers_mm2:
+        why = f"too thin here: it knows neither these {present.length_m:g} m nor this alternator"
+    else:
+        why = "the same as ours"
+    size = theirs.size if theirs is not None else ""
+    return Suggestion(key="maker", size=size, text=f"The maker's table: {makers_mm2:g} mm², {why}")
+
+
+def _row(design: Design, asked: _Question, size: Conductor) -> LadderRow:
+    run, index = asked.run, asked.index
     candidate = with_cable(design, run, index, size.size)
-    piece = run_of(candidate, run).pieces[index]
+    described = candidate.run(run)
+    piece, unit = described.pieces[index], candidate.charger
     if not isinstance(piece, Cable):
         raise NotACable(f"{run}.{index} is not a cable")
-    solved = solve(candidate, like)
-    thresholds = set_thresholds(candidate, solved)
-    hold_v = hold_voltage(candidate, thresholds)
-    own_a = continuous_a(candidate, solved, run, hold_v)
-    warm = run_state(run_of(candidate, run), own_a, candidate.choices.lug_mohm, supply=run == "supply")
+    ctx = Context.of(candidate, solve(candidate, asked.like), worded=False)
+    own_a = ctx.continuous_a(run)
+    warm = run_state(described, own_a, candidate.choices.lug_mohm, supply=run == "supply")
     celsius = warm.pieces[index].temperature_c or 0.0
-    amps = through_a(candidate, run, index, own_a)
+    amps = through_a(described, run == "supply", index, own_a)
     limit_a = ampacity(piece, candidate.choices.ampacity_school)[0]
-    unit = candidate.charger
-    enters = unit is None or size.area_mm2 <= unit.terminal_max_mm2
-    at_terminal = terminal_index(candidate, run) == index
     device_text = _device_text(candidate, run, index, amps)
     fault = cable_fault(amps, limit_a, celsius, piece.insulation_c) if amps > 0 else None
-    level, text = _verdict(candidate, solved, thresholds, fault, run, device_text)
-    percent = drop_percent(candidate, solved, run)
-    idle = solved.running[0]
-    flowing = run == "delivery" or idle.drawn is not None
-    worst = solved.worst
-    both = 2 if isinstance(run_of(candidate, run).back, OwnReturn) else 1
-    if level == "good" and at_terminal and not enters:
+    level, text = _verdict(ctx, fault, run, device_text)
+    at_terminal = terminal_index(candidate, run) == index
+    enters = not at_terminal or unit is None or size.area_mm2 <= unit.terminal_max_mm2
+    if level == "good" and not enters:
         level, text = "note", "joint + tail"
-    cost = prices.per_m(size.size) * piece.length_m * both * piece.parallel
-    run_now = state_of(solved, run, idle)
-    loss_w = years_cost = None
-    if flowing and unit is not None:
-        loss_w = run_now.loss_w
-        own = run_now.pieces[index]
-        here_w = (own.out_ohm + own.back_ohm) * (run_now.current_a + own.extra_a) ** 2
-        years_cost = cost + here_w / 1000 * hours * candidate.choices.energy_price
-    window_open = None
-    if run == "supply" and "voltage" in candidate.activation.methods and unit is not None:
-        window_open = thresholds.stop_high_v is not None and thresholds.stop_high_v >= thresholds.floor_v
+    both = 2 if isinstance(described.back, OwnReturn) else 1
+    cost = both * piece.parallel * cable_price(size.size, piece.length_m, candidate.choices.slack, asked.prices)
+    flowing = unit is not None and (run == "delivery" or ctx.solved.running[0].drawn is not None)
+    state, worst = ctx.state(run), ctx.solved.worst
+    here_w = (state.pieces[index].out_ohm + state.pieces[index].back_ohm) * (
+        state.current_a + state.pieces[index].extra_a
+    ) ** 2
     return LadderRow(
         size=size.size,
         system="awg" if size.system == "awg" else "metric",
         area_mm2=size.area_mm2,
-        drop_v=state_of(solved, run, idle).drop_v if flowing and unit is not None else None,
-        drop_percent=percent,
+        drop_v=state.drop_v if flowing else None,
+        drop_percent=drop_percent(candidate, ctx.solved, run),
         input_low_v=worst.drawn.terminal_v if worst.drawn is not None else None,
         temperature_c=celsius,
         ampacity_a=limit_a,
-        in_hand_a=limit_a - amps,
+        spare_a=limit_a - amps,
         device=device_text,
-        enters_terminal=enters or not at_terminal,
+        enters_terminal=enters,
         cost=round(cost, 2),
-        loss_w=loss_w,
-        window_open=window_open,
-        years_cost=years_cost,
+        loss_w=state.loss_w if flowing else None,
+        window_open=_window_open(ctx, run),
+        years_cost=cost + here_w / 1000 * asked.hours * candidate.choices.energy_price if flowing else None,
         verdict=level,
         verdict_text=text,
-        chosen=size.size == _present(design, run, index),
+        chosen=size.size == asked.present,
         makers=unit is not None and run == "supply" and size.area_mm2 == unit.maker_cable_mm2,
     )
 
 
-def _present(design: Design, run: RunName, index: int) -> str:
-    piece = run_of(design, run).pieces[index]
-    return piece.size if isinstance(piece, Cable) else ""
+def _window_open(ctx: Context, run: RunName) -> bool | None:
+    if run != "supply" or ctx.design.charger is None or "voltage" not in ctx.design.activation.ways:
+        return None
+    return ctx.thresholds.stop_window_open
 
 
 def _device_text(design: Design, run: RunName, index: int, amps: float) -> str:
-    guard = guard_index(run, run_of(design, run), index)
-    if guard is None or amps <= 0:
+    above = device_above(run, design.run(run), index)
+    if above is None or amps <= 0:
         return ""
-    ceiling_a = guarded_ampacity_a(design, run, guard)
-    present = run_of(design, run).pieces[guard]
+    ceiling_a = protected_ampacity_a(design, run, above) or 0.0
+    present = design.run(run).pieces[above]
     try:
-        found = suitable_device(amps, ceiling_a or 0.0, battery_side(design, run)[2], prospective_a(design, run, guard))
+        found = suitable_device(amps, ceiling_a, battery_side(design, run)[2], prospective_a(design, run, above))
     except NoStandardSize:
         return ""
-    if isinstance(present, ProtectiveDevice) and 1.25 * amps <= present.rating_a <= (ceiling_a or 0.0):
+    if isinstance(present, ProtectiveDevice) and CONTINUOUS_FACTOR * amps <= present.rating_a <= ceiling_a:
         return f"{present.rating_a:g} A"
     return f"{found.rating_a:g} A"
 
 
-def _verdict(
-    design: Design, solved: Solved, set_at: Thresholds, fault: str | None, run: RunName, device_text: str
-) -> tuple[Level | Literal["good"], str]:
+def _verdict(ctx: Context, fault: str | None, run: RunName, device_text: str) -> tuple[Level | Literal["good"], str]:
     """Worst thing to say of this size, worst first."""
+    design, worst, at = ctx.design, ctx.solved.worst, ctx.thresholds
     if design.charger is None:
         return "good", "no unit yet"
-    if solved.worst.collapsed:
+    if worst.collapsed:
         return "stop", "cannot carry it"
     if fault is not None:
         return "stop", "too little ampacity" if fault == "ampacity" else "too hot"
-    if solved.worst.drawn is not None and solved.worst.drawn.terminal_v < design.charger.input_min_v:
+    if worst.drawn is not None and worst.drawn.terminal_v < design.charger.input_min_v:
         return "stop", "below unit's lowest input"
-    if run == "supply" and "voltage" in design.activation.methods:
-        loaded_v = set_at.loaded_low_v
-        if loaded_v is not None and set_at.stop_v > loaded_v:
-            return "stop", "hunts"
-    if set_at.loaded_seen_v is not None and set_at.lockout_v >= set_at.loaded_seen_v:
-        return "stop", "locked out running"
+    by_volts = run == "supply" and "voltage" in design.activation.ways
+    if by_volts and at.loaded_low_v is not None and at.stop_v > at.loaded_low_v:
+        return "stop", "hunts"
+    if at.loaded_seen_v is not None and at.guard_v >= at.loaded_seen_v:
+        return "stop", "guard trips running"
     if not device_text:
         return "stop", "no device fits"
-    percent = drop_percent(design, solved, run)
+    percent = drop_percent(design, ctx.solved, run)
     if percent is not None and percent > design.choices.drop_percent:
         return "caution", "drop over limit"
     return "good", "passes"

@@ -14,9 +14,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, fields, replace
 from itertools import pairwise
 from statistics import NormalDist
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from olvask.core.circuit.solve import Solved, solve
-from olvask.core.findings.assessment import Spread, ToleranceReport, ToleranceShare
+from olvask.core.circuit.thresholds import Rule
+from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of
 from olvask.core.simulate.plant import Moment, Plant, State, Variation
@@ -33,6 +37,40 @@ NORMAL = NormalDist()
 BATCH = 50
 LATE_S = 20.0  # charging on with the engine off longer than the stop delay and this drains
 ANSWERS = ("do not start", "hunt or stop under their own load", "drain the start battery")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spread:
+    """Where a voltage lies over many vehicles, as the unit measures it: of a hundred, the 1st, 10th, 50th, 90th and 99th."""
+
+    key: Literal["rest", "unloaded", "loaded"]
+    label: str
+    volts: tuple[float, float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToleranceShare:
+    """One tolerance: how wide, and how many of the failing vehicles would be sound if it were exact."""
+
+    key: str
+    label: str
+    spread: str
+    cures: Annotated[float | None, Field(description="0 to 1; none where nothing fails")]
+
+
+class ToleranceReport(Said):
+    """The same settings over many vehicles that differ within tolerances."""
+
+    vehicles: int
+    fail_to_start: float = Field(description="share, 0 to 1")
+    hunt: float
+    drain: float
+    any_fault: float
+    widened: float = Field(description="factor on the tolerances at which what matters most was found")
+    widened_fault: float = Field(description="share at fault with the tolerances widened so")
+    matters: tuple[ToleranceShare, ...] = Field(description="what matters most first")
+    spreads: tuple[Spread, ...]
+    text: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,9 +98,9 @@ class Tolerances:
 
 LABELS = {
     "meter_v": "meter of the survey",
-    "threshold_v": "the unit's own thresholds",
+    "threshold_v": "the unit's own measuring",
     "alternator_v": "alternator and its regulator",
-    "rest_v": "rest volts: charge, surface charge",
+    "rest_v": "resting voltage: charge, surface charge",
     "battery": "start battery, age and cold",
     "joint_mohm": "joints ageing in the supply run",
 }
@@ -155,11 +193,10 @@ class Fleet:
         off_v, at = drawn.threshold_v * wide.threshold_v * scale, self.settings
         settings = replace(
             at,
-            start_v=at.start_v + off_v,
-            stop_v=at.stop_v + off_v,
-            lockout_v=at.lockout_v + off_v,
-            restart_v=at.restart_v + off_v,
-            start_at_once_v=None if at.start_at_once_v is None else at.start_at_once_v + off_v,
+            start_rules=tuple(Rule(rule.volts + off_v, rule.held_s) for rule in at.start_rules),
+            stop_rules=tuple(Rule(rule.volts + off_v, rule.held_s) for rule in at.stop_rules),
+            guard_v=at.guard_v + off_v,
+            back_v=at.back_v + off_v,
         )
         warm_c = self.day.ambient_c
         ambient_c = warm_c + min(1.0, drawn.battery) * (min(wide.coldest_c, warm_c) - warm_c)
@@ -175,12 +212,12 @@ class Fleet:
         stretches = self.day.stretches
         healthy = ("idle", "cruise")
         hunts = any(
-            event.what in ("stop", "lockout", "collapse") and stretches[event.stretch].engine in healthy
+            event.what in ("stop", "guard", "collapse") and stretches[event.stretch].engine in healthy
             for event in trip.events
         )
         standing = any(event.what == "start" and not stretches[event.stretch].running for event in trip.events)
         halts = sum(later.engine == "off" and before.running for before, later in pairwise(stretches))
-        allowed_s = halts * ((settings.stop_delay_s if "voltage" in settings.methods else 0.0) + LATE_S)
+        allowed_s = halts * ((settings.stop_held_s if "voltage" in settings.ways else 0.0) + LATE_S)
         keep = min(self.design.choices.keep_state_of_charge, self.day.start_charge - 0.02)
         drains = standing or trip.engine_off_charging_s > allowed_s or trip.lowest_start_charge < keep
         running = any(event.what == "start" and stretches[event.stretch].running for event in trip.events)
@@ -189,7 +226,7 @@ class Fleet:
     def volts(self, drawn: Drawn) -> tuple[float, float, float | None]:
         """Rest, unloaded and loaded running volts as this vehicle's unit measures them."""
         plant, settings, _ = self.vehicle(drawn)
-        off_v = settings.lockout_v - self.settings.lockout_v
+        off_v = settings.guard_v - self.settings.guard_v
         state = State(self.day.start_charge, 0.5, 1.0, 1.0, 0.0)
         rest_v = plant.start_ocv(self.day.start_charge) + plant.rest_shift_v + plant.surface_v
         if self.solved.facts.lifted is not None:

@@ -4,16 +4,28 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from pydantic import Field
+
 from olvask.core.catalogue import chemistries, regulations
-from olvask.core.circuit.solve import Facts, gather, solve
-from olvask.core.findings.assessment import Unknown
-from olvask.core.findings.collector import Ledger
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import Facts, gather
 from olvask.core.findings.figure import show
 from olvask.core.findings.remedy import with_change
+from olvask.core.findings.said import Said
 from olvask.core.model import Design
+from olvask.core.stages.match.energy import daily_floor_a
 from olvask.core.stages.match.isolation import common_negative
-from olvask.core.stages.match.judge import judge_match
-from olvask.core.stages.wake.thresholds import hold_voltage, set_thresholds
+from olvask.core.stages.match.limits import ruler_of
+
+
+class Unknown(Said):
+    """A gap in the survey and what filling it would change."""
+
+    path: str
+    label: str
+    standing: str = Field(description="what is assumed meanwhile")
+    effect: str
+    matters: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,14 +83,12 @@ class _Outcome:
 
 
 def _outcome(design: Design) -> _Outcome:
-    solved = solve(design)
-    thresholds = set_thresholds(design, solved)
-    ledger = Ledger(verdicts_only=True)
-    ruler, _ = judge_match(design, solved, ledger, hold_voltage(design, thresholds))
+    ctx = Context.of(design, worded=False)
+    ruler = ruler_of(ctx, daily_floor_a(design, ctx.solved))
     binding = next(item.label[0].lower() + item.label[1:] for item in ruler.limits if item.binding)
-    opens = thresholds.stop_high_v is not None and thresholds.stop_high_v >= thresholds.floor_v
     proven, _ = common_negative(design)
-    return _Outcome(ruler.allowed_a, binding, thresholds.start_v, opens, not proven, ruler.floor_a)
+    at = ctx.thresholds
+    return _Outcome(ruler.allowed_a, binding, at.start_v, at.stop_window_open, not proven, ruler.floor_a)
 
 
 def _change(low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:
@@ -98,7 +108,7 @@ def _change(low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:
         weight += 2
     if used and abs(low.start_v - high.start_v) > 0.04:
         least, most = sorted((low.start_v, high.start_v))
-        words.append(f"moves the start threshold between {least:.2f} and {most:.2f} V")
+        words.append(f"moves the start between {least:.2f} and {most:.2f} V")
         weight += 1
     if low.floor_a is not None and high.floor_a is not None and abs(low.floor_a - high.floor_a) > 0.5:
         least, most = sorted((low.floor_a, high.floor_a))
@@ -113,7 +123,7 @@ def unknowns(design: Design) -> tuple[Unknown, ...]:
     Args:
         design: the design.
     """
-    used = "voltage" in design.activation.methods
+    used = "voltage" in design.activation.ways
     document = design.model_dump(mode="json")
     found: list[tuple[float, Unknown]] = []
     for gap in _gaps(design, gather(design)):

@@ -13,10 +13,14 @@ Rules of the week, from Monday 00:00 with a full battery:
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.solve import Solved, gather, solve
-from olvask.core.findings.assessment import WeekPicture
+from olvask.core.circuit.facts import gather
+from olvask.core.circuit.solve import Solved, solve
+from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.match.energy import reserve_of
 from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
@@ -26,6 +30,19 @@ DRIVE_FROM_H, SUN_FROM_H, SUN_TO_H, MAINS_FROM_H = 8, 9, 15, 18
 DAY_NAMES = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 WEEKS = 26
 KEEPS = 0.005  # of capacity lost a week that is still called keeping up
+
+
+class WeekPicture(Said):
+    """The auxiliary battery's charge over a typical week."""
+
+    verdict: Literal["keeps_up", "runs_down", "unknown"]
+    text: str
+    reserve: float
+    charge: tuple[float, ...] = Field(description="state of charge at each full hour from Monday 00:00, 169 of them")
+    driving: tuple[bool, ...] = Field(description="whether it drives in each hour")
+    lowest: float | None
+    end: float | None
+    below_reserve_day: int | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,89 +1,98 @@
-"""Where the rules write down what they find: figures and findings, in the order they come."""
+"""Gathers what the judges yield: figures by name, and findings, in the order they come.
+
+- `Collector`: takes them, stage by stage.
+- `collect`: runs judges over one context.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from typing import TypeVar
 
-from olvask.core.findings.assessment import Change, Finding, Level, Stage, WayOut
 from olvask.core.findings.figure import Figure, Input
+from olvask.core.findings.finding import Finding, Found, Stage
 
-Ways = Iterable[WayOut | None] | Callable[[], Iterable[WayOut | None]]
+Judged = Iterator[Figure | Found]
+Context = TypeVar("Context")
 
 
-class Ledger:
-    """Collects figures by name and findings; a name is written once.
+class Collector:
+    """Figures and findings of one design."""
 
-    Ways out cost a search each, figures their words. A ledger kept for its verdicts alone leaves both out:
-    ways out given as a function are not searched for, and rules may skip what only writes figures.
-    """
-
-    def __init__(self, verdicts_only: bool = False) -> None:
-        """Begin empty."""
-        self.verdicts_only = verdicts_only
+    def __init__(self, remedies: bool = True) -> None:
+        """Begin empty; `remedies` says whether remedies left to a function are searched for."""
+        self.remedies = remedies
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
 
-    def figure(
-        self,
-        name: str,
-        label: str,
-        value: float | None,
-        unit: str,
-        *,
-        formula: str = "",
-        working: str = "",
-        inputs: Iterable[Input | str] = (),
-        source: str = "",
-        changes: str = "",
-    ) -> float | None:
-        """Write a figure down and hand its value back.
+    def take(self, stage: Stage, judged: Iterable[Figure | Found]) -> None:
+        """Take what a judge yields.
 
         Args:
-            name: stable dotted name.
-            label: what it is.
-            value: the number, `None` where there is none.
-            unit: unit symbol.
-            formula: rule in symbols.
-            working: rule in numbers.
-            inputs: facts, or names of figures already written.
-            source: where the rule comes from.
-            changes: what would change the verdict.
+            stage: stage of the job the judge stands in.
+            judged: its figures and findings.
 
         Raises:
-            KeyError: an input names a figure not yet written.
+            KeyError: a figure's input names a figure not yet taken.
         """
-        if self.verdicts_only:
-            return value
-        resolved = tuple(item if isinstance(item, Input) else self._as_input(item) for item in inputs)
-        self.figures[name] = Figure(name, label, value, unit, formula, working, resolved, source, changes)
-        return value
+        for said in judged:
+            if isinstance(said, Figure):
+                self.figures[said.name] = self._resolved(said)
+            else:
+                self.findings.append(self._finding(stage, said))
 
-    def _as_input(self, name: str) -> Input:
-        figure = self.figures[name]
-        return Input(figure.label, "none" if figure.value is None else figure.value, figure.unit, "computed", name)
+    def _resolved(self, figure: Figure) -> Figure:
+        """A figure with the figures it names as inputs put in."""
+        for item in figure.inputs:
+            if not item.label:
+                inputs = tuple([self._input(item) for item in figure.inputs])
+                return Figure(
+                    figure.name,
+                    figure.label,
+                    figure.value,
+                    figure.unit,
+                    figure.formula,
+                    figure.working,
+                    inputs,
+                    figure.source,
+                    figure.changes,
+                )
+        return figure
 
-    def finding(
-        self, id: str, level: Level, stage: Stage, place: str, title: str, text: str, ways_out: Ways = ()
-    ) -> None:
-        """Write a finding down; ways out that could not be computed are passed over.
+    def _input(self, item: Input) -> Input:
+        if item.label:
+            return item
+        named = self.figures[item.path]
+        return Input(named.label, "none" if named.value is None else named.value, named.unit, "computed", item.path)
 
-        Args:
-            id: stable dotted name, ending in the place where it may occur more than once.
-            level: stop, caution or note.
-            stage: stage of the job it belongs to.
-            place: station or piece on the level line.
-            title: what, in a few words.
-            text: where and why, in numbers.
-            ways_out: computed remedies, or a function that searches for them.
-        """
-        if callable(ways_out):
-            ways_out = () if self.verdicts_only else ways_out()
-        found = tuple(way for way in ways_out if way is not None)
-        self.findings.append(
-            Finding(id=id, level=level, stage=stage, place=place, title=title, text=text, ways_out=found)
+    def _finding(self, stage: Stage, found: Found) -> Finding:
+        remedies = found.remedies
+        if callable(remedies):
+            remedies = remedies() if self.remedies else ()
+        return Finding(
+            id=found.id,
+            level=found.level,
+            stage=stage,
+            place=found.place,
+            title=found.title,
+            text=found.text,
+            concerns=found.concerns,
+            remedies=tuple(item for item in remedies if item is not None),
         )
 
 
-def way_out(label: str, *changes: tuple[str, object]) -> WayOut:
-    """Put a remedy together from (dotted path, value) pairs."""
-    return WayOut(label=label, changes=tuple(Change(path=path, value=value) for path, value in changes))
+def collect(
+    ctx: Context, judges: Mapping[Stage, Sequence[Callable[[Context], Judged]]], remedies: bool = True
+) -> Collector:
+    """Run judges over one context, in their order.
+
+    Args:
+        ctx: what each judge gets.
+        judges: by stage.
+        remedies: whether remedies left to a function are searched for.
+    """
+    collector = Collector(remedies)
+    for stage, ordered in judges.items():
+        for judge in ordered:
+            collector.take(stage, judge(ctx))
+    return collector

@@ -1,4 +1,9 @@
-"""A computed value with its unit, its working and where its inputs came from."""
+"""A computed value with its unit, its working and where its inputs came from.
+
+- `Figure`, `Input`: the value and what it was computed from.
+- `computed`: another figure as an input.
+- `show`: a value written with its unit.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +29,7 @@ DIGITS = {
 }
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Input:
     """One number a figure was computed from.
 
@@ -32,7 +37,7 @@ class Input:
         label: what it is, in workshop words.
         value: the number, or a word where the input is a choice.
         unit: unit symbol, "-" for none.
-        provenance: default, datasheet, measured, own or computed.
+        provenance: default, datasheet, measured, entered or computed.
         path: dotted path into the design, or the name of another figure; empty for constants.
     """
 
@@ -43,7 +48,7 @@ class Input:
     path: str = ""
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Figure:
     """A computed value.
 
@@ -68,6 +73,15 @@ class Figure:
     inputs: tuple[Input, ...] = ()
     source: str = ""
     changes: str = ""
+
+
+def computed(name: str) -> Input:
+    """Name another figure as an input; the collector puts in what that figure says.
+
+    Args:
+        name: dotted name of a figure collected before.
+    """
+    return Input("", "", "", "computed", name)
 
 
 def show(value: float | None, unit: str) -> str:

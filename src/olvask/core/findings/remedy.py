@@ -1,11 +1,54 @@
-"""Change a design by dotted path, the way a remedy or a screen does."""
+"""Change a design by path, the way a remedy or a screen does.
+
+A path is dotted; in a list a step is the identity of a thing, or its position where things have none.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
-from olvask.core.findings.assessment import WayOut
-from olvask.core.model import Cable, Design
+from olvask.core.findings.finding import Change, Remedy
+from olvask.core.model import Cable, Design, RunName
+
+
+def remedy(label: str, *changes: tuple[str, object]) -> Remedy:
+    """Put a remedy together from (path, value) pairs."""
+    return Remedy(label=label, changes=tuple(Change(path=path, value=value) for path, value in changes))
+
+
+def joined(label: str, *parts: Remedy | Iterable[tuple[str, object]]) -> Remedy:
+    """One remedy out of several and further changes, under a new label.
+
+    Args:
+        label: what it is called.
+        parts: remedies, or (path, value) pairs.
+    """
+    changes: list[Change] = []
+    for part in parts:
+        if isinstance(part, Remedy):
+            changes += part.changes
+        else:
+            changes += [Change(path=path, value=value) for path, value in part]
+    return Remedy(label=label, changes=tuple(changes))
+
+
+def position(items: list[Any], step: str) -> int:
+    """Where in a list a step of a path leads.
+
+    Args:
+        items: the list, as plain data.
+        step: an identity, or a position.
+
+    Raises:
+        KeyError: nothing there has that identity.
+    """
+    if step.isdecimal():
+        return int(step)
+    for at, item in enumerate(items):
+        if isinstance(item, dict) and item.get("id") == step:
+            return at
+    raise KeyError(step)
 
 
 def with_change(document: dict[str, Any], path: str, value: Any) -> None:
@@ -13,7 +56,7 @@ def with_change(document: dict[str, Any], path: str, value: Any) -> None:
 
     Args:
         document: design as plain data.
-        path: dotted path; numbers index lists.
+        path: the place.
         value: what to put there.
 
     Raises:
@@ -23,30 +66,30 @@ def with_change(document: dict[str, Any], path: str, value: Any) -> None:
     *way, last = path.split(".")
     here: Any = document
     for step in way:
-        here = here[int(step)] if isinstance(here, list) else here[step]
+        here = here[position(here, step)] if isinstance(here, list) else here[step]
     if isinstance(here, list):
-        here[int(last)] = value
+        here[position(here, last)] = value
     else:
         here[last] = value
 
 
-def apply(design: Design, remedy: WayOut) -> Design:
-    """Return `design` with a way out applied.
+def apply(design: Design, wanted: Remedy) -> Design:
+    """Return `design` with a remedy applied.
 
     Args:
         design: the design as it stands.
-        remedy: the way out of one of its findings.
+        wanted: the remedy of one of its findings.
 
     Raises:
         ValidationError: the remedy makes a design that does not fit the model.
     """
     document = design.model_dump(mode="json")
-    for change in remedy.changes:
+    for change in wanted.changes:
         with_change(document, change.path, change.value)
     return Design.model_validate(document)
 
 
-def with_cable(design: Design, run: str, index: int, size: str) -> Design:
+def with_cable(design: Design, run: RunName, index: int, size: str) -> Design:
     """Return `design` with one cable in another size.
 
     Args:
@@ -57,7 +100,7 @@ def with_cable(design: Design, run: str, index: int, size: str) -> Design:
 
     Copies without validating: `size` must come from the catalogue.
     """
-    old = design.supply if run == "supply" else design.delivery
+    old = design.run(run)
     piece = old.pieces[index]
     if not isinstance(piece, Cable):
         raise TypeError(f"{run}.{index} is not a cable")

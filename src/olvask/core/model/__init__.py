@@ -1,17 +1,45 @@
 """What is described: vehicle, batteries, charger, runs and the design of a job. Immutable.
 
+- `base`: how a field says its title, unit, range, choices and help; things with an identity.
 - `vehicle`: system, chassis, alternator, start battery, readings, signals, use.
 - `battery`: the auxiliary battery.
 - `charger`: the unit and what its manual says of it.
-- `run`: the path of pieces from battery to unit and the way back.
+- `run`: the path of pieces from battery to unit and the return.
 - `design`: all of it together, with activation, choices and where each value came from.
-- `faults`: what is wrong with a document that does not fit, in workshop words.
+- `earlier`: documents of earlier versions brought up to this one.
+- `entry_errors`: what is wrong with a document that does not fit, in workshop words.
+- `form`: the fields of a model as screens need them.
+- `shelf`: what stands on a shelf.
 """
 
 from olvask.core.model.battery import AuxiliaryBattery, Block, Management
-from olvask.core.model.charger import Behaviour, Charger
-from olvask.core.model.design import Activation, ChargeSettings, Choices, Design, Distances, Mount, OldLink, Provenance
-from olvask.core.model.run import Branch, Cable, ChassisReturn, Joint, OwnReturn, Piece, ProtectiveDevice, Run
+from olvask.core.model.charger import Behaviour, Charger, GuardRecord, StartRecord, StartWay, StopRecord
+from olvask.core.model.design import (
+    Activation,
+    ChargeSettings,
+    Choices,
+    Design,
+    Distances,
+    Guard,
+    Mount,
+    OldLink,
+    Provenance,
+    StartRule,
+    StopRule,
+    fresh_id,
+)
+from olvask.core.model.run import (
+    RUNS,
+    Branch,
+    Cable,
+    ChassisReturn,
+    Joint,
+    OwnReturn,
+    Piece,
+    ProtectiveDevice,
+    Run,
+    RunName,
+)
 from olvask.core.model.vehicle import (
     Alternator,
     Chassis,
@@ -29,6 +57,7 @@ from olvask.core.model.vehicle import (
 )
 
 __all__ = [
+    "RUNS",
     "Activation",
     "Alternator",
     "AuxiliaryBattery",
@@ -44,6 +73,8 @@ __all__ = [
     "Design",
     "Distances",
     "Existing",
+    "Guard",
+    "GuardRecord",
     "InheritedCable",
     "Joint",
     "Lifter",
@@ -57,10 +88,17 @@ __all__ = [
     "Provenance",
     "Readings",
     "Run",
+    "RunName",
     "Signals",
     "Solar",
     "SourcePoint",
     "StartBattery",
+    "StartRecord",
+    "StartRule",
+    "StartWay",
+    "StopRecord",
+    "StopRule",
     "Use",
     "Vehicle",
+    "fresh_id",
 ]

@@ -1,7 +1,14 @@
-"""The common base of every described thing, and how a field says its unit."""
+"""The common base of every described thing, and how a field says its title, unit, range, choices and help.
+
+Screens, error messages, the API document and the job file's schema all take these words from here.
+
+- `quantity`, `whole`, `choice`, `tick`: declare a field.
+- `Identified`: a thing in a list that keeps its identity through inserts, moves and undo.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -15,20 +22,78 @@ class Described(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
-def quantity(title: str, unit: str, *, default: Any = ..., example: float | None = None, **limits: float) -> Any:
-    """Declare a numeric field by its label, unit and the range physics gives it.
+class Identified(Described):
+    """A thing in a list of the design, with an identity that outlives its position.
+
+    An absent identity is given by the design. Provenance, findings, figures, labels and readings refer to it.
+    """
+
+    id: str = Field("", title="Identity", max_length=24, pattern=r"^([a-z][a-z0-9]*)?$")
+
+
+def quantity(
+    title: str,
+    unit: str,
+    *,
+    default: Any = ...,
+    example: float | None = None,
+    step: float | None = None,
+    help: str = "",
+    **limits: float,
+) -> Any:
+    """Declare a numeric field by its title, unit and the range physics gives it.
 
     Args:
-        title: label on the screen and in error messages.
-        unit: unit symbol as shown.
+        title: what the screen and error messages call it.
+        unit: unit symbol as shown; "-" for none.
         default: value when absent; `...` makes the field required.
         example: a sensible value for the error message.
+        step: what an arrow key changes it by.
+        help: one sentence that explains it.
         limits: `ge`, `gt`, `le`, `lt` as pydantic takes them.
     """
     extra: dict[str, Any] = {"unit": unit}
-    if example is not None:
-        extra["example"] = example
-    return Field(default, title=title, json_schema_extra=extra, **limits)  # type: ignore[call-overload]  # limits are checked by pydantic when the class is made
+    extra |= {key: value for key, value in (("example", example), ("step", step)) if value is not None}
+    return Field(default, title=title, description=help or None, json_schema_extra=extra, **limits)  # type: ignore[call-overload]  # limits are checked by pydantic when the class is made
+
+
+def whole(title: str, unit: str, *, default: int | None, example: int = 1, help: str = "", **limits: int) -> Any:
+    """Declare a field of whole numbers, as `quantity` does for others.
+
+    Args:
+        title: what the screen and error messages call it.
+        unit: unit symbol or word.
+        default: value when absent.
+        example: a sensible value for the error message.
+        help: one sentence that explains it.
+        limits: `ge`, `gt`, `le`, `lt` as pydantic takes them.
+    """
+    extra: dict[str, Any] = {"unit": unit, "example": example, "step": 1}
+    return Field(default, title=title, description=help or None, json_schema_extra=extra, **limits)  # type: ignore[call-overload]  # as above
+
+
+def choice(title: str, labels: Mapping[Any, str], *, default: Any = ..., help: str = "") -> Any:
+    """Declare a field of a few choices, each with the words the screen shows for it.
+
+    Args:
+        title: what the screen and error messages call it.
+        labels: words for every value, in the order shown; `None` where nothing may be chosen.
+        default: value when absent; `...` makes the field required.
+        help: one sentence that explains it.
+    """
+    shown: Any = [{"value": value, "label": label} for value, label in labels.items()]
+    return Field(default, title=title, description=help or None, json_schema_extra={"choices": shown})
+
+
+def tick(title: str, *, default: bool = False, help: str = "") -> Any:
+    """Declare a yes or no.
+
+    Args:
+        title: what the screen and error messages call it.
+        default: value when absent.
+        help: one sentence that explains it.
+    """
+    return Field(default, title=title, description=help or None)
 
 
 def standard_size(size: str) -> str:

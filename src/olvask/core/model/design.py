@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from enum import StrEnum
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from olvask.core.model.base import Described, quantity
+from olvask.core.model.base import Described, Identified, choice, quantity, whole
 from olvask.core.model.battery import AuxiliaryBattery
-from olvask.core.model.charger import Charger, Method
-from olvask.core.model.run import Run
-from olvask.core.model.vehicle import ChemistryName, Existing, InheritedCable, Solar, Use, Vehicle
+from olvask.core.model.charger import Charger, StartWay
+from olvask.core.model.run import RUNS, Piece, Run, RunName
+from olvask.core.model.vehicle import CHEMISTRIES, ChemistryName, Existing, InheritedCable, Solar, Use, Vehicle
+
+LETTER = {"device": "d", "cable": "c", "joint": "j", "branch": "b"}  # identities given to pieces begin with these
 
 
 class Provenance(StrEnum):
@@ -20,78 +23,140 @@ class Provenance(StrEnum):
     DEFAULT = "default"
     DATASHEET = "datasheet"
     MEASURED = "measured"
-    OWN = "own"
+    ENTERED = "entered"
     COMPUTED = "computed"
 
 
 class Mount(Described):
     """Where the unit sits."""
 
-    place: Literal["cabin", "cupboard", "under_floor", "engine_bay"] = Field("cabin", title="Mounting place")
-    ambient_c: float | None = quantity("Ambient at the unit", "°C", default=None, ge=-40, le=120, example=35)
-    width_mm: float | None = quantity("Space, width", "mm", default=None, gt=0, le=5000, example=400)
-    height_mm: float | None = quantity("Space, height", "mm", default=None, gt=0, le=5000, example=300)
-    depth_mm: float | None = quantity("Space, depth", "mm", default=None, gt=0, le=5000, example=150)
-    weight_max_kg: float | None = quantity("May weigh up to", "kg", default=None, gt=0, le=500, example=5)
+    place: Literal["cabin", "cupboard", "under_floor", "engine_bay"] = choice(
+        "Unit mounted in",
+        {"cabin": "cabin, free air", "cupboard": "cupboard", "under_floor": "under floor", "engine_bay": "engine bay"},
+        default="cabin",
+    )
+    ambient_c: float | None = quantity("Air at the unit", "°C", default=None, ge=-40, le=120, example=35, step=1)
+    width_mm: float | None = quantity("Space, width", "mm", default=None, gt=0, le=5000, example=400, step=10)
+    height_mm: float | None = quantity("Space, height", "mm", default=None, gt=0, le=5000, example=300, step=10)
+    depth_mm: float | None = quantity("Space, depth", "mm", default=None, gt=0, le=5000, example=150, step=10)
+    weight_max_kg: float | None = quantity("May weigh up to", "kg", default=None, gt=0, le=500, example=5, step=0.5)
 
 
 class Distances(Described):
     """Where the runs will go, before they are laid: measured path, one-way."""
 
-    supply_m: float | None = quantity("Start battery to unit", "m", default=None, gt=0, le=60, example=4.5)
-    delivery_m: float | None = quantity("Unit to auxiliary battery", "m", default=None, gt=0, le=60, example=1.5)
+    supply_m: float | None = quantity("Start battery to unit", "m", default=None, gt=0, le=60, example=4.5, step=0.1)
+    delivery_m: float | None = quantity("Unit to battery", "m", default=None, gt=0, le=60, example=1.5, step=0.1)
+
+
+class StartRule(Described):
+    """Charging starts once the input has been at least this high for this long."""
+
+    at_least_v: float | None = quantity("Start: at least", "V", default=None, gt=0, le=64, example=13.3, step=0.05)
+    held_s: float = quantity("Start: held for", "s", default=10.0, ge=0, le=3600, example=10, step=1)
+
+
+class StopRule(Described):
+    """Charging stops once the input has been lower than this for this long."""
+
+    below_v: float | None = quantity("Stop: below", "V", default=None, gt=0, le=64, example=13.0, step=0.05)
+    held_s: float = quantity("Stop: held for", "s", default=30.0, ge=0, le=3600, example=30, step=5)
+
+
+class Guard(Described):
+    """The battery guard: keeps charge for cranking, whatever else allows charging."""
+
+    off_below_v: float | None = quantity("Guard: off below", "V", default=None, gt=0, le=64, example=12.1, step=0.05)
+    held_s: float = quantity("Guard: held for", "s", default=2.0, ge=0, le=600, example=2, step=1)
+    back_at_v: float | None = quantity("Guard: back at", "V", default=None, gt=0, le=64, example=12.8, step=0.05)
 
 
 class Activation(Described):
-    """When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed."""
+    """When the unit may charge. Voltages are at the unit's input terminals; absent ones are proposed.
 
-    methods: tuple[Method, ...] = Field(("voltage",), title="Method", max_length=5)
-    start_at_once_v: float | None = quantity("Start at once", "V", default=None, gt=0, le=64, example=13.8)
-    start_v: float | None = quantity("Start", "V", default=None, gt=0, le=64, example=13.3)
-    start_delay_s: float = quantity("Delay before start", "s", default=10.0, ge=0, le=3600, example=10)
-    stop_v: float | None = quantity("Stop", "V", default=None, gt=0, le=64, example=13.0)
-    stop_delay_s: float = quantity("Delay before stop", "s", default=30.0, ge=0, le=3600, example=30)
-    lockout_v: float | None = quantity("Lockout", "V", default=None, gt=0, le=64, example=12.1)
-    lockout_delay_s: float = quantity("Lockout debounce", "s", default=2.0, ge=0, le=600, example=2)
-    restart_v: float | None = quantity("Lockout release", "V", default=None, gt=0, le=64, example=12.8)
+    Any start rule that is met starts it, any stop rule that is met stops it. Rules after the first need their volts.
+    """
+
+    ways: tuple[StartWay, ...] = Field(("voltage",), title="Ways to start", max_length=5)
+    start_rules: tuple[StartRule, ...] = Field((StartRule(),), title="Start rules", min_length=1, max_length=3)
+    stop_rules: tuple[StopRule, ...] = Field((StopRule(),), title="Stop rules", min_length=1, max_length=2)
+    guard: Guard = Guard()
+
+    @model_validator(mode="after")
+    def _further_rules_have_volts(self) -> Activation:
+        for at, start in enumerate(self.start_rules[1:], start=2):
+            if start.at_least_v is None:
+                raise ValueError(f"start rule {at} needs its volts; type them or take the rule out")
+        for at, stop in enumerate(self.stop_rules[1:], start=2):
+            if stop.below_v is None:
+                raise ValueError(f"stop rule {at} needs its volts; type them or take the rule out")
+        return self
 
 
 class OldLink(Described):
     """What becomes of a link that was there before, and the relay it takes."""
 
-    decision: Literal["", "disconnect", "changeover", "keep"] = Field("", title="What becomes of it")
-    relay_place: Literal["", "start_feed", "auxiliary_feed"] = Field("", title="Relay sits in")
-    feed_a: float | None = quantity("Start-battery feed carries", "A", default=None, gt=0, le=500, example=10)
-    living_a: float | None = quantity("Loads behind the panel", "A", default=None, gt=0, le=500, example=18)
+    decision: Literal["", "disconnect", "changeover", "keep"] = choice(
+        "Old link",
+        {
+            "": "not decided",
+            "disconnect": "disconnect it",
+            "changeover": "open it by a relay",
+            "keep": "keep it, no charger",
+        },
+        default="",
+    )
+    relay_place: Literal["", "start_feed", "auxiliary_feed"] = choice(
+        "Relay sits in",
+        {"": "as proposed", "start_feed": "the start-battery feed", "auxiliary_feed": "the auxiliary feed"},
+        default="",
+    )
+    feed_a: float | None = quantity("Start feed carries", "A", default=None, gt=0, le=500, example=10, step=1)
+    living_a: float | None = quantity("Loads behind panel", "A", default=None, gt=0, le=500, example=18, step=1)
     feed_mm2: float | None = quantity("Wire of that feed", "mm²", default=None, gt=0, le=120, example=6)
-    coil_ma: float | None = quantity("Relay coil", "mA", default=None, gt=0, le=5000, example=160)
-    d_plus_ma: float | None = quantity("D+ can give", "mA", default=None, gt=0, le=10000, example=300)
+    coil_ma: float | None = quantity("Relay coil", "mA", default=None, gt=0, le=5000, example=160, step=10)
+    d_plus_ma: float | None = quantity("D+ can give", "mA", default=None, gt=0, le=10000, example=300, step=10)
 
 
 class ChargeSettings(Described):
     """How the unit is set to charge; what is absent is the battery's own."""
 
-    profile: ChemistryName | None = Field(None, title="Charge profile the unit is set to")
+    profile: ChemistryName | None = choice("Unit's profile", {None: "the battery's own"} | CHEMISTRIES, default=None)
 
 
 class Choices(Described):
     """Schools and margins this job is held to."""
 
-    alternator_school: Literal["share", "surplus"] = Field("surplus", title="Alternator budget")
-    share_fraction: float = quantity("Share of rated current", "-", default=0.5, gt=0, le=1, example=0.5)
-    surplus_fraction: float = quantity("Share of the hot-idle surplus", "-", default=0.8, gt=0, le=1, example=0.8)
-    ampacity_school: Literal["enclosed", "free_air"] = Field("enclosed", title="Ampacity tables")
-    drop_percent: float = quantity("Drop limit per run", "%", default=3.0, gt=0, le=20, example=3)
-    margin_v: float | None = quantity("Threshold margin", "V", default=None, ge=0, le=5, example=0.15)
-    lug_mohm: float = quantity("Each crimped and bolted end", "mΩ", default=0.05, ge=0, le=10, example=0.05)
-    keep_state_of_charge: float = quantity("Charge kept for cranking", "-", default=0.6, ge=0, le=1, example=0.6)
-    protection_school: Literal["fuse", "fuse_isolator", "breaker"] = Field("fuse", title="Protection")
-    slack: float = quantity("Slack bought on top", "-", default=0.2, ge=0, le=1, example=0.2)
-    energy_price: float = quantity("Energy from the alternator", "€/kWh", default=0.9, ge=0, le=20, example=0.9)
-    rank_cost: float = quantity("Weight of cost", "-", default=1.0, ge=0, le=10, example=1)
-    rank_rate: float = quantity("Weight of charge per hour", "-", default=1.0, ge=0, le=10, example=1)
-    rank_margin: float = quantity("Weight of margin", "-", default=0.5, ge=0, le=10, example=0.5)
-    fault_multiple: float = quantity("Fault current over rating", "×", default=5.0, ge=1, le=50, example=5)
+    alternator_school: Literal["share", "surplus"] = choice(
+        "Alternator budget", {"surplus": "what hot idle leaves", "share": "share of rated current"}, default="surplus"
+    )
+    share_fraction: float = quantity("Share of rated current", "-", default=0.5, gt=0, le=1, example=0.5, step=0.05)
+    surplus_fraction: float = quantity("Share of what is left", "-", default=0.8, gt=0, le=1, example=0.8, step=0.05)
+    ampacity_school: Literal["enclosed", "free_air"] = choice(
+        "Ampacity tables", {"enclosed": "enclosed wiring", "free_air": "free air"}, default="enclosed"
+    )
+    drop_percent: float = quantity("Drop limit per run", "%", default=3.0, gt=0, le=20, example=3, step=0.5)
+    margin_v: float | None = quantity("Threshold margin", "V", default=None, ge=0, le=5, example=0.15, step=0.05)
+    lug_mohm: float = quantity("Each cable end", "mΩ", default=0.05, ge=0, le=10, example=0.05, step=0.01)
+    keep_state_of_charge: float = quantity("Charge kept to crank", "-", default=0.6, ge=0, le=1, example=0.6, step=0.05)
+    protection_school: Literal["fuse", "fuse_isolator", "breaker"] = choice(
+        "Protection", {"fuse": "fuses", "fuse_isolator": "fuse and isolator", "breaker": "breakers"}, default="fuse"
+    )
+    slack: float = quantity("Slack on cable", "-", default=0.2, ge=0, le=1, example=0.2, step=0.05)
+    energy_price: float = quantity("Energy from the engine", "€/kWh", default=0.9, ge=0, le=20, example=0.9, step=0.1)
+    rank_cost: float = quantity("Weight of cost", "-", default=1.0, ge=0, le=10, example=1, step=0.25)
+    rank_rate: float = quantity("Weight of charge", "-", default=1.0, ge=0, le=10, example=1, step=0.25)
+    rank_margin: float = quantity("Weight of margin", "-", default=0.5, ge=0, le=10, example=0.5, step=0.25)
+    fault_multiple: float = quantity(
+        "Far-end short, least",
+        "× rating",
+        default=5.0,
+        ge=1,
+        le=50,
+        example=5,
+        step=0.5,
+        help="A short at the far end must draw this many times the device's rating to open it promptly.",
+    )
 
 
 class Design(Described):
@@ -104,9 +169,9 @@ class Design(Described):
     inherited: InheritedCable | None = Field(None, title="Inherited cable")
     solar: Solar = Solar()
     distances: Distances = Distances()
-    charger: Charger | None = None
-    units: int = Field(1, title="Units in parallel", ge=1, le=6, json_schema_extra={"unit": "units", "example": 1})
-    current_limit_a: float | None = quantity("Set to", "A", default=None, gt=0, le=500, example=30)
+    charger: Charger | None = Field(None, title="Unit")
+    units: int = whole("Units in parallel", "units", default=1, ge=1, le=6)
+    current_limit_a: float | None = quantity("Unit set to", "A", default=None, gt=0, le=500, example=30, step=1)
     mount: Mount = Mount()
     supply: Run = Run()
     delivery: Run = Run()
@@ -115,3 +180,96 @@ class Design(Described):
     old_link: OldLink = OldLink()
     choices: Choices = Choices()
     provenance: dict[str, Provenance] = Field(default_factory=dict, title="Where values came from", max_length=400)
+
+    @model_validator(mode="after")
+    def _identities(self) -> Design:
+        """Give an identity to whatever has none, and forget where values of vanished things came from."""
+        found = [item.id for _, items in identified_lists(self) for item in items]
+        known = set(found)
+        if len(known) < len(found) or "" in known:
+            with_identities(self)
+            known = {item.id for _, items in identified_lists(self) for item in items}
+        lost = [path for path in self.provenance if not _stands(path, known)]
+        for path in lost:
+            del self.provenance[path]
+        return self
+
+    def run(self, name: RunName) -> Run:
+        """The run by its name."""
+        return self.supply if name == "supply" else self.delivery
+
+    def piece(self, id: str) -> tuple[RunName, int, Piece] | None:
+        """Run, position and piece of an identity; `None` where no piece has it."""
+        for run in RUNS:
+            for at, piece in enumerate(self.run(run).pieces):
+                if piece.id == id:
+                    return run, at, piece
+        return None
+
+
+# Where things with an identity stand, and the letter of those whose kind does not say it.
+LISTS = (
+    ("supply.pieces", ""),
+    ("delivery.pieces", ""),
+    ("vehicle.lifters", "h"),
+    ("existing", "e"),
+    ("use.loads", "l"),
+    ("auxiliary.strings", "s"),
+)
+
+
+def identified_lists(design: Design) -> Iterator[tuple[str, tuple[Identified, ...]]]:
+    """Every list of things with an identity, under its path."""
+    yield "supply.pieces", design.supply.pieces
+    yield "delivery.pieces", design.delivery.pieces
+    yield "vehicle.lifters", design.vehicle.lifters
+    yield "existing", design.existing
+    yield "use.loads", design.use.loads
+    yield "auxiliary.strings", design.auxiliary.strings
+
+
+def _stands(path: str, known: set[str]) -> bool:
+    """Whether a provenance path leads to something that is still there."""
+    for place, _ in LISTS:
+        if path.startswith(place + "."):
+            return path[len(place) + 1 :].split(".", 1)[0] in known
+    return True
+
+
+def fresh_id(design: Design, letter: str) -> str:
+    """An identity no thing of the design has.
+
+    Args:
+        design: the design.
+        letter: what it begins with.
+    """
+    taken = {item.id for _, items in identified_lists(design) for item in items}
+    return next(name for at in range(1, len(taken) + 2) if (name := f"{letter}{at}") not in taken)
+
+
+def with_identities(design: Design) -> None:
+    """Give each thing without an identity, or with one that is taken, the next free one.
+
+    Called while the design is being made, hence in place: a validator of an immutable model has nothing else to
+    hand back.
+    """
+    taken: set[str] = {item.id for _, items in identified_lists(design) for item in items} - {""}
+    seen: set[str] = set()
+    for (path, items), (_, letter) in zip(list(identified_lists(design)), LISTS, strict=True):
+        named: list[Identified] = []
+        for item in items:
+            if item.id == "" or item.id in seen:
+                begins = letter or LETTER[str(getattr(item, "kind", ""))]
+                at = next(at for at in range(1, 999) if f"{begins}{at}" not in taken)
+                item = item.model_copy(update={"id": f"{begins}{at}"})
+                taken.add(item.id)
+            seen.add(item.id)
+            named.append(item)
+        if tuple(named) == items:
+            continue
+        owner_name, _, name = path.rpartition(".")
+        if owner_name:
+            owner: Described = getattr(design, owner_name)
+            object.__setattr__(design, owner_name, owner.model_copy(update={name: tuple(named)}))
+        else:
+            object.__setattr__(design, name, tuple(named))

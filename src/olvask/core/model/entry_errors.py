@@ -11,7 +11,7 @@ from pydantic.fields import FieldInfo
 SHOWN = 60  # characters of a bad value repeated in a message
 
 
-class Fault(BaseModel):
+class EntryError(BaseModel):
     """One thing wrong: where (dotted path), the field's label, what and the remedy."""
 
     model_config = ConfigDict(frozen=True)
@@ -22,16 +22,26 @@ class Fault(BaseModel):
 
 
 def _field_of(model: type[BaseModel], path: tuple[int | str, ...]) -> FieldInfo | None:
-    """Follow a location through nested models; union tags and indexes are passed over."""
+    """Follow a location through nested models; a union's tag narrows it to one of them, indexes are passed over."""
     models: list[type[BaseModel]] = [model]
     found: FieldInfo | None = None
     for step in path:
+        tagged = [candidate for candidate in models if _tag(candidate) == step]
+        if tagged and len(models) > 1:
+            models = tagged
+            continue
         for candidate in models:
             if step in candidate.model_fields:
                 found = candidate.model_fields[str(step)]
                 models = list(_models_in(found.annotation))
                 break
     return found
+
+
+def _tag(model: type[BaseModel]) -> str | None:
+    """The kind by which a union tells this model from the others."""
+    kind = model.model_fields.get("kind")
+    return str(kind.default) if kind is not None and len(getattr(kind.annotation, "__args__", ())) == 1 else None
 
 
 def _models_in(annotation: Any) -> Iterable[type[BaseModel]]:
@@ -53,7 +63,7 @@ def label_of(model: type[BaseModel], path: str) -> str:
     return field.title if field is not None and field.title else steps[-1].replace("_", " ")
 
 
-UNION_TAGS = {"device", "cable", "joint", "branch", "chassis"}
+UNION_TAGS = {"device", "cable", "joint", "branch", "chassis"}  # kinds of pieces and of returns
 
 
 def _without_tags(path: tuple[int | str, ...]) -> tuple[int | str, ...]:
@@ -104,7 +114,7 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     if kind in ("literal_error", "enum"):
         return f"{shown} is not a choice; use {context.get('expected', 'one of the list')}"
     if kind in ("union_tag_invalid", "union_tag_not_found"):
-        return f"Say which kind this is: {context.get('expected_tags', 'kind or way is missing')}"
+        return f"Say which kind this is: {context.get('expected_tags', 'its kind is missing')}"
     if kind == "value_error":
         return str(context.get("error", error["msg"]))
     if kind in ("string_too_short", "string_type"):
@@ -112,9 +122,7 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     if kind == "string_too_long":
         return f"Too long; keep it within {context.get('max_length')} characters"
     if kind == "string_pattern_mismatch":
-        return (
-            f"{shown} does not go here; begin with a letter or digit, then letters, digits, dots, dashes, underscores"
-        )
+        return f"{shown} cannot be used here; begin with a letter or digit, then letters, digits, dots, dashes, underscores"
     if kind == "too_long":
         return f"Too many; keep to {context.get('max_length')} at most"
     if kind == "too_short":
@@ -128,12 +136,33 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     return str(error["msg"])
 
 
-def faults(error: ValidationError, model: type[BaseModel]) -> list[Fault]:
-    """List every fault of `error`, raised while reading a document as `model`."""
+def entry_errors(error: ValidationError, model: type[BaseModel], document: Any = None) -> list[EntryError]:
+    """List every error of `error`, raised while reading a document as `model`.
+
+    Args:
+        error: as raised.
+        model: what the document was read as.
+        document: the document as plain data, where at hand: things in lists are then named by their identity.
+    """
     found = []
     for item in error.errors(include_url=False):
         path = _without_tags(item["loc"])
         field = _field_of(model, item["loc"])
         label = field.title if field is not None and field.title else str(path[-1] if path else "document")
-        found.append(Fault(path=".".join(str(step) for step in path), field=label, message=_message(item, field)))
+        place = ".".join(_named(path, document))
+        found.append(EntryError(path=place, field=label, message=_message(item, field)))
     return found
+
+
+def _named(path: tuple[int | str, ...], document: Any) -> Iterable[str]:
+    """The steps of a location, positions of things with an identity given as that."""
+    here = document
+    for step in path:
+        name = str(step)
+        if isinstance(here, list) and isinstance(step, int) and step < len(here):
+            here = here[step]
+            if isinstance(here, dict) and isinstance(here.get("id"), str) and here["id"]:
+                name = here["id"]
+        else:
+            here = here.get(step) if isinstance(here, dict) else None
+        yield name

@@ -1,4 +1,4 @@
-"""A run: the pieces a current passes on its way out, and the way back."""
+"""A run: the pieces a current passes on its way out, and the return."""
 
 from __future__ import annotations
 
@@ -7,17 +7,30 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from olvask.core.catalogue import device
-from olvask.core.model.base import Described, quantity, standard_size
+from olvask.core.model.base import Described, Identified, choice, quantity, standard_size, tick, whole
+from olvask.core.model.vehicle import METALS
 
+RunName = Literal["supply", "delivery"]
+RUNS: tuple[RunName, RunName] = ("supply", "delivery")
 FamilyName = Literal["blade", "sf30", "sf51", "cube", "class_t", "nh", "breaker"]
+FAMILIES: dict[FamilyName, str] = {
+    "blade": "blade fuse, ISO 8820-3",
+    "sf30": "SF30 strip fuse, ISO 8820-5",
+    "sf51": "SF51 strip fuse, ISO 8820-5",
+    "cube": "post-mounted cube fuse",
+    "class_t": "Class T fuse, UL 248-15",
+    "nh": "NH fuse, IEC 60269-2",
+    "breaker": "thermal breaker",
+}
+INSULATION = {70: "70 °C", 75: "75 °C", 90: "90 °C", 105: "105 °C", 125: "125 °C"}
 
 
-class ProtectiveDevice(Described):
+class ProtectiveDevice(Identified):
     """A fuse or breaker."""
 
     kind: Literal["device"] = "device"
-    family: FamilyName = Field("sf30", title="Device family")
-    rating_a: float = quantity("Rating", "A", gt=0, le=1000, example=60)
+    family: FamilyName = choice("Device family", FAMILIES, default="sf30")
+    rating_a: float = quantity("Device rating", "A", gt=0, le=1000, example=60)
 
     @model_validator(mode="after")
     def _rating_exists(self) -> ProtectiveDevice:
@@ -25,22 +38,24 @@ class ProtectiveDevice(Described):
         return self
 
 
-class Cable(Described):
+class Cable(Identified):
     """A length of single-core cable; the own return mirrors it."""
 
     kind: Literal["cable"] = "cable"
-    size: str = Field(title="Size", max_length=20)
-    length_m: float = quantity("One-way length", "m", gt=0, le=60, example=4.9)
-    metal: Literal["copper", "cca"] = Field("copper", title="Metal")
-    insulation_c: Literal[70, 75, 90, 105, 125] = Field(90, title="Insulation")
-    place: Literal["cabin", "under_floor", "engine_bay"] = Field("under_floor", title="Place")
-    ambient_c: float | None = quantity("Ambient there", "°C", default=None, ge=-40, le=120, example=40)
-    grouped: int = Field(
-        1, title="Circuits laid together", ge=1, le=6, json_schema_extra={"unit": "circuits", "example": 2}
+    size: str = Field(title="Cable size", max_length=20)
+    length_m: float = quantity("One-way length", "m", gt=0, le=60, example=4.9, step=0.1)
+    metal: Literal["copper", "cca"] = choice("Metal", METALS, default="copper")
+    insulation_c: Literal[70, 75, 90, 105, 125] = choice("Insulation", INSULATION, default=90)
+    place: Literal["cabin", "under_floor", "engine_bay"] = choice(
+        "Laid in", {"cabin": "cabin", "under_floor": "under floor", "engine_bay": "engine bay"}, default="under_floor"
     )
-    conduit: bool = Field(False, title="In conduit")
-    parallel: int = Field(1, title="Cables in parallel", ge=1, le=4, json_schema_extra={"unit": "cables", "example": 2})
-    strand: Literal["class_5", "class_2"] = Field("class_5", title="Strands")
+    ambient_c: float | None = quantity("Air around it", "°C", default=None, ge=-40, le=120, example=40, step=1)
+    grouped: int = whole("Circuits laid together", "circuits", default=1, ge=1, le=6, example=2)
+    conduit: bool = tick("In conduit")
+    parallel: int = whole("Cables in parallel", "cables", default=1, ge=1, le=4, example=2)
+    strand: Literal["class_5", "class_2"] = choice(
+        "Strands", {"class_5": "fine, class 5", "class_2": "coarse, class 2"}, default="class_5"
+    )
 
     @field_validator("size")
     @classmethod
@@ -48,28 +63,36 @@ class Cable(Described):
         return standard_size(value)
 
 
-class Joint(Described):
+class Joint(Identified):
     """A connector, plug, bus bar or bolted joint in the outgoing conductor (and in an own return)."""
 
     kind: Literal["joint"] = "joint"
-    form: Literal["joint", "bus_bar", "connector", "plug"] = Field("joint", title="Form")
-    name: str = Field("joint", title="Joint", max_length=40)
-    resistance_mohm: float = quantity("Resistance", "mΩ", default=0.2, ge=0, le=1000, example=0.2)
-    rating_a: float | None = quantity("Rating", "A", default=None, gt=0, le=2000, example=50)
-    keyed: bool = Field(True, title="Cannot be mated the wrong way round")
+    form: Literal["joint", "bus_bar", "connector", "plug"] = choice(
+        "Form",
+        {"joint": "bolted joint", "bus_bar": "bus bar", "connector": "connector", "plug": "plug and socket"},
+        default="joint",
+    )
+    name: str = Field("joint", title="Joint name", max_length=40)
+    resistance_mohm: float = quantity("Joint resistance", "mΩ", default=0.2, ge=0, le=1000, example=0.2, step=0.1)
+    rating_a: float | None = quantity("Joint rating", "A", default=None, gt=0, le=2000, example=50, step=5)
+    keyed: bool = tick("Mates one way only", default=True)
 
 
-class Branch(Described):
-    """Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it."""
+class Branch(Identified):
+    """Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that protects it."""
 
     kind: Literal["branch"] = "branch"
-    feeds: Literal["unit", "fan", "signal", "sense", "load"] = Field("load", title="What it feeds")
-    name: str = Field("branch", title="Branch", max_length=40)
-    current_a: float = quantity("Takes", "A", default=0.0, ge=0, le=500, example=1.5)
+    feeds: Literal["unit", "fan", "signal", "sense", "load"] = choice(
+        "Branch feeds",
+        {"unit": "another unit", "fan": "fan", "signal": "signal wire", "sense": "sense wire", "load": "load"},
+        default="load",
+    )
+    name: str = Field("branch", title="Branch name", max_length=40)
+    current_a: float = quantity("Branch takes", "A", default=0.0, ge=0, le=500, example=1.5, step=0.5)
     size: str = Field("1.5 mm²", title="Tail size", max_length=20)
-    length_m: float = quantity("Tail, one-way", "m", default=1.0, gt=0, le=60, example=1.0)
-    insulation_c: Literal[70, 75, 90, 105, 125] = Field(90, title="Insulation")
-    ambient_c: float | None = quantity("Ambient there", "°C", default=None, ge=-40, le=120, example=40)
+    length_m: float = quantity("Tail, one-way", "m", default=1.0, gt=0, le=60, example=1.0, step=0.1)
+    insulation_c: Literal[70, 75, 90, 105, 125] = choice("Tail insulation", INSULATION, default=90)
+    ambient_c: float | None = quantity("Air around the tail", "°C", default=None, ge=-40, le=120, example=40, step=1)
     device: ProtectiveDevice | None = Field(None, title="Device of the tail")
 
     @field_validator("size")
@@ -94,18 +117,22 @@ Piece = Annotated[ProtectiveDevice | Cable | Joint | Branch, Field(discriminator
 class OwnReturn(Described):
     """A dedicated negative cable that mirrors every outgoing cable and joint."""
 
-    way: Literal["cable"] = "cable"
+    kind: Literal["cable"] = "cable"
 
 
 class ChassisReturn(Described):
     """The body carries the current back."""
 
-    way: Literal["chassis"] = "chassis"
-    resistance_mohm: float | None = quantity("Chassis return", "mΩ", default=None, ge=0, le=1e6, example=3.0)
+    kind: Literal["chassis"] = "chassis"
+    resistance_mohm: float | None = quantity("Chassis return", "mΩ", default=None, ge=0, le=1e6, example=3.0, step=0.5)
 
 
 class Run(Described):
-    """Pieces in the order of the current (battery to unit, or unit to battery), and the way back."""
+    """Pieces in the order of the current (battery to unit, or unit to battery), and the return."""
 
     pieces: tuple[Piece, ...] = Field((), title="Pieces", max_length=40)
-    back: Annotated[OwnReturn | ChassisReturn, Field(discriminator="way")] = OwnReturn()
+    back: Annotated[OwnReturn | ChassisReturn, Field(discriminator="kind")] = Field(OwnReturn(), title="Return")
+
+    def index_of(self, id: str) -> int | None:
+        """Position of the piece with this identity, or `None` where the run has no such piece."""
+        return next((at for at, piece in enumerate(self.pieces) if piece.id == id), None)

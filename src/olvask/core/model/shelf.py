@@ -8,15 +8,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from olvask.core.catalogue import conductors, device, devices, shelf_rows
-from olvask.core.model.base import Described, quantity, standard_size
+from olvask.core.model.base import Described, choice, quantity, standard_size, whole
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger
-from olvask.core.model.run import FamilyName
+from olvask.core.model.run import FAMILIES, FamilyName
 from olvask.core.model.vehicle import Alternator
 
 LISTS = {"limit_steps_a", "enables"}
@@ -25,14 +25,19 @@ SAMPLE_FAMILIES = ("class_t", "sf30")
 KindName = Literal["chargers", "batteries", "alternators", "cables", "devices"]
 
 
-def _values(row: dict[str, str], model: type[Described]) -> dict[str, object]:
-    """Cells of a CSV row as the model takes them: empty cells left out, lists split at spaces."""
-    fields = model.model_fields
-    return {
-        key: cell.split() if key in LISTS else cell == "yes" if cell in ("yes", "no") else cell
-        for key, cell in row.items()
-        if key in fields and cell != ""
-    }
+def _values(row: dict[str, str], model: type[Described]) -> dict[str, Any]:
+    """Cells of a CSV row as the model takes them: empty cells left out, lists split at spaces, dots nested."""
+    found: dict[str, Any] = {}
+    for key, cell in row.items():
+        group, _, name = key.rpartition(".")
+        if cell == "" or (group or name) not in model.model_fields:
+            continue
+        value = cell.split() if key in LISTS else cell == "yes" if cell in ("yes", "no") else cell
+        if group:
+            found.setdefault(group, {})[name] = value
+        else:
+            found[name] = value
+    return found
 
 
 class Numbered(Described):
@@ -52,7 +57,7 @@ class ShelfBattery(Numbered):
 class ShelfAlternator(Numbered):
     """An alternator on the shelf: what goes into a design, and its voltage."""
 
-    nominal_v: Literal[12, 24] = Field(12, title="Nominal voltage")
+    nominal_v: Literal[12, 24] = choice("Nominal voltage", {12: "12 V", 24: "24 V"}, default=12)
     alternator: Alternator
 
 
@@ -73,10 +78,10 @@ class ShelfCable(Numbered):
 class ShelfDevice(Numbered):
     """A protective device in stock, with the workshop's own price."""
 
-    family: FamilyName = Field("class_t", title="Device family")
+    family: FamilyName = choice("Device family", FAMILIES, default="class_t")
     rating_a: float = quantity("Rating", "A", gt=0, le=1000, example=60)
     price: float = quantity("Price", "€", ge=0, le=1e4, example=24)
-    stock: int | None = Field(None, title="In stock", ge=0, le=100000, json_schema_extra={"unit": "pieces"})
+    stock: int | None = whole("In stock", "pieces", default=None, ge=0, le=100000, example=4)
     source: str = Field("", title="Source", max_length=200)
 
     @model_validator(mode="after")

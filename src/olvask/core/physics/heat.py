@@ -35,14 +35,14 @@ def _shape(area_mm2: float) -> tuple[float, float]:
     return outer_m, math.log(outer_m / core_m) / (2 * math.pi * INSULATION_W_PER_MK)
 
 
-def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float, hindrance: float) -> float:
+def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float, surface: float) -> float:
     """Resistance to heat [K·m/W] from conductor to still air.
 
     Args:
         area_mm2: cross-section [mm²].
         rise_k: conductor above ambient [K], sets the film coefficients.
         ambient_c: air temperature [°C].
-        hindrance: surface resistance over that of one cable in free air (conduit, bundle).
+        surface: surface resistance over that of one cable in free air (conduit, bundle).
 
     Natural convection of a horizontal cylinder by Churchill and Chu (1975), Nu = (0.60 + 0.321·Ra^(1/6))² at
     the Prandtl number of air, and grey-body radiation.
@@ -56,24 +56,24 @@ def thermal_resistance_km_per_w(area_mm2: float, rise_k: float, ambient_c: float
     root = 0.60 + 0.321 * math.pow(rayleigh, SIXTH)
     nusselt = root * root
     film = nusselt * (0.0243 + 7.3e-5 * mean_c) / outer_m + 4 * EMISSIVITY * STEFAN_BOLTZMANN * mean_k**3
-    return wall_km_per_w + hindrance / (film * math.pi * outer_m)
+    return wall_km_per_w + surface / (film * math.pi * outer_m)
 
 
-def time_constant_s(area_mm2: float, rise_k: float, ambient_c: float, hindrance: float = 1.0) -> float:
+def time_constant_s(area_mm2: float, rise_k: float, ambient_c: float, surface: float = 1.0) -> float:
     """Time [s] in which a conductor comes within 1/e of its steady temperature.
 
     Args:
         area_mm2: cross-section [mm²].
         rise_k: conductor above ambient, steady [K].
         ambient_c: air temperature [°C].
-        hindrance: surface resistance over that of one cable in free air.
+        surface: surface resistance over that of one cable in free air.
 
     Heat held by copper and insulation times the resistance to heat; one lump.
     """
     core_m, outer_m = cable_diameters_m(area_mm2)
     insulation_m2 = math.pi / 4 * (outer_m**2 - core_m**2)
     held_j_per_mk = area_mm2 * 1e-6 * COPPER_J_PER_M3K + insulation_m2 * INSULATION_J_PER_M3K
-    return held_j_per_mk * thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, hindrance)
+    return held_j_per_mk * thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, surface)
 
 
 def conductor_c(
@@ -81,7 +81,7 @@ def conductor_c(
     resistance_20c_ohm_per_m: float,
     area_mm2: float,
     ambient_c: float,
-    hindrance: float = 1.0,
+    surface: float = 1.0,
     guess_c: float | None = None,
 ) -> float:
     """Steady conductor temperature [°C].
@@ -91,7 +91,7 @@ def conductor_c(
         resistance_20c_ohm_per_m: conductor resistance at 20 °C [Ω/m].
         area_mm2: cross-section [mm²].
         ambient_c: air temperature [°C].
-        hindrance: surface resistance over that of one cable in free air.
+        surface: surface resistance over that of one cable in free air.
         guess_c: where to begin [°C]; saves rounds, does not move the answer.
 
     The balance runs away when resistance grows faster than the heat leaves; then copper's melting
@@ -104,7 +104,7 @@ def conductor_c(
     at_ambient_w = cold_w * (1 + ALPHA_CU_PER_K * (ambient_c - 20))
     rise_k = 10.0 if guess_c is None else max(guess_c - ambient_c, 0.1)
     for _ in range(40):
-        to_air = thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, hindrance)
+        to_air = thermal_resistance_km_per_w(area_mm2, rise_k, ambient_c, surface)
         # rise = to_air · cold · (1 + α(Ta + rise - 20)) solved for rise
         gain = to_air * cold_w * ALPHA_CU_PER_K
         if gain >= 1:

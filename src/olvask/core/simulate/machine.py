@@ -1,4 +1,4 @@
-"""The unit's own state machine: lockout, permission, start and stop timers, then the stages of the charge.
+"""The unit's own state machine: battery guard, permission, start and stop rules, then the stages of the charge.
 
 - `Settings`: what it acts by.
 - `Machine`: what it does about what its terminals show.
@@ -13,19 +13,18 @@ from operator import attrgetter
 from typing import Literal
 
 from olvask.core.circuit.solve import Solved
-from olvask.core.model import Design
-from olvask.core.model.charger import Behaviour
+from olvask.core.circuit.thresholds import Rule, set_thresholds
+from olvask.core.model import Behaviour, Design
 from olvask.core.simulate.plant import FREE_A, Flow, Profile
 from olvask.core.simulate.programme import Stretch
-from olvask.core.stages.wake.thresholds import set_thresholds
 
-UnitState = Literal["off", "waiting", "charging", "locked out"]
+UnitState = Literal["off", "waiting", "charging", "guarded"]
 Stage = Literal["bulk", "absorption", "float"]
-What = Literal["start", "stop", "lockout", "release", "collapse", "absorption", "float", "bulk"]
+What = Literal["start", "stop", "guard", "back", "collapse", "absorption", "float", "bulk"]
 
-SOFT_START_S = 10.0
+SOFT_START_S = 10.0  # our own estimate, where the record says nothing
 FIRST_SHARE = 0.1  # of the current at the moment of starting
-LOCKOUT_LEAST_S = 10.0  # least time locked out
+GUARD_LEAST_S = 10.0  # least time the battery guard keeps it off; our own estimate
 CLOSE_S = 0.01  # a crossing is dated this closely while the current ramps up
 NEVER = math.inf
 
@@ -35,61 +34,58 @@ class Settings:
     """What the unit acts by, all at its input terminals.
 
     Attributes:
-        methods: what must say yes.
-        start_v: starts after `start_delay_s` at or above this [V].
-        start_delay_s: that delay [s].
-        stop_v: stops after `stop_delay_s` below this [V].
-        stop_delay_s: that delay [s].
-        lockout_v: is locked out after `lockout_delay_s` below this [V].
-        lockout_delay_s: that debounce [s].
-        restart_v: is released at or above this [V].
-        start_at_once_v: starts without delay at or above this [V]; `None` where not used.
-        lockout_least_s: least time locked out [s].
+        ways: what must allow charging.
+        start_rules: any of them met starts it.
+        stop_rules: any of them met stops it.
+        guard_v: the battery guard switches it off after `guard_held_s` below this [V].
+        guard_held_s: that hold [s].
+        back_v: it comes back at or above this [V].
+        guard_least_s: least time it stays off [s].
         soft_start_s: the current ramps up over this [s].
-        latched: permission by switch or link, once given, sticks until a lockout.
+        latched: permission by switch or bridge, once given, stays until the guard trips.
         least_input_v: below this it cannot start [V].
-        lockout_ohm: the lockout is judged on V + I·R of this [Ω]; zero where the unit does not allow for its draw.
+        guard_ohm: the guard is judged on V + I·R of this [Ω]; zero where the unit does not allow for its draw.
     """
 
-    methods: frozenset[str]
-    start_v: float
-    start_delay_s: float
-    stop_v: float
-    stop_delay_s: float
-    lockout_v: float
-    lockout_delay_s: float
-    restart_v: float
-    start_at_once_v: float | None = None
-    lockout_least_s: float = LOCKOUT_LEAST_S
+    ways: frozenset[str]
+    start_rules: tuple[Rule, ...]
+    stop_rules: tuple[Rule, ...]
+    guard_v: float
+    guard_held_s: float
+    back_v: float
+    guard_least_s: float = GUARD_LEAST_S
     soft_start_s: float = SOFT_START_S
     latched: bool = False
     least_input_v: float = 0.0
-    lockout_ohm: float = 0.0
+    guard_ohm: float = 0.0
 
-    def lockout_sees(self, flow: Flow) -> float:
-        """Volts the lockout is judged on [V]."""
-        return flow.volts + flow.input_a * self.lockout_ohm
+    def guard_sees(self, flow: Flow) -> float:
+        """Volts the battery guard is judged on [V]."""
+        return flow.volts + flow.input_a * self.guard_ohm
+
+    @property
+    def stop_held_s(self) -> float:
+        """Longest hold of a stop rule [s]."""
+        return max(rule.held_s for rule in self.stop_rules)
 
 
 def settings_of(design: Design, solved: Solved) -> Settings:
-    """The unit's settings as chosen or proposed."""
+    """The unit's settings as entered or proposed."""
     at, chosen, unit = set_thresholds(design, solved), design.activation, design.charger
-    own = unit.behaviour if unit is not None else Behaviour()
+    behaviour = unit.behaviour if unit is not None else Behaviour()
+    least_s = unit.guard.off_least_s if unit is not None else None
     return Settings(
-        methods=frozenset(chosen.methods),
-        start_v=at.start_v,
-        start_delay_s=chosen.start_delay_s,
-        stop_v=at.stop_v,
-        stop_delay_s=chosen.stop_delay_s,
-        lockout_v=at.lockout_v,
-        lockout_delay_s=chosen.lockout_delay_s,
-        restart_v=at.restart_v,
-        start_at_once_v=chosen.start_at_once_v,
-        lockout_least_s=LOCKOUT_LEAST_S if own.off_least_s is None else own.off_least_s,
-        soft_start_s=own.soft_start_s or SOFT_START_S,
-        latched=own.latched,
-        least_input_v=max(unit.input_min_v, own.wake_v or 0.0) if unit is not None else NEVER,
-        lockout_ohm=at.lockout_ohm,
+        ways=frozenset(chosen.ways),
+        start_rules=at.start_rules,
+        stop_rules=at.stop_rules,
+        guard_v=at.guard_v,
+        guard_held_s=chosen.guard.held_s,
+        back_v=at.back_v,
+        guard_least_s=GUARD_LEAST_S if least_s is None else least_s,
+        soft_start_s=behaviour.soft_start_s or SOFT_START_S,
+        latched=behaviour.latched,
+        least_input_v=max(unit.input_min_v, behaviour.wake_v or 0.0) if unit is not None else NEVER,
+        guard_ohm=at.guard_ohm,
     )
 
 
@@ -105,13 +101,20 @@ class Machine:
     def __init__(self, settings: Settings, profile: Profile, say: Callable[[What, str], None]) -> None:
         """Begin off; `say` is told what happens."""
         self.rule, self.profile, self.say = settings, profile, say
-        self.by_volts = "voltage" in settings.methods
+        self.by_volts = "voltage" in settings.ways
+        least_v = settings.least_input_v
+        # Without detection by voltage any input the unit wakes at will do, at once.
+        starts = settings.start_rules if self.by_volts else (Rule(least_v, 0.0),)
+        self.starts = tuple((max(rule.volts, least_v), rule.held_s) for rule in starts)
+        self.stops = tuple((rule.volts, rule.held_s) for rule in settings.stop_rules) if self.by_volts else ()
+        self._start_marks = (*(volts for volts, _ in self.starts), settings.guard_v)
+        self._stop_marks = tuple(volts for volts, _ in self.stops)
         self.state: UnitState = "off"
         self.stage: Stage = "bulk"
-        self.start_since_s: float | None = None
-        self.stop_since_s: float | None = None
+        self.start_since_s: list[float | None] = [None] * len(self.starts)
+        self.stop_since_s: list[float | None] = [None] * len(self.stops)
         self.low_since_s: float | None = None
-        self.locked_since_s = -NEVER
+        self.guarded_since_s = -NEVER
         self.charging_since_s = 0.0
         self.absorbing_since_s = 0.0
         self.held = False
@@ -138,15 +141,15 @@ class Machine:
         return self.charging_since_s + (1 - FIRST_SHARE) * self.rule.soft_start_s
 
     def permitted(self, stretch: Stretch) -> bool:
-        """Every signal it is wired to says yes; with none wired it does nothing."""
-        methods = self.rule.methods
-        if not methods:
+        """Every signal it is wired to allows it; with none wired it does nothing."""
+        ways = self.rule.ways
+        if not ways:
             return False
         remote = stretch.remote or self.held
         return not (
-            ("ignition" in methods and not stretch.ignition)
-            or ("d_plus" in methods and not stretch.running)
-            or (not remote and ("switch" in methods or "link" in methods))
+            ("ignition" in ways and not stretch.ignition)
+            or ("d_plus" in ways and not stretch.running)
+            or (not remote and ("switch" in ways or "bridge" in ways))
         )
 
     def act(self, now: float, stretch: Stretch, flow: Flow) -> bool:
@@ -182,10 +185,10 @@ class Machine:
             self.say("collapse", "the run cannot carry the current")
             self._rest("off")
             return True
-        if self._locked(now, stretch, flow):
+        if self._guarded(now, stretch, flow):
             return self.state != was
         if self.rule.latched and stretch.remote and stretch.plugged:
-            self.held = True  # once given, a switch's or bridge's say sticks
+            self.held = True  # once given by switch or bridge, it stays
         if not self.permitted(stretch):
             if was == "charging":
                 self.say("stop", "the signal went")
@@ -196,36 +199,40 @@ class Machine:
         return self._starts(now, stretch, flow)
 
     def _starts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
-        rule, volts = self.rule, flow.volts
-        at_once = not self.by_volts or (rule.start_at_once_v is not None and volts >= rule.start_at_once_v)
-        if volts < rule.least_input_v or not (at_once or volts >= rule.start_v):
-            self.start_since_s = None
-            self.state = "off"
-            return False
-        if self.start_since_s is None:
-            self.start_since_s = self._since(now, stretch, volts, max(rule.least_input_v, rule.start_v))
-        self.state = "waiting"
-        if not at_once and now - self.start_since_s < rule.start_delay_s - 1e-9:
+        volts, since, waiting, met = flow.volts, self.start_since_s, False, False
+        for at, (least_v, held_s) in enumerate(self.starts):
+            if volts < least_v:
+                since[at] = None
+                continue
+            began_s = since[at]
+            if began_s is None:
+                began_s = since[at] = self._since(now, stretch, volts, least_v)
+            waiting = True
+            met = met or now - began_s >= held_s - 1e-9
+        if not met:
+            self.state = "waiting" if waiting else "off"
             return False
         self.say("start", f"at {volts:.2f} V")
         self.state, self.charging_since_s = "charging", now
-        self.start_since_s = self.stop_since_s = None
+        self._forget()
         full = flow.auxiliary_v >= self.profile.rebulk_v
         self.stage = "float" if full else "bulk"
         return True
 
     def _stops(self, now: float, stretch: Stretch, volts: float) -> bool:
-        rule = self.rule
-        if not self.by_volts or volts >= rule.stop_v:
-            self.stop_since_s = None
-            return False
-        if self.stop_since_s is None:
-            self.stop_since_s = self._since(now, stretch, volts, rule.stop_v)
-        if now - self.stop_since_s < rule.stop_delay_s - 1e-9:
-            return False
-        self.say("stop", f"{volts:.2f} V, under {rule.stop_v:.2f} V for {rule.stop_delay_s:g} s")
-        self._rest("off")
-        return True
+        since = self.stop_since_s
+        for at, (below_v, held_s) in enumerate(self.stops):
+            if volts >= below_v:
+                since[at] = None
+                continue
+            began_s = since[at]
+            if began_s is None:
+                began_s = since[at] = self._since(now, stretch, volts, below_v)
+            if now - began_s >= held_s - 1e-9:
+                self.say("stop", f"{volts:.2f} V, under {below_v:.2f} V for {held_s:g} s")
+                self._rest("off")
+                return True
+        return False
 
     def _staged(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """Bulk until the volts hold the current back, absorption for its time or to its tail, then float."""
@@ -253,46 +260,50 @@ class Machine:
         """When absorption is over [s]."""
         return self.absorbing_since_s + self.profile.absorption_for(self.absorbing_since_s - self.charging_since_s)
 
-    def _locked(self, now: float, stretch: Stretch, flow: Flow) -> bool:
-        """Lockout first: tripped after its debounce, released at its own volts after a least time."""
+    def _guarded(self, now: float, stretch: Stretch, flow: Flow) -> bool:
+        """The guard first: tripped after its hold, back at its own volts after a least time."""
         rule = self.rule
-        volts = rule.lockout_sees(flow)
-        if self.state == "locked out":
-            if volts < rule.restart_v or now - self.locked_since_s < rule.lockout_least_s - 1e-9:
+        volts = rule.guard_sees(flow)
+        if self.state == "guarded":
+            if volts < rule.back_v or now - self.guarded_since_s < rule.guard_least_s - 1e-9:
                 return True
-            self.say("release", f"at {volts:.2f} V")
+            self.say("back", f"at {volts:.2f} V")
             self._rest("off")
             return False
-        if volts >= rule.lockout_v:
+        if volts >= rule.guard_v:
             self.low_since_s = None
             return False
         if self.low_since_s is None:
-            self.low_since_s = self._since(now, stretch, volts, rule.lockout_v, rule.lockout_sees)
-        if now - self.low_since_s < rule.lockout_delay_s - 1e-9:
+            self.low_since_s = self._since(now, stretch, volts, rule.guard_v, rule.guard_sees)
+        if now - self.low_since_s < rule.guard_held_s - 1e-9:
             return False
-        self.say("lockout", f"{volts:.2f} V, under {rule.lockout_v:.2f} V for {rule.lockout_delay_s:g} s")
-        self._rest("locked out")
+        self.say("guard", f"{volts:.2f} V, under {rule.guard_v:.2f} V for {rule.guard_held_s:g} s")
+        self._rest("guarded")
         self.held = False
-        self.locked_since_s = now
+        self.guarded_since_s = now
         return True
 
     def _rest(self, state: UnitState) -> None:
         self.state = state
-        self.start_since_s = self.stop_since_s = self.low_since_s = None
+        self._forget()
+        self.low_since_s = None
+
+    def _forget(self) -> None:
+        """Begin the holds of start and stop rules anew."""
+        self.start_since_s = [None] * len(self.starts)
+        self.stop_since_s = [None] * len(self.stops)
 
     def due(self, now: float) -> float:
         """The next moment a timer of its own comes due [s]; infinity where none runs."""
-        rule = self.rule
-        timers = (
-            (self.start_since_s, rule.start_delay_s),
-            (self.stop_since_s, rule.stop_delay_s),
-            (self.low_since_s, rule.lockout_delay_s),
-            (self.locked_since_s if self.state == "locked out" else None, rule.lockout_least_s),
-        )
-        soonest = NEVER
-        for since_s, lasts_s in timers:
-            if since_s is not None and now + 1e-9 < since_s + lasts_s < soonest:
-                soonest = since_s + lasts_s
+        rule, soonest = self.rule, NEVER
+        for since, rules in ((self.start_since_s, self.starts), (self.stop_since_s, self.stops)):
+            for began_s, (_, held_s) in zip(since, rules, strict=True):
+                if began_s is not None and now + 1e-9 < began_s + held_s < soonest:
+                    soonest = began_s + held_s
+        if self.low_since_s is not None and now + 1e-9 < self.low_since_s + rule.guard_held_s < soonest:
+            soonest = self.low_since_s + rule.guard_held_s
+        if self.state == "guarded" and now + 1e-9 < self.guarded_since_s + rule.guard_least_s < soonest:
+            soonest = self.guarded_since_s + rule.guard_least_s
         if self.state == "charging" and self.stage == "absorption" and now < self.absorbed_s < soonest:
             soonest = self.absorbed_s
         return soonest
@@ -301,12 +312,5 @@ class Machine:
         """Terminal volts whose crossing it would act on now, drawing `input_a` [A]."""
         rule = self.rule
         if self.state == "charging":
-            trips_v = rule.lockout_v - input_a * rule.lockout_ohm
-            return (rule.stop_v, trips_v) if self.by_volts else (trips_v,)
-        if self.state == "locked out":
-            return (rule.restart_v,)
-        if not self.by_volts:
-            return (rule.lockout_v, rule.least_input_v)
-        if rule.start_at_once_v is None:
-            return (rule.start_v, rule.lockout_v)
-        return (rule.start_at_once_v, rule.start_v, rule.lockout_v)
+            return (*self._stop_marks, rule.guard_v - input_a * rule.guard_ohm)
+        return (rule.back_v,) if self.state == "guarded" else self._start_marks

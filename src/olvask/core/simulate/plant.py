@@ -19,7 +19,9 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries, conductor
-from olvask.core.circuit.solve import RunState, Solved, cable_ambient_c, run_state, surface_hindrance
+from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
+from olvask.core.circuit.runs import RunState, run_state
+from olvask.core.circuit.solve import Solved
 from olvask.core.model import Cable, Design, Run
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor, internal_ohm, rested_volts
@@ -145,7 +147,7 @@ class Warmth:
                 self.coolest_c, self.rise_k = air_c, rise_k
             area_mm2 = conductor(piece.size).area_mm2
             weight += state.out_ohm
-            held += state.out_ohm * time_constant_s(area_mm2, rise_k, air_c, surface_hindrance(piece))
+            held += state.out_ohm * time_constant_s(area_mm2, rise_k, air_c, surface_resistance(piece))
         if weight > 0:
             self.tau_s = held / weight
 

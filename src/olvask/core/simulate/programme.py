@@ -11,7 +11,7 @@
     off 1 h ignition on
     off 8 h sun 80 W
 
-- `read_programme`: text to a programme, every fault with its line.
+- `read_programme`: text to a programme, every error with its line.
 - `write_programme`: back to text.
 - `LIBRARY`: programmes to begin with.
 """
@@ -95,7 +95,7 @@ class Programme:
 
 
 @dataclass(frozen=True, slots=True)
-class LineFault:
+class LineError:
     """What is wrong with a line, and the remedy."""
 
     line: int
@@ -103,11 +103,11 @@ class LineFault:
 
 
 class BadProgramme(ValueError):
-    """The text is no programme; `faults` says why, line by line."""
+    """The text is no programme; `errors` says why, line by line."""
 
-    def __init__(self, faults: Sequence[LineFault]) -> None:
-        super().__init__("; ".join(f"line {fault.line}: {fault.message}" for fault in faults))
-        self.faults = tuple(faults)
+    def __init__(self, errors: Sequence[LineError]) -> None:
+        super().__init__("; ".join(f"line {item.line}: {item.message}" for item in errors))
+        self.errors = tuple(errors)
 
 
 def _number(text: str) -> float:
@@ -115,16 +115,16 @@ def _number(text: str) -> float:
 
 
 class _Reader:
-    """Reads line by line; faults are gathered, not thrown."""
+    """Reads line by line; errors are gathered, not thrown."""
 
     def __init__(self) -> None:
         self.stretches: list[Stretch] = []
-        self.faults: list[LineFault] = []
+        self.errors: list[LineError] = []
         self.open: list[tuple[int, int, list[Stretch]]] = []  # line, times, what stood before
         self.start_charge, self.auxiliary_charge, self.ambient_c = 0.9, 0.5, WARM_DAY_C
 
-    def fault(self, line: int, message: str) -> None:
-        self.faults.append(LineFault(line, message))
+    def wrong(self, line: int, message: str) -> None:
+        self.errors.append(LineError(line, message))
 
     def take(self, line: int, text: str) -> None:
         if text == "end":
@@ -138,11 +138,11 @@ class _Reader:
 
     def _end(self, line: int) -> None:
         if not self.open:
-            self.fault(line, "end without a repeat before it; take it out")
+            self.wrong(line, "end without a repeat before it; take it out")
             return
         _, times, before = self.open.pop()
         if len(before) + times * len(self.stretches) > MOST_STRETCHES:
-            self.fault(line, f"more than {MOST_STRETCHES} stretches; repeat fewer times")
+            self.wrong(line, f"more than {MOST_STRETCHES} stretches; repeat fewer times")
             self.stretches = before
             return
         self.stretches = before + self.stretches * times
@@ -151,7 +151,7 @@ class _Reader:
         found = re.fullmatch(r"repeat\s+(\d{1,4})", text)
         times = int(found[1]) if found else 1
         if found is None or times < 1:
-            self.fault(line, "say how often, such as repeat 6")
+            self.wrong(line, "say how often, such as repeat 6")
         self.open.append((line, max(1, times), self.stretches))
         self.stretches = []
 
@@ -160,10 +160,10 @@ class _Reader:
         charges = [_number(found[key]) / 100 for key in ("start", "auxiliary") if found[key]] if found else []
         bare = found is None or not any(found.groups())
         if found is None or bare or any(not 0 <= value <= 1 for value in charges):
-            self.fault(line, "write what it begins with as: begin start 90 % auxiliary 50 % ambient 20 °C")
+            self.wrong(line, "write what it begins with as: begin start 90 % auxiliary 50 % ambient 20 °C")
             return
         if self.stretches or self.open:
-            self.fault(line, "begin stands before the first stretch; move it up")
+            self.wrong(line, "begin stands before the first stretch; move it up")
         self.start_charge = _number(found["start"]) / 100 if found["start"] else self.start_charge
         self.auxiliary_charge = _number(found["auxiliary"]) / 100 if found["auxiliary"] else self.auxiliary_charge
         if found["ambient"]:
@@ -172,28 +172,28 @@ class _Reader:
     def _air(self, line: int, text: str) -> float:
         celsius = _number(text)
         if not COLDEST_C <= celsius <= WARMEST_C:
-            self.fault(line, f"the air lies between {COLDEST_C:g} and {WARMEST_C:g} °C")
+            self.wrong(line, f"the air lies between {COLDEST_C:g} and {WARMEST_C:g} °C")
         return celsius
 
     def _stretch(self, line: int, text: str) -> None:
         found = STRETCH.fullmatch(text)
         engines = get_args(Engine)
         if found is None:
-            self.fault(
+            self.wrong(
                 line, f"not understood: {text[:40]!r}; write such as idle 5 min, with one of {', '.join(engines)}"
             )
             return
         engine = next((item for item in engines if item == found["engine"]), None)
         if engine is None:
-            self.fault(line, f"{found['engine']!r} is nothing a vehicle does here; use {', '.join(engines)}")
+            self.wrong(line, f"{found['engine']!r} is nothing a vehicle does here; use {', '.join(engines)}")
             return
         try:
             duration_s = _number(found["time"]) * UNIT_S[found["unit"]]
         except ValueError:
-            self.fault(line, f"{found['time']!r} is not a time; write such as 5 min")
+            self.wrong(line, f"{found['time']!r} is not a time; write such as 5 min")
             return
         if not 0 < duration_s <= LONGEST_S:
-            self.fault(line, "a stretch lasts above 0 s and up to 60 days")
+            self.wrong(line, "a stretch lasts above 0 s and up to 60 days")
             return
         stretch = Stretch(engine, duration_s, ignition=engine != "off")
         changed = self._modified(line, stretch, found["rest"].strip())
@@ -205,7 +205,7 @@ class _Reader:
         while at < len(rest):
             found = MODIFIER.match(rest, at)
             if found is None:
-                self.fault(
+                self.wrong(
                     line,
                     f"not understood: {rest[at : at + 30]!r}; a stretch may have load 4 A, sun 80 W (on start), ignition on, "
                     "unplugged, remote lost, ambient -5 °C",
@@ -246,11 +246,11 @@ def read_programme(text: str) -> Programme:
         if words:
             reader.take(line, words)
     for line, _, _ in reader.open:
-        reader.fault(line, "this repeat has no end; add a line that says end")
-    if not reader.stretches and not reader.faults:
-        reader.fault(1, "the programme is empty; write such as idle 5 min")
-    if reader.faults:
-        raise BadProgramme(sorted(reader.faults, key=lambda fault: fault.line))
+        reader.wrong(line, "this repeat has no end; add a line that says end")
+    if not reader.stretches and not reader.errors:
+        reader.wrong(1, "the programme is empty; write such as idle 5 min")
+    if reader.errors:
+        raise BadProgramme(sorted(reader.errors, key=lambda item: item.line))
     return Programme(tuple(reader.stretches), reader.start_charge, reader.auxiliary_charge, reader.ambient_c)
 
 

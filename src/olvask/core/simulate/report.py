@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import pairwise
+from typing import Annotated
 
-from olvask.core.findings.assessment import TripEvent, TripReport, TripSeries, TripTotals
+from pydantic import Field
+
+from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.physics.battery import REFERENCE_C, cold_capacity_factor
-from olvask.core.simulate.machine import Settings
+from olvask.core.simulate.machine import Settings, What
 from olvask.core.simulate.plant import CRANK_C
 from olvask.core.simulate.programme import Programme
 from olvask.core.simulate.trip import Sample, Trial, Trip, drive
@@ -17,6 +21,76 @@ from olvask.core.simulate.trip import Sample, Trial, Trip, drive
 HUNTING_STARTS = 3  # within HUNTING_S: so often it is called hunting
 HUNTING_S = 600.0
 CRANK_S = 3.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TripEvent:
+    """Something that happened on a trip."""
+
+    time_s: float
+    what: What
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TripSeries:
+    """A trip moment by moment, one list a quantity, all of one length."""
+
+    time_s: tuple[float, ...]
+    state: tuple[str, ...]
+    stage: Annotated[tuple[str, ...], Field(description="of the charge, where it charges: bulk, absorption, float")]
+    engine: tuple[str, ...]
+    input_v: tuple[float, ...]
+    input_a: tuple[float, ...]
+    output_a: tuple[float, ...]
+    post_v: tuple[float, ...]
+    auxiliary_v: tuple[float, ...]
+    start_charge: tuple[float, ...]
+    auxiliary_charge: tuple[float, ...]
+    supply_c: Annotated[tuple[float, ...], Field(description="hottest conductor of the supply run")]
+    unit_c: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TripTotals:
+    """What a trip comes to."""
+
+    starts: int
+    guard_trips: Annotated[int, Field(description="how often the battery guard switched it off")]
+    hunting: Annotated[bool, Field(description="three starts or more within ten minutes")]
+    charging_min: float
+    engine_off_charging_min: float
+    charged_ah: Annotated[float, Field(description="out of the unit")]
+    input_ah: float
+    input_wh: float
+    output_wh: float
+    drained_ah: Annotated[float, Field(description="taken from the start battery by the unit with the engine off")]
+    cold_ah: Annotated[
+        float, Field(description="pushed into the auxiliary battery below the least charging temperature")
+    ]
+    refused_min: Annotated[float, Field(description="minutes in which a pack's own cut-off refused the cold")]
+    lowest_start_charge: float
+    reserve_cranks: Annotated[
+        float, Field(description="cranks of three seconds left at worst, above the charge to keep")
+    ]
+    hottest_supply_c: Annotated[
+        float | None, Field(description="conductor of the supply run; none where it never charged")
+    ]
+    hottest_unit_c: float | None
+    start_charge: Annotated[float, Field(description="at the end")]
+    auxiliary_charge: Annotated[float, Field(description="at the end")]
+    cut_s: Annotated[
+        float | None, Field(description="driven no further than this, having acted 5,000 times; else none")
+    ]
+
+
+class TripReport(Said):
+    """A trip as series, events and totals."""
+
+    duration_s: float
+    series: TripSeries
+    events: tuple[TripEvent, ...]
+    totals: TripTotals
 
 
 def report(
@@ -124,7 +198,7 @@ def totals_of(design: Design, trip: Trip) -> TripTotals:
     charged = trip.charging_s > 0
     return TripTotals(
         starts=trip.starts,
-        lockouts=trip.lockouts,
+        guard_trips=trip.guard_trips,
         hunting=hunts(trip),
         charging_min=trip.charging_s / 60,
         engine_off_charging_min=trip.engine_off_charging_s / 60,

@@ -20,7 +20,7 @@ from olvask.core.simulate.programme import Engine, Programme, Stretch
 
 RAMP_STEP_S, RAMP_SHARE = 1.8, 0.18  # while the current ramps up: of a soft start of ten seconds, of a longer one
 RAMP_COARSE = 0.3  # of the soft start, where only verdicts are wanted
-RAMP_LONGEST_S = 5.0  # so that a lockout's debounce is not overslept in a slow one
+RAMP_LONGEST_S = 5.0  # so that the guard's hold is not overslept in a slow one
 RAMP_NEAR_V, RAMP_NEAR_STEP_S = 0.15, 0.3  # per 12 V: closer above a threshold, the ramp is looked at oftener
 LONGEST_STEP_S = 120.0
 LONGEST_BULK_S = 240.0
@@ -52,7 +52,7 @@ class Sample(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Event:
-    """Something that happened: starts, stops, lockouts, releases, collapses, stages of the charge."""
+    """Something that happened: starts, stops, guard trips and returns, collapses, stages of the charge."""
 
     time_s: float
     what: What
@@ -89,9 +89,9 @@ class Trip:
         return sum(event.what == "start" for event in self.events)
 
     @property
-    def lockouts(self) -> int:
-        """How often it was locked out."""
-        return sum(event.what == "lockout" for event in self.events)
+    def guard_trips(self) -> int:
+        """How often the battery guard switched it off."""
+        return sum(event.what == "guard" for event in self.events)
 
 
 class Trial:

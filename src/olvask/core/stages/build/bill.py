@@ -1,16 +1,31 @@
-"""What an installed choice costs in parts: unit, cables with slack, devices and joints."""
+"""The one bill: conductors, ends, devices, slack and prices that ranking, compare, buying, labels and sheet read.
+
+- `bill_of`: all of it.
+- `Prices`: the workshop's own prices where they differ from the catalogue's.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections import Counter, defaultdict
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from olvask.core.catalogue import conductor, device
-from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice, Run
+from olvask.core.circuit.context import Context
+from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
+from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
+from olvask.core.stages.wake.existing_link import existing_link_of
+from olvask.core.stages.wake.relay import design_relay
+from olvask.core.stages.wake.wiring import signal_wire
 
-SLACK = 0.2  # of the measured path, bought on top
+# Prices in €, all our own estimates of what a workshop pays; the shelf overrides cables and devices.
 JOINT_PRICE = 8.0  # bus bar post or joint box, cover and nuts
 END_PRICE = 2.0  # lug or ferrule with its sleeve
+SHRINK_PRICE = 0.4  # 50 mm
+ISOLATOR_PRICE = 24.0
+SIGNAL_WIRE_PRICE, SMALL_FUSE_PRICE, RELAY_PRICE = 0.45, 1.0, 11.0  # a metre, a piece
+SIGNAL_M = 5.0  # of a wire whose route is not known yet
+HOLDER_PRICE = {"blade": 5.0, "sf30": 9.0, "sf51": 14.0, "class_t": 22.0, "nh": 26.0, "cube": 12.0, "breaker": 0.0}
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,26 +52,172 @@ class Prices:
 CATALOGUE_PRICES = Prices()
 
 
-def run_price(run: Run, prices: Prices) -> float:
-    """Price of a run's parts [€]; an own return doubles cables and ends."""
-    both = 2 if isinstance(run.back, OwnReturn) else 1
-    total = 0.0
-    for piece in run.pieces:
-        if isinstance(piece, Cable):
-            total += both * (prices.per_m(piece.size) * piece.length_m * (1 + SLACK) + 2 * END_PRICE)
-        elif isinstance(piece, ProtectiveDevice):
-            total += prices.of_device(piece.family, piece.rating_a)
-        else:
-            total += both * JOINT_PRICE
-    return total
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Part:
+    """One line of the parts list; price for one, in €."""
+
+    what: str
+    detail: str
+    count: float
+    unit: str
+    price: float
 
 
-def installed_price(design: Design, prices: Prices = CATALOGUE_PRICES) -> float:
-    """Price of unit, runs and devices together [€]; labour not counted.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bill:
+    """Everything a design takes, and what it comes to [€], labour apart."""
+
+    conductors: tuple[CutConductor, ...]
+    devices: tuple[ProtectiveDevice, ...]
+    parts: tuple[Part, ...]
+    total: float
+
+
+def cable_price(size: str, length_m: float, slack: float, prices: Prices) -> float:
+    """Price of one length of cable with its two ends [€].
 
     Args:
-        design: the design.
+        size: standard size.
+        length_m: measured path [m].
+        slack: share added.
         prices: the workshop's own prices.
     """
-    unit = design.charger.price * design.units if design.charger is not None else 0.0
-    return unit + run_price(design.supply, prices) + run_price(design.delivery, prices)
+    return prices.per_m(size) * cut_length_m(length_m, slack) + 2 * END_PRICE
+
+
+def bill_of(ctx: Context, prices: Prices = CATALOGUE_PRICES) -> Bill:
+    """Everything a design takes.
+
+    Args:
+        ctx: the design solved.
+        prices: the workshop's own prices.
+    """
+    cuts = conductors_of(ctx)
+    fitted = devices_of(ctx)
+    parts = (
+        *_unit_parts(ctx.design),
+        *_cable_parts(cuts, prices),
+        *_device_parts(ctx.design, fitted, prices),
+        *_joint_parts(ctx),
+        *_end_parts(cuts),
+        *_signal_parts(ctx.design),
+        *_relay_parts(ctx.design),
+    )
+    total = round(sum(part.count * part.price for part in parts), 2)
+    return Bill(conductors=cuts, devices=fitted, parts=parts, total=total)
+
+
+def devices_of(ctx: Context) -> tuple[ProtectiveDevice, ...]:
+    """Every protective device: of the runs, of branch tails, of each unit's own tail."""
+    found: list[ProtectiveDevice] = []
+    for run in RUNS:
+        for piece in ctx.design.run(run).pieces:
+            if isinstance(piece, ProtectiveDevice):
+                found.append(piece)
+            elif isinstance(piece, Branch) and piece.device is not None:
+                found.append(piece.device)
+        tails = unit_tails(ctx, run)
+        if tails is not None and tails.device is not None:
+            found += [tails.device] * ctx.design.units
+    return tuple(found)
+
+
+def _unit_parts(design: Design) -> Iterator[Part]:
+    unit = design.charger
+    if unit is not None:
+        yield Part(what=unit.name, detail=unit.maker, count=float(design.units), unit="pieces", price=unit.price)
+
+
+def _cable_parts(cuts: Sequence[CutConductor], prices: Prices) -> Iterator[Part]:
+    metres: defaultdict[tuple[str, str], float] = defaultdict(float)
+    for cut in cuts:
+        metres[cut.size, cut.metal] += cut.cut_m
+    for (size, metal), total_m in sorted(metres.items(), key=lambda item: conductor(item[0][0]).area_mm2):
+        detail = "copper" if metal == "copper" else "copper-clad aluminium"
+        yield Part(what=f"Cable {size}", detail=detail, count=round(total_m, 2), unit="m", price=prices.per_m(size))
+
+
+def _device_parts(design: Design, fitted: Sequence[ProtectiveDevice], prices: Prices) -> Iterator[Part]:
+    for (family, rating_a), count in Counter((item.family, item.rating_a) for item in fitted).items():
+        label, many = device(family, rating_a).label, float(count)
+        price = prices.of_device(family, rating_a)
+        yield Part(what=f"{label} {rating_a:g} A", detail="device", count=many, unit="pieces", price=price)
+        if HOLDER_PRICE[family]:
+            yield Part(what=f"Holder, {label}", detail="", count=many, unit="pieces", price=HOLDER_PRICE[family])
+    if design.choices.protection_school == "fuse_isolator":
+        yield Part(
+            what="Isolator", detail="beside each fuse at a battery", count=2.0, unit="pieces", price=ISOLATOR_PRICE
+        )
+
+
+def _joint_parts(ctx: Context) -> Iterator[Part]:
+    joints: Counter[str] = Counter()
+    for run in RUNS:
+        described = ctx.design.run(run)
+        both = 2 if isinstance(described.back, OwnReturn) else 1
+        for piece in described.pieces:
+            if isinstance(piece, Joint):
+                joints[f"{piece.form.replace('_', ' ').capitalize()}: {piece.name}"] += both
+        tails = unit_tails(ctx, run)
+        if tails is not None and tails.bus_bars:
+            joints[f"Bus bar: {run}, for {ctx.design.units} units"] += tails.bus_bars
+    for name, count in joints.items():
+        yield Part(what=name, detail="", count=float(count), unit="pieces", price=JOINT_PRICE)
+
+
+def _end_parts(cuts: Sequence[CutConductor]) -> Iterator[Part]:
+    ends = [end for cut in cuts for end in cut.ends]
+    for kind, count in sorted(Counter(end.kind for end in ends if not end.kind.startswith("bare")).items()):
+        yield Part(what=f"{kind[0].upper()}{kind[1:]}", detail="", count=float(count), unit="pieces", price=END_PRICE)
+    sleeves = Counter(end.heat_shrink_mm for end in ends if end.heat_shrink_mm is not None)
+    for shrink, count in sorted(sleeves.items()):
+        yield Part(
+            what=f"Heat-shrink {shrink:g} mm",
+            detail="50 mm each",
+            count=float(count),
+            unit="pieces",
+            price=SHRINK_PRICE,
+        )
+
+
+def _signal_parts(design: Design) -> Iterator[Part]:
+    """What the unit's enable wires take: wire to the unit's side of the run, and a fuse at each live tap."""
+    if design.charger is None:
+        return
+    laid_m = sum(piece.length_m for piece in design.supply.pieces if isinstance(piece, Cable))
+    each_m = cut_length_m(design.distances.supply_m or laid_m or SIGNAL_M, design.choices.slack)
+    for way in design.activation.ways:
+        wire = signal_wire(design, way)
+        if wire.wire_mm2 is not None:
+            detail = f"{wire.taken_at} to {wire.ends_at}"
+            yield Part(
+                what=f"Wire {wire.wire_mm2:g} mm²", detail=detail, count=each_m, unit="m", price=SIGNAL_WIRE_PRICE
+            )
+        if wire.fuse_a is not None:
+            yield _tap(wire.fuse_a, f"at terminal {wire.terminal}")
+
+
+def _tap(rating_a: float, where: str) -> Part:
+    """A small fuse in its holder."""
+    price = HOLDER_PRICE["blade"] + SMALL_FUSE_PRICE
+    what = f"ISO 8820-3 blade {rating_a:g} A in a holder"
+    return Part(what=what, detail=where, count=1.0, unit="pieces", price=price)
+
+
+def _relay_parts(design: Design) -> Iterator[Part]:
+    """What opening the old link takes: the relay, a fuse in its contact, one in its coil."""
+    link = existing_link_of(design)
+    if link is None or design.old_link.decision != "changeover":
+        return
+    relay = design_relay(design, link)
+    rating = "" if relay.contact_a is None else f", break contact {relay.contact_a:g} A"
+    yield Part(
+        what=f"Changeover relay {design.vehicle.system_v} V{rating}",
+        detail=f"30, 87a, 87, 86, 85; {relay.place_text}",
+        count=1.0,
+        unit="pieces",
+        price=RELAY_PRICE,
+    )
+    yield _tap(relay.coil_fuse_a, "relay coil, at D+")
+    if relay.contact_fuse_a is not None:
+        yield _tap(relay.contact_fuse_a, "relay contact, terminal 30")

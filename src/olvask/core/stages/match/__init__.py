@@ -1,1 +1,30 @@
-"""Match: what is judged there."""
+"""Match: does the unit suit the vehicle, the alternator and the battery, and what binds.
+
+- `isolation`: isolated or not, charger or converter, nominal voltages.
+- `energy`: what the day needs of the unit, hours to recover, days it can stand.
+- `sources`: everything else that charges the auxiliary battery.
+- `space`: whether the unit goes where it is meant to.
+- `limits`: the limits ruler, and what exceeds it.
+- `direct_link`: a plain link for contrast.
+"""
+
+from olvask.core.stages.match.direct_link import judge_link
+from olvask.core.stages.match.energy import judge_energy, judge_need
+from olvask.core.stages.match.isolation import judge_isolation, judge_kind
+from olvask.core.stages.match.limits import judge_current, judge_limits
+from olvask.core.stages.match.management import judge_management
+from olvask.core.stages.match.sources import judge_sources
+from olvask.core.stages.match.space import judge_space
+
+JUDGES = (
+    judge_kind,
+    judge_isolation,
+    judge_management,
+    judge_energy,
+    judge_sources,
+    judge_space,
+    judge_limits,
+    judge_current,
+    judge_need,
+    judge_link,
+)

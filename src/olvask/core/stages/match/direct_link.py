@@ -1,16 +1,43 @@
-"""The other ways: a plain link for contrast, and a managed link with timed rests as a school of its own."""
+"""A direct link for contrast: what it would draw, and a managed link with timed rests as a school of its own.
+
+- `judge_link`: its figures.
+- `contrast_link`: the same in one answer, with its risks.
+- `link_current_a`: what any link passes at first.
+"""
 
 from __future__ import annotations
 
-from olvask.core.circuit.solve import Solved, run_state
-from olvask.core.findings.assessment import LinkContrast
-from olvask.core.findings.collector import Ledger
-from olvask.core.findings.figure import Input
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field
+
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.runs import run_state
+from olvask.core.circuit.solve import Solved
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.figure import Figure, Input, computed
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.stages.match.limits import alternator_budgets
 
 LINK_CHARGE = 0.2  # state of charge at which a link is compared
-LINK_RUN_OHM = 0.010  # a run not laid yet, both ways
+LINK_RUN_OHM = 0.010  # a run not laid yet, both ways; our own estimate
+SHORT_V = 0.2  # under absorption by more than this it is never filled
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinkContrast:
+    """A link without a charger over the same cables: plain, and with timed rests."""
+
+    link_a: float
+    alternator_percent: float
+    duty: Annotated[float, Field(description="share of the time a managed link may be on")]
+    managed_a: float
+    loss_w: float
+    laid: Annotated[bool, Field(description="false where default runs stand in")]
+    risks: tuple[str, ...]
 
 
 def link_current_a(design: Design, solved: Solved, wire_ohm: float) -> tuple[float, float, float]:
@@ -28,89 +55,122 @@ def link_current_a(design: Design, solved: Solved, wire_ohm: float) -> tuple[flo
     return max(0.0, amps), battery_v, battery_ohm
 
 
-def contrast_link(design: Design, solved: Solved, ledger: Ledger, budget_a: float) -> LinkContrast | None:
-    """What a plain link over the same cables would draw at hot idle, and what timed rests would make of it.
+@dataclass(frozen=True, slots=True)
+class _Link:
+    """A plain link over this job's cables."""
 
-    Args:
-        design: the design.
-        solved: its circuit.
-        ledger: where figures go.
-        budget_a: alternator budget at the start side, by the job's school [A].
+    amps: float
+    battery_v: float
+    battery_ohm: float
+    wire_ohm: float
+    link_ohm: float
+    laid: bool
+    budget_a: float
 
-    `None` where the batteries differ in nominal voltage: no link can join them.
-    """
-    auxiliary, idle = design.auxiliary, solved.running[0]
-    if auxiliary.nominal_v != design.vehicle.system_v:
+    @property
+    def duty(self) -> float:
+        return 1.0 if self.amps <= self.budget_a else self.budget_a / self.amps
+
+
+def _link_of(ctx: Context) -> _Link | None:
+    """The link, or `None` where the batteries differ in nominal voltage: none can join them."""
+    design, idle = ctx.design, ctx.solved.running[0]
+    if design.auxiliary.nominal_v != design.vehicle.system_v:
         return None
     lug = design.choices.lug_mohm
     runs_ohm = run_state(design.supply, 0.0, lug).loop_ohm + run_state(design.delivery, 0.0, lug).loop_ohm
     laid = runs_ohm > 0
     wire_ohm = runs_ohm if laid else LINK_RUN_OHM
-    link_ohm = wire_ohm + idle.source.sag_ohm
-    amps, battery_v, battery_ohm = link_current_a(design, solved, wire_ohm)
-    ledger.figure(
+    amps, battery_v, battery_ohm = link_current_a(design, ctx.solved, wire_ohm)
+    budget_a = alternator_budgets(design, ctx.facts).of(design.choices.alternator_school)
+    return _Link(amps, battery_v, battery_ohm, wire_ohm, wire_ohm + idle.source.sag_ohm, laid, budget_a)
+
+
+def _percent(ctx: Context, amps: float) -> float:
+    alternator = ctx.design.vehicle.alternator
+    return 100 * (amps + alternator.loads_idle_a) / alternator.rated_a
+
+
+def judge_link(ctx: Context) -> Judged:
+    """Figures of a plain link and of a managed one, over the same cables."""
+    link = ctx.once("match.link", lambda: _link_of(ctx)) if ctx.worded else None
+    if link is not None:
+        yield from _figures(ctx, link)
+
+
+def _figures(ctx: Context, link: _Link) -> Iterator[Figure]:
+    idle, alternator, amps = ctx.solved.running[0], ctx.design.vehicle.alternator, link.amps
+    yield Figure(
         "match.direct_link_a",
         "A plain link would draw",
         amps,
         "A",
         formula="(V_alt − V_ocv) / (R_link + R_batt)",
-        working=f"({idle.source.regulated_v:.2f} V − {battery_v:.2f} V) / ({link_ohm * 1000:.1f} mΩ + {battery_ohm * 1000:.1f} mΩ) = {amps:.0f} A",
-        inputs=[
-            solved.facts.idle,
-            solved.facts.sag,
-            Input("Runs, cold", link_ohm * 1000, "mΩ", "computed" if laid else "default", ""),
-        ],
+        working=f"({idle.source.regulated_v:.2f} V − {link.battery_v:.2f} V) / ({link.link_ohm * 1000:.1f} mΩ + "
+        f"{link.battery_ohm * 1000:.1f} mΩ) = {amps:.0f} A",
+        inputs=(
+            ctx.facts.idle,
+            ctx.facts.sag,
+            Input("Runs, cold", link.link_ohm * 1000, "mΩ", "computed" if link.laid else "default", ""),
+        ),
         source="Ohm's law, auxiliary battery at 20 %, first moment",
         changes="only resistance limits it: a thinner link, or a charger",
     )
-    rated_a = design.vehicle.alternator.rated_a
-    left_a = idle.source.available_a
-    percent = 100 * (amps + design.vehicle.alternator.loads_idle_a) / rated_a
-    ledger.figure(
+    percent = _percent(ctx, amps)
+    yield Figure(
         "match.direct_link_percent",
         "Alternator under a plain link, hot idle",
         percent,
         "%",
         formula="(I_link + loads) / I_rated",
-        working=f"({amps:.0f} A + {design.vehicle.alternator.loads_idle_a:.0f} A) / {rated_a:.0f} A = {percent:.0f} %",
-        inputs=["match.direct_link_a"],
+        working=f"({amps:.0f} A + {alternator.loads_idle_a:.0f} A) / {alternator.rated_a:.0f} A = {percent:.0f} %",
+        inputs=(computed("match.direct_link_a"),),
         source="definition",
     )
-    duty = 1.0 if amps <= budget_a else budget_a / amps
-    average_a = amps * duty
-    ledger.figure(
+    yield Figure(
         "match.managed_link_a",
         "A managed link, average",
-        average_a,
+        amps * link.duty,
         "A",
         formula="I_link · duty, duty = budget / I_link",
-        working=f"{amps:.0f} A · {duty:.0%} on = {average_a:.0f} A",
-        inputs=["match.direct_link_a"],
+        working=f"{amps:.0f} A · {link.duty:.0%} on = {amps * link.duty:.0f} A",
+        inputs=(computed("match.direct_link_a"),),
         source="timed rests that keep the alternator within its budget on average",
         changes="a larger alternator, or a charger",
     )
-    risks = []
-    if left_a is not None and amps > left_a:
-        risks.append(
-            f"while it is on it takes {amps:.0f} A where hot idle leaves {left_a:.0f} A: the alternator runs at its limit, hottest at its slowest fan"
-        )
-    if auxiliary.chemistry == "lfp":
-        risks.append("a lithium pack that disconnects under charge leaves the alternator a voltage surge")
-    absorption_v = float(solved.facts.absorption.value)
-    if idle.source.regulated_v - amps * link_ohm < absorption_v - 0.2:
-        risks.append(
-            f"the battery wants {absorption_v:.2f} V and sees at most {max(item.source.regulated_v for item in solved.healthy):.2f} V less the drop: it is never filled"
-        )
-    if solved.running_by_key("low") is not None:
-        risks.append("in a low phase current flows back out of the auxiliary battery")
-    if not risks:
-        risks.append("its current follows resistance and temperature, not a setting")
+
+
+def contrast_link(ctx: Context) -> LinkContrast | None:
+    """What a plain link over the same cables would draw at hot idle, and what timed rests would make of it."""
+    link = ctx.once("match.link", lambda: _link_of(ctx))
+    if link is None:
+        return None
     return LinkContrast(
-        link_a=amps,
-        alternator_percent=percent,
-        duty=duty,
-        managed_a=average_a,
-        loss_w=amps**2 * (link_ohm - idle.source.sag_ohm),
-        laid=laid,
-        risks=tuple(risks),
+        link_a=link.amps,
+        alternator_percent=_percent(ctx, link.amps),
+        duty=link.duty,
+        managed_a=link.amps * link.duty,
+        loss_w=link.amps**2 * link.wire_ohm,
+        laid=link.laid,
+        risks=tuple(_risks(ctx, link)) or ("its current follows resistance and temperature, not a setting",),
     )
+
+
+def _risks(ctx: Context, link: _Link) -> Iterator[str]:
+    idle, amps = ctx.solved.running[0], link.amps
+    left_a = idle.source.available_a
+    if left_a is not None and amps > left_a:
+        yield (
+            f"while it is on it takes {amps:.0f} A where hot idle leaves {left_a:.0f} A: the alternator runs at its limit, "
+            "hottest at its slowest fan"
+        )
+    if ctx.design.auxiliary.chemistry == "lfp":
+        yield "a lithium pack that disconnects under charge leaves the alternator a voltage surge"
+    absorption_v = float(ctx.facts.absorption.value)
+    if idle.source.regulated_v - amps * link.link_ohm < absorption_v - SHORT_V:
+        most_v = max(item.source.regulated_v for item in ctx.solved.healthy)
+        yield (
+            f"the battery wants {absorption_v:.2f} V and sees at most {most_v:.2f} V less the drop: it is never filled"
+        )
+    if ctx.solved.running_by_key("low") is not None:
+        yield "in a low phase current flows back out of the auxiliary battery"

@@ -1,26 +1,59 @@
 """The limits ruler: every limit on the output current, which one binds, and what exceeds it.
 
 - `alternator_budgets`: both schools at hot idle, and what cruise would leave.
-- `build_ruler`: the bars.
-- `judge_current`: findings on current against battery, alternator, setting and heat.
+- `ruler_of`: the bars.
+- `judge_limits`: its figures; `judge_current`: current against battery, alternator, setting and heat.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field
 
 from olvask.core.catalogue import conductors
-from olvask.core.circuit.solve import CRUISE_SHARE, Facts, Output, Solved, ampacity
-from olvask.core.findings.assessment import Limit, Ruler, WayOut
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.findings.figure import Input
-from olvask.core.model import Cable, Charger, Design
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import CRUISE_SHARE, Facts
+from olvask.core.circuit.solve import ConditionState, Output, Solved
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.figure import Figure, Input
+from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.remedy import remedy
+from olvask.core.model import Cable, Charger, Design, RunName
 from olvask.core.physics.dc_path import greatest_power_w
 from olvask.core.stages.match.sources import driving_peak_a
-from olvask.core.stages.match.space import does_not_go
+from olvask.core.stages.match.space import no_room
 from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
 
 SITE = ("battery", "alternator_share", "alternator_surplus", "source")  # limits no other unit or cable moves
+NEARLY = 0.98  # of what an alternator has left, so that it is not run at its very limit; our own estimate
+SCHOOL = {"share": "a share of its rating", "surplus": "what hot idle leaves"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """One bar of the limits ruler, in output amperes."""
+
+    key: str
+    label: str
+    amps: Annotated[float | None, Field(description="output amperes this allows; none where it sets no limit")]
+    governs: Annotated[bool, Field(description="false for the school not chosen")]
+    binding: bool
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ruler:
+    """The limits ruler of Match."""
+
+    limits: tuple[Limit, ...]
+    floor_a: float | None
+    binding: str | None
+    allowed_a: float | None
+    site_a: Annotated[float, Field(description="what battery, alternator and source point allow any unit")]
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +80,7 @@ def alternator_budgets(design: Design, facts: Facts) -> Budgets:
     )
 
 
-def turn_down(unit: Charger, wanted_a: float, units: int = 1) -> WayOut | None:
+def turn_down(unit: Charger, wanted_a: float, units: int = 1) -> Remedy | None:
     """Turn each unit down so that together they give at most `wanted_a` [A], where that can be.
 
     Args:
@@ -59,7 +92,7 @@ def turn_down(unit: Charger, wanted_a: float, units: int = 1) -> WayOut | None:
     if settable_a is None or settable_a >= unit.output_a:
         return None
     settable_a = int(settable_a * 10) / 10
-    return way_out(
+    return remedy(
         f"Turn {'the unit' if units == 1 else 'each unit'} down to {settable_a:g} A", ("current_limit_a", settable_a)
     )
 
@@ -102,41 +135,6 @@ def terminal_allows_a(design: Design, facts: Facts, unit: Charger) -> tuple[floa
     return ampacity(tail, design.choices.ampacity_school)[0] / CONTINUOUS_FACTOR, largest.size
 
 
-def build_ruler(
-    design: Design, solved: Solved, ledger: Ledger, hold_v: float, floor_a: float | None
-) -> tuple[Ruler, Budgets]:
-    """Every limit on the output current, the daily floor, and which limit binds; the alternator's budgets.
-
-    Args:
-        design: the design.
-        solved: its circuit.
-        ledger: where figures go.
-        hold_v: voltage the charger's terminals must stay above [V].
-        floor_a: output the day needs [A]; `None` when not surveyed.
-    """
-    budgets = alternator_budgets(design, solved.facts)
-    if not ledger.verdicts_only:
-        _budget_figures(design, solved.facts, ledger, budgets)
-    bars = _bars(design, solved, hold_v, budgets)
-    binding = min((bar for bar in bars if bar.governs), key=lambda bar: bar.amps)
-    limits = tuple(
-        Limit(key=bar.key, label=bar.label, amps=bar.amps, text=bar.text, governs=bar.governs, binding=bar is binding)
-        for bar in bars
-    )
-    ledger.figure(
-        "match.allowed_output_a",
-        "Output allowed by all limits",
-        binding.amps,
-        "A",
-        formula="min of all governing limits",
-        working=f"{binding.label}: {binding.text}",
-        source="trade practice",
-        changes=f"a higher limit at: {binding.label[0].lower()}{binding.label[1:]}",
-    )
-    site_a = min(bar.amps for bar in bars if bar.governs and bar.key in SITE)
-    return Ruler(limits=limits, floor_a=floor_a, binding=binding.key, allowed_a=binding.amps, site_a=site_a), budgets
-
-
 @dataclass(frozen=True, slots=True)
 class _Bar:
     key: str
@@ -146,222 +144,272 @@ class _Bar:
     governs: bool = True
 
 
-def _bars(design: Design, solved: Solved, hold_v: float, budgets: Budgets) -> list[_Bar]:
-    unit, output, facts, choices = design.charger, solved.output, solved.facts, design.choices
-    allowed_a, why = battery_allows_a(design, facts)
-    bars = [_Bar("battery", "Battery charge limit", allowed_a, why)]
-    if unit is None or output is None:
+def _bars(ctx: Context) -> list[_Bar]:
+    """Every limit on the output current, worked out once for a context."""
+
+    def made() -> list[_Bar]:
+        design, unit, output = ctx.design, ctx.design.charger, ctx.solved.output
+        allowed_a, why = battery_allows_a(design, ctx.facts)
+        bars = [_Bar("battery", "Battery charge limit", allowed_a, why)]
+        if unit is None or output is None:
+            return bars
+        per_input = unit.efficiency / output.terminal_v  # output amperes per watt at the input
+        bars += _alternator_bars(ctx, output)
+        bars += _source_bars(ctx, per_input)
+        bars += _cable_bars(ctx, per_input)
+        bars += _unit_bars(ctx, unit, output, per_input)
         return bars
-    per_input = unit.efficiency / output.terminal_v  # output amperes per watt at the input
+
+    return ctx.once("match.bars", made)
+
+
+def _alternator_bars(ctx: Context, output: Output) -> Iterator[_Bar]:
+    design, budgets = ctx.design, alternator_budgets(ctx.design, ctx.facts)
     for school, input_a in (("share", budgets.share_a), ("surplus", budgets.surplus_a)):
-        amps = output_for_input_a(design, solved, output, input_a)
-        label = "Alternator by share" if school == "share" else "Alternator by surplus"
+        amps = output_for_input_a(design, ctx.solved, output, input_a)
+        label = "Alternator, share of rating" if school == "share" else "Alternator, left at hot idle"
         text = f"{input_a:.1f} A at the input, hot idle"
-        bars.append(_Bar(f"alternator_{school}", label, amps, text, choices.alternator_school == school))
-    cruise_a = output_for_input_a(design, solved, output, budgets.cruise_a, "cruise")
-    bars.append(
-        _Bar(
-            "alternator_cruise",
-            "Alternator, cruise",
-            cruise_a,
-            f"{budgets.cruise_a:.1f} A left at cruise; hot idle governs",
-            False,
-        )
-    )
-    source = design.vehicle.source_point
+        yield _Bar(f"alternator_{school}", label, amps, text, design.choices.alternator_school == school)
+    cruise_a = output_for_input_a(design, ctx.solved, output, budgets.cruise_a, "cruise")
+    text = f"{budgets.cruise_a:.1f} A left at cruise; hot idle governs"
+    yield _Bar("alternator_cruise", "Alternator, cruise", cruise_a, text, False)
+
+
+def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
+    """A fused stud upstream, and the volts the supply run holds."""
+    source = ctx.design.vehicle.source_point
     if source.kind == "fused_stud" and source.rating_a is not None:
         stud_a = source.rating_a / CONTINUOUS_FACTOR
-        bars.append(
-            _Bar(
-                "source",
-                "Fused stud upstream",
-                stud_a * hold_v * per_input,
-                f"{source.rating_a:g} A / 1.25 at {hold_v:.2f} V",
-            )
-        )
-    worst = solved.worst_healthy
+        text = f"{source.rating_a:g} A / 1.25 at {ctx.hold_v:.2f} V"
+        yield _Bar("source", "Fused stud upstream", stud_a * ctx.hold_v * per_input, text)
+    worst = ctx.solved.worst_healthy
     run_ohm = worst.source.sag_ohm + worst.run.loop_ohm
-    if design.supply.pieces and run_ohm > 0:
-        above = worst.source.regulated_v > hold_v
-        power_w = greatest_power_w(worst.source.regulated_v, run_ohm, hold_v) if above else 0.0
-        text = f"stays above {hold_v:.2f} V in {worst.label.lower()}"
-        bars.append(_Bar("supply_volts", "Supply run holds volts", power_w * per_input, text))
-    supply_a = _least_ampacity_a(design, "supply")
+    if ctx.design.supply.pieces and run_ohm > 0:
+        above = worst.source.regulated_v > ctx.hold_v
+        power_w = greatest_power_w(worst.source.regulated_v, run_ohm, ctx.hold_v) if above else 0.0
+        text = f"stays above {ctx.hold_v:.2f} V in {worst.label.lower()}"
+        yield _Bar("supply_volts", "Supply run holds volts", power_w * per_input, text)
+
+
+def _cable_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
+    supply_a = _least_ampacity_a(ctx.design, "supply")
     if supply_a is not None:
-        text = f"{supply_a:.0f} A / 1.25 at {hold_v:.2f} V"
-        bars.append(_Bar("supply_cable", "Supply cable", supply_a / CONTINUOUS_FACTOR * hold_v * per_input, text))
-    delivery_a = _least_ampacity_a(design, "delivery")
+        amps = supply_a / CONTINUOUS_FACTOR * ctx.hold_v * per_input
+        yield _Bar("supply_cable", "Supply cable", amps, f"{supply_a:.0f} A / 1.25 at {ctx.hold_v:.2f} V")
+    delivery_a = _least_ampacity_a(ctx.design, "delivery")
     if delivery_a is not None:
-        bars.append(
-            _Bar("delivery_cable", "Delivery cable", delivery_a / CONTINUOUS_FACTOR, f"{delivery_a:.0f} A / 1.25")
-        )
+        yield _Bar("delivery_cable", "Delivery cable", delivery_a / CONTINUOUS_FACTOR, f"{delivery_a:.0f} A / 1.25")
+
+
+def _unit_bars(ctx: Context, unit: Charger, output: Output, per_input: float) -> Iterator[_Bar]:
+    """The unit's terminals, the room for it, its own heat."""
+    design, facts = ctx.design, ctx.facts
     terminal_a, size = terminal_allows_a(design, facts, unit)
-    through_a = design.units * min(terminal_a, terminal_a * hold_v * per_input)
-    bars.append(_Bar("terminal", "Unit's terminals", through_a, f"{size} is the most they take"))
-    why_not = does_not_go(unit, design.mount)
+    through_a = design.units * min(terminal_a, terminal_a * ctx.hold_v * per_input)
+    yield _Bar("terminal", "Unit's terminals", through_a, f"{size} is the most they take")
+    why_not = no_room(unit, design.mount)
     if why_not:
-        bars.append(_Bar("space", "Room for the unit", 0.0, f"{unit.name} {why_not}"))
+        yield _Bar("space", "Room for the unit", 0.0, f"{unit.name} {why_not}")
     many = f"{design.units} × " if design.units > 1 else ""
-    bars.append(
-        _Bar(
-            "heat",
-            f"Unit itself at {float(facts.unit_ambient.value):.0f} °C",
-            design.units * unit.output_a * output.derating,
-            f"{many}full output up to {unit.rated_ambient_c:.0f} °C, then {unit.derating_percent_per_k:g} %/K less",
-        )
+    yield _Bar(
+        "heat",
+        f"Unit itself at {float(facts.unit_ambient.value):.0f} °C",
+        design.units * unit.output_a * output.derating,
+        f"{many}full output up to {unit.rated_ambient_c:.0f} °C, then {unit.derating_percent_per_k:g} %/K less",
     )
-    return bars
 
 
-def _least_ampacity_a(design: Design, run: str) -> float | None:
-    pieces = design.supply.pieces if run == "supply" else design.delivery.pieces
+def _least_ampacity_a(design: Design, run: RunName) -> float | None:
     school = design.choices.ampacity_school
-    return min((ampacity(piece, school)[0] for piece in pieces if isinstance(piece, Cable)), default=None)
+    cables = (piece for piece in design.run(run).pieces if isinstance(piece, Cable))
+    return min((ampacity(piece, school)[0] for piece in cables), default=None)
 
 
-def _budget_figures(design: Design, facts: Facts, ledger: Ledger, budgets: Budgets) -> None:
-    alternator, choices = design.vehicle.alternator, design.choices
-    rated = Input(
-        "Rated current",
-        alternator.rated_a,
-        "A",
-        str(design.provenance.get("vehicle.alternator.rated_a", "own")),
-        "vehicle.alternator.rated_a",
+def _binding(ctx: Context) -> _Bar:
+    return min((bar for bar in _bars(ctx) if bar.governs), key=lambda bar: bar.amps)
+
+
+def site_a(ctx: Context) -> float:
+    """What battery, alternator and source point allow any unit [A]."""
+    return min(bar.amps for bar in _bars(ctx) if bar.governs and bar.key in SITE)
+
+
+def ruler_of(ctx: Context, floor_a: float | None) -> Ruler:
+    """Every limit on the output current, the daily floor, and which limit binds.
+
+    Args:
+        ctx: the design solved.
+        floor_a: output the day needs [A]; `None` when not surveyed.
+    """
+    binding = _binding(ctx)
+    limits = tuple(
+        Limit(key=bar.key, label=bar.label, amps=bar.amps, text=bar.text, governs=bar.governs, binding=bar is binding)
+        for bar in _bars(ctx)
     )
-    loads = Input(
-        "Vehicle loads at idle",
-        alternator.loads_idle_a,
+    return Ruler(limits=limits, floor_a=floor_a, binding=binding.key, allowed_a=binding.amps, site_a=site_a(ctx))
+
+
+def judge_limits(ctx: Context) -> Judged:
+    """Figures of the alternator's budgets and of what all limits allow."""
+    if not ctx.worded:
+        return
+    yield from _budget_figures(ctx)
+    binding = _binding(ctx)
+    yield Figure(
+        "match.allowed_output_a",
+        "Output allowed by all limits",
+        binding.amps,
         "A",
-        str(design.provenance.get("vehicle.alternator.loads_idle_a", "default")),
-        "vehicle.alternator.loads_idle_a",
+        formula="min of all governing limits",
+        working=f"{binding.label}: {binding.text}",
+        source="trade practice",
+        changes=f"a higher limit at: {binding.label[0].lower()}{binding.label[1:]}",
     )
-    ledger.figure(
+
+
+def _budget_figures(ctx: Context) -> Iterator[Figure]:
+    design, alternator, choices = ctx.design, ctx.design.vehicle.alternator, ctx.design.choices
+    budgets, share = alternator_budgets(design, ctx.facts), float(ctx.facts.share.value)
+
+    def described(key: str, label: str, value: float, absent: str) -> Input:
+        path = f"vehicle.alternator.{key}"
+        return Input(label, value, "A", str(design.provenance.get(path, absent)), path)
+
+    rated = described("rated_a", "Rated current", alternator.rated_a, "entered")
+    loads = described("loads_idle_a", "Vehicle loads, idle", alternator.loads_idle_a, "default")
+    yield Figure(
         "match.alternator_share_a",
-        "Alternator, share school",
+        "Alternator, share of its rating",
         budgets.share_a,
         "A",
         formula="k · I_rated",
         working=f"{choices.share_fraction:.2f} · {alternator.rated_a:.0f} A = {budgets.share_a:.1f} A",
-        inputs=[rated],
-        source="share school: a fraction of rated current",
+        inputs=(rated,),
+        source="the school that allows a fraction of rated current",
         changes="a larger alternator or another fraction",
     )
-    ledger.figure(
+    yield Figure(
         "match.alternator_surplus_a",
-        "Alternator, surplus school",
+        "Alternator, left at hot idle",
         budgets.surplus_a,
         "A",
         formula="k · (I_rated · share at hot idle − loads)",
-        working=f"{choices.surplus_fraction:.2f} · ({alternator.rated_a:.0f} A · {float(facts.share.value):.2f} − "
+        working=f"{choices.surplus_fraction:.2f} · ({alternator.rated_a:.0f} A · {share:.2f} − "
         f"{alternator.loads_idle_a:.0f} A) = {budgets.surplus_a:.1f} A",
-        inputs=[rated, facts.share, loads],
-        source="surplus school: a part of what hot idle leaves",
+        inputs=(rated, ctx.facts.share, loads),
+        source="the school that allows a part of what hot idle leaves",
         changes="fewer loads at idle, a measured share at hot idle, or another fraction",
     )
 
 
-def judge_current(design: Design, solved: Solved, ledger: Ledger, budgets: Budgets) -> None:
-    """Findings on the current: battery, setting, heat, alternator.
-
-    Args:
-        design: the design.
-        solved: its circuit.
-        ledger: where figures and findings go.
-        budgets: input current the alternator may give.
-    """
-    unit, output, facts, choices = design.charger, solved.output, solved.facts, design.choices
+def judge_current(ctx: Context) -> Judged:
+    """Findings on the current: battery, setting, units in parallel, heat, alternator."""
+    unit, output = ctx.design.charger, ctx.solved.output
     if unit is None or output is None:
         return
-    units = design.units
-    limit_a, why = battery_allows_a(design, facts)
+    yield from _judge_battery(ctx, unit, output)
+    yield from _judge_setting(ctx.design, unit)
+    yield from _judge_output(ctx, unit, output)
+    idle = ctx.solved.running_by_key("idle")
+    if idle is not None and idle.drawn is not None:
+        yield from _judge_alternator(ctx, unit, output, idle)
+
+
+def _judge_battery(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
+    limit_a, why = battery_allows_a(ctx.design, ctx.facts)
     if output.current_a > limit_a + 1e-6:
-        ledger.finding(
+        yield stop(
             "match.battery_limit",
-            "stop",
-            "match",
             "auxiliary",
             "More current than the battery may take",
             f"{output.current_a:.1f} A into a battery that allows {limit_a:.1f} A: {why}.",
-            [turn_down(unit, limit_a, units)],
+            [turn_down(unit, limit_a, ctx.design.units)],
+            concerns=("auxiliary.charge_limit_a", "current_limit_a"),
         )
+
+
+def _judge_setting(design: Design, unit: Charger) -> Iterator[Found]:
     setting_a = design.current_limit_a
-    if setting_a is not None and setting_a < unit.output_a and unit.settable_a(setting_a) != setting_a:
-        allowed = (
-            f"steps of {', '.join(f'{step:g}' for step in unit.limit_steps_a)} A"
-            if unit.current_limit == "steps"
-            else (
-                f"{unit.limit_min_a or 0:g} to {unit.output_a:g} A"
-                if unit.current_limit == "continuous"
-                else "no current limit at all"
-            )
-        )
-        ledger.finding(
-            "match.setting",
-            "stop",
-            "match",
-            "charger",
-            "The unit cannot be set so",
-            f"Set to {setting_a:g} A, but {unit.name} has {allowed}.",
-            [turn_down(unit, setting_a), way_out("Run it at full current", ("current_limit_a", None))],
-        )
+    if setting_a is None or setting_a >= unit.output_a or unit.settable_a(setting_a) == setting_a:
+        return
+    steps = ", ".join(f"{step:g}" for step in unit.limit_steps_a)
+    allowed = {
+        "steps": f"steps of {steps} A",
+        "continuous": f"{unit.limit_min_a or 0:g} to {unit.output_a:g} A",
+        "none": "no current limit at all",
+    }[unit.current_limit]
+    yield stop(
+        "match.setting",
+        "charger",
+        "The unit cannot be set to this current",
+        f"Set to {setting_a:g} A, but {unit.name} has {allowed}.",
+        [turn_down(unit, setting_a), remedy("Run it at full current", ("current_limit_a", None))],
+        concerns=("current_limit_a",),
+    )
+
+
+def _judge_output(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
+    units, setting_a = ctx.design.units, ctx.design.current_limit_a
     if units > 1:
-        ledger.finding(
+        yield note(
             "match.parallel",
-            "note",
-            "match",
             "charger",
             f"{units} units in parallel",
-            f"Together {output.current_a:.1f} A. Near full the one with the lower setting tapers first; they do not switch each other "
-            "off. Each unit's own tail needs its own device.",
+            f"Together {output.current_a:.1f} A. Near full the one with the lower setting tapers first; they do not switch "
+            "each other off. Each unit's own tail needs its own device.",
+            concerns=("units",),
         )
     if output.derating < 1 and unit.output_a * output.derating < (setting_a or unit.output_a):
-        ledger.finding(
+        yield caution(
             "match.heat",
-            "caution",
-            "match",
             "charger",
-            "The heat where it sits takes current away",
-            f"At {float(facts.unit_ambient.value):.0f} °C {unit.name} gives {output.current_a / units:.1f} A of {unit.output_a:g} A.",
+            "Heat where it is mounted costs current",
+            f"At {float(ctx.facts.unit_ambient.value):.0f} °C {unit.name} gives {output.current_a / units:.1f} A of "
+            f"{unit.output_a:g} A.",
+            concerns=("mount.ambient_c", "mount.place"),
         )
-    idle = solved.running_by_key("idle")
-    if idle is None or idle.drawn is None:
+
+
+def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: ConditionState) -> Judged:
+    design, alternator, drawn = ctx.design, ctx.design.vehicle.alternator, idle.drawn
+    if drawn is None:
         return
-    input_a = idle.drawn.current_a
-    budget_a = budgets.of(choices.alternator_school)
-    road = (
-        f" At cruise {budgets.cruise_a:.1f} A could be had: fine on the road, not at idle."
-        if budgets.cruise_a >= input_a
-        else ""
-    )
-    allowed_a = output_for_input_a(design, solved, output, budget_a)
-    available_a = idle.source.available_a or 0.0
-    ledger.figure(
-        "match.alternator_load_percent",
-        "Alternator at hot idle",
-        100 * (input_a + design.vehicle.alternator.loads_idle_a) / design.vehicle.alternator.rated_a,
-        "%",
-        formula="(I_in + loads) / I_rated",
-        working=f"({input_a:.1f} A + {design.vehicle.alternator.loads_idle_a:.1f} A) / {design.vehicle.alternator.rated_a:.0f} A",
-        source="definition",
-    )
-    if idle.drawn.alternator_limited:
-        ledger.finding(
+    input_a, school = drawn.current_a, design.choices.alternator_school
+    budgets = alternator_budgets(design, ctx.facts)
+    budget_a, available_a = budgets.of(school), idle.source.available_a or 0.0
+    allowed_a = output_for_input_a(design, ctx.solved, output, budget_a)
+    road = ""
+    if budgets.cruise_a >= input_a:
+        road = f" At cruise {budgets.cruise_a:.1f} A are left: fine on the road, not at idle."
+    if ctx.worded:
+        percent = 100 * (input_a + alternator.loads_idle_a) / alternator.rated_a
+        yield Figure(
+            "match.alternator_load_percent",
+            "Alternator at hot idle",
+            percent,
+            "%",
+            formula="(I_in + loads) / I_rated",
+            working=f"({input_a:.1f} A + {alternator.loads_idle_a:.1f} A) / {alternator.rated_a:.0f} A",
+            source="definition",
+        )
+    if drawn.alternator_limited:
+        most_a = min(allowed_a, output_for_input_a(design, ctx.solved, output, NEARLY * available_a))
+        yield stop(
             "match.alternator_overrun",
-            "stop",
-            "match",
             "alternator",
             "The alternator cannot feed this",
-            f"At {idle.label.lower()} {available_a:.1f} A are left after the vehicle's loads; the charger takes {input_a:.1f} A. "
-            f"The voltage falls to {idle.drawn.post_v:.2f} V and the start battery pays.{road}",
-            [turn_down(unit, min(allowed_a, output_for_input_a(design, solved, output, 0.98 * available_a)), units)],
+            f"At {idle.label.lower()} {available_a:.1f} A are left after the vehicle's loads; the charger takes "
+            f"{input_a:.1f} A. The voltage falls to {drawn.post_v:.2f} V and the start battery makes up the rest.{road}",
+            [turn_down(unit, most_a, design.units)],
+            concerns=("vehicle.alternator.rated_a", "current_limit_a"),
         )
     elif input_a > budget_a + 1e-6:
-        ledger.finding(
+        yield caution(
             "match.alternator_budget",
-            "caution",
-            "match",
             "alternator",
             "Above the alternator budget",
-            f"The charger takes {input_a:.1f} A at {idle.label.lower()}; the {choices.alternator_school} school allows {budget_a:.1f} A.{road}",
-            [turn_down(unit, allowed_a, units)],
+            f"The charger takes {input_a:.1f} A at {idle.label.lower()}; held to {SCHOOL[school]}, {budget_a:.1f} A are "
+            f"allowed.{road}",
+            [turn_down(unit, allowed_a, design.units)],
+            concerns=("choices.alternator_school", "current_limit_a"),
         )

@@ -10,14 +10,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.solve import Solved
-from olvask.core.findings.collector import Ledger, way_out
+from olvask.core.circuit.context import Context
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.figure import Figure, computed
+from olvask.core.findings.finding import caution, stop
+from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 
-BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate
+BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate; our own estimate
 MAINS_A = 20.0  # a mains charger, likewise
-HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller
-OWN_CONTROLLER = way_out("Give the panel its own controller", ("solar.into", "controller"))
+HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller; our own estimate
+OWN_CONTROLLER = remedy("Give the panel its own controller", ("solar.into", "controller"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +33,7 @@ class OtherSource:
         driving_a: what it gives on average while driving [A].
         driving: it may run while the unit does.
         profile: chemistry it is set for, where known.
-        place: dotted path in the design.
+        place: path in the design.
     """
 
     label: str
@@ -56,8 +59,8 @@ def solar_peak_a(design: Design) -> float:
 def other_sources(design: Design) -> list[OtherSource]:
     """Every charger besides the unit, from the survey."""
     found: list[OtherSource] = []
-    for at, item in enumerate(design.existing):
-        place = f"existing.{at}"
+    for item in design.existing:
+        place = f"existing.{item.id}"
         if item.kind == "built_in_charger":
             amps = item.charge_a or BUILT_IN_A
             found.append(OtherSource(item.name or "built-in charger", amps, amps, True, item.profile, place))
@@ -127,73 +130,70 @@ def driving_now(design: Design, output_a: float) -> Combined:
     return combined(unit, output_a, solar_peak_a(design) * solar.share_driving, design.units)
 
 
-def judge_sources(design: Design, solved: Solved, ledger: Ledger) -> None:
+def judge_sources(ctx: Context) -> Judged:
     """Findings on other sources: wrong profiles, a panel with nowhere to go, a split that loses."""
-    chemistry = design.auxiliary.chemistry
-    for source in other_sources(design):
-        if source.profile is not None and (source.profile == "lfp") != (chemistry == "lfp"):
-            meant, there = chemistries()[source.profile].label, chemistries()[chemistry].label
-            starves = chemistry == "lfp"
-            ledger.finding(
-                f"match.profile.{source.place}",
-                "caution" if starves else "stop",
-                "match",
-                "auxiliary",
-                f"The {source.label} is set for {meant}",
-                f"The battery is {there}. "
-                + (
-                    "A lead profile tapers early, will not resume by itself and cannot wake a pack that has switched off: it starves it."
-                    if starves
-                    else "A lithium profile holds no float and may overcharge lead: set it right before it is used."
-                ),
+    chemistry = ctx.design.auxiliary.chemistry
+    for source in other_sources(ctx.design):
+        if source.profile is None or (source.profile == "lfp") == (chemistry == "lfp"):
+            continue
+        title = f"The {source.label} is set for {chemistries()[source.profile].label}"
+        there = f"The battery is {chemistries()[chemistry].label}."
+        name, concerns = f"match.profile.{source.place}", (source.place,)
+        if chemistry == "lfp":
+            text = (
+                f"{there} A lead profile tapers early, will not resume by itself and cannot wake a pack that has "
+                "switched off: it starves it."
             )
-    _judge_dual(design, solved, ledger)
+            yield caution(name, "auxiliary", title, text, concerns=concerns)
+        else:
+            text = f"{there} A lithium profile holds no float and may overcharge lead: set it right before it is used."
+            yield stop(name, "auxiliary", title, text, concerns=concerns)
+    yield from _judge_dual(ctx)
 
 
-def _judge_dual(design: Design, solved: Solved, ledger: Ledger) -> None:
-    unit, solar, output = design.charger, design.solar, solved.output
+def _judge_dual(ctx: Context) -> Judged:
+    unit, solar, output = ctx.design.charger, ctx.design.solar, ctx.solved.output
     if unit is None or output is None or solar.panel_w is None or solar.into != "second_input":
         return
     if unit.dual_input == "none":
-        ledger.finding(
+        yield stop(
             "match.no_second_input",
-            "stop",
-            "match",
             "charger",
-            "The panel has nowhere to come in",
-            f"{unit.name} has one input. A {solar.panel_w:.0f} W panel wants a controller of its own, or a unit with a second input.",
+            "The panel has no input to feed",
+            f"{unit.name} has one input. A {solar.panel_w:.0f} W panel needs a controller of its own, or a unit with a "
+            "second input.",
             [OWN_CONTROLLER],
+            concerns=("solar.into",),
         )
         return
-    alone_a = output.current_a
-    peak_a = solar_peak_a(design)
-    sun_a = peak_a * solar.share_driving
-    now = combined(unit, alone_a, sun_a, design.units)
-    ledger.figure(
-        "match.dual_total_a",
-        "Both inputs together, driving",
-        now.total_a,
-        "A",
-        formula="split: min(I_alt, I/2) + min(I_sun, I/2); priority: the first alone",
-        working=f"{now.alternator_a:.1f} A from the alternator + {now.solar_a:.1f} A from the panel = {now.total_a:.1f} A",
-        inputs=["output.current_a"],
-        source="unit's rule for two inputs",
-        changes="more sun, a larger panel, or a controller of its own",
-    )
+    alone_a, sun_a = output.current_a, solar_peak_a(ctx.design) * solar.share_driving
+    now = combined(unit, alone_a, sun_a, ctx.design.units)
+    told = f"{now.alternator_a:.1f} A from the alternator"
+    if ctx.worded:
+        yield Figure(
+            "match.dual_total_a",
+            "Both inputs together, driving",
+            now.total_a,
+            "A",
+            formula="split: min(I_alt, I/2) + min(I_sun, I/2); priority: the first alone",
+            working=f"{told} + {now.solar_a:.1f} A from the panel = {now.total_a:.1f} A",
+            inputs=(computed("output.current_a"),),
+            source="unit's rule for two inputs",
+            changes="more sun, a larger panel, or a controller of its own",
+        )
     if now.total_a < alone_a - 0.05:
         waits = unit.dual_input == "priority"
-        ledger.finding(
+        why = (
+            f"The alternator waits while the sun goes first, {unit.dual_delay_s:.0f} s more after it."
+            if waits
+            else f"Each source is capped at {unit.output_a / 2:g} A."
+        )
+        yield caution(
             "match.priority_loses" if waits else "match.split_loses",
-            "caution",
-            "match",
             "charger",
             "The panel lowers the charge while driving",
-            f"At {solar.share_driving:.0%} of full sun {unit.name} gives {now.alternator_a:.1f} A from the alternator and "
-            f"{now.solar_a:.1f} A from the panel, {now.total_a:.1f} A together; from the alternator alone {alone_a:.1f} A. "
-            + (
-                f"The alternator waits while the sun goes first, {unit.dual_delay_s:.0f} s more after it."
-                if waits
-                else f"Each source is capped at {unit.output_a / 2:g} A."
-            ),
+            f"At {solar.share_driving:.0%} of full sun {unit.name} gives {told} and {now.solar_a:.1f} A from the panel, "
+            f"{now.total_a:.1f} A together; from the alternator alone {alone_a:.1f} A. {why}",
             [OWN_CONTROLLER],
+            concerns=("solar.into", "charger"),
         )

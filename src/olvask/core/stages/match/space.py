@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from olvask.core.findings.collector import Ledger
-from olvask.core.model import Charger, Design, Mount
+from olvask.core.circuit.context import Context
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.finding import stop
+from olvask.core.model import Charger, Mount
 
 
-def does_not_go(unit: Charger, mount: Mount) -> str:
+def no_room(unit: Charger, mount: Mount) -> str:
     """Why a unit does not go into the space, in words; empty where it does or where nothing is known.
 
     Args:
@@ -34,11 +36,11 @@ def does_not_go(unit: Charger, mount: Mount) -> str:
     )
 
 
-def judge_space(design: Design, ledger: Ledger) -> None:
+def judge_space(ctx: Context) -> Judged:
     """A stop where the unit does not go into its place."""
-    unit = design.charger
-    if unit is None:
-        return
-    why = does_not_go(unit, design.mount)
-    if why:
-        ledger.finding("match.space", "stop", "match", "charger", "It does not go in the space", f"{unit.name} {why}.")
+    unit = ctx.design.charger
+    why = no_room(unit, ctx.design.mount) if unit is not None else ""
+    if unit is not None and why:
+        yield stop(
+            "match.space", "charger", "It does not fit the space", f"{unit.name} {why}.", concerns=("charger", "mount")
+        )

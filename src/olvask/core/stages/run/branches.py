@@ -8,93 +8,106 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from olvask.core.catalogue import NoStandardSize, conductor, conductors, device
-from olvask.core.circuit.solve import RunName, Solved, ampacity
-from olvask.core.findings.assessment import WayOut
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.model import Branch, Cable, Design, Joint, ProtectiveDevice
-from olvask.core.stages.run.cables import RUNS, continuous_a, guard_index, run_of, through_a
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, battery_side, prospective_a, suitable_device
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.runs import through_a
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.remedy import joined, remedy
+from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName
+from olvask.core.stages.run.growth import size_path
+from olvask.core.stages.run.protection import (
+    CONTINUOUS_FACTOR,
+    battery_side,
+    device_above,
+    prospective_a,
+    suitable_device,
+)
 
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
 SELECTIVE = 1.6  # ratio of ratings from which the smaller of two fuses opens first, IEC 60269-2 form
 
 
-def judge_branches(design: Design, ledger: Ledger) -> None:
-    """Each tail against the device above it: its own, else the run's.
-
-    Args:
-        design: the design.
-        ledger: where findings go.
-    """
+def judge_branches(ctx: Context) -> Judged:
+    """Each tail against the device above it: its own, else the run's."""
     for run in RUNS:
-        for index, piece in enumerate(run_of(design, run).pieces):
+        for index, piece in enumerate(ctx.design.run(run).pieces):
             if isinstance(piece, Branch):
-                _judge_tail(design, ledger, run, index, piece)
+                yield from _judge_tail(ctx.design, run, index, piece)
 
 
-def _judge_tail(design: Design, ledger: Ledger, run: RunName, index: int, piece: Branch) -> None:
-    place = f"{run}.{index}"
+def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iterator[Found]:
     carries_a = ampacity(piece.cable(), design.choices.ampacity_school)[0]
     name = f"{piece.name} ({piece.size})"
 
-    def ways() -> list[WayOut | None]:
-        return [_guard(design, run, index, piece, carries_a), _grow(design, run, index, piece)]
+    def remedies() -> list[Remedy | None]:
+        return [_protect(design, run, index, piece, carries_a), _grow(design, run, index, piece)]
 
     if piece.current_a > carries_a:
-        ledger.finding(
-            f"protect.branch_ampacity.{place}",
-            "stop",
-            "run",
-            place,
+        yield stop(
+            f"protect.branch_ampacity.{piece.id}",
+            piece.id,
             f"The tail of {name} cannot carry its current",
             f"{piece.current_a:g} A against {carries_a:.1f} A by the chosen tables.",
             lambda: [_grow(design, run, index, piece)],
+            concerns=(piece.id,),
         )
-    guard = piece.device
-    if guard is None:
-        above = guard_index(run, run_of(design, run), index)
-        rating_a = None
-        if above is not None:
-            found = run_of(design, run).pieces[above]
-            rating_a = found.rating_a if isinstance(found, ProtectiveDevice) else None
-        if rating_a is None or rating_a > carries_a + 1e-9:
-            what = (
-                "nothing stands above it" if rating_a is None else f"the {rating_a:g} A device above lets through more"
-            )
-            ledger.finding(
-                f"protect.branch.{place}",
-                "stop",
-                "run",
-                place,
+    if piece.device is None:
+        what = _unprotected(design, run, index, carries_a)
+        if what:
+            yield stop(
+                f"protect.branch.{piece.id}",
+                piece.id,
                 f"The tail of {name} is not protected",
                 f"It carries {carries_a:.1f} A and {what}. Fans, signal and sense wires burn like any other.",
-                ways,
+                remedies,
+                concerns=(piece.id,),
             )
         return
-    item = device(guard.family, guard.rating_a)
-    nominal_v = battery_side(design, run)[2]
-    short_a = prospective_a(design, run, index)
-    faults = []
-    if guard.rating_a < CONTINUOUS_FACTOR * piece.current_a - 1e-9:
+    faults = _device_faults(design, run, index, piece, piece.device, carries_a)
+    if faults:
+        item = device(piece.device.family, piece.device.rating_a)
+        yield stop(
+            f"protect.branch_device.{piece.id}",
+            piece.id,
+            f"{item.label} {item.rating_a:g} A is wrong for {name}",
+            f"It {' and '.join(faults)}.",
+            remedies,
+            concerns=(piece.id,),
+        )
+
+
+def _unprotected(design: Design, run: RunName, index: int, carries_a: float) -> str:
+    """What leaves a tail without a device of its own unprotected, in words; empty where the run's device will do."""
+    described = design.run(run)
+    above = device_above(run, described, index)
+    found = described.pieces[above] if above is not None else None
+    if not isinstance(found, ProtectiveDevice):
+        return "nothing stands above it"
+    if found.rating_a > carries_a + 1e-9:
+        return f"the {found.rating_a:g} A device above lets through more"
+    return ""
+
+
+def _device_faults(
+    design: Design, run: RunName, index: int, piece: Branch, fitted: ProtectiveDevice, carries_a: float
+) -> list[str]:
+    """What is wrong with a tail's own device, in words."""
+    item, nominal_v = device(fitted.family, fitted.rating_a), battery_side(design, run)[2]
+    short_a, faults = prospective_a(design, run, index), []
+    if fitted.rating_a < CONTINUOUS_FACTOR * piece.current_a - 1e-9:
         faults.append(f"opens in service: 1.25 · {piece.current_a:g} A")
-    if guard.rating_a > carries_a + 1e-9:
+    if fitted.rating_a > carries_a + 1e-9:
         faults.append(f"lets through more than the {carries_a:.1f} A the tail carries")
     if item.interrupt_a(nominal_v) < short_a:
         faults.append(f"breaks {item.interrupt_a(nominal_v):.0f} A where {short_a:.0f} A may flow")
-    if faults:
-        ledger.finding(
-            f"protect.branch_device.{place}",
-            "stop",
-            "run",
-            place,
-            f"{item.label} {item.rating_a:g} A is wrong for {name}",
-            f"It {' and '.join(faults)}.",
-            ways,
-        )
+    return faults
 
 
-def _guard(design: Design, run: RunName, index: int, piece: Branch, carries_a: float) -> WayOut | None:
+def _protect(design: Design, run: RunName, index: int, piece: Branch, carries_a: float) -> Remedy | None:
     try:
         found = suitable_device(
             piece.current_a, carries_a, battery_side(design, run)[2], prospective_a(design, run, index)
@@ -102,154 +115,139 @@ def _guard(design: Design, run: RunName, index: int, piece: Branch, carries_a: f
     except NoStandardSize:
         return None
     value = {"kind": "device", "family": found.family, "rating_a": found.rating_a}
-    return way_out(f"Guard it with {found.label} {found.rating_a:g} A", (f"{run}.pieces.{index}.device", value))
+    return remedy(f"Protect it with {found.label} {found.rating_a:g} A", (f"{run}.pieces.{piece.id}.device", value))
 
 
-def _grow(design: Design, run: RunName, index: int, piece: Branch) -> WayOut | None:
+def _grow(design: Design, run: RunName, index: int, piece: Branch) -> Remedy | None:
     """The smallest tail of the same system for which a device exists, and that device."""
     system = conductor(piece.size).system
     for size in conductors():
         if size.system != system or size.area_mm2 <= conductor(piece.size).area_mm2:
             continue
         grown = piece.model_copy(update={"size": size.size})
-        guard = _guard(design, run, index, grown, ampacity(grown.cable(), design.choices.ampacity_school)[0])
-        if guard is not None:
-            return way_out(
-                f"{size.size} tail: {guard.label[0].lower()}{guard.label[1:]}",
-                (f"{run}.pieces.{index}.size", size.size),
-                *((item.path, item.value) for item in guard.changes),
-            )
+        fitted = _protect(design, run, index, grown, ampacity(grown.cable(), design.choices.ampacity_school)[0])
+        if fitted is not None:
+            label = f"{size.size} tail: {fitted.label[0].lower()}{fitted.label[1:]}"
+            return joined(label, [(size_path(design, run, index), size.size)], fitted)
     return None
 
 
-def judge_joints(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> None:
-    """Plugs and connectors: rating against the current through them, polarity, stowage.
-
-    Args:
-        design: the design.
-        solved: its circuit.
-        ledger: where findings go.
-        hold_v: lowest voltage the unit keeps working at [V].
-    """
+def judge_joints(ctx: Context) -> Judged:
+    """Plugs and connectors: rating against the current through them, polarity, stowage."""
     for run in RUNS:
-        described = run_of(design, run)
-        amps = continuous_a(design, solved, run, hold_v)
+        described = ctx.design.run(run)
+        amps = ctx.continuous_a(run)
         for index, piece in enumerate(described.pieces):
             if isinstance(piece, Joint) and piece.form in ("plug", "connector"):
-                _judge_plug(ledger, f"{run}.{index}", piece, through_a(design, run, index, amps))
+                yield from _judge_plug(piece, through_a(described, run == "supply", index, amps))
 
 
-def _judge_plug(ledger: Ledger, place: str, piece: Joint, amps: float) -> None:
+def _judge_plug(piece: Joint, amps: float) -> Iterator[Found]:
+    concerns = (piece.id,)
     if piece.rating_a is None:
         if piece.form == "plug" and amps > 0:
-            ledger.finding(
-                f"run.plug_rating.{place}",
-                "caution",
-                "run",
-                place,
+            yield caution(
+                f"run.plug_rating.{piece.id}",
+                piece.id,
                 f"No rating is noted for the {piece.name}",
                 f"{amps:.1f} A go through its contacts. Read the rating off it or its sheet.",
+                concerns=concerns,
             )
     elif amps > piece.rating_a:
-        ledger.finding(
-            f"run.plug.{place}",
-            "stop",
-            "run",
-            place,
+        yield stop(
+            f"run.plug.{piece.id}",
+            piece.id,
             f"The {piece.name} is rated too low",
-            f"{amps:.1f} A continuous through contacts rated {piece.rating_a:g} A: they heat, and {piece.resistance_mohm:g} mΩ grow.",
+            f"{amps:.1f} A continuous through contacts rated {piece.rating_a:g} A: they heat, and their "
+            f"{piece.resistance_mohm:g} mΩ grow.",
+            concerns=concerns,
         )
     if not piece.keyed:
-        ledger.finding(
-            f"run.plug_polarity.{place}",
-            "caution",
-            "run",
-            place,
+        yield caution(
+            f"run.plug_polarity.{piece.id}",
+            piece.id,
             f"The {piece.name} can be mated the wrong way round",
-            "Reversed, it puts the batteries in series through the cable. Use one that is keyed, or mark and guard it.",
+            "Reversed, it puts the batteries in series through the cable. Use one that is keyed, or mark and cover it.",
+            concerns=concerns,
         )
     if piece.form == "plug":
-        ledger.finding(
-            f"run.plug_handling.{place}",
-            "note",
-            "run",
-            place,
+        yield note(
+            f"run.plug_handling.{piece.id}",
+            piece.id,
             f"Part the {piece.name} unloaded",
             "Switch charging off first, stow both halves dry and capped; contacts that arc or corrode add milliohms.",
+            concerns=concerns,
         )
 
 
-def judge_parallel(design: Design, ledger: Ledger) -> None:
-    """Cables in parallel: large enough, alike, and guarded by what one of them carries if the others break."""
+def judge_parallel(ctx: Context) -> Judged:
+    """Cables in parallel: large enough, alike, and protected by what one of them carries if the others break."""
     for run in RUNS:
-        described = run_of(design, run)
-        for index, piece in enumerate(described.pieces):
-            if not isinstance(piece, Cable) or piece.parallel == 1:
-                continue
-            place = f"{run}.{index}"
-            alike = "Equal length, size and ends, along one path, joined at both ends."
-            area = conductor(piece.size).area_mm2
-            if area < PARALLEL_MM2:
-                ledger.finding(
-                    f"run.parallel.{place}",
-                    "stop",
-                    "run",
-                    place,
-                    f"{piece.size} is too small to lay in parallel",
-                    f"Parallel cables share the current only from {PARALLEL_MM2:g} mm² up: below that a poor end overloads the "
-                    "other. Use one larger cable.",
-                    [_single(design, run, index, piece)],
-                )
-            at = guard_index(run, described, index)
-            guard = described.pieces[at] if at is not None else None
-            single_a = ampacity(piece.model_copy(update={"parallel": 1}), design.choices.ampacity_school)[0]
-            if isinstance(guard, ProtectiveDevice) and guard.rating_a > single_a:
-                ledger.finding(
-                    f"run.parallel_guard.{place}",
-                    "caution",
-                    "run",
-                    place,
-                    "One device does not guard each of the parallel cables",
-                    f"{guard.rating_a:g} A over cables of {single_a:.0f} A each: with one end loose the others carry it all. "
-                    f"A device for each at both ends, or inspect the ends. {alike}",
-                )
-            else:
-                ledger.finding(
-                    f"run.parallel_alike.{place}", "note", "run", place, "Parallel cables must be alike", alike
-                )
+        for index, piece in enumerate(ctx.design.run(run).pieces):
+            if isinstance(piece, Cable) and piece.parallel > 1:
+                yield from _judge_parallel_cable(ctx.design, run, index, piece)
 
 
-def _single(design: Design, run: RunName, index: int, piece: Cable) -> WayOut | None:
+def _judge_parallel_cable(design: Design, run: RunName, index: int, piece: Cable) -> Iterator[Found]:
+    described, alike = design.run(run), "Equal length, size and ends, along one path, joined at both ends."
+    if conductor(piece.size).area_mm2 < PARALLEL_MM2:
+        yield stop(
+            f"run.parallel.{piece.id}",
+            piece.id,
+            f"{piece.size} is too small to lay in parallel",
+            f"Parallel cables share the current only from {PARALLEL_MM2:g} mm² up: below that a poor end overloads the "
+            "other. Use one larger cable.",
+            [_single(design, run, index, piece)],
+            concerns=(piece.id,),
+        )
+    at = device_above(run, described, index)
+    above = described.pieces[at] if at is not None else None
+    single_a = ampacity(piece.model_copy(update={"parallel": 1}), design.choices.ampacity_school)[0]
+    if isinstance(above, ProtectiveDevice) and above.rating_a > single_a:
+        yield caution(
+            f"run.parallel_device.{piece.id}",
+            piece.id,
+            "One device does not protect each of the parallel cables",
+            f"{above.rating_a:g} A over cables of {single_a:.0f} A each: with one end loose the others carry it all. "
+            f"A device for each at both ends, or inspect the ends. {alike}",
+            concerns=(piece.id, above.id),
+        )
+    else:
+        yield note(
+            f"run.parallel_alike.{piece.id}", piece.id, "Parallel cables must be alike", alike, concerns=(piece.id,)
+        )
+
+
+def _single(design: Design, run: RunName, index: int, piece: Cable) -> Remedy | None:
     wanted_mm2 = conductor(piece.size).area_mm2 * piece.parallel
     system = conductor(piece.size).system
     larger = next((item for item in conductors() if item.system == system and item.area_mm2 >= wanted_mm2), None)
     if larger is None:
         return None
-    return way_out(
-        f"One {larger.size} instead", (f"{run}.pieces.{index}.size", larger.size), (f"{run}.pieces.{index}.parallel", 1)
+    return remedy(
+        f"One {larger.size} instead",
+        (size_path(design, run, index), larger.size),
+        (f"{run}.pieces.{piece.id}.parallel", 1),
     )
 
 
-def judge_selectivity(design: Design, ledger: Ledger) -> None:
+def judge_selectivity(ctx: Context) -> Judged:
     """Note devices in series on one path of which either may open first."""
     for run in RUNS:
-        order = list(enumerate(run_of(design, run).pieces))
-        if run == "delivery":
-            order.reverse()
+        pieces = ctx.design.run(run).pieces
         above: ProtectiveDevice | None = None
-        for index, piece in order:
+        for piece in pieces if run == "supply" else pieces[::-1]:
             below = (
                 piece if isinstance(piece, ProtectiveDevice) else piece.device if isinstance(piece, Branch) else None
             )
             if above is not None and below is not None and above.rating_a < SELECTIVE * below.rating_a:
-                ledger.finding(
-                    f"protect.selectivity.{run}.{index}",
-                    "note",
-                    "run",
-                    f"{run}.{index}",
+                yield note(
+                    f"protect.selectivity.{piece.id}",
+                    piece.id,
                     "Either of two devices may open first",
-                    f"{above.rating_a:g} A above {below.rating_a:g} A: less than {SELECTIVE:g} times apart, a short beyond the "
-                    "smaller may open the larger. Look at both when something is dead.",
+                    f"{above.rating_a:g} A above {below.rating_a:g} A: less than {SELECTIVE:g} times apart, a short beyond "
+                    "the smaller may open the larger. Look at both when something is dead.",
+                    concerns=(piece.id, above.id),
                 )
             if isinstance(piece, ProtectiveDevice):
                 above = piece

@@ -1,22 +1,56 @@
-"""Protect: every positive conductor guarded at the battery it leaves, by a device that fits."""
+"""Protection: every positive conductor protected at the battery it leaves, by a device that fits.
+
+- `judge_devices`: a device at each battery, and each device against everything it is held to.
+- `judge_not_laid`: runs not laid yet, and a first one to work on.
+- `device_facts`: every device against everything it is held to, for the table.
+- `suitable_device`, `fit_device`: the device that fits.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
-from olvask.core.circuit.solve import RunName, Solved, ampacity, run_state
-from olvask.core.findings.assessment import GuardFacts, WayOut
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.findings.remedy import with_cable
-from olvask.core.model import Branch, Cable, Design, ProtectiveDevice
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.runs import run_state, through_a
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.figure import Figure
+from olvask.core.findings.finding import Finding, Found, Level, Remedy, about, caution, note, stop, worst_level
+from olvask.core.findings.remedy import apply, remedy, with_cable
+from olvask.core.model import RUNS, Branch, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
-from olvask.core.stages.run.cables import RUN_LABEL, RUNS, continuous_a, guard_index, run_of, state_of, through_a
+from olvask.core.stages.run.growth import RUN_LABEL, size_path
 
 CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
 SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
+FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
+FIRST_LAY_SHARE = 0.8  # of the drop limit, so that ends and devices have room; our own estimate
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeviceFacts:
+    """One protective device against everything it is held to."""
+
+    place: str
+    run: RunName
+    label: str
+    rating_a: float
+    least_a: Annotated[float, Field(description="1.25 times the continuous current")]
+    ceiling_a: Annotated[float | None, Field(description="smallest ampacity behind it; none where no cable is")]
+    system_v: float
+    voltage_v: float
+    prospective_a: float
+    interrupt_a: float
+    fault_multiple: Annotated[float | None, Field(description="far-end short over the rating; none for a branch tail")]
+    holder_m: Annotated[float | None, Field(description="bare cable between post and holder; none where not at a post")]
+    verdict: Level | Literal["good"]
 
 
 def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
@@ -28,20 +62,31 @@ def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
     return auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v
 
 
-def guarded_ampacity_a(design: Design, run: RunName, index: int) -> float | None:
-    """Smallest ampacity [A] of the cables that the device at `index` guards; `None` when it guards none."""
-    described = run_of(design, run)
-    amps = [
-        ampacity(piece, design.choices.ampacity_school)[0]
+def device_above(run: RunName, described: Run, index: int) -> int | None:
+    """Index of the device that protects piece `index`: the nearest towards the battery."""
+    towards = range(index - 1, -1, -1) if run == "supply" else range(index + 1, len(described.pieces))
+    return next((at for at in towards if isinstance(described.pieces[at], ProtectiveDevice)), None)
+
+
+def cables_behind(design: Design, run: RunName, index: int) -> list[tuple[int, Cable]]:
+    """Cables that the device at `index` protects, with their positions."""
+    described = design.run(run)
+    return [
+        (at, piece)
         for at, piece in enumerate(described.pieces)
-        if isinstance(piece, Cable) and guard_index(run, described, at) == index
+        if isinstance(piece, Cable) and device_above(run, described, at) == index
     ]
-    return min(amps, default=None)
+
+
+def protected_ampacity_a(design: Design, run: RunName, index: int) -> float | None:
+    """Smallest ampacity [A] of the cables that the device at `index` protects; `None` when it protects none."""
+    school = design.choices.ampacity_school
+    return min((ampacity(piece, school)[0] for _, piece in cables_behind(design, run, index)), default=None)
 
 
 def prospective_a(design: Design, run: RunName, index: int) -> float:
     """Prospective short-circuit current [A] at the device at `index`, cold path from the post."""
-    described = run_of(design, run)
+    described = design.run(run)
     before = described.pieces[:index] if run == "supply" else described.pieces[index + 1 :]
     path_ohm = 0.0
     if before:
@@ -49,6 +94,13 @@ def prospective_a(design: Design, run: RunName, index: int) -> float:
         path_ohm = cold.out_ohm
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
     return prospective_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
+
+
+def bare_m(design: Design, run: RunName, index: int) -> float:
+    """Cable between the battery's post and the device at `index` [m]."""
+    pieces = design.run(run).pieces
+    before = pieces[:index] if run == "supply" else pieces[index + 1 :]
+    return sum(piece.length_m for piece in before if isinstance(piece, Cable))
 
 
 @lru_cache(maxsize=512)
@@ -80,42 +132,39 @@ def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: floa
     ]
     if not fitting:
         raise NoStandardSize(
-            f"no device between {CONTINUOUS_FACTOR * amps:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and {short_a:.0f} A short circuit"
+            f"no device between {CONTINUOUS_FACTOR * amps:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and "
+            f"{short_a:.0f} A short circuit"
         )
     wanted = [item for item in fitting if item.resettable == (school == "breaker")]
     return min(wanted or fitting, key=lambda item: (item.rating_a, item.price))
 
 
-def _device_change(item: Device) -> dict[str, object]:
-    return {"kind": "device", "family": item.family, "rating_a": item.rating_a}
+def device_value(item: Device, id: str) -> dict[str, object]:
+    """A device as plain data of a design, under an identity."""
+    return {"kind": "device", "id": id, "family": item.family, "rating_a": item.rating_a}
 
 
-def fit_device(design: Design, solved: Solved, run: RunName, index: int, hold_v: float) -> WayOut | None:
-    """Way out for the device at `index`: another device, or the cable grown until one fits."""
-    amps = through_a(design, run, index, continuous_a(design, solved, run, hold_v))
-    nominal_v = battery_side(design, run)[2]
-    short_a = prospective_a(design, run, index)
-    ceiling_a = guarded_ampacity_a(design, run, index)
+def fit_device(ctx: Context, run: RunName, index: int) -> Remedy | None:
+    """Remedy for the device at `index`: another device, or the cable grown until one fits."""
+    design = ctx.design
+    described = design.run(run)
+    amps = through_a(described, run == "supply", index, ctx.continuous_a(run))
+    nominal_v, short_a = battery_side(design, run)[2], prospective_a(design, run, index)
+    ceiling_a = protected_ampacity_a(design, run, index)
     try:
         found = suitable_device(
             amps, ceiling_a if ceiling_a is not None else 1e9, nominal_v, short_a, design.choices.protection_school
         )
     except NoStandardSize:
-        return _grow_and_fit(design, run, index, amps, nominal_v, short_a)
-    return way_out(f"Use {found.label} {found.rating_a:g} A", (f"{run}.pieces.{index}", _device_change(found)))
+        return _grow_and_fit(design, run, index, amps, short_a)
+    id = described.pieces[index].id
+    return remedy(f"Use {found.label} {found.rating_a:g} A", (f"{run}.pieces.{id}", device_value(found, id)))
 
 
-def _grow_and_fit(
-    design: Design, run: RunName, index: int, amps: float, nominal_v: int, short_a: float
-) -> WayOut | None:
+def _grow_and_fit(design: Design, run: RunName, index: int, amps: float, short_a: float) -> Remedy | None:
     """Grow every too-small cable behind the device to the first size for which a device exists."""
-    described = run_of(design, run)
-    guarded = [
-        at
-        for at, piece in enumerate(described.pieces)
-        if isinstance(piece, Cable) and guard_index(run, described, at) == index
-    ]
-    areas = {at: conductor(piece.size) for at in guarded if isinstance(piece := described.pieces[at], Cable)}
+    areas = {at: conductor(piece.size) for at, piece in cables_behind(design, run, index)}
+    nominal_v, school, id = battery_side(design, run)[2], design.choices.protection_school, _id(design, run, index)
     for size in conductors():
         grown = design
         changed = [
@@ -126,333 +175,325 @@ def _grow_and_fit(
         if not changed:
             continue
         try:
-            found = suitable_device(
-                amps, guarded_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a, design.choices.protection_school
-            )
+            found = suitable_device(amps, protected_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a, school)
         except NoStandardSize:
             continue
-        return way_out(
+        return remedy(
             f"Grow the cable to {size.size} and use {found.label} {found.rating_a:g} A",
-            *((f"{run}.pieces.{at}.size", size.size) for at in changed),
-            (f"{run}.pieces.{index}", _device_change(found)),
+            *((size_path(design, run, at), size.size) for at in changed),
+            (f"{run}.pieces.{id}", device_value(found, id)),
         )
     return None
 
 
-def judge_devices(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> tuple[GuardFacts, ...]:
-    """Judge protection of both runs; facts of every device.
+def _id(design: Design, run: RunName, index: int) -> str:
+    return design.run(run).pieces[index].id
 
-    Args:
-        design: the design.
-        solved: its circuit.
-        ledger: where figures and findings go.
-        hold_v: lowest voltage the unit keeps working at [V].
-    """
-    facts: list[GuardFacts] = []
+
+def judge_devices(ctx: Context) -> Judged:
+    """A device at each battery, and each device against current, cable, volts, short circuit and far end."""
     for run in RUNS:
-        described = run_of(design, run)
+        described = ctx.design.run(run)
         if not any(isinstance(piece, Cable) for piece in described.pieces):
             continue
-        _judge_presence(design, solved, ledger, run, hold_v)
+        yield from _judge_presence(ctx, run)
         for index, piece in enumerate(described.pieces):
             if isinstance(piece, ProtectiveDevice):
-                facts.append(_judge_device(design, solved, ledger, run, index, piece, hold_v))
-            elif isinstance(piece, Branch) and piece.device is not None:
-                facts.append(_tail_facts(design, run, index, piece, piece.device))
-    return tuple(facts)
+                yield from _judge_device(ctx, run, index, piece)
 
 
-def _tail_facts(design: Design, run: RunName, index: int, piece: Branch, guard: ProtectiveDevice) -> GuardFacts:
-    item, nominal_v = device(guard.family, guard.rating_a), battery_side(design, run)[2]
-    return GuardFacts(
-        place=f"{run}.{index}",
-        label=f"{piece.name}: {item.label}",
-        rating_a=item.rating_a,
-        least_a=CONTINUOUS_FACTOR * piece.current_a,
-        ceiling_a=ampacity(piece.cable(), design.choices.ampacity_school)[0],
-        system_v=SYSTEM_MAX_V[nominal_v],
-        voltage_v=item.voltage_v,
-        prospective_a=prospective_a(design, run, index),
-        interrupt_a=item.interrupt_a(nominal_v),
-        fault_multiple=None,
-        holder_m=None,
-        verdict="good",
-    )
-
-
-def _bare_m(design: Design, run: RunName, index: int) -> float:
-    """Cable between the battery's post and the device at `index` [m]."""
-    pieces = run_of(design, run).pieces
-    before = pieces[:index] if run == "supply" else pieces[index + 1 :]
-    return sum(piece.length_m for piece in before if isinstance(piece, Cable))
-
-
-def _judge_presence(design: Design, solved: Solved, ledger: Ledger, run: RunName, hold_v: float) -> None:
-    described = run_of(design, run)
-    order = list(enumerate(described.pieces))
+def _judge_presence(ctx: Context, run: RunName) -> Iterator[Found]:
+    design = ctx.design
+    order = list(enumerate(design.run(run).pieces))
     if run == "delivery":
         order.reverse()
-    bare_m, at = 0.0, None
+    bare, at = 0.0, None
     for index, piece in order:
         if isinstance(piece, ProtectiveDevice):
             at = index
             break
-        bare_m += piece.length_m if isinstance(piece, Cable) else 0.0
-    if at is not None and bare_m <= HOLDER_M:
+        bare += piece.length_m if isinstance(piece, Cable) else 0.0
+    if at is not None and bare <= HOLDER_M:
         return
     battery = "start battery" if run == "supply" else "auxiliary battery"
-    place = "start_battery" if run == "supply" else "auxiliary"
     if at is None:
-        text = f"No device guards the {run} run at the {battery}: a short would draw {prospective_a(design, run, order[0][0]):.0f} A through it."
+        short_a = prospective_a(design, run, order[0][0])
+        text = f"No device protects the {run} run at the {battery}: a short would draw {short_a:.0f} A through it."
     else:
-        text = f"{bare_m:.2f} m of cable leaves the {battery} before its device; at most {HOLDER_M:g} m is held to."
-    ledger.finding(
+        text = f"{bare:.2f} m of cable leaves the {battery} before its device; {HOLDER_M:g} m is the most allowed."
+    yield stop(
         f"protect.missing.{run}",
-        "stop",
-        "run",
-        place,
+        "start_battery" if run == "supply" else "auxiliary",
         f"{RUN_LABEL[run]} is not protected at the battery",
         text,
-        lambda: [_insert_device(design, solved, run, hold_v)],
+        lambda: [_insert_device(ctx, run)],
+        concerns=(f"{run}.pieces",),
     )
 
 
-def _insert_device(design: Design, solved: Solved, run: RunName, hold_v: float) -> WayOut | None:
-    placeholder = ProtectiveDevice(family="sf30", rating_a=30)
-    described = run_of(design, run)
+def _insert_device(ctx: Context, run: RunName) -> Remedy | None:
+    """A device put in at the battery; where none fits as it stands, the cable grown with it."""
+    design = ctx.design
+    described = design.run(run)
+    placeholder = ProtectiveDevice(id=fresh_id(design, "d"), family="sf30", rating_a=30)
     pieces = (placeholder, *described.pieces) if run == "supply" else (*described.pieces, placeholder)
     index = 0 if run == "supply" else len(pieces) - 1
     trial = design.model_copy(update={run: described.model_copy(update={"pieces": pieces})})
-    fitted = fit_device(trial, solved, run, index, hold_v)
+    fitted = fit_device(Context(trial, ctx.solved, ctx.thresholds, ctx.hold_v), run, index)
     if fitted is None:
         return None
-    dumped = [piece.model_dump(mode="json") for piece in pieces]
-    for change in fitted.changes:
-        steps = change.path.split(".")
-        if len(steps) == 3:
-            dumped[int(steps[2])] = change.value
-        else:
-            dumped[int(steps[2])][steps[3]] = change.value
-    return way_out(
-        f"Put a device at the battery: {fitted.label[0].lower()}{fitted.label[1:]}", (f"{run}.pieces", dumped)
+    value = apply(trial, fitted).run(run).model_dump(mode="json")["pieces"]
+    label = f"Put a device at the battery: {fitted.label[0].lower()}{fitted.label[1:]}"
+    return remedy(label, (f"{run}.pieces", value))
+
+
+@dataclass(frozen=True, slots=True)
+class _Held:
+    """A device and what it is held to."""
+
+    item: Device
+    id: str
+    name: str
+    amps: float
+    ceiling_a: float | None
+    nominal_v: int
+    short_a: float
+    fault_a: float
+    fault_volts: float
+
+    @property
+    def least_a(self) -> float:
+        return CONTINUOUS_FACTOR * self.amps
+
+    @property
+    def multiple(self) -> float:
+        return self.fault_a / self.item.rating_a
+
+
+def _held(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> _Held:
+    return ctx.once(f"protect.held.{piece.id}", lambda: _work_out(ctx, run, index, piece))
+
+
+def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> _Held:
+    design, item = ctx.design, device(piece.family, piece.rating_a)
+    chemistry, capacity_ah, nominal_v = battery_side(design, run)
+    solved = ctx.solved
+    state = solved.output.run if run == "delivery" and solved.output is not None else solved.worst.run
+    volts = open_circuit_v(chemistry, 0.5, nominal_v)
+    return _Held(
+        item=item,
+        id=piece.id,
+        name=f"{item.label} {item.rating_a:g} A",
+        amps=through_a(design.run(run), run == "supply", index, ctx.continuous_a(run)),
+        ceiling_a=protected_ampacity_a(design, run, index),
+        nominal_v=nominal_v,
+        short_a=prospective_a(design, run, index),
+        fault_a=volts / (2 * internal_ohm(chemistry, capacity_ah, nominal_v) + state.loop_ohm),
+        fault_volts=volts,
     )
 
 
-class _Remedy:
-    """The way out of a device's faults, computed when the first of them is written down."""
+def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> Judged:
+    held = _held(ctx, run, index, piece)
+    if ctx.worded:
+        yield from _figures(held)
+    made: list[Remedy | None] = []
 
-    def __init__(self, make: Callable[[], WayOut | None]) -> None:
-        self._make = make
-        self._made: list[WayOut | None] | None = None
+    def once() -> list[Remedy | None]:
+        """The remedy of all its faults, computed when the first of them is wanted."""
+        if not made:
+            made.append(fit_device(ctx, run, index))
+        return made
 
-    def once(self) -> list[WayOut | None]:
-        if self._made is None:
-            self._made = [self._make()]
-        return self._made
+    for key, title, text in _faults(held):
+        yield stop(f"protect.{key}.{held.id}", held.id, title, text, once, concerns=(held.id,))
+    school = ctx.design.choices.protection_school
+    if school == "breaker" and not held.item.resettable and bare_m(ctx.design, run, index) <= HOLDER_M:
+        yield note(
+            f"protect.school.{held.id}",
+            held.id,
+            "A fuse, where breakers are chosen",
+            f"{held.name}: no breaker of this rating breaks the {held.short_a:.0f} A short circuit, or none is chosen. "
+            "Fit an isolator beside it.",
+            concerns=(held.id, "choices.protection_school"),
+        )
+    least = ctx.design.choices.fault_multiple
+    if held.multiple < least:
+        yield caution(
+            f"protect.fault.{held.id}",
+            held.id,
+            "A short at the far end may not open it promptly",
+            f"It draws {held.fault_a:.0f} A, {held.multiple:.1f} times the {held.item.rating_a:g} A rating; {least:g} times "
+            "is wanted. More copper, or a smaller device.",
+            concerns=(held.id, "choices.fault_multiple"),
+        )
 
 
-def _device_figures(
-    ledger: Ledger,
-    run: RunName,
-    index: int,
-    item: Device,
-    amps: float,
-    ceiling_a: float | None,
-    short_a: float,
-    nominal_v: int,
-) -> None:
-    least_a = CONTINUOUS_FACTOR * amps
-    ledger.figure(
-        f"{run}.device.{index}.least_rating_a",
-        f"Least rating for {item.label} {item.rating_a:g} A",
-        least_a,
+def _faults(held: _Held) -> Iterator[tuple[str, str, str]]:
+    """What is wrong with a device: key, title, text."""
+    item, name = held.item, held.name
+    if item.rating_a < held.least_a - 1e-9:
+        yield (
+            "small",
+            f"{name} is too small",
+            f"It opens in service: 1.25 · {held.amps:.1f} A = {held.least_a:.1f} A is the least rating.",
+        )
+    if held.ceiling_a is not None and item.rating_a > held.ceiling_a + 1e-9:
+        yield (
+            "large",
+            f"{name} does not protect its cable",
+            f"The smallest cable behind it carries {held.ceiling_a:.1f} A by the chosen tables.",
+        )
+    if item.voltage_v < SYSTEM_MAX_V[held.nominal_v]:
+        yield (
+            "voltage",
+            f"{name} is rated for too little voltage",
+            f"{item.voltage_v:g} V against {SYSTEM_MAX_V[held.nominal_v]:g} V system maximum.",
+        )
+    breaks_a = item.interrupt_a(held.nominal_v)
+    if breaks_a < held.short_a:
+        yield (
+            "interrupt",
+            f"{name} cannot break a short circuit here",
+            f"{held.short_a:.0f} A prospective; it breaks up to {breaks_a:.0f} A at {held.nominal_v} V.",
+        )
+
+
+def _figures(held: _Held) -> Iterator[Figure]:
+    item, name = held.item, held.name
+    ceiling = f" ≤ {held.ceiling_a:.0f} A" if held.ceiling_a is not None else ""
+    yield Figure(
+        f"device.{held.id}.least_rating_a",
+        f"Least rating for {name}",
+        held.least_a,
         "A",
         formula="1.25 · I_continuous",
-        working=f"1.25 · {amps:.1f} A = {least_a:.1f} A ≤ {item.rating_a:g} A"
-        + (f" ≤ {ceiling_a:.0f} A" if ceiling_a is not None else ""),
-        source="fuse guards the cable: 1.25 · I ≤ rating ≤ ampacity",
+        working=f"1.25 · {held.amps:.1f} A = {held.least_a:.1f} A ≤ {item.rating_a:g} A{ceiling}",
+        source="a fuse protects its cable: 1.25 · I ≤ rating ≤ ampacity",
         changes="a larger device, or less current",
     )
-    ledger.figure(
-        f"{run}.device.{index}.prospective_a",
-        f"Short circuit at {item.label} {item.rating_a:g} A",
-        short_a,
+    yield Figure(
+        f"device.{held.id}.prospective_a",
+        f"Short circuit at {name}",
+        held.short_a,
         "A",
         formula="max(V / (R_batt + R_path), 10 · Ah for lithium)",
-        working=f"{short_a:.0f} A against {item.interrupt_a(nominal_v):.0f} A interrupt rating at {nominal_v} V",
+        working=f"{held.short_a:.0f} A; it breaks {item.interrupt_a(held.nominal_v):.0f} A at {held.nominal_v} V",
         source="Ohm's law; " + item.source,
         changes="another device family",
     )
-
-
-def _judge_device(
-    design: Design, solved: Solved, ledger: Ledger, run: RunName, index: int, piece: ProtectiveDevice, hold_v: float
-) -> GuardFacts:
-    item = device(piece.family, piece.rating_a)
-    place = f"{run}.{index}"
-    amps = through_a(design, run, index, continuous_a(design, solved, run, hold_v))
-    before = len(ledger.findings)
-    ceiling_a = guarded_ampacity_a(design, run, index)
-    nominal_v = battery_side(design, run)[2]
-    short_a = prospective_a(design, run, index)
-    least_a = CONTINUOUS_FACTOR * amps
-    name = f"{item.label} {item.rating_a:g} A"
-    if not ledger.verdicts_only:
-        _device_figures(ledger, run, index, item, amps, ceiling_a, short_a, nominal_v)
-    remedy = _Remedy(lambda: fit_device(design, solved, run, index, hold_v))
-    if item.rating_a < least_a - 1e-9:
-        ledger.finding(
-            f"protect.small.{place}",
-            "stop",
-            "run",
-            place,
-            f"{name} is too small",
-            f"It opens in service: 1.25 · {amps:.1f} A = {least_a:.1f} A is the least rating.",
-            remedy.once,
-        )
-    if ceiling_a is not None and item.rating_a > ceiling_a + 1e-9:
-        ledger.finding(
-            f"protect.large.{place}",
-            "stop",
-            "run",
-            place,
-            f"{name} does not guard its cable",
-            f"The smallest cable behind it carries {ceiling_a:.1f} A by the chosen tables.",
-            remedy.once,
-        )
-    if item.voltage_v < SYSTEM_MAX_V[nominal_v]:
-        ledger.finding(
-            f"protect.voltage.{place}",
-            "stop",
-            "run",
-            place,
-            f"{name} is rated for too little voltage",
-            f"{item.voltage_v:g} V against {SYSTEM_MAX_V[nominal_v]:g} V system maximum.",
-            remedy.once,
-        )
-    if item.interrupt_a(nominal_v) < short_a:
-        ledger.finding(
-            f"protect.interrupt.{place}",
-            "stop",
-            "run",
-            place,
-            f"{name} cannot break a short circuit here",
-            f"{short_a:.0f} A prospective; it breaks up to {item.interrupt_a(nominal_v):.0f} A at {nominal_v} V.",
-            remedy.once,
-        )
-    if (
-        design.choices.protection_school == "breaker"
-        and not item.resettable
-        and _bare_m(design, run, index) <= HOLDER_M
-    ):
-        ledger.finding(
-            f"protect.school.{place}",
-            "note",
-            "run",
-            place,
-            "A fuse, where breakers are the school",
-            f"{name}: no breaker of this rating stands the {short_a:.0f} A short circuit, or none is chosen. An isolator beside it.",
-        )
-    multiple = _judge_fault_current(design, solved, ledger, run, index, item)
-    levels = [found.level for found in ledger.findings[before:]]
-    return GuardFacts(
-        place=place,
-        label=item.label,
-        rating_a=item.rating_a,
-        least_a=least_a,
-        ceiling_a=ceiling_a,
-        system_v=SYSTEM_MAX_V[nominal_v],
-        voltage_v=item.voltage_v,
-        prospective_a=short_a,
-        interrupt_a=item.interrupt_a(nominal_v),
-        fault_multiple=multiple,
-        holder_m=_bare_m(design, run, index),
-        verdict="stop" if "stop" in levels else "caution" if "caution" in levels else "good",
-    )
-
-
-def _judge_fault_current(
-    design: Design, solved: Solved, ledger: Ledger, run: RunName, index: int, item: Device
-) -> float:
-    chemistry, capacity_ah, nominal_v = battery_side(design, run)
-    loop_ohm = state_of(solved, run, solved.worst).loop_ohm
-    volts = open_circuit_v(chemistry, 0.5, nominal_v)
-    fault_a = volts / (2 * internal_ohm(chemistry, capacity_ah, nominal_v) + loop_ohm)
-    multiple = fault_a / item.rating_a
-    ledger.figure(
-        f"{run}.device.{index}.fault_multiple",
-        f"Far-end short over {item.label} {item.rating_a:g} A",
-        multiple,
+    yield Figure(
+        f"device.{held.id}.fault_multiple",
+        f"Far-end short over {name}",
+        held.multiple,
         "×",
         formula="V / (2 · R_batt + R_loop) / rating",
-        working=f"{volts:.1f} V / … = {fault_a:.0f} A, {multiple:.1f} × {item.rating_a:g} A",
+        working=f"{held.fault_volts:.1f} V / … = {held.fault_a:.0f} A, {held.multiple:.1f} × {item.rating_a:g} A",
         source="prompt opening needs several times the rating; battery half charged and aged to twice its resistance",
         changes="more copper, or a smaller device",
     )
-    if multiple < design.choices.fault_multiple:
-        ledger.finding(
-            f"protect.fault.{run}.{index}",
-            "caution",
-            "run",
-            f"{run}.{index}",
-            "A far short may not open it promptly",
-            f"A short at the far end draws {fault_a:.0f} A, {multiple:.1f} times the {item.rating_a:g} A rating; "
-            f"{design.choices.fault_multiple:g} times is held to. More copper or a smaller device.",
-        )
-    return multiple
 
 
-FIRST_LAY_M = 3.0
-
-
-def judge_empty(design: Design, solved: Solved, ledger: Ledger, hold_v: float) -> None:
-    """Say which run is not laid yet, and propose a first one to work on.
+def device_facts(ctx: Context, findings: Sequence[Finding]) -> tuple[DeviceFacts, ...]:
+    """Every device against everything it is held to, its verdict from the findings that concern it.
 
     Args:
-        design: the design.
-        solved: its circuit.
-        ledger: where findings go.
-        hold_v: lowest voltage the unit keeps working at [V].
+        ctx: the design solved.
+        findings: what was found.
     """
+    rows: list[DeviceFacts] = []
     for run in RUNS:
-        if any(isinstance(piece, Cable) for piece in run_of(design, run).pieces):
+        pieces = ctx.design.run(run).pieces
+        if not any(isinstance(piece, Cable) for piece in pieces):
             continue
-        ledger.finding(
+        for index, piece in enumerate(pieces):
+            verdict = worst_level(item for item in about(findings, piece.id) if item.id.startswith("protect."))
+            if isinstance(piece, ProtectiveDevice):
+                rows.append(_row(ctx, run, index, piece, verdict or "good"))
+            elif isinstance(piece, Branch) and piece.device is not None:
+                rows.append(_tail_row(ctx, run, index, piece, piece.device, verdict or "good"))
+    return tuple(rows)
+
+
+def _row(
+    ctx: Context, run: RunName, index: int, piece: ProtectiveDevice, verdict: Level | Literal["good"]
+) -> DeviceFacts:
+    held = _held(ctx, run, index, piece)
+    return DeviceFacts(
+        place=piece.id,
+        run=run,
+        label=held.item.label,
+        rating_a=held.item.rating_a,
+        least_a=held.least_a,
+        ceiling_a=held.ceiling_a,
+        system_v=SYSTEM_MAX_V[held.nominal_v],
+        voltage_v=held.item.voltage_v,
+        prospective_a=held.short_a,
+        interrupt_a=held.item.interrupt_a(held.nominal_v),
+        fault_multiple=held.multiple,
+        holder_m=bare_m(ctx.design, run, index),
+        verdict=verdict,
+    )
+
+
+def _tail_row(
+    ctx: Context, run: RunName, index: int, piece: Branch, fitted: ProtectiveDevice, verdict: Level | Literal["good"]
+) -> DeviceFacts:
+    item, nominal_v = device(fitted.family, fitted.rating_a), battery_side(ctx.design, run)[2]
+    return DeviceFacts(
+        place=piece.id,
+        run=run,
+        label=f"{piece.name}: {item.label}",
+        rating_a=item.rating_a,
+        least_a=CONTINUOUS_FACTOR * piece.current_a,
+        ceiling_a=ampacity(piece.cable(), ctx.design.choices.ampacity_school)[0],
+        system_v=SYSTEM_MAX_V[nominal_v],
+        voltage_v=item.voltage_v,
+        prospective_a=prospective_a(ctx.design, run, index),
+        interrupt_a=item.interrupt_a(nominal_v),
+        fault_multiple=None,
+        holder_m=None,
+        verdict=verdict,
+    )
+
+
+def judge_not_laid(ctx: Context) -> Judged:
+    """Say which run is not laid yet, and propose a first one to work on."""
+    for run in RUNS:
+        if any(isinstance(piece, Cable) for piece in ctx.design.run(run).pieces):
+            continue
+        first = _first_lay(ctx, run) if ctx.worded else None
+        yield caution(
             f"run.empty.{run}",
-            "caution",
-            "run",
             "charger",
             f"{RUN_LABEL[run]} is not laid",
             "Lay a first run, then set its real length and size on the line.",
-            [_first_lay(design, solved, run, hold_v)],
+            [first],
+            concerns=(f"{run}.pieces",),
         )
 
 
-def _first_lay(design: Design, solved: Solved, run: RunName, hold_v: float) -> WayOut | None:
+def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
     """Device and the smallest cable that holds the drop limit over a first length."""
-    unit, output = design.charger, solved.output
-    if unit is None or output is None:
+    design = ctx.design
+    amps = ctx.continuous_a(run)
+    if design.charger is None or ctx.solved.output is None:
         return None
-    amps = continuous_a(design, solved, run, hold_v)
-    nominal_v = battery_side(design, run)[2]
-    chemistry, capacity_ah, _ = battery_side(design, run)
+    chemistry, capacity_ah, nominal_v = battery_side(design, run)
     short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
     allowed_ohm = design.choices.drop_percent / 100 * nominal_v / amps if amps > 0 else 0.0
+    school = design.choices
     for size in conductors():
-        if size.system != "metric" or 2 * FIRST_LAY_M * size.resistance_20c_ohm_per_km / 1000 > 0.8 * allowed_ohm:
+        loop_ohm = 2 * FIRST_LAY_M * size.resistance_20c_ohm_per_km / 1000
+        if size.system != "metric" or loop_ohm > FIRST_LAY_SHARE * allowed_ohm:
             continue
-        cable = Cable(size=size.size, length_m=FIRST_LAY_M)
+        cable = Cable(id=fresh_id(design, "c"), size=size.size, length_m=FIRST_LAY_M)
+        limit_a, _ = ampacity(cable, school.ampacity_school)
         try:
-            found = suitable_device(
-                amps,
-                ampacity(cable, design.choices.ampacity_school)[0],
-                nominal_v,
-                short_a,
-                design.choices.protection_school,
-            )
+            found = suitable_device(amps, limit_a, nominal_v, short_a, school.protection_school)
         except NoStandardSize:
             continue
-        pieces = [_device_change(found), cable.model_dump(mode="json")]
+        pieces = [device_value(found, fresh_id(design, "d")), cable.model_dump(mode="json")]
         label = f"Lay {FIRST_LAY_M:g} m of {size.size} behind a {found.label} {found.rating_a:g} A"
-        return way_out(label, (f"{run}.pieces", pieces if run == "supply" else pieces[::-1]))
+        return remedy(label, (f"{run}.pieces", pieces if run == "supply" else pieces[::-1]))
     return None

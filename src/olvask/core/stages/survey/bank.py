@@ -1,60 +1,68 @@
-"""The auxiliary bank: strings that do not match, a management system against the profile, cold and heat."""
+"""The auxiliary bank: strings that do not match, its management system, cold and heat."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.solve import Solved
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.model import Design
+from olvask.core.circuit.context import Context
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.finding import Found, caution, note, stop
+from olvask.core.findings.remedy import remedy
+from olvask.core.model import AuxiliaryBattery
 
-UNEVEN_AH = 0.05  # capacity apart by more than this share is a mismatch
-UNEVEN_YEARS = 2.0
+UNEVEN_AH = 0.05  # capacity apart by more than this share is a mismatch; our own estimate
+UNEVEN_YEARS = 2.0  # likewise
+STRINGS = ("auxiliary.strings",)
 
 
-def judge_bank(design: Design, solved: Solved, ledger: Ledger) -> None:
+def judge_bank(ctx: Context) -> Judged:
     """Findings on the bank's make-up, its management system and its temperatures."""
-    _judge_strings(design, ledger)
-    _judge_management(design, solved, ledger)
-    _judge_temperature(design, ledger)
+    auxiliary = ctx.design.auxiliary
+    if auxiliary.strings:
+        yield from _judge_voltage(auxiliary)
+        yield from _judge_match(auxiliary)
+    yield from _judge_management(auxiliary)
+    yield from _judge_temperature(auxiliary)
 
 
-def _judge_strings(design: Design, ledger: Ledger) -> None:
-    auxiliary, strings = design.auxiliary, design.auxiliary.strings
-    if not strings:
-        return
+def _judge_voltage(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
+    strings = auxiliary.strings
     volts = {string.string_v for string in strings}
     if volts != {float(auxiliary.nominal_v)}:
         listed = ", ".join(f"{string.series} × {string.block_v:g} V" for string in strings)
-        ledger.finding(
+        made = " and ".join(f"{value:g} V" for value in sorted(volts))
+        yield stop(
             "survey.bank_volts",
-            "stop",
-            "survey",
             "auxiliary",
             "The strings do not make the bank's voltage",
-            f"{listed}: {' and '.join(f'{value:g} V' for value in sorted(volts))} against {auxiliary.nominal_v} V. "
-            "Strings in parallel must each make the nominal voltage.",
-        )
-    kinds = {string.chemistry or auxiliary.chemistry for string in strings}
-    if len(kinds) > 1 or kinds != {auxiliary.chemistry}:
-        names = ", ".join(sorted(chemistries()[kind].label for kind in kinds))
-        ledger.finding(
-            "survey.bank_mixed",
-            "stop",
-            "survey",
-            "auxiliary",
-            "Chemistries are mixed in one bank",
-            f"{names}, bank charged as {chemistries()[auxiliary.chemistry].label}. No one profile suits them; one overcharges or starves the other.",
+            f"{listed}: {made} against {auxiliary.nominal_v} V. Strings in parallel must each make the nominal voltage.",
+            concerns=(*STRINGS, "auxiliary.nominal_v"),
         )
     total_ah = sum(string.capacity_ah for string in strings)
     if abs(total_ah - auxiliary.capacity_ah) > 0.005 * total_ah:
-        ledger.finding(
+        yield caution(
             "survey.bank_capacity",
-            "caution",
-            "survey",
             "auxiliary",
             "Capacity differs from the strings'",
             f"{len(strings)} in parallel add up to {total_ah:g} Ah, {auxiliary.capacity_ah:g} Ah is entered.",
-            [way_out(f"Take {total_ah:g} Ah", ("auxiliary.capacity_ah", total_ah))],
+            [remedy(f"Take {total_ah:g} Ah", ("auxiliary.capacity_ah", total_ah))],
+            concerns=(*STRINGS, "auxiliary.capacity_ah"),
+        )
+
+
+def _judge_match(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
+    strings = auxiliary.strings
+    kinds = {string.chemistry or auxiliary.chemistry for string in strings}
+    if kinds != {auxiliary.chemistry}:
+        names = ", ".join(sorted(chemistries()[kind].label for kind in kinds))
+        yield stop(
+            "survey.bank_mixed",
+            "auxiliary",
+            "Chemistries are mixed in one bank",
+            f"{names}, bank charged as {chemistries()[auxiliary.chemistry].label}. No one profile suits them; one overcharges "
+            "or starves the other.",
+            concerns=STRINGS,
         )
     sizes = [string.capacity_ah for string in strings]
     ages = [string.age_years for string in strings if string.age_years is not None]
@@ -62,90 +70,68 @@ def _judge_strings(design: Design, ledger: Ledger) -> None:
     aged = len(ages) > 1 and max(ages) - min(ages) > UNEVEN_YEARS
     if uneven or aged:
         what = f"{min(sizes):g} to {max(sizes):g} Ah" if uneven else f"{min(ages):g} to {max(ages):g} years old"
-        ledger.finding(
+        yield caution(
             "survey.bank_uneven",
-            "caution",
-            "survey",
             "auxiliary",
             "The strings do not match",
             f"{what} in parallel: the stronger string carries more than its share, and circulating current flows at rest.",
+            concerns=STRINGS,
         )
     if auxiliary.chemistry == "lfp" and any(string.series > 1 and string.block_v >= 12 for string in strings):
-        ledger.finding(
+        yield caution(
             "survey.bank_series",
-            "caution",
-            "survey",
             "auxiliary",
             "Lithium blocks in series drift apart",
             "Each block's own management knows nothing of its neighbour: charge each full before joining, and fit a balancer "
             "if the maker allows series use at all.",
+            concerns=STRINGS,
         )
 
 
-def _judge_management(design: Design, solved: Solved, ledger: Ledger) -> None:
-    management = design.auxiliary.management
-    if management is None:
-        if design.auxiliary.chemistry == "lfp" and design.auxiliary.strings:
-            ledger.finding(
-                "survey.no_management",
-                "caution",
-                "survey",
-                "auxiliary",
-                "No management system is entered for a lithium bank",
-                "Its limits decide what may charge it; read them off the sheet.",
-            )
-        return
-    absorption_v = float(solved.facts.absorption.value)
-    high_v = management.high_disconnect_v
-    if high_v is not None and absorption_v >= high_v:
-        ledger.finding(
-            "match.management_high",
-            "stop",
-            "match",
+def _judge_management(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
+    management = auxiliary.management
+    if management is None and auxiliary.chemistry == "lfp" and auxiliary.strings:
+        yield caution(
+            "survey.no_management",
             "auxiliary",
-            "Absorption reaches the management's disconnect",
-            f"{absorption_v:.2f} V against {high_v:.2f} V: it opens under full current and leaves the loads on the charger alone.",
-            [way_out(f"Charge to {high_v - 0.2:.1f} V", ("auxiliary.absorption_v", round(high_v - 0.2, 2)))],
+            "No management system is entered for a lithium bank",
+            "Its limits decide what may charge it; read them off the sheet.",
+            concerns=("auxiliary.management",),
         )
-    if management.needs_waking:
-        ledger.finding(
+    if management is not None and management.needs_waking:
+        yield note(
             "survey.needs_waking",
-            "note",
-            "survey",
             "auxiliary",
             "The pack sleeps when it is empty",
-            "It shows no volts then and many sources will not start into it. Plan a limited source that wakes it.",
+            "It shows no volts then, and many sources will not start into it. Plan a limited source that wakes it.",
+            concerns=("auxiliary.management.needs_waking",),
         )
 
 
-def _judge_temperature(design: Design, ledger: Ledger) -> None:
-    auxiliary = design.auxiliary
+def _judge_temperature(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
     chemistry = chemistries()[auxiliary.chemistry]
     cold_c, warm_c = auxiliary.temperature_min_c, auxiliary.temperature_max_c
     if cold_c is not None and cold_c < chemistry.charge_min_c:
-        guarded = auxiliary.low_temperature_cut_off
-        ledger.finding(
-            "survey.cold",
-            "note" if guarded else "stop",
-            "survey",
-            "auxiliary",
-            "It is not charged in the cold" if guarded else "Charging it cold would ruin it",
-            f"Down to {cold_c:.0f} °C there; {chemistry.label} is charged from {chemistry.charge_min_c:.0f} °C up. "
-            + (
-                "Its own cut-off stops charging: plan the use for it."
-                if guarded
-                else "Fit a cut-off or warm its place."
-            ),
-            []
-            if guarded
-            else [way_out("The battery cuts off by itself: note it", ("auxiliary.low_temperature_cut_off", True))],
-        )
+        there = f"Down to {cold_c:.0f} °C there; {chemistry.label} is charged from {chemistry.charge_min_c:.0f} °C up."
+        concerns = ("auxiliary.temperature_min_c", "auxiliary.low_temperature_cut_off")
+        if auxiliary.low_temperature_cut_off:
+            text = f"{there} Its own cut-off stops charging: plan the use for it."
+            yield note("survey.cold", "auxiliary", "It is not charged in the cold", text, concerns=concerns)
+        else:
+            yield stop(
+                "survey.cold",
+                "auxiliary",
+                "Charging it cold would ruin it",
+                f"{there} Fit a cut-off or warm its place.",
+                [remedy("The battery cuts off by itself: note it", ("auxiliary.low_temperature_cut_off", True))],
+                concerns=concerns,
+            )
     if warm_c is not None and warm_c > chemistry.charge_max_c:
-        ledger.finding(
+        yield caution(
             "survey.warm",
-            "caution",
-            "survey",
             "auxiliary",
             "Too warm to charge",
-            f"Up to {warm_c:.0f} °C there; {chemistry.label} is charged up to {chemistry.charge_max_c:.0f} °C unless its maker says otherwise.",
+            f"Up to {warm_c:.0f} °C there; {chemistry.label} is charged up to {chemistry.charge_max_c:.0f} °C unless its maker "
+            "says otherwise.",
+            concerns=("auxiliary.temperature_max_c",),
         )

@@ -1,4 +1,4 @@
-"""Sums an installer does on a phone: loads, rest volts, bonding, days to flat. Each answer shows its working.
+"""Sums an installer does on a phone: loads, resting voltage, bonding, days to flat. Each answer shows its working.
 
 - `load_average`: a load's true average from two states of charge.
 - `daily_need`: daily use from a list of loads.
@@ -17,7 +17,7 @@ from olvask.core.findings.figure import Figure, Input
 from olvask.core.model import Load
 from olvask.core.physics.battery import charge_at_rest
 
-TYPED = "own"
+TYPED = "entered"
 
 
 class NoAnswer(ValueError):

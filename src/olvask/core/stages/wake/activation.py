@@ -1,403 +1,402 @@
-"""Activate: what is wrong with the way a unit is started and stopped, and the ways out.
+"""Ways to start, start and stop rules, low phases: what is wrong with them, and what would mend it.
 
-- `judge_activation`: figures and findings on methods, thresholds and lockout.
+- `judge_ways`: signals, switches and bridges.
+- `judge_rules`: start and stop by voltage, and what a low phase does.
 """
 
 from __future__ import annotations
 
-from typing import cast
+from collections.abc import Iterator
 
+from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
-from olvask.core.findings.assessment import Level, WayOut
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.model import Design, Run
-from olvask.core.stages.run.cables import grow, thickest_need
-from olvask.core.stages.wake.figures import write_wake_figures
-from olvask.core.stages.wake.lockout import judge_lockout, judge_ranges
+from olvask.core.circuit.thresholds import Thresholds, set_thresholds
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.remedy import joined, remedy
+from olvask.core.model import Charger, Design, StartWay
+from olvask.core.model.charger import ENABLE_FOR
+from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.remedies import (
-    ENABLE_FOR,
-    METHOD_LABEL,
+    GUARD_PATH,
+    PROPOSED,
+    START_PATH,
+    STOP_PATH,
+    WAY_LABEL,
     healthy_thresholds,
     less_current,
-    signal_way,
+    propose,
+    signal_instead,
     signals_at_hand,
+    unset,
 )
-from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
+
+WAYS = ("activation.ways",)
+PAST_PHASE_S = 30.0  # a hold that rides a low phase outlasts it by this; our own estimate
+ONLY_GUARDED: tuple[tuple[StartWay, ...], ...] = (("ignition",), ("bridge",), ("switch",))
 
 
-def judge_activation(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    """Figures and findings of the Wake stage.
-
-    Args:
-        design: the design.
-        solved: its circuit.
-        set_at: windows and thresholds in force.
-        ledger: where figures and findings go.
-    """
-    if not ledger.verdicts_only:
-        write_wake_figures(design, solved, set_at, ledger)
-    unit, methods = design.charger, design.activation.methods
-    if unit is None or solved.output is None:
-        return
-    _judge_methods(design, ledger)
-    judge_lockout(design, solved, set_at, ledger)
-    if "voltage" in methods:
-        _judge_start(design, set_at, ledger)
-        _judge_at_once(set_at, ledger)
-        _judge_stop(design, solved, set_at, ledger)
-        _judge_low_phase(design, solved, set_at, ledger)
-    else:
-        _judge_phase_lockout(design, solved, set_at, ledger)
-    judge_ranges(design, set_at, ledger)
-
-
-def _judge_methods(design: Design, ledger: Ledger) -> None:
-    unit, methods, signals = design.charger, design.activation.methods, design.vehicle.signals
+def judge_ways(ctx: Context) -> Judged:
+    """Signals the unit or the vehicle has not, ways that only the battery guard stands behind."""
+    design, unit, ways = ctx.design, ctx.design.charger, ctx.design.activation.ways
     if unit is None:
         return
-    if not methods:
-        possible = signals_at_hand(design) or (["voltage"] if "voltage" in unit.enables else ["link"])
-        ledger.finding(
-            "wake.no_method",
-            "stop",
-            "wake",
+    if not ways:
+        possible = signals_at_hand(design) or (["voltage"] if "voltage" in unit.enables else ["bridge"])
+        yield stop(
+            "wake.no_way",
             "charger",
             "Nothing lets it charge",
             "A unit with no enable connected does nothing: the commonest call for a dead unit.",
-            [way_out(f"Use the {METHOD_LABEL[possible[0]]}", ("activation.methods", [possible[0]]))],
+            [remedy(f"Use the {WAY_LABEL[possible[0]]}", ("activation.ways", [possible[0]]))],
+            concerns=WAYS,
         )
-    for method in methods:
-        if ENABLE_FOR[method] not in unit.enables:
-            ledger.finding(
-                f"wake.unsupported.{method}",
-                "stop",
-                "wake",
-                "charger",
-                f"The unit has no {METHOD_LABEL[method]}",
-                f"{unit.name} takes: {', '.join(unit.enables) or 'no enable at all'}.",
-                [signal_way(design)],
-            )
-        absent = (method == "ignition" and not signals.ignition) or (method == "d_plus" and not signals.d_plus)
-        if absent:
-            ledger.finding(
-                f"wake.signal_absent.{method}",
-                "caution",
-                "wake",
-                "charger",
-                f"No {METHOD_LABEL[method]} surveyed",
-                "The design counts on a signal the survey does not list. Find it and note it, or choose another way.",
-                [way_out("It is there: note it in the survey", (f"vehicle.signals.{method}", True))],
-            )
-    if methods == ("ignition",) or methods == ("link",) or methods == ("switch",):
-        ledger.finding(
-            f"wake.lockout_guards.{methods[0]}",
-            "note",
-            "wake",
+    for way in ways:
+        yield from _judge_way(design, unit, way)
+    if ways in ONLY_GUARDED:
+        yield note(
+            f"wake.guard_alone.{ways[0]}",
             "charger",
-            f"Lockout guards the {METHOD_LABEL[methods[0]]}",
-            "It may be on with the engine stopped; then only the lockout keeps charge for cranking.",
+            f"Only the battery guard stands behind the {WAY_LABEL[ways[0]]}",
+            "It may be on with the engine stopped; then only the guard keeps charge for cranking.",
+            concerns=WAYS,
         )
-    if unit.behaviour.latched and not {"switch", "link"}.isdisjoint(methods):
+    if unit.behaviour.latched and not {"switch", "bridge"}.isdisjoint(ways):
         kept = unit.behaviour.keeps_without_remote
-        ledger.finding(
+        yield caution(
             "wake.latched",
-            "caution",
-            "wake",
             "charger",
-            "The remote's say sticks",
+            "It keeps charging when its remote is lost",
             f"{unit.name} keeps a mode until it is reset: losing the remote or its wire does not stop it"
             + (f" ({kept})" if kept else "")
-            + ". Only the lockout guards then.",
-            [signal_way(design)],
+            + ". Then only the battery guard stops it.",
+            [signal_instead(design)],
+            concerns=WAYS,
         )
 
 
-def _judge_start(design: Design, set_at: Thresholds, ledger: Ledger) -> None:
-    start_v = set_at.start_v
-    repair = way_out("Propose the start threshold from the window", ("activation.start_v", None))
-    ways = [repair if design.activation.start_v is not None else None, signal_way(design)]
-    if set_at.earliest_start_v >= set_at.unloaded_low_v:
-        ledger.finding(
+def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
+    signals = design.vehicle.signals
+    if ENABLE_FOR[way] not in unit.enables:
+        yield stop(
+            f"wake.unsupported.{way}",
+            "charger",
+            f"The unit has no {WAY_LABEL[way]}",
+            f"{unit.name} takes: {', '.join(unit.enables) or 'no enable at all'}.",
+            [signal_instead(design)],
+            concerns=WAYS,
+        )
+    if (way == "ignition" and not signals.ignition) or (way == "d_plus" and not signals.d_plus):
+        yield caution(
+            f"wake.signal_absent.{way}",
+            "charger",
+            f"No {WAY_LABEL[way]} surveyed",
+            "The design relies on a signal the survey does not list. Find it and note it, or choose another way to start.",
+            [remedy("It is there: note it in the survey", (f"vehicle.signals.{way}", True))],
+            concerns=(*WAYS, f"vehicle.signals.{way}"),
+        )
+
+
+def judge_rules(ctx: Context) -> Judged:
+    """Start and stop by voltage; what a low phase does to them, or to a signal alone."""
+    if ctx.design.charger is None or ctx.solved.output is None:
+        return
+    if "voltage" not in ctx.design.activation.ways:
+        yield from _judge_phase_guard(ctx)
+        return
+    yield from _judge_start(ctx)
+    for row in range(1, len(ctx.thresholds.start_rules)):
+        yield from _judge_further_start(ctx, row)
+    yield from _judge_stop(ctx)
+    yield from _judge_low_phase(ctx)
+
+
+def _judge_start(ctx: Context) -> Iterator[Found]:
+    at = ctx.thresholds
+    start_v, entered = at.start_v, ctx.design.activation.start_rules[0].at_least_v
+    repair = propose(ctx.design, "Propose the start from its window", START_PATH, entered)
+    remedies = [repair, signal_instead(ctx.design)]
+    concerns = (START_PATH,)
+    if at.earliest_start_v >= at.unloaded_low_v:
+        yield stop(
             "wake.never_starts",
-            "stop",
-            "wake",
             "charger",
             "It does not start",
-            f"Start at {start_v:.2f} V, but the lowest running voltage is {set_at.unloaded_low_v:.2f} V.",
-            ways,
+            f"It starts at {start_v:.2f} V, but the lowest running voltage is {at.unloaded_low_v:.2f} V.",
+            remedies,
+            concerns,
         )
-    elif start_v <= set_at.rest_high_v:
-        ledger.finding(
+    elif start_v <= at.rest_high_v:
+        yield stop(
             "wake.starts_parked",
-            "stop",
-            "wake",
             "charger",
             "It starts with the engine off",
-            f"Start at {start_v:.2f} V lies under the {set_at.rest_high_v:.2f} V seen engine off: it empties the start battery.",
-            ways,
+            f"It starts at {start_v:.2f} V, not above the {at.rest_high_v:.2f} V seen with the engine off: it empties the "
+            "start battery.",
+            remedies,
+            concerns,
         )
-    elif start_v > set_at.start_high_v + 1e-9 or start_v < set_at.floor_v - 1e-9:
-        ledger.finding(
+    elif start_v > at.start_high_v + 1e-9 or start_v < at.floor_v - 1e-9:
+        yield caution(
             "wake.start_tight",
-            "caution",
-            "wake",
             "charger",
-            "Start threshold is tight",
-            f"{start_v:.2f} V stands {start_v - set_at.rest_high_v:.2f} V above rest and {set_at.unloaded_low_v - start_v:.2f} V below "
-            f"running; {set_at.margin_v:.2f} V either side is wanted.",
-            ways,
+            "The start is close to its limits",
+            f"{start_v:.2f} V stands {start_v - at.rest_high_v:.2f} V above resting and {at.unloaded_low_v - start_v:.2f} V "
+            f"below running; {at.margin_v:.2f} V either side is wanted.",
+            remedies,
+            concerns,
         )
 
 
-def _judge_at_once(set_at: Thresholds, ledger: Ledger) -> None:
-    """The start without delay, where one is set: over the engine-off volts, over the delayed start, and ever reached."""
-    at_once_v = set_at.at_once_v
-    if at_once_v is None:
-        return
-    way = [way_out("Leave the start at once out", ("activation.start_at_once_v", None))]
-    if at_once_v <= set_at.rest_high_v:
-        key, level, title = "parked", "stop", "It starts at once with the engine off"
-        text = f"{at_once_v:.2f} V lies under the {set_at.rest_high_v:.2f} V seen engine off: it empties the start battery."
-    elif at_once_v < set_at.floor_v - 1e-9:
-        key, level, title = "tight", "caution", "Start at once is tight"
-        text = f"{at_once_v:.2f} V stands {at_once_v - set_at.rest_high_v:.2f} V above rest; {set_at.margin_v:.2f} V is wanted."
-    elif at_once_v < set_at.start_v:
-        key, level, title = "under_start", "caution", "The start delay never counts"
+def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
+    """A start rule beside the first: above the engine-off volts, above the slower rule, and ever reached."""
+    at = ctx.thresholds
+    rule, first = at.start_rules[row], at.start_rules[0]
+    path, name = f"activation.start_rules.{row}.at_least_v", f"Start rule {row + 1}"
+    volts = f"{rule.volts:.2f} V"
+    remedies = [_without_start(ctx.design, row)]
+    if rule.volts <= at.rest_high_v:
+        title = f"{name} starts it with the engine off"
         text = (
-            f"It starts at once at {at_once_v:.2f} V, under the {set_at.start_v:.2f} V of the delayed start: the start battery "
-            "gets no time to recover."
+            f"{volts} is not above the {at.rest_high_v:.2f} V seen with the engine off: it empties the start battery."
         )
-    elif at_once_v > set_at.unloaded_high_v:
-        key, level, title = "never", "note", "Start at once is never reached"
-        text = f"{at_once_v:.2f} V lies over the {set_at.unloaded_high_v:.2f} V the engine holds: only the delayed start counts."
-    else:
-        return
-    ledger.finding(f"wake.at_once_{key}", cast(Level, level), "wake", "charger", title, text, way)
+        yield stop(f"wake.start_parked.{row}", "charger", title, text, remedies, (path,))
+    elif rule.volts < at.floor_v - 1e-9:
+        text = f"{volts} stands {rule.volts - at.rest_high_v:.2f} V above resting; {at.margin_v:.2f} V is wanted."
+        yield caution(f"wake.start_tight.{row}", "charger", f"{name} is close to resting", text, remedies, (path,))
+    elif rule.volts < first.volts and rule.held_s <= first.held_s:
+        text = (
+            f"It starts at {volts} after {rule.held_s:g} s, before the first rule's {first.volts:.2f} V and "
+            f"{first.held_s:g} s: the start battery gets no time to recover."
+        )
+        yield caution(f"wake.start_hides.{row}", "charger", f"{name} makes the first one idle", text, remedies, (path,))
+    elif rule.volts > at.unloaded_high_v:
+        text = f"{volts} lies above the {at.unloaded_high_v:.2f} V the engine holds: only the first rule counts."
+        yield note(f"wake.start_unreached.{row}", "charger", f"{name} is never met", text, remedies, (path,))
 
 
-def _stop_window_open(set_at: Thresholds) -> bool:
-    return set_at.stop_high_v is not None and set_at.stop_high_v >= set_at.floor_v
+def _without_start(design: Design, row: int) -> Remedy:
+    kept = [rule for at, rule in enumerate(design.activation.start_rules) if at != row]
+    value = [rule.model_dump(mode="json") for rule in kept]
+    return remedy(f"Take start rule {row + 1} out", ("activation.start_rules", value))
 
 
-def _stop_fits(design: Design, set_at: Thresholds) -> bool:
+def _stop_fits(design: Design, at: Thresholds) -> bool:
     """The window is open, and the stop in it where the unit's cannot be set."""
-    if not _stop_window_open(set_at) or set_at.stop_high_v is None:
+    if not at.stop_window_open or at.stop_high_v is None:
         return False
-    return design.charger is None or design.charger.adjustable or set_at.stop_v <= set_at.stop_high_v
+    return design.charger is None or design.charger.stop_rules.settable or at.stop_v <= at.stop_high_v
 
 
-def _opening_ways(design: Design, solved: Solved) -> list[WayOut | None]:
-    """Ways to open the stop window: a signal, more copper, less current."""
-    bare = design.model_copy(
-        update={"activation": design.activation.model_copy(update={"stop_v": None, "start_v": None})}
-    )
+def _opening(design: Design, solved: Solved) -> list[Remedy | None]:
+    """What opens the stop window: a signal, more copper, less current."""
+    bare = design.model_copy(update={"activation": unset(design.activation)})
     cable = grow(
         bare,
         "supply",
-        thickest_need(design, "supply", solved.running[0].run),
+        thickest_need(design.supply, solved.running[0].run),
         lambda candidate: _stop_fits(candidate, healthy_thresholds(candidate, solved)),
         "to open the stop window",
     )
-    if cable is not None:
-        cable = way_out(
-            cable.label,
-            *((item.path, item.value) for item in cable.changes),
-            ("activation.stop_v", None),
-            ("activation.start_v", None),
-        )
     return [
-        signal_way(design),
-        cable,
+        signal_instead(design),
+        cable and joined(cable.label, cable, ((STOP_PATH, None), (START_PATH, None))),
         less_current(bare, lambda candidate: _stop_fits(candidate, healthy_thresholds(candidate))),
     ]
 
 
-def _judge_stop(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    stop_v, loaded_v = set_at.stop_v, set_at.loaded_low_v
-    repair = (
-        way_out("Propose the stop threshold from the window", ("activation.stop_v", None))
-        if design.activation.stop_v is not None
-        else None
-    )
-    if stop_v > set_at.start_v:
-        both = way_out(
-            "Propose start and stop from the windows", ("activation.start_v", None), ("activation.stop_v", None)
-        )
-        ledger.finding(
+def _stop_concerns(ctx: Context) -> tuple[str, ...]:
+    """The path of the stop rule that counts: the highest."""
+    volts = [rule.volts for rule in ctx.thresholds.stop_rules]
+    return (f"activation.stop_rules.{volts.index(max(volts))}.below_v",)
+
+
+def _judge_stop(ctx: Context) -> Iterator[Found]:
+    at, activation = ctx.thresholds, ctx.design.activation
+    stop_v, loaded_v, concerns = at.stop_v, at.loaded_low_v, _stop_concerns(ctx)
+    entered = activation.stop_rules[0].below_v
+    repair = propose(ctx.design, "Propose the stop from its window", STOP_PATH, entered)
+    signal = signal_instead(ctx.design)
+    if stop_v > at.earliest_start_v:
+        yield stop(
             "wake.stop_above_start",
-            "stop",
-            "wake",
             "charger",
             "Stop lies above start",
-            f"Stop {stop_v:.2f} V, start {set_at.start_v:.2f} V: it stops as soon as it starts.",
-            [both],
+            f"It stops below {stop_v:.2f} V and starts at {at.earliest_start_v:.2f} V: it stops as soon as it has started.",
+            [remedy("Propose start and stop from the windows", *PROPOSED)],
+            (*concerns, START_PATH),
         )
-    if stop_v <= set_at.rest_high_v:
-        ledger.finding(
+    if stop_v <= at.rest_high_v:
+        yield stop(
             "wake.never_stops",
-            "stop",
-            "wake",
             "charger",
             "It does not stop",
-            f"Stop at {stop_v:.2f} V lies under the unloaded {set_at.rest_high_v:.2f} V engine off: once charging has tapered "
-            "nothing sags, and it drains the start battery to the lockout.",
-            [repair, signal_way(design)],
+            f"It stops below {stop_v:.2f} V, not above the unloaded {at.rest_high_v:.2f} V with the engine off: once charging "
+            "has tapered nothing sags, and it drains the start battery down to the guard.",
+            [repair, signal],
+            concerns,
         )
     if loaded_v is None:
         return
     if stop_v > loaded_v:
-        ledger.finding(
+        yield stop(
             "wake.hunts",
-            "stop",
-            "wake",
             "charger",
             "It hunts",
-            f"Full current pulls the terminals to {loaded_v:.2f} V, under the {stop_v:.2f} V stop: it starts, sags its own input, "
-            "stops, recovers and starts again. A longer delay only makes that slower.",
-            lambda: [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)],
+            f"Full current pulls the terminals to {loaded_v:.2f} V, under the stop at {stop_v:.2f} V: it starts, sags its own "
+            "input, stops, recovers and starts again. Holding it longer only makes that slower.",
+            lambda: [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)],
+            concerns,
         )
-    elif stop_v > loaded_v - set_at.margin_v + 1e-9 or set_at.rest_high_v < stop_v < set_at.floor_v - 1e-9:
-        ledger.finding(
+    elif stop_v > loaded_v - at.margin_v + 1e-9 or at.rest_high_v < stop_v < at.floor_v - 1e-9:
+        yield caution(
             "wake.stop_tight",
-            "caution",
-            "wake",
             "charger",
-            "Stop threshold is tight",
-            f"{stop_v:.2f} V stands {stop_v - set_at.rest_high_v:.2f} V above rest and {loaded_v - stop_v:.2f} V under the loaded "
-            f"running voltage; {set_at.margin_v:.2f} V either side is wanted.",
-            # Too near the rest volts in an open window, copper and current do not help.
+            "The stop is close to its limits",
+            f"{stop_v:.2f} V stands {stop_v - at.rest_high_v:.2f} V above resting and {loaded_v - stop_v:.2f} V below the "
+            f"loaded running voltage; {at.margin_v:.2f} V either side is wanted.",
+            # Too near the resting volts in an open window, copper and current do not help.
             lambda: (
-                [repair, signal_way(design)]
-                if _stop_window_open(set_at) and stop_v < set_at.floor_v - 1e-9
-                else [repair if _stop_window_open(set_at) else None, *_opening_ways(design, solved)]
+                [repair, signal]
+                if at.stop_window_open and stop_v < at.floor_v - 1e-9
+                else [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)]
             ),
+            concerns,
         )
 
 
-def _judge_low_phase(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    phase = solved.running_by_key("low")
-    if phase is None or set_at.loaded_phase_v is None:
-        return
-    phase_v, lockout_sees_v = set_at.loaded_phase_v, set_at.phase_seen_v or 0.0
-    trips = lockout_sees_v <= set_at.lockout_v
-    current_a = phase.drawn.current_a if phase.drawn is not None else 0.0
-    if set_at.rides_low_phase:
-        cost_ah = current_a * design.activation.stop_delay_s / 3600
-        ledger.finding(
-            "wake.rides_low_phase",
-            "caution" if trips else "note",
-            "wake",
-            "charger",
-            "The lockout trips in the low phase" if trips else "It rides through the low phase",
-            f"{_told_seen(set_at, phase_v)} at the charger in the low phase, lockout {set_at.lockout_v:.2f} V. The long stop delay costs the start "
-            f"battery up to {cost_ah:.1f} Ah after every engine stop.",
-            [signal_way(design)],
-        )
-    elif set_at.stops_in_phase:
-        longer_s = set_at.low_phase_s + 30
-        most_s = design.charger.behaviour.stop_delay_max_s if design.charger is not None else None
-        delay = (
-            way_out(f"Delay the stop to {longer_s:.0f} s", ("activation.stop_delay_s", longer_s))
-            if not trips and (most_s is None or longer_s <= most_s)
-            else None
-        )
-        if set_at.hunts_in_phase:
-            ledger.finding(
-                "wake.hunts_in_phase",
-                "stop",
-                "wake",
-                "charger",
-                "It hunts in the low phase",
-                f"Start at {set_at.start_v:.2f} V is reached by the {set_at.unloaded_phase_v:.2f} V of the low phase, whose sag to "
-                f"{phase_v:.2f} V goes under the stop of {set_at.stop_v:.2f} V: it starts and stops all through the phase.",
-                lambda: [
-                    _clearing_way(design, solved),
-                    signal_way(design),
-                    delay,
-                    less_current(
-                        design, lambda candidate: not set_thresholds(candidate, solve(candidate)).hunts_in_phase
-                    ),
-                ],
-            )
-            return
-        ledger.finding(
-            "wake.low_phase",
-            "caution",
-            "wake",
-            "charger",
-            "It is locked out in the low phase" if trips else "It stops in the low phase",
-            f"The charger sees {_told_seen(set_at, phase_v)} in the low phase, "
-            + (
-                f"under the lockout of {set_at.lockout_v:.2f} V: it trips after {design.activation.lockout_delay_s:g} s and comes back "
-                "only at the release."
-                if trips
-                else f"and stops below {set_at.stop_v:.2f} V. It stops and starts while driving."
-            )
-            + _missed(solved, set_at),
-            lambda: [*(_phase_ways(design, solved) if trips else [signal_way(design)]), delay],
-        )
+def _phase_volts(at: Thresholds, volts: float) -> str:
+    """Loaded volts of the low phase in words; as the guard has them too, where it allows for the draw."""
+    seen_v = at.phase_seen_v
+    return f"{volts:.2f} V" if at.guard_ohm <= 0 or seen_v is None else f"{volts:.2f} V ({seen_v:.2f} V to the guard)"
 
 
-def _judge_phase_lockout(design: Design, solved: Solved, set_at: Thresholds, ledger: Ledger) -> None:
-    """By signal alone a low phase stops nothing, unless its sag reaches the lockout."""
-    phase_v = set_at.loaded_phase_v
-    if phase_v is None or (set_at.phase_seen_v or 0.0) > set_at.lockout_v:
-        return
-    ledger.finding(
-        "wake.locked_in_phase",
-        "caution",
-        "wake",
-        "charger",
-        "It is locked out in the low phase",
-        f"The signal stays on, but full current pulls the {set_at.unloaded_phase_v or phase_v:.2f} V of the low phase to {_told_seen(set_at, phase_v)} at the "
-        f"charger, under the lockout of {set_at.lockout_v:.2f} V: it trips after {design.activation.lockout_delay_s:g} s and comes "
-        f"back at the release.{_missed(solved, set_at)}",
-        lambda: _phase_ways(design, solved),
-    )
-
-
-def _told_seen(set_at: Thresholds, volts: float) -> str:
-    """Loaded volts of the low phase in words; as the lockout has them too, where it allows for the draw."""
-    seen_v = set_at.phase_seen_v
-    return (
-        f"{volts:.2f} V"
-        if set_at.lockout_ohm <= 0 or seen_v is None
-        else f"{volts:.2f} V ({seen_v:.2f} V to the lockout)"
-    )
-
-
-def _missed(solved: Solved, set_at: Thresholds) -> str:
+def _missed(ctx: Context) -> str:
     """What a phase costs that is spent not charging."""
-    output = solved.output
+    output, phase_s = ctx.solved.output, ctx.thresholds.low_phase_s
     if output is None:
         return ""
-    return (
-        f" A phase of {set_at.low_phase_s:.0f} s costs {output.current_a * set_at.low_phase_s / 3600:.1f} Ah of charge."
+    return f" A phase of {phase_s:.0f} s costs {output.current_a * phase_s / 3600:.1f} Ah of charge."
+
+
+def _judge_low_phase(ctx: Context) -> Iterator[Found]:
+    at, phase = ctx.thresholds, ctx.solved.running_by_key("low")
+    if phase is None or at.loaded_phase_v is None:
+        return
+    trips = (at.phase_seen_v or 0.0) <= at.guard_v
+    if at.rides_low_phase:
+        held_s = max(rule.held_s for rule in at.stop_rules)
+        cost_ah = (phase.drawn.current_a if phase.drawn is not None else 0.0) * held_s / 3600
+        said = caution if trips else note
+        yield said(
+            "wake.rides_low_phase",
+            "charger",
+            "The battery guard trips in the low phase" if trips else "It rides through the low phase",
+            f"The charger sees {_phase_volts(at, at.loaded_phase_v)} in the low phase, the guard stands at {at.guard_v:.2f} V. "
+            f"The long hold of the stop costs the start battery up to {cost_ah:.1f} Ah after every engine stop.",
+            [signal_instead(ctx.design)],
+            ("activation.stop_rules.0.held_s", *((GUARD_PATH,) if trips else ())),
+        )
+    elif at.hunts_in_phase:
+        yield _hunts_in_phase(ctx, trips)
+    elif at.stops_in_phase:
+        yield _stops_in_phase(ctx, trips)
+
+
+def _longer_hold(ctx: Context, trips: bool) -> Remedy | None:
+    """A hold of the stop that outlasts the phase, where the unit takes one and the guard does not trip first."""
+    longer_s = ctx.thresholds.low_phase_s + PAST_PHASE_S
+    unit = ctx.design.charger
+    most_s = unit.stop_rules.held_most_s if unit is not None else None
+    if trips or (most_s is not None and longer_s > most_s):
+        return None
+    rows = range(len(ctx.thresholds.stop_rules))
+    return remedy(
+        f"Hold the stop for {longer_s:.0f} s", *((f"activation.stop_rules.{row}.held_s", longer_s) for row in rows)
     )
 
 
-def _phase_ways(design: Design, solved: Solved) -> list[WayOut | None]:
-    """Ways to hold the input over the lockout in a low phase: more copper, less current."""
+def _hunts_in_phase(ctx: Context, trips: bool) -> Found:
+    at, design, solved = ctx.thresholds, ctx.design, ctx.solved
+
+    def remedies() -> list[Remedy | None]:
+        calmer = less_current(design, lambda candidate: not set_thresholds(candidate, solve(candidate)).hunts_in_phase)
+        return [_clearing(design, solved), signal_instead(design), _longer_hold(ctx, trips), calmer]
+
+    return stop(
+        "wake.hunts_in_phase",
+        "charger",
+        "It hunts in the low phase",
+        f"The {at.unloaded_phase_v:.2f} V of the low phase reach the start at {at.earliest_start_v:.2f} V, and full current "
+        f"pulls them to {at.loaded_phase_v or 0.0:.2f} V, under the stop at {at.stop_v:.2f} V: it starts and stops all through "
+        "the phase.",
+        remedies,
+        (START_PATH, *_stop_concerns(ctx)),
+    )
+
+
+def _stops_in_phase(ctx: Context, trips: bool) -> Found:
+    at, design = ctx.thresholds, ctx.design
+    volts = _phase_volts(at, at.loaded_phase_v or 0.0)
+    if trips:
+        does = (
+            f"under the guard at {at.guard_v:.2f} V: it switches off after {design.activation.guard.held_s:g} s and comes back "
+            f"only at {at.back_v:.2f} V."
+        )
+    else:
+        does = f"and stops below {at.stop_v:.2f} V. It stops and starts while driving."
+    return caution(
+        "wake.low_phase",
+        "charger",
+        "The battery guard switches it off in the low phase" if trips else "It stops in the low phase",
+        f"The charger sees {volts} in the low phase, {does}{_missed(ctx)}",
+        lambda: [
+            *(_phase_remedies(design, ctx.solved) if trips else [signal_instead(design)]),
+            _longer_hold(ctx, trips),
+        ],
+        (*_stop_concerns(ctx), *((GUARD_PATH,) if trips else ())),
+    )
+
+
+def _judge_phase_guard(ctx: Context) -> Iterator[Found]:
+    """By signal alone a low phase stops nothing, unless its sag reaches the guard."""
+    at, phase_v = ctx.thresholds, ctx.thresholds.loaded_phase_v
+    if phase_v is None or (at.phase_seen_v or 0.0) > at.guard_v:
+        return
+    yield caution(
+        "wake.guarded_in_phase",
+        "charger",
+        "The battery guard switches it off in the low phase",
+        f"The signal stays on, but full current pulls the {at.unloaded_phase_v or phase_v:.2f} V of the low phase to "
+        f"{_phase_volts(at, phase_v)} at the charger, under the guard at {at.guard_v:.2f} V: it switches off after "
+        f"{ctx.design.activation.guard.held_s:g} s and comes back at {at.back_v:.2f} V.{_missed(ctx)}",
+        lambda: _phase_remedies(ctx.design, ctx.solved),
+        (GUARD_PATH,),
+    )
+
+
+def _phase_remedies(design: Design, solved: Solved) -> list[Remedy | None]:
+    """What holds the input over the guard in a low phase: more copper, less current."""
 
     def clears(candidate: Design, like: Solved | None = None) -> bool:
         found = set_thresholds(candidate, solve(candidate, like, only=("low",)))
-        return found.phase_seen_v is not None and found.phase_seen_v > found.lockout_v + found.margin_v
+        return found.phase_seen_v is not None and found.phase_seen_v > found.guard_v + found.margin_v
 
-    if not clears(design.model_copy(update={"supply": Run()}), solved):  # not even with no run at all
-        cable = None
+    if not clears(design.model_copy(update={"supply": design.supply.model_copy(update={"pieces": ()})}), solved):
+        cable = None  # not even with no run at all
     else:
-        index = thickest_need(design, "supply", solved.running[0].run)
-        words = "to clear the lockout in the low phase"
+        index = thickest_need(design.supply, solved.running[0].run)
+        words = "to clear the guard in the low phase"
         cable = grow(design, "supply", index, lambda candidate: clears(candidate, solved), words)
     return [cable, less_current(design, clears)]
 
 
-def _clearing_way(design: Design, solved: Solved) -> WayOut | None:
+def _clearing(design: Design, solved: Solved) -> Remedy | None:
     """Start and stop left to the proposals, where those keep out of the low phase."""
     chosen = design.activation
-    if chosen.start_v is None and chosen.stop_v is None:
+    if chosen.start_rules[0].at_least_v is None and chosen.stop_rules[0].below_v is None:
         return None
-    bare = design.model_copy(update={"activation": chosen.model_copy(update={"start_v": None, "stop_v": None})})
+    bare = design.model_copy(update={"activation": unset(chosen)})
     if set_thresholds(bare, solved).hunts_in_phase:
         return None
-    return way_out("Propose start and stop from the windows", ("activation.start_v", None), ("activation.stop_v", None))
+    return remedy("Propose start and stop from the windows", *PROPOSED)

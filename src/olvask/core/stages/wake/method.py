@@ -1,39 +1,66 @@
-"""Which way of starting and stopping the unit suits this job: every way judged, reasons for and against, wiring.
+"""Which way to start suits this job: every one judged, reasons for and against, wiring.
 
-- `advise`: all ways in order, the recommended one first; a combination of the user's own among them.
-- `settings_for`: the activation of one way, thresholds left to the proposals.
-- `signal_wire`: how a signal reaches the unit.
+- `advise`: all of them in order, the recommended one first; a combination of the user's own among them.
+- `settings_for`: the activation of one of them, rules left to the proposals.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
+from pydantic import Field
+
+from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
-from olvask.core.findings.assessment import Advice, Finding, MethodAdvice, SignalWire, WayOut
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.findings.remedy import apply
-from olvask.core.model import Activation, Design
-from olvask.core.model.charger import Method
-from olvask.core.stages.wake.activation import judge_activation
-from olvask.core.stages.wake.remedies import ENABLE_FOR, METHOD_LABEL, spare_ah
-from olvask.core.stages.wake.thresholds import LOW_PHASE_S, Thresholds, set_thresholds
+from olvask.core.circuit.thresholds import LOW_PHASE_S, Thresholds
+from olvask.core.findings.collector import collect
+from olvask.core.findings.finding import Finding, Remedy
+from olvask.core.findings.remedy import apply, joined, remedy
+from olvask.core.findings.said import Said
+from olvask.core.model import Activation, Design, Guard, StartRule, StartWay, StopRule
+from olvask.core.model.charger import ENABLE_FOR
+from olvask.core.stages.wake import ACTIVATION
+from olvask.core.stages.wake.activation import PAST_PHASE_S
+from olvask.core.stages.wake.remedies import WAY_LABEL, spare_ah
+from olvask.core.stages.wake.wiring import SignalWire, signal_wire
 
-START_DELAY_S, STOP_DELAY_S = 10.0, 30.0
-PAST_PHASE_S = 30.0  # a delay that rides a low phase outlasts it by this
-SIGNAL_FUSE_A = 3.0  # ISO 8820-3 has 3 A; a signal draws milliamperes
-SIGNAL_MM2 = 0.75  # thin, yet strong enough to be routed
-BY_HAND = 40.0  # a burden from which a way is never recommended: nothing but the lockout tells a standing engine
-CAUTION, STOP, NARROW = 2.0, 3.0, 3.0  # what findings, and a window narrower than the margin, weigh against a way
+START_HELD_S, STOP_HELD_S = 10.0, 30.0  # our own estimate: the start battery recovers first; a gear change is no halt
+BY_HAND = 40.0  # a burden from which a way to start is never recommended: nothing but the guard tells a standing engine
+CAUTION, STOP, NARROW = 2.0, 3.0, 3.0  # what findings, and a window narrower than the margin, weigh against one
+MISSING, UNSOUND = 1000.0, 100.0
+Verdict = Literal["recommended", "sound", "cautious", "unsound", "unavailable"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MethodAdvice:
+    """One way to start and stop the unit, alone or combined, judged with its rules proposed anew."""
+
+    key: str
+    label: str
+    verdict: Verdict
+    chosen: bool
+    speaks_for: tuple[str, ...]
+    speaks_against: tuple[str, ...]
+    take: Remedy
+    wires: tuple[SignalWire, ...]
+
+
+class Advice(Said):
+    """Every way to start judged, the best one first."""
+
+    text: str
+    methods: tuple[MethodAdvice, ...]
+    remedies: tuple[Remedy, ...] = Field(description="what would make one sound, where none is")
 
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """One way: its methods, what it is called, what speaks against it before anything is computed, a longer delay."""
+    """One way to start: what it uses, its name, what speaks against it before anything is computed, a longer hold."""
 
     key: str
-    methods: tuple[Method, ...]
+    ways: tuple[StartWay, ...]
     label: str
     burden: float
     rides: bool = False
@@ -41,84 +68,89 @@ class Candidate:
 
 CANDIDATES = (
     Candidate("voltage", ("voltage",), "Engine-run detection by voltage", 0.0),
-    Candidate("voltage_delayed", ("voltage",), "By voltage, with a stop delay past the low phase", 1.5, rides=True),
+    Candidate("voltage_held", ("voltage",), "By voltage, with a stop held past the low phase", 1.5, rides=True),
     Candidate("d_plus", ("d_plus",), "Charge indicator (D+, 61)", 1.0),
     Candidate("d_plus_voltage", ("d_plus", "voltage"), "D+ and voltage together", 1.4),
     Candidate("ignition_voltage", ("ignition", "voltage"), "Ignition feed (15) and voltage together", 1.2),
     Candidate("ignition", ("ignition",), "Ignition feed (15) alone", BY_HAND),
     Candidate("switch", ("switch",), "Manual switch", BY_HAND + 1),
-    Candidate("link", ("link",), "Bridge link, always allowed", BY_HAND + 2),
+    Candidate("bridge", ("bridge",), "Bridged remote terminals, always allowed", BY_HAND + 2),
 )
 
 
 def settings_for(design: Design, candidate: Candidate) -> Activation:
-    """The activation of a way, its thresholds left to the proposals, its delays within the unit's.
+    """The activation of a way to start, its rules left to the proposals, its holds within the unit's.
 
     Args:
         design: the design.
-        candidate: the way.
+        candidate: the way to start.
     """
-    behaviour = design.charger.behaviour if design.charger is not None else None
-    start_s, stop_s = START_DELAY_S, STOP_DELAY_S
+    start_s, stop_s = START_HELD_S, STOP_HELD_S
     if candidate.rides:
         phase_s = design.vehicle.readings.low_phase_s
         stop_s = (LOW_PHASE_S if phase_s is None else phase_s) + PAST_PHASE_S
-    if behaviour is not None and behaviour.start_delay_max_s is not None:
-        start_s = min(start_s, behaviour.start_delay_max_s)
-    if behaviour is not None and behaviour.stop_delay_max_s is not None:
-        stop_s = min(stop_s, behaviour.stop_delay_max_s)
+    if design.charger is not None:
+        most_start_s, most_stop_s = design.charger.start_rules.held_most_s, design.charger.stop_rules.held_most_s
+        start_s = start_s if most_start_s is None else min(start_s, most_start_s)
+        stop_s = stop_s if most_stop_s is None else min(stop_s, most_stop_s)
     return Activation(
-        methods=candidate.methods,
-        start_delay_s=start_s,
-        stop_delay_s=stop_s,
-        lockout_delay_s=design.activation.lockout_delay_s,
+        ways=candidate.ways,
+        start_rules=(StartRule(held_s=start_s),),
+        stop_rules=(StopRule(held_s=stop_s),),
+        guard=Guard(held_s=design.activation.guard.held_s),
     )
 
 
 def advise(design: Design) -> Advice:
-    """Judge every way, each with its thresholds proposed anew over the same circuit.
+    """Judge every way to start, each with its rules proposed anew over the same circuit.
 
     Args:
         design: the design; what it has set now does not sway the advice.
     """
     if design.charger is None:
-        return Advice(text="Choose a unit first: its enable inputs decide what can be used.", methods=(), ways_out=())
+        return Advice(text="Choose a unit first: its enable inputs decide what can be used.", methods=(), remedies=())
     solved = solve(design)
     judged = sorted((_judge(design, solved, item) for item in _candidates(solved)), key=lambda item: item.weight)
     best = judged[0]
-    first, *others = (_told(design, solved, item, item is best) for item in judged)
-    own = _own(design)
-    beside = [] if own is None else [_told(design, solved, _judge(design, solved, own), best=False)]
+    first, *others = (_told(design, item, item is best) for item in judged)
+    entered = _entered(design)
+    beside = [] if entered is None else [_told(design, _judge(design, solved, entered), best=False)]
     methods = (first, *beside, *others)
     if best.unsound:
-        text = f"No way is sound as the design stands. Nearest: {best.candidate.label}. But: {best.but}"
-        return Advice(text=text, methods=methods, ways_out=tuple(_ways(design, solved, best)))
+        text = f"No way to start is sound as the design stands. Nearest: {best.candidate.label}. But: {best.but}"
+        return Advice(text=text, methods=methods, remedies=tuple(_remedies(design, best)))
     if best.candidate.burden >= BY_HAND:
-        near = next((item for item in judged if item.candidate.burden < BY_HAND and not item.missing), None)
-        lead = f"Nothing that guards itself is sound as the design stands. {best.candidate.label} has only the lockout behind it."
-        if near is None:
-            return Advice(
-                text=f"{lead} Find a signal, or take a unit that watches the voltage.", methods=methods, ways_out=()
-            )
-        return Advice(
-            text=f"{lead} Nearest: {near.candidate.label}. But: {near.but}",
-            methods=methods,
-            ways_out=tuple(_ways(design, solved, near)),
-        )
-    reason = first.speaks_for[0]
+        return _only_guarded(design, judged, methods)
     against = f" Mind: {first.speaks_against[0]}" if first.speaks_against else ""
-    return Advice(text=f"{best.candidate.label}: {reason}{against}", methods=methods, ways_out=())
+    return Advice(text=f"{best.candidate.label}: {first.speaks_for[0]}{against}", methods=methods, remedies=())
 
 
-@dataclass(slots=True)
+def _only_guarded(design: Design, judged: list[_Judged], methods: tuple[MethodAdvice, ...]) -> Advice:
+    """The best is one that only the battery guard stands behind: what would make another sound."""
+    near = next((item for item in judged if item.candidate.burden < BY_HAND and not item.missing), None)
+    lead = (
+        f"As the design stands, only the battery guard would stop it: {judged[0].candidate.label} does not tell a "
+        "standing engine."
+    )
+    if near is None:
+        text = f"{lead} Find a signal, or take a unit that watches the voltage."
+        return Advice(text=text, methods=methods, remedies=())
+    text = f"{lead} Nearest: {near.candidate.label}. But: {near.but}"
+    return Advice(text=text, methods=methods, remedies=tuple(_remedies(design, near)))
+
+
+@dataclass(frozen=True, slots=True)
 class _Judged:
     candidate: Candidate
-    design: Design
-    set_at: Thresholds
-    stops: list[Finding]
-    cautions: list[Finding]
+    ctx: Context
+    stops: tuple[Finding, ...]
+    cautions: tuple[Finding, ...]
     missing: str
     weight: float
+
+    @property
+    def at(self) -> Thresholds:
+        return self.ctx.thresholds
 
     @property
     def unsound(self) -> bool:
@@ -137,271 +169,174 @@ def _candidates(solved: Solved) -> Iterator[Candidate]:
             yield item
 
 
-def _own(design: Design) -> Candidate | None:
+def _entered(design: Design) -> Candidate | None:
     """What is set now, where that is a combination no candidate stands for; it never sways the advice."""
-    chosen = design.activation.methods
-    if not chosen or any(set(chosen) == set(item.methods) for item in CANDIDATES):
+    chosen = design.activation.ways
+    if not chosen or any(set(chosen) == set(item.ways) for item in CANDIDATES):
         return None
-    words = " and ".join(METHOD_LABEL[method] for method in chosen)
-    return Candidate(
-        "own", chosen, f"{words[0].upper()}{words[1:]}", 0.0 if {"voltage", "d_plus"} & set(chosen) else BY_HAND
-    )
+    words = " and ".join(WAY_LABEL[way] for way in chosen)
+    burden = 0.0 if {"voltage", "d_plus"} & set(chosen) else BY_HAND
+    return Candidate("entered", chosen, f"{words[0].upper()}{words[1:]}", burden)
 
 
-def _missing(design: Design, methods: tuple[Method, ...]) -> str:
+def _missing(design: Design, ways: tuple[StartWay, ...]) -> str:
     """What it would need that is not there; empty where nothing is missing."""
     unit, signals = design.charger, design.vehicle.signals
     if unit is None:
         return "no unit"
-    for method in methods:
-        if ENABLE_FOR[method] not in unit.enables:
-            return f"{unit.name} has no {METHOD_LABEL[method]}"
-    if "d_plus" in methods and not signals.d_plus:
+    for way in ways:
+        if ENABLE_FOR[way] not in unit.enables:
+            return f"{unit.name} has no {WAY_LABEL[way]}"
+    if "d_plus" in ways and not signals.d_plus:
         return "no D+ (61) is surveyed"
-    if "ignition" in methods and not signals.ignition:
+    if "ignition" in ways and not signals.ignition:
         return "no ignition feed (15) is surveyed"
     return ""
 
 
 def _judge(design: Design, solved: Solved, candidate: Candidate) -> _Judged:
     tried = design.model_copy(update={"activation": settings_for(design, candidate)})
-    set_at = set_thresholds(tried, solved)
-    ledger = Ledger(verdicts_only=True)
-    judge_activation(tried, solved, set_at, ledger)
-    stops = [item for item in ledger.findings if item.level == "stop"]
-    cautions = [
-        item for item in ledger.findings if item.level == "caution" and not item.id.startswith("wake.signal_absent")
-    ]
-    missing = _missing(design, candidate.methods)
-    weight = candidate.burden + CAUTION * len(cautions) + (100.0 if stops else 0.0) + STOP * len(stops)
-    weight += 1000.0 if missing else 0.0
-    if "voltage" in candidate.methods and _narrowest(set_at) < set_at.margin_v:
+    ctx = Context.of(tried, solved, worded=False)
+    found = collect(ctx, {"wake": ACTIVATION}, remedies=False).findings
+    stops = tuple(item for item in found if item.level == "stop")
+    cautions = tuple(item for item in found if item.level == "caution" and not item.id.startswith("wake.signal_absent"))
+    missing = _missing(design, candidate.ways)
+    weight = candidate.burden + CAUTION * len(cautions) + (UNSOUND if stops else 0.0) + STOP * len(stops)
+    weight += MISSING if missing else 0.0
+    if "voltage" in candidate.ways and _narrowest(ctx.thresholds) < ctx.thresholds.margin_v:
         weight += NARROW
-    if candidate.rides and not set_at.stop_high_v:
+    if candidate.rides and not ctx.thresholds.stop_high_v:
         weight += NARROW
-    return _Judged(candidate, tried, set_at, stops, cautions, missing, weight)
+    return _Judged(candidate, ctx, stops, cautions, missing, weight)
 
 
-def _narrowest(set_at: Thresholds) -> float:
+def _narrowest(at: Thresholds) -> float:
     """Width of the narrower window beyond its margins [V]; below zero where one is shut."""
-    stop_high_v = set_at.floor_v - 1.0 if set_at.stop_high_v is None else set_at.stop_high_v
-    return min(set_at.start_high_v, stop_high_v) - set_at.floor_v
+    stop_high_v = at.floor_v - 1.0 if at.stop_high_v is None else at.stop_high_v
+    return min(at.start_high_v, stop_high_v) - at.floor_v
 
 
-def _told(design: Design, solved: Solved, judged: _Judged, best: bool) -> MethodAdvice:
-    candidate = judged.candidate
-    rides = design.activation.stop_delay_s > judged.set_at.low_phase_s and solved.running_by_key("low") is not None
-    chosen = set(design.activation.methods) == set(candidate.methods) and candidate.rides == (
-        rides and candidate.methods == ("voltage",)
-    )
-    take = way_out(f"Use {candidate.label}", *_settings(judged))
-    against = list(_against(design, solved, judged))
-    verdict = (
-        "unavailable"
-        if judged.missing
-        else "unsound"
-        if judged.stops
-        else "recommended"
-        if best and candidate.burden < BY_HAND
-        else "cautious"
-        if judged.cautions or candidate.burden >= BY_HAND
-        else "sound"
-    )
+def _verdict(judged: _Judged, best: bool) -> Verdict:
+    by_hand = judged.candidate.burden >= BY_HAND
+    if judged.missing:
+        return "unavailable"
+    if judged.stops:
+        return "unsound"
+    if best and not by_hand:
+        return "recommended"
+    return "cautious" if judged.cautions or by_hand else "sound"
+
+
+def _told(design: Design, judged: _Judged, best: bool) -> MethodAdvice:
+    candidate, chosen = judged.candidate, design.activation
+    phase = judged.ctx.solved.running_by_key("low")
+    rides = min(rule.held_s for rule in chosen.stop_rules) > judged.at.low_phase_s and phase is not None
+    in_use = set(chosen.ways) == set(candidate.ways) and candidate.rides == (rides and candidate.ways == ("voltage",))
     return MethodAdvice(
         key=candidate.key,
         label=candidate.label,
-        verdict=verdict,  # type: ignore[arg-type]
-        chosen=chosen,
-        speaks_for=tuple(_for(design, solved, judged)),
-        speaks_against=tuple(against),
-        take=take,
-        wires=tuple(signal_wire(design, method) for method in candidate.methods),
+        verdict=_verdict(judged, best),
+        chosen=in_use,
+        speaks_for=tuple(_for(judged)),
+        speaks_against=tuple(_against(judged)),
+        take=_take(judged, f"Use {candidate.label}"),
+        wires=tuple(signal_wire(design, way) for way in candidate.ways),
     )
 
 
-def _settings(judged: _Judged) -> list[tuple[str, object]]:
-    """What sets a way, as changes of the design."""
-    settings = judged.design.activation
-    return [
-        ("activation.methods", list(settings.methods)),
-        ("activation.start_delay_s", settings.start_delay_s),
-        ("activation.stop_delay_s", settings.stop_delay_s),
-        *((f"activation.{key}", None) for key in ("start_at_once_v", "start_v", "stop_v", "lockout_v", "restart_v")),
-    ]
+def _take(judged: _Judged, label: str) -> Remedy:
+    """What sets a way to start, as changes of the design."""
+    return remedy(label, ("activation", judged.ctx.design.activation.model_dump(mode="json")))
 
 
 def _input_a(solved: Solved) -> float:
     return max((state.drawn.current_a for state in solved.running if state.drawn is not None), default=0.0)
 
 
-def _for(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
-    methods, set_at = judged.candidate.methods, judged.set_at
-    phase = solved.running_by_key("low")
-    signals = {"d_plus", "ignition"} & set(methods)
-    if methods == ("voltage",):
+def _for(judged: _Judged) -> Iterator[str]:
+    ways, at = judged.candidate.ways, judged.at
+    phase = judged.ctx.solved.running_by_key("low")
+    signals = {"d_plus", "ignition"} & set(ways)
+    if ways == ("voltage",):
         yield (
-            f"no wire to run; rest {set_at.rest_high_v:.2f} V and running {set_at.unloaded_low_v:.2f} V stand "
-            f"{set_at.unloaded_low_v - set_at.rest_high_v:.2f} V apart."
+            f"no wire to run; resting {at.rest_high_v:.2f} V and running {at.unloaded_low_v:.2f} V stand "
+            f"{at.unloaded_low_v - at.rest_high_v:.2f} V apart."
         )
         if judged.candidate.rides:
-            yield f"the delay outlasts low phases of {set_at.low_phase_s:.0f} s."
-    if "d_plus" in methods:
+            yield f"the stop is held past low phases of {at.low_phase_s:.0f} s."
+    if "d_plus" in ways:
         yield "live only while it generates: nothing is taken from a standing engine."
-    if signals and "voltage" not in methods and phase is not None and (set_at.phase_seen_v or 0.0) > set_at.lockout_v:
+    if signals and "voltage" not in ways and phase is not None and (at.phase_seen_v or 0.0) > at.guard_v:
         yield f"the low phase of {phase.source.regulated_v:.2f} V does not stop it."
-    if signals and "voltage" not in methods:
+    if signals and "voltage" not in ways:
         yield "the sag of the supply run cannot make it hunt."
-    if "voltage" in methods and signals:
+    if "voltage" in ways and signals:
         yield "both must agree: a panel on the start battery, or a key left on, does not start it."
-    if methods == ("ignition",):
+    yield from _for_by_hand(ways)
+
+
+def _for_by_hand(ways: tuple[StartWay, ...]) -> Iterator[str]:
+    if ways == ("ignition",):
         yield "easy to find in any fuse box; on before the engine turns."
-    if methods == ("switch",):
-        yield "the driver decides; useful beside another way."
-    if "switch" in methods and len(methods) > 1:
-        yield "the driver can keep it off whatever else says yes."
-    if "link" in methods and len(methods) > 1:
+    if ways == ("switch",):
+        yield "the driver decides; useful beside another way to start."
+    if "switch" in ways and len(ways) > 1:
+        yield "the driver can keep it off whatever the rest allows."
+    if "bridge" in ways and len(ways) > 1:
         yield "the bridge only closes the remote terminals; the rest decides."
-    if methods == ("link",):
+    if ways == ("bridge",):
         yield "nothing to wire and nothing to fail; for a bench, or where the supply itself is switched."
 
 
-def _against(design: Design, solved: Solved, judged: _Judged) -> Iterator[str]:
+def _against(judged: _Judged) -> Iterator[str]:
     if judged.missing:
         yield f"{judged.missing}."
-    for finding in judged.stops:
+    for finding in (*judged.stops, *judged.cautions):
         yield f"{finding.title}: {finding.text}"
-    for finding in judged.cautions:
-        yield f"{finding.title}: {finding.text}"
-    methods, set_at, amps = judged.candidate.methods, judged.set_at, _input_a(solved)
-    if "voltage" in methods and not judged.stops and _narrowest(set_at) < set_at.margin_v:
-        yield f"the windows are {max(0.0, _narrowest(set_at)):.2f} V wide beyond their margins: little for meters and joints."
-    if methods == ("voltage",):
-        cost_ah = amps * judged.design.activation.stop_delay_s / 3600
-        yield f"up to {cost_ah:.2f} Ah out of the start battery in the stop delay after every halt."
+    ways, at, solved = judged.candidate.ways, judged.at, judged.ctx.solved
+    amps, design = _input_a(solved), judged.ctx.design
+    narrow = _narrowest(at)
+    if "voltage" in ways and not judged.stops and narrow < at.margin_v:
+        yield f"the windows are {max(0.0, narrow):.2f} V wide beyond their margins: little for meters and joints."
+    if ways == ("voltage",):
+        cost_ah = amps * design.activation.stop_rules[0].held_s / 3600
+        yield f"up to {cost_ah:.2f} Ah out of the start battery while the stop is held, after every halt."
         if solved.facts.lifted is not None:
-            yield f"the start battery is lifted to {float(solved.facts.lifted.value):.2f} V standing: the start must clear that."
-    if {"switch", "link", "ignition"} & set(methods) and not {"voltage", "d_plus"} & set(methods):
+            lifted_v = float(solved.facts.lifted.value)
+            yield f"the start battery is held up to {lifted_v:.2f} V standing: the start must clear that."
+    if {"switch", "bridge", "ignition"} & set(ways) and not {"voltage", "d_plus"} & set(ways):
         minutes = 60 * spare_ah(design) / amps if amps > 0 else 0.0
         yield (
             f"on with the engine stopped it takes {amps:.0f} A: about {minutes:.0f} min to the charge kept for cranking, "
-            "and only the lockout guards."
+            "and only the battery guard stops it."
         )
-    if "d_plus" in methods:
+    if "d_plus" in ways:
         yield "one wire from the alternator with its own small fuse; some vehicles have no such terminal."
-    elif "ignition" in methods:
+    elif "ignition" in ways:
         yield "one wire with its own small fuse."
-    if "switch" in methods and len(methods) > 1:
+    if "switch" in ways and len(ways) > 1:
         yield "left off, nothing charges: someone must remember it."
 
 
-def _ways(design: Design, solved: Solved, judged: _Judged) -> list[WayOut]:
-    """Ways out of what keeps the nearest way from being sound, each with that way's settings."""
-    ledger = Ledger()
-    judge_activation(judged.design, solved, judged.set_at, ledger)
-    alone = [list(item.methods) for item in CANDIDATES if item.burden >= BY_HAND]
-    found = [
-        way
-        for item in ledger.findings
-        if item.level == "stop" or item.id.startswith("wake.signal_absent")
-        for way in item.ways_out
-        if not any(change.path == "activation.methods" and change.value in alone for change in way.changes)
+def _remedies(design: Design, judged: _Judged) -> list[Remedy]:
+    """Remedies of what keeps the nearest from being sound, each with that one's settings."""
+    found = collect(judged.ctx, {"wake": ACTIVATION}).findings
+    alone = [list(item.ways) for item in CANDIDATES if item.burden >= BY_HAND]
+    wanted = [
+        item
+        for finding in found
+        if finding.level == "stop" or finding.id.startswith("wake.signal_absent")
+        for item in finding.remedies
+        if not any(change.path == "activation.ways" and change.value in alone for change in item.changes)
     ]
-    fresh = [
-        way_out(
-            way.label,
-            *(item for item in _settings(judged) if item[0] not in {change.path for change in way.changes}),
-            *((change.path, change.value) for change in way.changes),
-        )
-        for way in {way.label: way for way in found}.values()
-    ]
-    whole = [way for way in fresh if _sound(apply(design, way), judged.candidate)]
+    fresh = [joined(item.label, _take(judged, ""), item) for item in {item.label: item for item in wanted}.values()]
+    whole = [item for item in fresh if _sound(apply(design, item), judged.candidate)]
     return whole or fresh  # where none does it alone, any is a step
 
 
 def _sound(design: Design, candidate: Candidate) -> bool:
-    """Whether a changed design leaves some way that guards itself sound: this one, or that to which a signal led."""
-    methods = design.activation.methods
-    led_to = next((item for item in CANDIDATES if item.methods == methods), candidate)
-    tried = candidate if candidate.methods == methods else led_to
+    """Whether a changed design leaves some way to start sound that knows the engine: this one, or one it was led to."""
+    ways = design.activation.ways
+    led_to = next((item for item in CANDIDATES if item.ways == ways), candidate)
+    tried = candidate if candidate.ways == ways else led_to
     return not _judge(design, solve(design), tried).unsound
-
-
-def signal_wire(design: Design, method: Method) -> SignalWire:
-    """How a signal reaches the unit, by DIN 72552 terminal numbers.
-
-    Args:
-        design: the design.
-        method: the signal.
-    """
-    kept = design.charger.behaviour.keeps_without_remote if design.charger is not None else ""
-    latched = design.charger is not None and design.charger.behaviour.latched
-    remote_lost = (
-        f"it stays as it was{': ' + kept if kept else ''}; only the lockout stops it."
-        if latched
-        else "it stops and stays off."
-    )
-    fused = SIGNAL_FUSE_A, SIGNAL_MM2
-    hybrid = design.vehicle.drive == "converter"
-    rows: dict[Method, tuple[str, str, float | None, float | None, str, str, str, str]] = {
-        "ignition": (
-            "15",
-            "ignition feed in the fuse box",
-            *fused,
-            "",
-            "enable input",
-            "with the vehicle ready" if hybrid else "with the key on, engine running or not",
-            "it never charges: safe, and the first thing to look for.",
-        ),
-        "d_plus": (
-            "61",
-            "alternator D+, the charge lamp's line",
-            *fused,
-            "",
-            "enable input",
-            "only while the alternator generates",
-            "it never charges. A short to the body lights the charge lamp and can keep the alternator from "
-            "exciting: hence the fuse at the tap.",
-        ),
-        "switch": (
-            "",
-            "first remote terminal",
-            None,
-            SIGNAL_MM2,
-            "switch",
-            "second remote terminal",
-            "while switched on",
-            remote_lost,
-        ),
-        "link": (
-            "",
-            "first remote terminal",
-            None,
-            SIGNAL_MM2,
-            "bridge",
-            "second remote terminal",
-            "always",
-            remote_lost,
-        ),
-        "voltage": (
-            "30",
-            "the supply run itself",
-            None,
-            None,
-            "",
-            "input terminals",
-            "while the input stands over its thresholds",
-            "there is no signal wire; with the supply run open it is dead.",
-        ),
-    }
-    terminal, taken_at, fuse_a, wire_mm2, through, ends_at, live, if_broken = rows[method]
-    return SignalWire(
-        method=method,
-        terminal=terminal,
-        taken_at=taken_at,
-        fuse_a=fuse_a,
-        wire_mm2=wire_mm2,
-        through=through,  # type: ignore[arg-type]
-        ends_at=ends_at,
-        live=live,
-        if_broken=if_broken,
-    )

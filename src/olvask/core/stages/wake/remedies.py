@@ -1,4 +1,8 @@
-"""Ways out that several rules of activation share: another signal, less current; and the words for methods."""
+"""Remedies that several judges of activation share: a signal instead, less current, proposals instead of entries.
+
+- `signal_instead`, `less_current`, `propose`: the remedies.
+- `WAY_LABEL`: words for the ways to start.
+"""
 
 from __future__ import annotations
 
@@ -6,31 +10,29 @@ import math
 from collections.abc import Callable
 
 from olvask.core.circuit.solve import WORKING_CHARGE, Solved, solve
-from olvask.core.findings.assessment import WayOut
-from olvask.core.findings.collector import way_out
-from olvask.core.model import Design
-from olvask.core.model.charger import Method
+from olvask.core.circuit.thresholds import Thresholds, set_thresholds
+from olvask.core.findings.finding import Remedy
+from olvask.core.findings.remedy import joined, remedy
+from olvask.core.model import Activation, Design, StartWay
+from olvask.core.model.charger import ENABLE_FOR
 from olvask.core.stages.match.limits import turn_down
-from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
 
-ENABLE_FOR: dict[Method, str] = {
-    "ignition": "ignition",
-    "d_plus": "d_plus",
-    "switch": "remote",
-    "link": "remote",
-    "voltage": "voltage",
-}
-METHOD_LABEL: dict[Method, str] = {
+WAY_LABEL: dict[StartWay, str] = {
     "ignition": "ignition feed (15)",
     "d_plus": "charge indicator (D+, 61)",
     "switch": "manual switch",
-    "link": "bridge link",
+    "bridge": "bridged remote terminals",
     "voltage": "engine-run detection by voltage",
 }
+START_PATH = "activation.start_rules.0.at_least_v"
+STOP_PATH = "activation.stop_rules.0.below_v"
+GUARD_PATH = "activation.guard.off_below_v"
+BACK_PATH = "activation.guard.back_at_v"
+PROPOSED = ((START_PATH, None), (STOP_PATH, None))
 
 
-def signals_at_hand(design: Design) -> list[Method]:
-    """Signal methods both the vehicle and the unit have, surest first.
+def signals_at_hand(design: Design) -> list[StartWay]:
+    """Signals both the vehicle and the unit have, surest first.
 
     Args:
         design: the design.
@@ -38,11 +40,11 @@ def signals_at_hand(design: Design) -> list[Method]:
     unit, signals = design.charger, design.vehicle.signals
     if unit is None:
         return []
-    offered: list[tuple[Method, bool]] = [("d_plus", signals.d_plus), ("ignition", signals.ignition)]
-    return [method for method, present in offered if present and ENABLE_FOR[method] in unit.enables]
+    offered: list[tuple[StartWay, bool]] = [("d_plus", signals.d_plus), ("ignition", signals.ignition)]
+    return [way for way, present in offered if present and ENABLE_FOR[way] in unit.enables]
 
 
-def signal_way(design: Design) -> WayOut | None:
+def signal_instead(design: Design) -> Remedy | None:
     """The surest signal instead of voltage, where one is at hand.
 
     Args:
@@ -51,7 +53,27 @@ def signal_way(design: Design) -> WayOut | None:
     signals = signals_at_hand(design)
     if not signals:
         return None
-    return way_out(f"Use the {METHOD_LABEL[signals[0]]} instead of voltage", ("activation.methods", [signals[0]]))
+    return remedy(f"Use the {WAY_LABEL[signals[0]]} instead of voltage", ("activation.ways", [signals[0]]))
+
+
+def unset(activation: Activation) -> Activation:
+    """The first start and the first stop rule left to the proposals."""
+    start = activation.start_rules[0].model_copy(update={"at_least_v": None})
+    stop = activation.stop_rules[0].model_copy(update={"below_v": None})
+    rules = {"start_rules": (start, *activation.start_rules[1:]), "stop_rules": (stop, *activation.stop_rules[1:])}
+    return activation.model_copy(update=rules)
+
+
+def propose(design: Design, label: str, path: str, value: float | None) -> Remedy | None:
+    """Leave a threshold to the proposal, where one is entered.
+
+    Args:
+        design: the design.
+        label: what the remedy is called.
+        path: the threshold's path.
+        value: what is entered there.
+    """
+    return remedy(label, (path, None)) if value is not None else None
 
 
 def healthy_thresholds(design: Design, like: Solved | None = None) -> Thresholds:
@@ -73,7 +95,7 @@ def spare_ah(design: Design) -> float:
     return max(0.0, WORKING_CHARGE - design.choices.keep_state_of_charge) * design.vehicle.start_battery.capacity_ah
 
 
-def less_current(design: Design, opens: Callable[[Design], bool]) -> WayOut | None:
+def less_current(design: Design, opens: Callable[[Design], bool]) -> Remedy | None:
     """The largest current the unit can be turned down to that opens what is shut; `None` where none does.
 
     Args:
@@ -97,10 +119,5 @@ def less_current(design: Design, opens: Callable[[Design], bool]) -> WayOut | No
             low = middle + 1
     if low == len(choices):
         return None
-    remedy = turn_down(unit, choices[low])  # each unit's own setting
-    return remedy and way_out(
-        remedy.label,
-        *((item.path, item.value) for item in remedy.changes),
-        ("activation.stop_v", None),
-        ("activation.start_v", None),
-    )
+    turned = turn_down(unit, choices[low])  # each unit's own setting
+    return turned and joined(turned.label, turned, PROPOSED)

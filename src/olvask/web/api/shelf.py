@@ -3,24 +3,75 @@
 from __future__ import annotations
 
 from collections import Counter
+from datetime import datetime
+from typing import Any
 
 from apiflask import APIBlueprint
 from flask import Response, request
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
-from olvask.core.model.entry_errors import Fault, faults
-from olvask.core.model.form import form_of
+from olvask.core.model.base import Described
+from olvask.core.model.entry_errors import EntryError, entry_errors
+from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
-from olvask.documents.shelf_file import read_shelf, write_shelf_csv, write_shelf_json
+from olvask.documents.shelf_file import RowError, read_shelf, write_shelf_csv, write_shelf_json
 from olvask.store.shelf import NoSuchItem, Shelved
-from olvask.web import body
 from olvask.web.body import BadInput
 from olvask.web.reach import answer_json, stores
-from olvask.web.shapes import ItemOut, PutItem, RetireItem, ShelfForm, ShelfPage, TakenOut
+from olvask.web.shapes import Out
 
-body.install()
 shelf_api = APIBlueprint("shelf", __name__, url_prefix="/api/shelf", tag="Shelf")
-SHOWN_FAULTS = 500
+SHOWN_ERRORS = 500
+
+
+class ItemOut(Out):
+    """One thing on the shelf."""
+
+    id: str
+    version: int
+    retired: bool
+    saved_at: datetime
+    used_in: int = Field(description="how many jobs hold it")
+    document: dict[str, Any]
+
+
+class ShelfPage(Out):
+    """Everything on one shelf."""
+
+    kind: str
+    items: tuple[ItemOut, ...]
+
+
+class ShelfForm(Out):
+    """The fields of one kind of item."""
+
+    fields: tuple[FormField, ...]
+
+
+class PutItem(Described):
+    """An item to store; `based_on` is absent for a new one."""
+
+    based_on: int | None = Field(None, title="Based on version", ge=1)
+    document: dict[str, Any]
+
+
+class RetireItem(Described):
+    """Out of use, or back."""
+
+    retired: bool
+
+
+class TakenOut(Out):
+    """What a file holds and what taking it does."""
+
+    rows: int
+    good: int
+    bad_rows: int
+    errors: tuple[RowError, ...]
+    new: int
+    changed: int
+    same: int
+    stored: bool
 
 
 def _kind(name: str) -> KindName:
@@ -84,8 +135,8 @@ def _item(kind: KindName, document: dict[str, object]) -> ShelfItem:
         item: ShelfItem = KINDS[kind].model_validate(document)  # type: ignore[assignment]  # each kind is one of the union
     except ValidationError as error:
         located = [
-            Fault(path=f"document.{fault.path}", field=fault.field, message=fault.message)
-            for fault in faults(error, KINDS[kind])
+            EntryError(path=f"document.{item.path}", field=item.field, message=item.message)
+            for item in entry_errors(error, KINDS[kind])
         ]
         raise BadInput(located) from None
     return item
@@ -118,14 +169,14 @@ def import_shelf(name: str) -> Response:
     accept = request.args.get("accept", "")
     read = read_shelf(kind, request.get_data(cache=False))
     items = [item for _, item in read.items]
-    store = accept == "good" or (accept == "all" and not read.faults)
+    store = accept == "good" or (accept == "all" and not read.errors)
     taken = stores().shelf.take(kind, items, store)
     return answer_json(
         TakenOut(
             rows=read.rows,
             good=len(items),
-            bad_rows=len({fault.row for fault in read.faults}),
-            faults=read.faults[:SHOWN_FAULTS],
+            bad_rows=len({item.row for item in read.errors}),
+            errors=read.errors[:SHOWN_ERRORS],
             new=taken.new,
             changed=taken.changed,
             same=taken.same,
@@ -139,7 +190,7 @@ def import_shelf(name: str) -> Response:
 def take_sample() -> Response:
     """Put the invented sample shelf on."""
     stores().shelf.take_sample()
-    return answer_json(TakenOut(rows=0, good=0, bad_rows=0, faults=(), new=0, changed=0, same=0, stored=True))
+    return answer_json(TakenOut(rows=0, good=0, bad_rows=0, errors=(), new=0, changed=0, same=0, stored=True))
 
 
 @shelf_api.get("/<name>/file.<ending>")

@@ -10,7 +10,7 @@ import olvask.core.stages.survey.sums as sums
 from olvask.core.findings.figure import Figure
 from olvask.core.model import Load
 from olvask.core.model.base import Described, quantity
-from olvask.core.model.entry_errors import Fault
+from olvask.core.model.entry_errors import EntryError
 from olvask.core.model.vehicle import ChemistryName
 from olvask.web.body import BadInput
 
@@ -85,7 +85,7 @@ def work_out(question: SumIn) -> SumOut:
     """Answer a sum.
 
     Raises:
-        BadInput: the numbers contradict each other; the fault names the field.
+        BadInput: the numbers contradict each other; the error names the field.
     """
     asked = question.asked
     try:
@@ -122,4 +122,4 @@ def work_out(question: SumIn) -> SumOut:
         return SumOut(text=f"{figure.value or 0:.2f} mΩ between the negatives.", figures=(figure,))
     except sums.NoAnswer as error:
         path = f"asked.{error.field}"
-        raise BadInput([Fault(path=path, field=error.field.replace("_", " "), message=str(error))]) from None
+        raise BadInput([EntryError(path=path, field=error.field.replace("_", " "), message=str(error))]) from None

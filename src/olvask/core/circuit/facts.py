@@ -1,0 +1,164 @@
+"""Survey values a judge may use: defaults filled in, each with where it came from.
+
+- `Facts`, `gather`: all of them.
+- `fact`: one of them.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from olvask.core.catalogue import chemistries, regulations
+from olvask.core.findings.figure import Input
+from olvask.core.model import Design
+from olvask.core.physics.battery import open_circuit_v
+
+LIFTED_V = {
+    "solar": 13.8,
+    "maintainer": 13.4,
+    "other": 13.4,
+}  # per 12 V, when not measured; our own estimate: usual float volts
+STANDING_DRAIN_MA = 30.0  # our own estimate: clock, alarm and locks of a working vehicle
+SURFACE_CHARGE_V = 0.1  # our own estimate for the first minutes after stopping
+SAG_MOHM = 3.0  # our own estimate: regulator droop and the alternator's own lead, per 12 V
+HOT_IDLE_SHARE = 0.5  # our own estimate: an alternator gives about half its rating at hot idle
+CRUISE_SHARE = 0.9  # our own estimate: hot windings cost a tenth of the rating
+# Air by place, our own estimates for a summer's day.
+PLACE_C = {"cabin": 30.0, "cupboard": 45.0, "under_floor": 40.0, "engine_bay": 70.0}
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """Survey values a rule may use, defaults filled in, each with its provenance."""
+
+    rest: Input
+    after_stop: Input
+    idle: Input
+    cruise: Input
+    low: Input | None
+    sag: Input
+    share: Input
+    charge_limit: Input
+    absorption: Input
+    unit_ambient: Input
+    margin: Input
+    lifted: Input | None
+    daily: Input | None
+    loads_driving: Input
+    standing_drain: Input
+    scale: float
+
+    @property
+    def rest_high_v(self) -> float:
+        """Highest engine-off voltage [V]: rested, just after stopping, or lifted by a panel or maintainer."""
+        return max(float(item.value) for item in (self.rest, self.after_stop, self.lifted) if item is not None)
+
+    def by_path(self) -> dict[str, Input]:
+        """Each value under its path in the design."""
+        known = (getattr(self, name) for name in self.__slots__ if name != "scale")
+        return {item.path: item for item in known if item is not None}
+
+
+def fact(design: Design, path: str, label: str, unit: str, value: float | None, default: float) -> Input:
+    """A survey value with its provenance: as recorded, "entered" where typed without one, or a default.
+
+    Args:
+        design: for its provenance record.
+        path: dotted path of the value.
+        label: what it is.
+        unit: unit symbol.
+        value: as described, `None` when absent.
+        default: stands in for an absent value.
+    """
+    if value is None:
+        return Input(label, default, unit, "default", path)
+    return Input(label, value, unit, str(design.provenance.get(path, "entered")), path)
+
+
+def gather(design: Design) -> Facts:
+    """Fill in defaults for what the survey left open."""
+    vehicle, readings, auxiliary = design.vehicle, design.vehicle.readings, design.auxiliary
+    alternator, scale = vehicle.alternator, vehicle.system_v / 12
+    hybrid = vehicle.drive == "converter"
+    band = regulations()["converter" if hybrid else alternator.regulation]
+    chemistry = chemistries()[auxiliary.chemistry]
+    full_v = open_circuit_v(vehicle.start_battery.chemistry, 1.0, vehicle.system_v)
+
+    def reading(key: str, label: str, value: float | None, default: float) -> Input:
+        return fact(design, f"vehicle.readings.{key}", label, "V", value, default)
+
+    rest = reading("rest_v", "Engine off, rested", readings.rest_v, full_v)
+    surface_v = float(rest.value) + SURFACE_CHARGE_V * scale
+    low = None
+    if (alternator.regulation == "managed" and not hybrid) or readings.low_phase_v is not None:
+        low = reading("low_phase_v", "Low phase", readings.low_phase_v, band.low_phase_v * scale)
+    limit_a, absorption_v = chemistry.charge_c_rate * auxiliary.capacity_ah, auxiliary.absorption_v
+    usual_v = chemistry.absorption_v * auxiliary.nominal_v / 12
+    share, idle_share = alternator.hot_idle_share, 1.0 if hybrid else HOT_IDLE_SHARE
+    sag, drain = alternator.sag_mohm, vehicle.standing_drain_ma
+    ambient_c, place_c = design.mount.ambient_c, PLACE_C[design.mount.place]
+    margin = design.choices.margin_v
+    return Facts(
+        rest=rest,
+        after_stop=reading("after_stop_v", "Just after stopping", readings.after_stop_v, surface_v),
+        idle=reading("idle_v", "Hot idle, charger idle", readings.idle_v, band.idle_v * scale),
+        cruise=reading("cruise_v", "Cruise, charger idle", readings.cruise_v, band.cruise_v * scale),
+        low=low,
+        sag=fact(design, "vehicle.alternator.sag_mohm", "Source resistance", "mΩ", sag, SAG_MOHM * scale),
+        share=fact(design, "vehicle.alternator.hot_idle_share", "Share left at hot idle", "-", share, idle_share),
+        charge_limit=fact(
+            design, "auxiliary.charge_limit_a", "Battery's charge limit", "A", auxiliary.charge_limit_a, limit_a
+        ),
+        absorption=fact(design, "auxiliary.absorption_v", "Absorption", "V", absorption_v, usual_v),
+        unit_ambient=fact(design, "mount.ambient_c", "Air at the unit", "°C", ambient_c, place_c),
+        lifted=_lifted(design, scale),
+        daily=_daily(design),
+        loads_driving=_loads_driving(design),
+        standing_drain=fact(design, "vehicle.standing_drain_ma", "Standing drain", "mA", drain, STANDING_DRAIN_MA),
+        margin=fact(design, "choices.margin_v", "Threshold margin", "V", margin, 0.15 * scale),
+        scale=scale,
+    )
+
+
+def _lifted(design: Design, scale: float) -> Input | None:
+    """Highest engine-off voltage that a panel or a maintainer gives the start battery."""
+    lifted = [
+        fact(
+            design,
+            f"vehicle.lifters.{item.id}.lifts_to_v",
+            f"Lifted by {item.kind}",
+            "V",
+            item.lifts_to_v,
+            LIFTED_V[item.kind] * scale,
+        )
+        for item in design.vehicle.lifters
+    ]
+    if design.solar.panel_w is not None and design.solar.into == "start_side" and not lifted:
+        lifted.append(Input("Lifted by solar", LIFTED_V["solar"] * scale, "V", "default", "solar.into"))
+    return max(lifted, key=lambda item: float(item.value), default=None)
+
+
+def _daily(design: Design) -> Input | None:
+    """Daily use standing [Ah]: as given, else what the loads add up to."""
+    use = design.use
+    if use.daily_ah is not None:
+        return fact(design, "use.daily_ah", "Daily use, standing", "Ah", use.daily_ah, 0.0)
+    if not use.loads:
+        return None
+    return Input(
+        "Daily use, from the loads",
+        sum(load.current_a * load.duty * load.standing_h for load in use.loads),
+        "Ah",
+        "computed",
+        "use.daily_ah",
+    )
+
+
+def _loads_driving(design: Design) -> Input:
+    """Loads on the auxiliary battery while driving [A]."""
+    use = design.use
+    summed_a = math.fsum(load.current_a * load.duty for load in use.loads if load.driving)
+    if use.loads_driving_a is None and use.loads:
+        return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads_driving_a")
+    return fact(design, "use.loads_driving_a", "Loads while driving", "A", use.loads_driving_a, 0.0)

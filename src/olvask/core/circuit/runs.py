@@ -1,0 +1,181 @@
+"""A run with a current through it: resistance and temperature of every piece, and the return.
+
+- `RunState`, `PieceState`: what a current makes of a run.
+- `run_state`: works it out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from olvask.core.catalogue import conductor, device
+from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
+from olvask.core.model import Branch, Cable, ChassisReturn, Joint, Piece, ProtectiveDevice, Run
+from olvask.core.physics.conductors import METAL_FACTOR, resistance_ohm
+from olvask.core.physics.heat import conductor_c
+
+CHASSIS_MOHM = 5.0  # our own estimate of an unmeasured body with its joints
+
+
+@dataclass(slots=True)
+class PieceState:
+    """One piece with the current through it."""
+
+    out_ohm: float
+    back_ohm: float
+    temperature_c: float | None
+    extra_a: float = 0.0  # what branches add to the run's own current here; negative where they take from it
+
+
+@dataclass(slots=True)
+class RunState:
+    """A run with the current through it: outgoing conductor and return summed [Ω]."""
+
+    pieces: tuple[PieceState, ...]
+    current_a: float
+    out_ohm: float
+    back_ohm: float
+
+    @classmethod
+    def of(cls, pieces: Iterable[PieceState], current_a: float, bare_back_ohm: float = 0.0) -> RunState:
+        """Sum the pieces up; `bare_back_ohm` is a return that no piece stands over [Ω]."""
+        kept = tuple(pieces)
+        back_ohm = sum([piece.back_ohm for piece in kept])
+        return cls(kept, current_a, sum([piece.out_ohm for piece in kept]), back_ohm + bare_back_ohm)
+
+    def carrying(self, current_a: float) -> RunState:
+        """The same run, as warm as it is, with another current."""
+        return RunState(self.pieces, current_a, self.out_ohm, self.back_ohm)
+
+    def without_branches(self) -> RunState:
+        """The same run with nothing taken off it."""
+        if not any(piece.extra_a for piece in self.pieces):
+            return self
+        still = tuple(PieceState(piece.out_ohm, piece.back_ohm, piece.temperature_c) for piece in self.pieces)
+        return RunState(still, self.current_a, self.out_ohm, self.back_ohm)
+
+    @property
+    def loop_ohm(self) -> float:
+        """Out and back [Ω]."""
+        return self.out_ohm + self.back_ohm
+
+    @property
+    def drop_v(self) -> float:
+        """Drop out and back [V], branches counted."""
+        return self.loop_ohm * self.current_a + self.branch_v
+
+    @property
+    def branch_v(self) -> float:
+        """Drop that branches cause on the unit's path [V]."""
+        return sum([piece.extra_a * (piece.out_ohm + piece.back_ohm) for piece in self.pieces if piece.extra_a])
+
+    @property
+    def loss_w(self) -> float:
+        """Heat in the run [W]."""
+        if not any(piece.extra_a for piece in self.pieces):
+            return self.loop_ohm * self.current_a**2
+        return sum((piece.out_ohm + piece.back_ohm) * (self.current_a + piece.extra_a) ** 2 for piece in self.pieces)
+
+
+def chassis_ohm(run: Run) -> float:
+    """Resistance of a chassis return [Ω], its default when not stated; 0 for an own return."""
+    if not isinstance(run.back, ChassisReturn):
+        return 0.0
+    stated = run.back.resistance_mohm
+    return (CHASSIS_MOHM if stated is None else stated) / 1000
+
+
+def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: bool, guess_c: float | None) -> PieceState:
+    size = conductor(cable.size)
+    surface = surface_resistance(cable)
+    per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
+    each_a = current_a / cable.parallel
+    celsius = conductor_c(each_a, per_m, size.area_mm2, cable_ambient_c(cable), surface, guess_c)
+    ohm = resistance_ohm(size.resistance_20c_ohm_per_km, cable.length_m, celsius, cable.metal) + 2 * lug_ohm
+    ohm /= cable.parallel
+    return PieceState(ohm, ohm if own_return else 0.0, celsius)
+
+
+def branch_currents(run: Run, supply: bool) -> tuple[float, ...]:
+    """What branches add to the run's own current at each piece [A].
+
+    Args:
+        run: the run.
+        supply: whether it is the supply run, whose current reaches a branch before the unit's input; on the
+            delivery run a branch takes its current from what goes on to the battery.
+    """
+    taken = [piece.current_a if isinstance(piece, Branch) else 0.0 for piece in run.pieces]
+    extra: list[float] = []
+    so_far = 0.0
+    for amps in taken:
+        so_far += amps
+        extra.append(sum(taken) - so_far + amps if supply else -so_far)
+    return tuple(extra)
+
+
+def run_state(
+    run: Run, current_a: float, lug_mohm: float, near: RunState | None = None, supply: bool = True
+) -> RunState:
+    """Resistances and temperatures of a run carrying `current_a` [A].
+
+    Args:
+        run: the run.
+        current_a: current of the unit, through every piece [A].
+        lug_mohm: resistance of each crimped and bolted cable end [mΩ].
+        near: the same run at a similar current, a start for the temperatures.
+        supply: whether it is the supply run; says which side of a branch carries its current.
+
+    A chassis return is shared out over the outgoing pieces by cable length, for drawing; with no
+    cable it sits at the last piece, with no piece at all it is the run's alone.
+    """
+    own = not isinstance(run.back, ChassisReturn)
+    branched = any(isinstance(piece, Branch) for piece in run.pieces)
+    extras = branch_currents(run, supply) if branched else ()
+    states: list[PieceState] = []
+    for index, piece in enumerate(run.pieces):
+        extra_a = extras[index] if branched else 0.0
+        if isinstance(piece, Cable):
+            guess_c = near.pieces[index].temperature_c if near is not None else None
+            state = _cable_state(piece, current_a + extra_a, lug_mohm / 1000, own, guess_c)
+            state.extra_a = extra_a
+            states.append(state)
+        elif isinstance(piece, ProtectiveDevice):
+            states.append(PieceState(device(piece.family, piece.rating_a).resistance_ohm, 0.0, None, extra_a))
+        elif isinstance(piece, Joint):
+            ohm = piece.resistance_mohm / 1000
+            states.append(PieceState(ohm, ohm if own else 0.0, None, extra_a))
+        else:
+            states.append(PieceState(0.0, 0.0, None, extra_a))
+    if own:
+        return RunState.of(states, current_a)
+    if not states:
+        return RunState.of((), current_a, chassis_ohm(run))
+    return RunState.of(_spread_chassis(run.pieces, states, chassis_ohm(run)), current_a)
+
+
+def _spread_chassis(pieces: tuple[Piece, ...], states: list[PieceState], ohm: float) -> list[PieceState]:
+    lengths = [piece.length_m if isinstance(piece, Cable) else 0.0 for piece in pieces]
+    total_m = sum(lengths)
+    if total_m == 0:
+        return [*states[:-1], replace(states[-1], back_ohm=ohm)]
+    return [
+        PieceState(state.out_ohm, ohm * length / total_m, state.temperature_c, state.extra_a)
+        for state, length in zip(states, lengths, strict=True)
+    ]
+
+
+def through_a(run: Run, supply: bool, index: int, amps: float) -> float:
+    """Continuous current through one piece [A], branches counted.
+
+    Args:
+        run: the run.
+        supply: whether it is the supply run.
+        index: which piece.
+        amps: the run's own continuous current [A].
+
+    Towards a branch the supply run carries both. Past a branch the delivery run carries what is left while
+    charging, and what the branch takes while not: the larger counts, and never less than the run's own.
+    """
+    extra_a = branch_currents(run, supply)[index]
+    return amps + extra_a if supply else max(amps, -extra_a)

@@ -1,0 +1,162 @@
+"""The changeover relay that opens an old link while the engine runs: contact, coil, fuses, suppression, terminals.
+
+- `design_relay`: all of it.
+- `relay_place`: where it sits.
+- `feed_ampacity`: what the old feed's wire carries.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from olvask.core.catalogue import conductors, devices
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.model import Cable, Design, Existing
+from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
+
+# Break contacts (30-87a) of changeover relays for vehicles; forms of ISO 7588-1 up to 30 A, power relays above.
+BREAK_CONTACT_A = (10.0, 15.0, 20.0, 30.0, 40.0, 60.0)
+COIL_MA = {12: 160.0, 24: 90.0}  # about 85 and 300 ohms
+D_PLUS_MA = {12: 300.0, 24: 200.0}  # beside the charge lamp; the alternator's maker says more
+SUPPRESSION_OHM = {12: 680.0, 24: 2700.0}
+ENABLE_MA = 10.0  # a unit's enable input
+COIL_FUSE_A = 3.0
+METER_A = 1.0  # a sense wire, with room
+UPKEEP_A = 10.0  # a panel's charger, when its current is not on a plate
+LIVING_A = 20.0  # loads behind a panel, when none is listed; our own estimate
+RUNNING_V = 14.0  # per 12 V, across a coil
+
+RelayPlace = Literal["start_feed", "auxiliary_feed"]
+PLACE_TEXT: dict[RelayPlace, str] = {
+    "start_feed": "in the start-battery feed of the panel",
+    "auxiliary_feed": "between the panel and the auxiliary battery",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RelayTerminal:
+    """One terminal of the relay and what goes on it."""
+
+    terminal: str
+    goes_to: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RelayDesign:
+    """A five-terminal changeover relay that opens the link while the engine runs."""
+
+    place: RelayPlace
+    place_text: str
+    duty_a: float
+    duty_from: Annotated[str, Field(description="default, entered, or computed from the loads")]
+    contact_a: Annotated[
+        float | None, Field(description="rating of the break contact; none where none is made that large")
+    ]
+    contact_fuse_a: float | None
+    coil_ma: float
+    total_ma: Annotated[float, Field(description="coil, suppression and the unit's enable together")]
+    d_plus_ma: float
+    coil_fits: bool
+    coil_fuse_a: float
+    suppression: str
+    terminals: tuple[RelayTerminal, ...]
+    if_broken: str
+
+
+def relay_place(design: Design, link: Existing) -> RelayPlace:
+    """Where the relay has to sit: a fridge fed while driving needs the panel's own link left in.
+
+    Args:
+        design: the design.
+        link: the link it opens.
+    """
+    if design.old_link.relay_place:
+        return design.old_link.relay_place
+    return "auxiliary_feed" if "fridge" in link.carries else "start_feed"
+
+
+def _duty(design: Design, link: Existing, place: RelayPlace) -> tuple[float, str]:
+    """Continuous current of the contact [A], and where it comes from."""
+    chosen = design.old_link
+    if place == "start_feed":
+        if chosen.feed_a is not None:
+            return chosen.feed_a, "entered"
+        if "upkeep" in link.carries:
+            origin = "entered" if link.charge_a is not None else "default"
+            return max(METER_A, link.charge_a or UPKEEP_A), origin
+        return METER_A, "default"
+    if chosen.living_a is not None:
+        return chosen.living_a, "entered"
+    summed_a = sum(load.current_a for load in design.use.loads)
+    return (summed_a, "computed") if summed_a > 0 else (LIVING_A, "default")
+
+
+def _terminals(place: RelayPlace) -> tuple[RelayTerminal, ...]:
+    coming, going = (
+        ("start-battery feed, behind its fuse", "the panel's start-battery terminal")
+        if place == "start_feed"
+        else ("auxiliary battery, behind its fuse", "the panel's battery terminal")
+    )
+    return (
+        RelayTerminal(terminal="30", goes_to=coming),
+        RelayTerminal(terminal="87a", goes_to=going),
+        RelayTerminal(terminal="87", goes_to="nothing; insulated"),
+        RelayTerminal(terminal="86", goes_to=f"D+ (61), behind a {COIL_FUSE_A:g} A fuse at the tap"),
+        RelayTerminal(terminal="85", goes_to="negative (31)"),
+    )
+
+
+def design_relay(design: Design, link: Existing) -> RelayDesign:
+    """The changeover relay: contact, coil, fuses, suppression, terminals.
+
+    Args:
+        design: the design.
+        link: the link it opens.
+    """
+    system_v, chosen = design.vehicle.system_v, design.old_link
+    place = relay_place(design, link)
+    duty_a, duty_from = _duty(design, link, place)
+    coil_ma = chosen.coil_ma if chosen.coil_ma is not None else COIL_MA[system_v]
+    d_plus_ma = chosen.d_plus_ma if chosen.d_plus_ma is not None else D_PLUS_MA[system_v]
+    suppression_ohm = SUPPRESSION_OHM[system_v]
+    enable_ma = ENABLE_MA if "d_plus" in design.activation.ways else 0.0
+    total_ma = coil_ma + 1000 * RUNNING_V * system_v / 12 / suppression_ohm + enable_ma
+    least_a = CONTINUOUS_FACTOR * duty_a - 1e-9
+    ratings = sorted(item.rating_a for item in devices() if item.family == "blade")
+    return RelayDesign(
+        place=place,
+        place_text=PLACE_TEXT[place],
+        duty_a=duty_a,
+        duty_from=duty_from,
+        contact_a=next((rating for rating in BREAK_CONTACT_A if rating >= least_a), None),
+        contact_fuse_a=next((rating for rating in ratings if rating >= least_a), None),
+        coil_ma=coil_ma,
+        total_ma=total_ma,
+        d_plus_ma=d_plus_ma,
+        coil_fits=total_ma <= d_plus_ma,
+        coil_fuse_a=COIL_FUSE_A,
+        suppression=f"{suppression_ohm:.0f} Ω across 86 and 85, or a diode with its cathode at 86: else the coil kicks back "
+        "into D+",
+        terminals=_terminals(place),
+        if_broken="With the D+ wire broken the relay rests and the link stays closed while the engine runs: two sources of "
+        "charge share one battery again. Prove it: running, no volts may pass from 30 to 87a.",
+    )
+
+
+def feed_ampacity(design: Design) -> float | None:
+    """What the old feed's wire carries [A], by the largest standard size within it; `None` where it is not surveyed.
+
+    Args:
+        design: the design.
+    """
+    area_mm2 = design.old_link.feed_mm2
+    sizes = [
+        item for item in conductors() if item.system == "metric" and area_mm2 is not None and item.area_mm2 <= area_mm2
+    ]
+    if not sizes:
+        return None
+    amps, _ = ampacity(Cable(kind="cable", size=sizes[-1].size, length_m=1.0), design.choices.ampacity_school)
+    return amps

@@ -1,0 +1,98 @@
+"""How a signal reaches the unit: where it is taken, its fuse, what it passes, where it ends.
+
+- `signal_wire`: one signal, by DIN 72552 terminal numbers.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from olvask.core.model import Design, StartWay
+
+SIGNAL_FUSE_A = 3.0  # ISO 8820-3 has 3 A; a signal draws milliamperes
+SIGNAL_MM2 = 0.75  # thin, yet strong enough to be routed; our own estimate
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignalWire:
+    """How one signal reaches the unit: where it is taken, its fuse, what it passes, where it ends."""
+
+    way: StartWay
+    terminal: Annotated[str, Field(description="DIN 72552 number where it is taken; empty where there is none")]
+    taken_at: str
+    fuse_a: float | None
+    wire_mm2: float | None
+    through: Literal["", "switch", "bridge"]
+    ends_at: str
+    live: Annotated[str, Field(description="when it allows charging")]
+    if_broken: str
+
+
+def signal_wire(design: Design, way: StartWay) -> SignalWire:
+    """How a signal reaches the unit.
+
+    Args:
+        design: the design.
+        way: the way to start.
+    """
+    if way in ("switch", "bridge"):
+        return _remote(design, way)
+    hybrid = design.vehicle.drive == "converter"
+    return {
+        "ignition": SignalWire(
+            way="ignition",
+            terminal="15",
+            taken_at="ignition feed in the fuse box",
+            fuse_a=SIGNAL_FUSE_A,
+            wire_mm2=SIGNAL_MM2,
+            through="",
+            ends_at="enable input",
+            live="with the vehicle ready" if hybrid else "with the key on, engine running or not",
+            if_broken="it never charges: safe, and the first thing to look for.",
+        ),
+        "d_plus": SignalWire(
+            way="d_plus",
+            terminal="61",
+            taken_at="alternator D+, the charge lamp's line",
+            fuse_a=SIGNAL_FUSE_A,
+            wire_mm2=SIGNAL_MM2,
+            through="",
+            ends_at="enable input",
+            live="only while the alternator generates",
+            if_broken="it never charges. A short to the body lights the charge lamp and can keep the alternator from "
+            "exciting: hence the fuse at the tap.",
+        ),
+        "voltage": SignalWire(
+            way="voltage",
+            terminal="30",
+            taken_at="the supply run itself",
+            fuse_a=None,
+            wire_mm2=None,
+            through="",
+            ends_at="input terminals",
+            live="while the input meets its start rules",
+            if_broken="there is no signal wire; with the supply run open it is dead.",
+        ),
+    }[way]
+
+
+def _remote(design: Design, way: StartWay) -> SignalWire:
+    behaviour = design.charger.behaviour if design.charger is not None else None
+    lost = "it stops and stays off."
+    if behaviour is not None and behaviour.latched:
+        kept = f": {behaviour.keeps_without_remote}" if behaviour.keeps_without_remote else ""
+        lost = f"it stays as it was{kept}; only the battery guard stops it."
+    return SignalWire(
+        way=way,
+        terminal="",
+        taken_at="first remote terminal",
+        fuse_a=None,
+        wire_mm2=SIGNAL_MM2,
+        through="switch" if way == "switch" else "bridge",
+        ends_at="second remote terminal",
+        live="while switched on" if way == "switch" else "always",
+        if_broken=lost,
+    )

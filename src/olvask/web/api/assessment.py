@@ -1,0 +1,79 @@
+"""What is true of a design, and the tables it is drawn from."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import Field
+
+from olvask.core.assess import Assessment, assess
+from olvask.core.catalogue import conductors, devices
+from olvask.core.model import Charger, Design
+from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
+from olvask.web.api.blueprint import api
+from olvask.web.api.jobs import blank_design
+from olvask.web.reach import answer_json, stores
+from olvask.web.shapes import Out
+
+
+class SizeOut(Out):
+    """A standard size."""
+
+    size: str
+    system: str
+    area_mm2: float
+
+
+class FamilyOut(Out):
+    """A device family and its ratings."""
+
+    family: str
+    label: str
+    ratings_a: tuple[float, ...]
+    source: str
+
+
+class CatalogueOut(Out):
+    """Standard sizes, ratings and the shelf."""
+
+    sizes: tuple[SizeOut, ...]
+    families: tuple[FamilyOut, ...]
+    chargers: tuple[Charger, ...]
+    batteries: tuple[ShelfBattery, ...]
+    alternators: tuple[ShelfAlternator, ...]
+    blank: Design = Field(description="what a new job starts from")
+
+
+@api.get("/health")
+def health() -> dict[str, str]:
+    """Say that the server is there."""
+    return {"status": "ok"}
+
+
+@api.get("/catalogue")
+@api.output(CatalogueOut)
+def catalogue() -> Response:
+    """Standard sizes, device ratings and the shelf."""
+    families: dict[str, FamilyOut] = {}
+    for item in devices():
+        earlier = families[item.family].ratings_a if item.family in families else ()
+        families[item.family] = FamilyOut(
+            family=item.family, label=item.label, ratings_a=(*earlier, item.rating_a), source=item.source
+        )
+    return answer_json(
+        CatalogueOut(
+            sizes=tuple(SizeOut(size=item.size, system=item.system, area_mm2=item.area_mm2) for item in conductors()),
+            families=tuple(families.values()),
+            chargers=tuple(stores().shelf.chargers()),
+            batteries=tuple(stores().shelf.batteries()),
+            alternators=tuple(stores().shelf.alternators()),
+            blank=blank_design(),
+        )
+    )
+
+
+@api.post("/assess")
+@api.input(Design, arg_name="design")
+@api.output(Assessment)
+def assess_design(design: Design) -> Response:
+    """Assess a design without storing anything."""
+    return answer_json(assess(design))

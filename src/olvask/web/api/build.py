@@ -1,0 +1,57 @@
+"""Build: the bill with its cuts and labels, and the wiring diagram."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import Field
+
+from olvask.core.model import Design
+from olvask.core.model.base import Described
+from olvask.core.stages.build.cuts import Buying, buying
+from olvask.documents.schedules import WRITERS, labels_pdf
+from olvask.documents.schematic import schematic_svg
+from olvask.store.jobs import Job
+from olvask.web.api.blueprint import api
+from olvask.web.reach import answer_json, attached, stores
+
+
+class BuyingIn(Described):
+    """A design to cut and buy for."""
+
+    code: str = Field("", title="Job number", max_length=40)
+    design: Design
+
+
+def _bought(job: Job) -> Buying:
+    shelf = stores().shelf
+    return buying(job.design, job.heading.code or f"job {job.id}", shelf.drums(), shelf.prices())
+
+
+@api.post("/buying")
+@api.input(BuyingIn, arg_name="asked")
+@api.output(Buying)
+def buying_list(asked: BuyingIn) -> Response:
+    """Conductors with their ends, cuts off the drums, parts and labels of a design."""
+    shelf = stores().shelf
+    return answer_json(buying(asked.design, asked.code, shelf.drums(), shelf.prices()))
+
+
+@api.get("/jobs/<int:job_id>/<any(cuts, parts, labels):what>.csv")
+def schedule(job_id: int, what: str) -> Response:
+    """The cut list, the parts or the labels of a job as CSV."""
+    job = stores().jobs.get(job_id)
+    return Response(WRITERS[what](_bought(job)), mimetype="text/csv", headers=attached(job, f"{what}.csv"))
+
+
+@api.get("/jobs/<int:job_id>/labels.pdf")
+def labels(job_id: int) -> Response:
+    """Labels for both ends of every conductor, to print and cut."""
+    job = stores().jobs.get(job_id)
+    return Response(labels_pdf(_bought(job)), mimetype="application/pdf", headers=attached(job, "labels.pdf"))
+
+
+@api.get("/jobs/<int:job_id>/schematic.svg")
+def schematic(job_id: int) -> Response:
+    """The wiring diagram."""
+    job = stores().jobs.get(job_id)
+    return Response(schematic_svg(job.design), mimetype="image/svg+xml", headers=attached(job, "svg"))

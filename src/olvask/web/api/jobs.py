@@ -1,0 +1,283 @@
+"""The yard: jobs, their revisions and kept options, and job files in and out."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from flask import Response, request
+from pydantic import Field
+
+from olvask.core.assess import Assessment, assess
+from olvask.core.findings.finding import STAGES, Stage
+from olvask.core.model import Alternator, Design, Vehicle
+from olvask.core.model.base import Described
+from olvask.documents.job_file import JobFile, read_job_file, write_job_file
+from olvask.store.jobs import Heading, Job
+from olvask.store.options import Option
+from olvask.web.api.blueprint import api
+from olvask.web.reach import answer_json, attached, stores
+from olvask.web.shapes import Out
+
+STAGE_LABEL: dict[Stage, str] = {
+    "survey": "Survey",
+    "match": "Match",
+    "run": "Run",
+    "wake": "Wake",
+    "settings": "Settings",
+    "build": "Build",
+    "prove": "Prove",
+    "handover": "Hand over",
+}
+
+
+class HeadingIn(Described):
+    """What a job is called."""
+
+    title: str = Field(title="Vehicle", min_length=1, max_length=120)
+    code: str = Field("", title="Job number", max_length=40)
+    customer: str = Field("", title="Customer", max_length=120)
+
+    def heading(self) -> Heading:
+        """As the store takes it."""
+        return Heading(self.title, self.code, self.customer)
+
+
+class NewJob(HeadingIn):
+    """A job to begin; without a design it starts from the defaults."""
+
+    design: Design | None = None
+
+
+class SaveJob(HeadingIn):
+    """A new revision and the version it was made from."""
+
+    based_on: int = Field(title="Based on version", ge=1)
+    design: Design
+
+
+class JobOut(Out):
+    """One revision of a job."""
+
+    id: int
+    title: str
+    code: str
+    customer: str
+    version: int
+    saved_at: datetime
+    design: Design
+
+    @classmethod
+    def of(cls, job: Job) -> JobOut:
+        """From the store's job."""
+        head = job.heading
+        return cls(
+            id=job.id,
+            title=head.title,
+            code=head.code,
+            customer=head.customer,
+            version=job.version,
+            saved_at=job.saved_at,
+            design=job.design,
+        )
+
+
+class Saved(Out):
+    """A save that went through."""
+
+    version: int
+    saved_at: datetime
+
+
+class JobCard(Out):
+    """A job in the yard."""
+
+    id: int
+    title: str
+    code: str
+    customer: str
+    version: int
+    saved_at: datetime
+    vehicle: str
+    unit: str
+    stops: int
+    cautions: int
+    next_stage: str
+    next_action: str
+
+
+class Yard(Out):
+    """All jobs."""
+
+    jobs: tuple[JobCard, ...]
+
+
+class RevisionOut(Out):
+    """A revision without its design."""
+
+    version: int
+    saved_at: datetime
+    title: str
+
+
+class Revisions(Out):
+    """Every revision of a job, newest first."""
+
+    revisions: tuple[RevisionOut, ...]
+
+
+class Variant(Described):
+    """One variant to compare."""
+
+    name: str = Field(title="Option", min_length=1, max_length=80)
+    design: Design
+
+
+class KeepOption(Variant):
+    """A variant to keep beside the design."""
+
+
+class OptionOut(Out):
+    """A kept variant."""
+
+    id: int
+    name: str
+    kept_at: datetime
+    design: Design
+
+    @classmethod
+    def of(cls, option: Option) -> OptionOut:
+        """From the store's option."""
+        return cls(id=option.id, name=option.name, kept_at=option.kept_at, design=option.design)
+
+
+class Options(Out):
+    """Kept variants of a job, oldest first."""
+
+    options: tuple[OptionOut, ...]
+
+
+def blank_design() -> Design:
+    """What a new job starts from: a 12 V engine vehicle, everything else open."""
+    return Design(vehicle=Vehicle(alternator=Alternator(rated_a=120.0)))
+
+
+def _card(job: Job) -> JobCard:
+    found = assess(job.design)
+    stage, action = _next_action(found)
+    vehicle = job.design.vehicle
+    return JobCard(
+        id=job.id,
+        title=job.heading.title,
+        code=job.heading.code,
+        customer=job.heading.customer,
+        version=job.version,
+        saved_at=job.saved_at,
+        vehicle=f"{vehicle.system_v} V · {'DC converter' if vehicle.drive == 'converter' else 'alternator'} {vehicle.alternator.rated_a:g} A",
+        unit=job.design.charger.name if job.design.charger else "",
+        stops=len(found.stops),
+        cautions=sum(item.level == "caution" for item in found.findings),
+        next_stage=STAGE_LABEL[stage],
+        next_action=action,
+    )
+
+
+def _next_action(found: Assessment) -> tuple[Stage, str]:
+    for level in ("stop", "caution"):
+        for item in found.findings:
+            if item.level == level:
+                return item.stage, item.title
+    for stage in STAGES:
+        if found.stages[stage].missing:
+            return stage, f"Still open: {found.stages[stage].missing[0]}"
+    return "handover", "Print the hand-over sheet"
+
+
+@api.get("/jobs")
+@api.output(Yard)
+def yard() -> Response:
+    """Every job with its next action."""
+    return answer_json(Yard(jobs=tuple(_card(job) for job in stores().jobs.all())))
+
+
+@api.post("/jobs")
+@api.input(NewJob, arg_name="new")
+@api.output(JobOut, status_code=201)
+def create_job(new: NewJob) -> Response:
+    """Begin a job."""
+    return answer_json(JobOut.of(stores().jobs.create(new.heading(), new.design or blank_design())), 201)
+
+
+@api.post("/jobs/import")
+@api.output(JobOut, status_code=201)
+def import_job() -> Response:
+    """Take a job file as a new job; the body is the file."""
+    file = read_job_file(request.get_data(cache=False))
+    return answer_json(JobOut.of(stores().jobs.create(Heading(file.title, file.code, file.customer), file.design)), 201)
+
+
+@api.get("/jobs/<int:job_id>")
+@api.output(JobOut)
+def get_job(job_id: int) -> Response:
+    """A job at its newest revision."""
+    return answer_json(JobOut.of(stores().jobs.get(job_id)))
+
+
+@api.put("/jobs/<int:job_id>")
+@api.input(SaveJob, arg_name="save")
+@api.output(Saved)
+def save_job(job_id: int, save: SaveJob) -> Response:
+    """Store a new revision; refused when it is based on an older one."""
+    job = stores().jobs.save(job_id, save.based_on, save.heading(), save.design)
+    return answer_json(Saved(version=job.version, saved_at=job.saved_at))
+
+
+@api.get("/jobs/<int:job_id>/revisions")
+@api.output(Revisions)
+def revisions(job_id: int) -> Response:
+    """Every revision of a job."""
+    heads = stores().jobs.revisions(job_id)
+    return answer_json(
+        Revisions(
+            revisions=tuple(
+                RevisionOut(version=item.version, saved_at=item.saved_at, title=item.title) for item in heads
+            )
+        )
+    )
+
+
+@api.get("/jobs/<int:job_id>/revisions/<int:version>")
+@api.output(JobOut)
+def revision(job_id: int, version: int) -> Response:
+    """One revision of a job."""
+    return answer_json(JobOut.of(stores().jobs.get(job_id, version)))
+
+
+@api.get("/jobs/<int:job_id>/options")
+@api.output(Options)
+def options(job_id: int) -> Response:
+    """Kept variants of a job."""
+    return answer_json(Options(options=tuple(OptionOut.of(item) for item in stores().options.all(job_id))))
+
+
+@api.post("/jobs/<int:job_id>/options")
+@api.input(KeepOption, arg_name="kept")
+@api.output(OptionOut, status_code=201)
+def keep_option(job_id: int, kept: KeepOption) -> Response:
+    """Keep a variant beside the design."""
+    return answer_json(OptionOut.of(stores().options.keep(job_id, kept.name, kept.design)), 201)
+
+
+@api.delete("/jobs/<int:job_id>/options/<int:option_id>")
+def drop_option(job_id: int, option_id: int) -> dict[str, str]:
+    """Drop a kept variant."""
+    stores().options.drop(job_id, option_id)
+    return {"status": "dropped"}
+
+
+@api.get("/jobs/<int:job_id>/file")
+def job_file(job_id: int) -> Response:
+    """The job as a JSON file."""
+    job = stores().jobs.get(job_id)
+    head = job.heading
+    text = write_job_file(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
+    return Response(text, mimetype="application/json", headers=attached(job, "json"))
