@@ -21,7 +21,7 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from tests.core.independent import piece_ohm
+from tests.oracles.independent import piece_ohm
 from tests.designs import cable, charger, fuse, plain, vehicle
 
 from olvask.core.circuit.solve import Solved, solve

@@ -13,7 +13,7 @@ from olvask.core.catalogue import conductors, devices
 from olvask.core.findings.assessment import Assessment
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from tests.core.independent import broken_rules
+from tests.oracles.independent import broken_rules
 from tests.designs import charger, plain, vehicle
 
 SIZES = [item.size for item in conductors() if item.area_mm2 > 1.4]

@@ -6,7 +6,7 @@ import pytest
 
 from olvask.core.assess import assess
 from olvask.core.findings.assessment import Assessment
-from tests.core.independent import loop_ohm, terminal_volts
+from tests.oracles.independent import loop_ohm, terminal_volts
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 

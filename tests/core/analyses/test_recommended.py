@@ -17,7 +17,7 @@ from olvask.core.simulate.programme import Programme, read_programme
 from olvask.core.simulate.report import hunts
 from olvask.core.simulate.trip import Trip, drive
 from olvask.core.stages.wake.method import advise
-from tests.core.brute import brute
+from tests.oracles.brute import brute
 from tests.designs import cable, charger, design, fuse, vehicle
 
 SURVEYS = int(os.environ.get("OLVASK_SURVEYS", "160"))

@@ -15,7 +15,7 @@ from olvask.core.model import Cable, Design
 from olvask.core.simulate.machine import settings_of
 from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
 from tests.core.test_laws import COUNT
-from tests.core.test_recommended import survey
+from tests.core.analyses.test_recommended import survey
 from tests.designs import cable, charger, design, fuse
 
 SEED = st.integers(0, 100_000)

@@ -18,10 +18,10 @@ from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, Str
 from olvask.core.simulate.report import cranks_left, hunts, report, reporting, thinned
 from olvask.core.simulate.trip import Sample, drive
 from olvask.store.demo import demo_designs
-from tests.core.brute import brute
-from tests.core.ivp import any_day, integrate
+from tests.oracles.brute import brute
+from tests.oracles.ivp import any_day, integrate
 from tests.core.test_laws import COUNT
-from tests.core.test_recommended import survey
+from tests.core.analyses.test_recommended import survey
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 MANAGED = {"rated_a": 180.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6, "sag_mohm": 2.0}
