@@ -13,8 +13,8 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Page, Response, sync_playwright
-from tests.oracles.ivp import integrate
 from tests.e2e.server import CHROMIUM, FLAGS, Server
+from tests.oracles.ivp import integrate
 
 from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.size_ladder import size_ladder

@@ -21,13 +21,13 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from tests.oracles.independent import piece_ohm
 from tests.designs import cable, charger, fuse, plain, vehicle
+from tests.oracles.independent import piece_ohm
 
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
 
-SAMPLE = ROOT / "tests/core/data/circuits.json"
+SAMPLE = ROOT / "tests/core/circuit/circuits.json"
 METRIC = ["4 mm²", "6 mm²", "10 mm²", "16 mm²", "25 mm²", "35 mm²", "50 mm²", "70 mm²"]
 AWG = ["10 AWG", "8 AWG", "6 AWG", "4 AWG", "2 AWG", "1/0 AWG", "2/0 AWG"]
 FEATURES = ("plain", "branches", "chassis", "metals", "thin", "everything")
@@ -63,7 +63,9 @@ def network(number: int) -> dict[str, Any]:
                 amps = round(chance.uniform(0.5, 25.0), 1)
                 pieces.append({"kind": "branch", "name": "tail", "current_a": amps, "size": "4 mm²", "length_m": 1.0})
         body = (feature == "chassis" or every) and chance.random() < 0.8
-        back = {"way": "chassis", "resistance_mohm": round(chance.uniform(0.5, 12.0), 2)} if body else {"way": "cable"}
+        back = (
+            {"kind": "chassis", "resistance_mohm": round(chance.uniform(0.5, 12.0), 2)} if body else {"kind": "cable"}
+        )
         return {"pieces": pieces if supply else pieces[::-1], "back": back}
 
     idle_v = round(chance.uniform(13.2, 14.4), 2)
@@ -102,7 +104,7 @@ def _ladder(document: dict[str, Any], run: str, temperatures: list[float | None]
     lug = document["choices"]["lug_mohm"] / 1000
     described = document[run]
     pieces = described["pieces"]
-    chassis = described["back"]["way"] == "chassis"
+    chassis = described["back"]["kind"] == "chassis"
     total_m = sum(piece["length_m"] for piece in pieces if piece["kind"] == "cable")
     lines = []
     plus, minus = f"{run}p0", f"{run}n0"

@@ -78,8 +78,8 @@ def pointed(page: Page) -> None:
 
 def hunting(page: Page) -> None:
     """Type a stop above what full current leaves, and drive."""
-    page.locator('[data-path="activation.stop_v"] input').fill("14.1")
-    page.locator('[data-path="activation.start_v"] input').fill("14.2")
+    page.locator('[data-path="activation.stop_rules.0.below_v"] input').fill("14.1")
+    page.locator('[data-path="activation.start_rules.0.at_least_v"] input').fill("14.2")
     page.wait_for_timeout(300)
     pointed(page)
     page.locator("[data-verdict]").get_by_text("hunts").wait_for()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import inspect
 import pkgutil
+import re
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -100,11 +101,11 @@ def test_docstrings_name_their_arguments(name: str) -> None:
 
 
 def test_every_figure_is_documented() -> None:
-    """docs/job-file.md lists each dotted name the demo jobs give (piece numbers shown as N)."""
+    """docs/job-file.md lists each dotted name the demo jobs give (a device's identity shown as ID)."""
     text = (ROOT / "docs/job-file.md").read_text(encoding="utf-8")
     for _, design in demo_designs():
         for name in assess(design).figures:
-            shown = ".".join("N" if part.isdigit() else part for part in name.split("."))
+            shown = re.sub(r"^device\.[a-z0-9]+\.", "device.ID.", name)
             assert f"`{shown}`" in text, shown
 
 

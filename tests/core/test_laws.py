@@ -8,13 +8,12 @@ from typing import Any
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from olvask.core.assess import assess
+from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import conductors, devices
-from olvask.core.findings.assessment import Assessment
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
+from tests.designs import charger, mark, plain, vehicle
 from tests.oracles.independent import broken_rules
-from tests.designs import charger, plain, vehicle
 
 SIZES = [item.size for item in conductors() if item.area_mm2 > 1.4]
 METRIC = [item.size for item in conductors() if item.system == "metric" and item.area_mm2 > 1.4]
@@ -71,8 +70,8 @@ def runs(draw: st.DrawFn, supply: bool) -> dict[str, Any]:
         family, rating_a = draw(st.sampled_from(DEVICES))
         device = {"kind": "device", "family": family, "rating_a": rating_a}
         pieces = [device, *pieces] if supply else [*pieces, device]
-    chassis = {"way": "chassis", "resistance_mohm": draw(st.none() | st.floats(0.5, 30.0))}
-    return {"pieces": pieces, "back": draw(st.sampled_from([{"way": "cable"}, {"way": "cable"}, chassis]))}
+    chassis = {"kind": "chassis", "resistance_mohm": draw(st.none() | st.floats(0.5, 30.0))}
+    return {"pieces": pieces, "back": draw(st.sampled_from([{"kind": "cable"}, {"kind": "cable"}, chassis]))}
 
 
 @st.composite
@@ -144,7 +143,7 @@ def test_longer_never_raises_the_charger(design: Design, metres: float) -> None:
 def repaired(design: Design, nudge: int) -> Design:
     """Take ways out until no stop is left or none helps, then move one device or cable a step: sound or just past it."""
     for _ in range(14):
-        remedies = [item.ways_out[0] for item in assess(design).stops if item.ways_out]
+        remedies = [item.remedies[0] for item in assess(design).stops if item.remedies]
         if not remedies:
             break
         design = apply(design, remedies[0])
@@ -167,7 +166,7 @@ def repaired(design: Design, nudge: int) -> Design:
 
 def by_signal(design: Design) -> Design:
     """The same design started by the charge indicator, so that cable and protection decide."""
-    activation = design.activation.model_copy(update={"methods": ("d_plus",)})
+    activation = design.activation.model_copy(update={"ways": ("d_plus",)})
     return design.model_copy(
         update={"activation": activation, "auxiliary": design.auxiliary.model_copy(update={"charge_limit_a": 100.0})}
     )
@@ -185,7 +184,7 @@ def test_nothing_free_of_stops_breaks_a_rule(design: Design, nudge: int) -> None
     """What is called free of stops passes an independently written checker of cable and protection rules."""
     job = repaired(by_signal(design), nudge)
     found = assess(job)
-    hold_v = max(9.0, next(item.value_v for item in found.wake.thresholds if item.key == "lockout"))
+    hold_v = max(9.0, mark(found, "guard").value_v)
     output_a = found.figures["output.current_a"].value
     assert output_a is not None
     broken = broken_rules(
@@ -218,7 +217,7 @@ def test_the_checker_is_not_idle(design: Design) -> None:
 def test_every_way_out_can_be_taken(design: Design) -> None:
     """Each remedy applies to the design it was computed for and gives a design that can be assessed."""
     for finding in assess(design).findings:
-        for remedy in finding.ways_out:
+        for remedy in finding.remedies:
             assert assess(apply(design, remedy)) is not None
 
 
@@ -238,9 +237,9 @@ CURED_BY_ITSELF = (
 def test_a_first_way_out_cures_its_finding(design: Design) -> None:
     """The first remedy of a cable or device finding makes that very finding go."""
     for finding in assess(design).findings:
-        if finding.id.startswith(CURED_BY_ITSELF) and finding.ways_out:
-            after = {item.id for item in assess(apply(design, finding.ways_out[0])).findings}
-            assert finding.id not in after, (finding.id, finding.ways_out[0].label)
+        if finding.id.startswith(CURED_BY_ITSELF) and finding.remedies:
+            after = {item.id for item in assess(apply(design, finding.remedies[0])).findings}
+            assert finding.id not in after, (finding.id, finding.remedies[0].label)
 
 
 @COUNT

@@ -17,7 +17,6 @@ from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, conductors, devices
 from olvask.core.circuit.facts import Facts, gather
 from olvask.core.circuit.solve import solve
-from olvask.core.findings.assessment import ConductorEnd, CutConductor
 from olvask.core.model import Design
 from olvask.core.model.form import form_of
 from olvask.core.model.shelf import KINDS, chargers
@@ -26,7 +25,8 @@ from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospectiv
 from olvask.core.physics.dc_path import Collapse, constant_power_volts, greatest_power_w
 from olvask.core.physics.heat import conductor_c, thermal_resistance_km_per_w
 from olvask.core.stages.build.bill import CATALOGUE_PRICES
-from olvask.core.stages.build.buying import Drum, cut_length_m, cut_list
+from olvask.core.stages.build.conductors import ConductorEnd, CutConductor, cut_length_m
+from olvask.core.stages.build.cuts import Drum, cut_list
 from olvask.core.stages.match.sources import combined, other_sources
 from tests.core.test_laws import COUNT
 from tests.designs import cable, charger, design, fuse, vehicle
@@ -134,9 +134,9 @@ class TestSource:
 class TestBranchLaws:
     @COUNT
     @given(st.floats(0.0, 40.0), st.floats(0.2, 6.0), st.sampled_from(["cable", "chassis"]))
-    def test_a_branch_never_raises_the_charger(self, amps: float, metres: float, way: str) -> None:
+    def test_a_branch_never_raises_the_charger(self, amps: float, metres: float, kind: str) -> None:
         """What is taken off on the way only lowers the volts at the end, by own cable or by the body."""
-        back: dict[str, Any] = {"way": way} if way == "cable" else {"way": way, "resistance_mohm": 4.0}
+        back: dict[str, Any] = {"kind": kind} if kind == "cable" else {"kind": kind, "resistance_mohm": 4.0}
 
         def job(taken: float) -> Design:
             branch = {"kind": "branch", "name": "tail", "current_a": taken, "size": "10 mm²"}
@@ -151,7 +151,7 @@ class TestBranchLaws:
     def test_the_line_joins_up_with_branches(self) -> None:
         """Kirchhoff along a run with two branches: pieces meet, the end is the terminal, by own cable and by the body."""
         branch = {"kind": "branch", "name": "tail", "current_a": 9.0, "size": "4 mm²"}
-        for back in ({"way": "cable"}, {"way": "chassis", "resistance_mohm": 5.0}):
+        for back in ({"kind": "cable"}, {"kind": "chassis", "resistance_mohm": 5.0}):
             pieces = [fuse(100.0), cable("25 mm²", 2.0), branch, cable("25 mm²", 1.0), branch, cable("25 mm²", 0.5)]
             for line in assess(design(supply={"pieces": pieces, "back": back})).conditions:
                 if line.charging and line.input_v is not None:

@@ -28,11 +28,11 @@ def as_file(**changes: Any) -> bytes:
     return json.dumps(document | changes, ensure_ascii=False).encode()
 
 
-def faults_of(raw: bytes) -> dict[str, str]:
+def errors_of(raw: bytes) -> dict[str, str]:
     """Messages of a refused file by path."""
     with pytest.raises(BadJobFile) as caught:
         read_job_file(raw)
-    return {fault.path: fault.message for fault in caught.value.faults}
+    return {fault.path: fault.message for fault in caught.value.errors}
 
 
 class TestJobFile:
@@ -48,36 +48,36 @@ class TestJobFile:
 
     def test_broken_json_is_located_by_line(self) -> None:
         """A missing comma is told with its line and column."""
-        assert "line 2, column" in faults_of(b'{"format": "olvask-job"\n "title": 3}')[""]
+        assert "line 2, column" in errors_of(b'{"format": "olvask-job"\n "title": 3}')[""]
 
     @pytest.mark.parametrize("raw", [b"", b"\x00\x01\xff\xfe", b"%PDF-1.7 not a job", b"[" * 100_000])
     def test_what_is_no_text_or_no_json_is_refused(self, raw: bytes) -> None:
         """An empty file, bytes, another format and a nest of brackets each give one plain fault."""
-        assert list(faults_of(raw)) == [""]
+        assert list(errors_of(raw)) == [""]
 
     @pytest.mark.parametrize("raw", [b"3", b"[]", b"null", b'"text"', b"{}", b'{"format": "else"}'])
     def test_json_that_is_no_job_is_refused(self, raw: bytes) -> None:
         """JSON of another kind is told so, at the format field."""
-        assert list(faults_of(raw)) == ["format"]
+        assert list(errors_of(raw)) == ["format"]
 
-    def test_every_fault_is_located(self) -> None:
-        """Four faults in one file are all told, each at its path."""
+    def test_every_error_is_located(self) -> None:
+        """Four errors in one file are all told, each at its path."""
         document = json.loads(as_file())
         document["design"]["supply"]["pieces"][1]["length_m"] = -4
         document["design"]["vehicle"]["chassis"]["bonding_mohm"] = "low"
         document["design"]["wings"] = 2
         document["title"] = ""
-        found = faults_of(json.dumps(document).encode())
+        found = errors_of(json.dumps(document).encode())
         assert set(found) == {
-            "design.supply.pieces.1.length_m",
+            "design.supply.pieces.c1.length_m",
             "design.vehicle.chassis.bonding_mohm",
             "design.wings",
             "title",
         }
 
     def test_a_later_version_is_not_half_read(self) -> None:
-        """A file of version 2 is refused at its version, not read as far as it goes."""
-        assert "version" in faults_of(as_file(version=2))
+        """A file of version 3 is refused at its version, not read as far as it goes."""
+        assert "version" in errors_of(as_file(version=3))
 
     def test_the_schema_says_what_the_reader_takes(self) -> None:
         """The published schema names the format, forbids unknown fields and carries limits and units."""
@@ -108,14 +108,14 @@ class TestSchematic:
 
     def test_the_way_back_is_named(self) -> None:
         """A chassis return and an own cable read differently, a missing measurement shows."""
-        chassis = {"pieces": [fuse(60.0), cable()], "back": {"way": "chassis", "resistance_mohm": None}}
+        chassis = {"pieces": [fuse(60.0), cable()], "back": {"kind": "chassis", "resistance_mohm": None}}
         text = words(schematic_svg(design(supply=chassis)))
         assert "chassis return, not measured" in text
         assert "own negative cable, 16 mm²" in text
 
     def test_enable_wires_carry_terminal_numbers(self) -> None:
         """A signal is drawn with its terminal number."""
-        assert "15, D+ / 61" in words(schematic_svg(design(activation={"methods": ["ignition", "d_plus"]})))
+        assert "15, D+ / 61" in words(schematic_svg(design(activation={"ways": ["ignition", "d_plus"]})))
 
     def test_names_are_escaped(self) -> None:
         """A name with markup in it stays text."""
@@ -137,16 +137,16 @@ def pages(job: Design) -> list[str]:
 
 class TestSheet:
     def test_activation_is_on_it_in_full(self) -> None:
-        """Where the enable is taken, its fuse, the start at once, another profile, and what became of the old link."""
+        """Where the enable is taken, its fuse, the second start rule, another profile, and what became of the old link."""
         text = pages(
             design(
-                activation={"methods": ["d_plus", "voltage"], "start_at_once_v": 13.6},
+                activation={"ways": ["d_plus", "voltage"], "quick_start_v": 13.6},
                 charge={"profile": "gel"},
                 existing=[{"kind": "link"}],
                 old_link={"decision": "disconnect"},
             )
         )[0]
-        for words in ("Enable from 61", "fuse 3 A", "At once", "13.60 V", "gel", "disconnected and made safe"):
+        for words in ("Enable from 61", "fuse 3 A", "Start 2", "13.60 V for 0 s", "gel", "disconnected and made safe"):
             assert words in text, words
 
     def test_every_demo_job_fits_one_page(self) -> None:

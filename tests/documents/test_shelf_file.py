@@ -23,7 +23,7 @@ def test_both_forms_come_back_as_they_went_out(kind: KindName) -> None:
     items = sample_items()[kind]
     for text in (write_shelf_csv(kind, items), write_shelf_json(kind, items)):
         read = read_shelf(kind, text.encode())
-        assert read.faults == ()
+        assert read.errors == ()
         assert tuple(item for _, item in read.items) == items
 
 
@@ -58,9 +58,9 @@ def test_thirty_seven_bad_rows_of_five_thousand_are_all_located() -> None:
     began = time.monotonic()
     read = read_shelf("chargers", raw)
     assert time.monotonic() - began < 3
-    assert {fault.row for fault in read.faults} == wrong
+    assert {fault.row for fault in read.errors} == wrong
     assert len(read.items) == ROWS - BAD
-    by_row = {fault.row: fault for fault in read.faults}
+    by_row = {fault.row: fault for fault in read.errors}
     first = by_row[min(wrong)]
     assert first.field == "Output current"
     assert "not a number" in first.message
@@ -83,28 +83,28 @@ def test_a_file_of_the_wrong_kind_says_so(raw: bytes, words: str) -> None:
     """Nothing is read from it, and the fault names the remedy."""
     read = read_shelf("chargers", raw)
     assert read.items == ()
-    assert any(words in fault.message for fault in read.faults)
+    assert any(words in fault.message for fault in read.errors)
 
 
 def test_twice_the_same_number_is_a_fault_of_the_second() -> None:
     """A number given twice in one file is refused where it comes again."""
     text = "id,size,price_per_m\ndrum,16 mm²,4\ndrum,25 mm²,6\n"
     read = read_shelf("cables", text.encode())
-    assert [(fault.row, fault.path) for fault in read.faults] == [(3, "id")]
-    assert "row 2" in read.faults[0].message
+    assert [(fault.row, fault.path) for fault in read.errors] == [(3, "id")]
+    assert "row 2" in read.errors[0].message
 
 
 def test_a_stray_comma_is_found() -> None:
     """A row with more cells than columns is refused rather than shifted."""
     read = read_shelf("cables", "id,size,price_per_m\na,16 mm²,4,20\n".encode())
-    assert read.faults[0].row == 2
-    assert "stray comma" in read.faults[0].message
+    assert read.errors[0].row == 2
+    assert "stray comma" in read.errors[0].message
 
 
 def test_semicolons_and_decimal_commas_are_read() -> None:
     """A file saved by a spreadsheet with semicolons and decimal commas reads the same."""
     read = read_shelf("cables", "id;size;price_per_m\na;16 mm²;4,20\n".encode())
-    assert read.faults == ()
+    assert read.errors == ()
     assert json.loads(read.items[0][1].model_dump_json())["price_per_m"] == 4.2
 
 

@@ -73,9 +73,9 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
     # Match: by the key 2, then along the units to one that fits.
     hands.press("Escape", "2")
     expect(page.locator("tr[data-unit]").first).to_be_visible()
-    hands.tab_to("choose Tern 12-20 i")
+    hands.tab_to("choose Sandling")
     hands.press("Enter")
-    expect(page.locator('[data-place="charger"]')).to_contain_text("Tern 12-20 i")
+    expect(page.locator('[data-place="charger"]')).to_contain_text("Sandling")
 
     # Run: take the proposals that lay both runs, then set the true length and step the size on the line.
     hands.press("Escape", "3")
@@ -120,4 +120,4 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
     after = page.request.get(f"{server.address}/api/jobs/{job}").json()
     assert after == before_kill
     assert after["design"]["supply"]["pieces"][1]["length_m"] == 3.6
-    assert set(after["design"]["activation"]["methods"]) == {"voltage", "ignition"}
+    assert set(after["design"]["activation"]["ways"]) == {"voltage", "ignition"}

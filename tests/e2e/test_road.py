@@ -17,7 +17,7 @@ def test_a_hunting_job_is_seen_cured_and_given_out(page: Page, server: Server) -
     """The road test shows it hunt; one way out later it runs clean, and the day comes out as CSV."""
     design = plain(
         supply={"pieces": [fuse(60.0), cable("10 mm²", 6.0)]},
-        activation={"methods": ["voltage"], "start_v": 13.4, "stop_v": 13.3},
+        activation={"ways": ["voltage"], "start_v": 13.4, "stop_v": 13.3},
     )
     made = page.request.post(f"{server.address}/api/jobs", data={"title": "Gritter", "code": "GR-4", "design": design})
     page.goto(f"{server.address}/job/{made.json()['id']}/wake")
@@ -42,7 +42,7 @@ def test_the_next_minutes_follow_a_threshold(page: Page, server: Server) -> None
     open_job(page, server, "RR-031", "wake")
     said = page.locator("[data-minutes]")
     expect(said).to_contain_text("1 start")
-    field = page.locator('[data-path="activation.start_v"] input')
+    field = page.locator('[data-path="activation.start_rules.0.at_least_v"] input')
     field.fill("15")
     expect(said).to_contain_text("0 starts")
     field.fill("")
@@ -56,7 +56,7 @@ def test_a_bad_line_is_told_and_the_text_kept(page: Page, server: Server) -> Non
     page.get_by_role("tab", name="Road test").click()
     day = page.get_by_label("Programme, one stretch a line")
     day.fill("fly 5 min\nidle 5 min\nswim 1 h")
-    alert = page.locator(".faults")
+    alert = page.locator(".errors")
     expect(alert).to_contain_text("line 1")
     expect(alert).to_contain_text("line 3")
     expect(page.get_by_text("the last day that could be read")).to_be_visible()

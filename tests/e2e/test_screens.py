@@ -136,9 +136,9 @@ def test_the_ladder_chooses_a_size(page: Page, server: Server) -> None:
 def test_choosing_a_unit_from_the_shelf(page: Page, server: Server) -> None:
     """A unit that must be turned down goes in with its setting."""
     open_job(page, server, "RR-031", "match")
-    row = page.locator('tr[data-unit="tern-12-60i"]')
+    row = page.locator('tr[data-unit="fieldfare"]')
     expect(row).to_contain_text("turned down to 50 A")
-    row.get_by_role("button", name="choose Tern 12-60 i", exact=True).click()
+    row.get_by_role("button", name="choose Fieldfare", exact=True).click()
     expect(row).to_contain_text("in the design")
     expect(entry(page, "current_limit_a")).to_have_value("50")
     expect(station(page, "charger")).to_contain_text("50 A")

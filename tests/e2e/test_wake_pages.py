@@ -142,7 +142,7 @@ def test_a_start_at_once_is_taken_and_dragged(page: Page, server: Server) -> Non
     page.mouse.down()
     page.mouse.move(x, y + 30)
     page.mouse.up()
-    field = page.locator('[data-path="activation.start_at_once_v"] input')
+    field = page.locator('[data-path="activation.start_rules.1.at_least_v"] input')
     expect(field).not_to_have_value("14.2")
     assert 12.5 < float(field.input_value()) < 14.2
     field.fill("")

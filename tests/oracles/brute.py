@@ -52,7 +52,7 @@ class Fixed:
 
     starts: list[int] = field(default_factory=list)  # the stretch of each start
     start_times: list[float] = field(default_factory=list)
-    lockouts: int = 0
+    guard_trips: int = 0
     output_ah: float = 0.0
     lowest_start: float = 1.0
 
@@ -123,23 +123,24 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     assert readings.after_stop_v is not None
     surface_v = readings.after_stop_v - readings.rest_v
     lifts_to = max((item.lifts_to_v or 0.0 for item in job.vehicle.lifters), default=13.8 * scale)
-    by_volts = "voltage" in rule.methods
-    record = unit.behaviour
-    soft_s = record.soft_start_s or 10.0
-    out_s = 10.0 if record.off_least_s is None else record.off_least_s
-    allowed_ohm = warm.loop_ohm if unit.behaviour.lockout_compensated else 0.0  # V + I·R as keyed in
+    by_volts = "voltage" in rule.ways
+    soft_s = unit.behaviour.soft_start_s or 10.0
+    out_s = 10.0 if unit.guard.off_least_s is None else unit.guard.off_least_s
+    allowed_ohm = warm.loop_ohm if unit.guard.compensated else 0.0  # V + I·R as keyed in
+    starting = [(item.volts, item.held_s) for item in rule.start_rules] if by_volts else [(0.0, 0.0)]
+    stopping = [(item.volts, item.held_s) for item in rule.stop_rules] if by_volts else []
     found = Fixed(lowest_start=day.start_charge)
     start_c, aux_c = day.start_charge, day.auxiliary_charge
     on, since, now, stage, absorbing = False, 0.0, 0.0, "bulk", 0.0
-    started_at: float | None = None
-    stop_at: float | None = None
+    started_at: list[float | None] = [None] * len(starting)
+    stop_at: list[float | None] = [None] * len(stopping)
     low_at: float | None = None
     locked: float | None = None
     off_since: float | None = None
     for at, stretch in enumerate(day.stretches):
         running = stretch.engine in ("idle", "cruise", "low")
         off_since = None if running else (now if off_since is None and now > 0 else off_since)
-        allowed = ("d_plus" not in rule.methods or running) and ("ignition" not in rule.methods or stretch.ignition)
+        allowed = ("d_plus" not in rule.ways or running) and ("ignition" not in rule.ways or stretch.ignition)
         for _ in range(round(stretch.duration_s / tick)):
             ohm, sun_a, limit_a, held_v = warm.loop_ohm, 0.0, math.inf, 0.0
             if running:
@@ -169,32 +170,43 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
             volts = terminal(open_v, ohm, watts) if amps > 0 else open_v
             if volts > 0 and amps > 0 and watts / volts > limit_a:  # the alternator gives no more: the battery holds it
                 volts = terminal(held_v, inner + warm.loop_ohm, watts)
-            # Lockout, permission, timers.
+            # Guard, permission, rules.
             if locked is not None:
-                if volts >= rule.restart_v and now - locked >= out_s:
+                if volts >= rule.back_v and now - locked >= out_s:
                     locked = None
-            elif volts + (watts / volts * allowed_ohm if amps > 0 and volts > 0 else 0.0) < rule.lockout_v:
+            elif volts + (watts / volts * allowed_ohm if amps > 0 and volts > 0 else 0.0) < rule.guard_v:
                 low_at = now if low_at is None else low_at
-                if now - low_at >= rule.lockout_delay_s - 1e-6:
-                    locked, on, low_at, started_at, stop_at = now, False, None, None, None
-                    found.lockouts += 1
+                if now - low_at >= rule.guard_held_s - 1e-6:
+                    locked, on, low_at = now, False, None
+                    started_at, stop_at = [None] * len(starting), [None] * len(stopping)
+                    found.guard_trips += 1
             else:
                 low_at = None
             if locked is None and not allowed:
-                on, started_at, stop_at = False, None, None
+                on, started_at, stop_at = False, [None] * len(starting), [None] * len(stopping)
             elif locked is None and on:
-                stop_at = None if not by_volts or volts >= rule.stop_v else (now if stop_at is None else stop_at)
-                if stop_at is not None and now - stop_at >= rule.stop_delay_s - 1e-6:
-                    on, stop_at = False, None
-            elif locked is None and volts >= max(unit.input_min_v, rule.start_v if by_volts else 0.0):
-                started_at = now if started_at is None else started_at
-                if now - started_at >= (rule.start_delay_s if by_volts else 0.0) - 1e-6:
-                    on, since, started_at = True, now, None
+                stop_at = [
+                    None if volts >= below else (now if was is None else was)
+                    for was, (below, _) in zip(stop_at, stopping, strict=True)
+                ]
+                held_s = [
+                    (now - was, held) for was, (_, held) in zip(stop_at, stopping, strict=True) if was is not None
+                ]
+                if any(long >= held - 1e-6 for long, held in held_s):
+                    on, stop_at = False, [None] * len(stopping)
+            elif locked is None:
+                started_at = [
+                    None if volts < max(unit.input_min_v, least) else (now if was is None else was)
+                    for was, (least, _) in zip(started_at, starting, strict=True)
+                ]
+                held_s = [
+                    (now - was, held) for was, (_, held) in zip(started_at, starting, strict=True) if was is not None
+                ]
+                if any(long >= held - 1e-6 for long, held in held_s):
+                    on, since, started_at = True, now, [None] * len(starting)
                     stage = "float" if rest_v >= bank.kind.again * bank.scale else "bulk"
                     found.starts.append(at)
                     found.start_times.append(now)
-            else:
-                started_at = None
             # Stages of the charge.
             if on and stage == "bulk" and ramp >= 1 and amps < output.current_a - 1e-9:
                 stage, absorbing = "absorption", now

@@ -48,12 +48,22 @@ def piece_ohm(piece: dict[str, Any], kelvin_over_20: float, lug_ohm: float) -> f
 def loop_ohm(run: dict[str, Any], kelvin_over_20: float, lug_ohm: float) -> float:
     """Out and back; an own return repeats cables and joints but not devices."""
     out = sum(piece_ohm(piece, kelvin_over_20, lug_ohm) for piece in run["pieces"])
-    if run["back"]["way"] == "chassis":
+    if run["back"]["kind"] == "chassis":
         stated = run["back"]["resistance_mohm"]
         return out + (5.0 if stated is None else stated) / 1000
     return out + sum(
         piece_ohm(piece, kelvin_over_20, lug_ohm) for piece in run["pieces"] if piece["kind"] in ("cable", "joint")
     )
+
+
+def spared_v(run: dict[str, Any], lug_ohm: float) -> float:
+    """Volts a delivery run does not drop, since its branches take their current off what goes on to the battery."""
+    both = 2 if run["back"]["kind"] == "cable" else 1
+    taken_a = volts = 0.0
+    for piece in run["pieces"]:
+        taken_a += piece["current_a"] if piece["kind"] == "branch" else 0.0
+        volts += taken_a * piece_ohm(piece, 70.0, lug_ohm) * (1 if piece["kind"] == "device" else both)
+    return volts
 
 
 def terminal_volts(source_v: float, ohm: float, power_w: float) -> float | None:
@@ -101,9 +111,8 @@ def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorpt
     lug = design["choices"]["lug_mohm"] / 1000
     school = design["choices"]["ampacity_school"]
     # The coldest delivery run gives the least power, so every bound here is on the lenient side.
-    power_w = (
-        (absorption_v + output_a * loop_ohm(design["delivery"], 0.0, lug)) * output_a / design["charger"]["efficiency"]
-    )
+    lifted_v = output_a * loop_ohm(design["delivery"], 0.0, lug) - spared_v(design["delivery"], lug)
+    power_w = (absorption_v + lifted_v) * output_a / design["charger"]["efficiency"]
     for name, own_a in (("supply", power_w / hold_v), ("delivery", output_a)):
         pieces = design[name]["pieces"]
         order = pieces if name == "supply" else pieces[::-1]  # from the battery on

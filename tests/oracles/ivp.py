@@ -26,7 +26,7 @@ class Integrated:
     """What scipy makes of a day."""
 
     starts: int = 0
-    lockouts: int = 0
+    guard_trips: int = 0
     charged_ah: float = 0.0
     input_wh: float = 0.0
     start_charge: float = 0.0
@@ -91,7 +91,7 @@ class Integral:
                 self.piece(stretch, until)
         found = self.found
         found.starts = sum(what == "start" for _, what in found.events)
-        found.lockouts = sum(what == "lockout" for _, what in found.events)
+        found.guard_trips = sum(what == "guard" for _, what in found.events)
         found.start_charge, found.auxiliary_charge = float(self.y[0]), float(self.y[1])
         found.charged_ah, found.input_wh = float(self.y[5]), float(self.y[6])
         return found

@@ -98,7 +98,7 @@ class TestImport:
         document["design"]["supply"]["pieces"][1]["size"] = "9 mm²"
         document["code"] = 7
         answer = problem(client.post("/api/jobs/import", data=json.dumps(document)), 422)
-        assert {fault["path"] for fault in answer["faults"]} == {"design.supply.pieces.1.size", "code"}
+        assert {fault["path"] for fault in answer["errors"]} == {"design.supply.pieces.c1.size", "code"}
         assert len(client.get("/api/jobs").get_json()["jobs"]) == 5
 
     def test_ten_megabytes_are_too_many(self, client: FlaskClient) -> None:
@@ -128,7 +128,7 @@ class TestAssessment:
     def test_wrong_entries_are_located(self, client: FlaskClient, body: Any, path: str) -> None:
         """Letters, negatives, zero, absurd, unknown and empty are refused at the place, with a label and a remedy."""
         answer = problem(client.post("/api/assess", json=body), 422)
-        fault = next(item for item in answer["faults"] if item["path"] == path)
+        fault = next(item for item in answer["errors"] if item["path"] == path)
         assert fault["field"]
         assert len(fault["message"]) > 10
 
@@ -136,14 +136,14 @@ class TestAssessment:
     def test_what_is_no_design(self, client: FlaskClient, raw: bytes) -> None:
         """Bodies that are no JSON object at all are refused the same way, never with a 500."""
         for address in ("/api/assess", "/api/match", "/api/ladder", "/api/jobs"):
-            assert problem(client.post(address, data=raw, content_type="application/json"), 422)["faults"]
+            assert problem(client.post(address, data=raw, content_type="application/json"), 422)["errors"]
 
     def test_the_ladder_wants_a_cable(self, client: FlaskClient) -> None:
         """A ladder of a cable comes; of a device it is refused with the place named."""
-        rows = client.post("/api/ladder", json={"place": "supply.1", "design": plain()}).get_json()["rows"]
+        rows = client.post("/api/ladder", json={"place": "c1", "design": plain()}).get_json()["rows"]
         assert sum(row["chosen"] for row in rows) == 1
         answer = problem(client.post("/api/ladder", json={"place": "supply.0", "design": plain()}), 422)
-        assert answer["faults"][0]["path"] == "place"
+        assert answer["errors"][0]["path"] == "place"
 
     def test_match_judges_the_shelf(self, client: FlaskClient) -> None:
         """Every unit of the catalogue gets a verdict."""
@@ -186,7 +186,7 @@ class TestGuard:
 
 def test_an_unforeseen_error_is_no_bare_500(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
     """Even a mistake of ours answers as a problem that says the entries are kept."""
-    monkeypatch.setattr("olvask.web.api.assess", lambda design: 1 / 0)
+    monkeypatch.setattr("olvask.web.api.assessment.assess", lambda design: 1 / 0)
     assert "kept" in problem(client.post("/api/assess", json=plain()), 500)["detail"]
 
 

@@ -19,7 +19,7 @@ WRAPPED: dict[str, dict[str, Any]] = {
     "/api/tolerance": {"vehicles": 50},
     "/api/tolerance/cures": {"vehicles": 50},
     "/api/buying": {"code": "GR-1"},
-    "/api/ladder": {"place": "supply.1"},
+    "/api/ladder": {"place": "c1"},
 }
 JUNK = st.one_of(
     st.none(),
@@ -35,7 +35,7 @@ FULL = plain(
     existing=[{"kind": "panel", "carries": ["meter", "fridge"]}],
     old_link={"decision": "changeover", "living_a": 12.0},
     charge={"profile": "gel"},
-    activation={"methods": ["d_plus", "voltage"], "start_v": 13.3},
+    activation={"ways": ["d_plus", "voltage"], "start_v": 13.3},
     use={"daily_ah": 30.0, "drive_h": 2.0, "loads": [{"name": "lamps", "current_a": 2.0}]},
 )
 
@@ -68,7 +68,7 @@ def told(response: Any) -> None:
     if response.status_code != 200:
         found = response.get_json()
         assert found["detail"]
-        assert all(fault["field"] and fault["message"] for fault in found["faults"])
+        assert all(fault["field"] and fault["message"] for fault in found["errors"])
 
 
 @MANY
@@ -82,7 +82,7 @@ def test_one_spoilt_value_is_answered_or_located(
     told(response)
     if response.status_code == 422:
         last = str([step for step in path if isinstance(step, str)][-1])
-        faults = response.get_json()["faults"]
+        faults = response.get_json()["errors"]
         assert any(last in fault["path"] or str(path[0]) in fault["path"] for fault in faults), (path, faults)
 
 
@@ -102,7 +102,7 @@ def test_any_text_is_a_programme_or_told_line_by_line(client: FlaskClient, text:
     response = client.post("/api/trip", json={"programme": text, "samples": 10, "design": plain()})
     told(response)
     if response.status_code == 422:
-        assert all(fault["field"].startswith("Programme") for fault in response.get_json()["faults"])
+        assert all(fault["field"].startswith("Programme") for fault in response.get_json()["errors"])
 
 
 @pytest.mark.parametrize("address", [*SUMS, *WRAPPED])

@@ -65,7 +65,7 @@ def test_no_such_schedule_or_job(client: FlaskClient) -> None:
 
 def test_the_ladder_knows_the_stock(client: FlaskClient) -> None:
     """What stands on the shelf is suggested; a retired drum is not."""
-    asked = {"place": "supply.1", "design": plain()}
+    asked = {"place": "c1", "design": plain()}
     said = {item["key"]: item for item in client.post("/api/ladder", json=asked).get_json()["suggestions"]}
     assert "stock" in said
     for item in client.get("/api/shelf/cables").get_json()["items"]:
@@ -88,5 +88,5 @@ def test_wrong_pieces_are_located(client: FlaskClient, piece: dict[str, object],
     """A wrong piece is refused at its place in the run, with the remedy."""
     wrong = plain(supply={"pieces": [fuse(60.0), piece]})
     found = problem(client.post("/api/assess", json=wrong), 422)
-    assert found["faults"][0]["path"] == path
-    assert found["faults"][0]["message"]
+    assert found["errors"][0]["path"] == path
+    assert found["errors"][0]["message"]

@@ -38,7 +38,7 @@ class TestShelf:
     def test_faults_name_the_field(self, client: FlaskClient) -> None:
         """A unit with letters for amperes is refused at that field and not stored."""
         found = problem(client.put("/api/shelf/chargers/own-2", json={"document": charger(output_a="many")}), 422)
-        assert [(fault["path"], fault["field"]) for fault in found["faults"]] == [
+        assert [(fault["path"], fault["field"]) for fault in found["errors"]] == [
             ("document.output_a", "Output current")
         ]
         assert "own-2" not in items(client, "chargers")
@@ -59,7 +59,7 @@ class TestShelf:
         for accept in ("", "all"):
             report = client.post(f"/api/shelf/cables/import?accept={accept}", data=HALF_BAD.encode()).get_json()
             assert (report["rows"], report["good"], report["bad_rows"], report["stored"]) == (3, 2, 1, False)
-            assert (report["faults"][0]["row"], report["faults"][0]["field"]) == (4, "Size")
+            assert (report["errors"][0]["row"], report["errors"][0]["field"]) == (4, "Size")
             assert items(client, "cables") == before
         stored = client.post("/api/shelf/cables/import?accept=good", data=HALF_BAD.encode()).get_json()
         assert stored["stored"]
@@ -108,10 +108,10 @@ class TestMatch:
 
     def test_fit_gives_a_design_to_take(self, client: FlaskClient) -> None:
         """A unit fitted comes back as a whole design; one that cannot be used is refused with why."""
-        fitted = client.post("/api/match/fit", json={"unit": "tern-12-20i", "design": plain()}).get_json()["design"]
-        assert fitted["charger"]["id"] == "tern-12-20i"
+        fitted = client.post("/api/match/fit", json={"unit": "sandling", "design": plain()}).get_json()["design"]
+        assert fitted["charger"]["id"] == "sandling"
         assert client.post("/api/assess", json=fitted).status_code == 200
-        refused = problem(client.post("/api/match/fit", json={"unit": "stint-12-12-30", "design": plain()}), 422)
+        refused = problem(client.post("/api/match/fit", json={"unit": "ruff", "design": plain()}), 422)
         assert "not a charger" in refused["detail"]
         problem(client.post("/api/match/fit", json={"unit": "no-such", "design": plain()}), 404)
 
@@ -155,4 +155,4 @@ class TestMatch:
         """A 24 V reading on a 12 V battery is refused at the reading."""
         asked = {"sum": "rest", "chemistry": "agm", "nominal_v": 12, "rest_v": 25.0}
         found = problem(client.post("/api/sums", json={"asked": asked}), 422)
-        assert found["faults"][0]["path"] == "asked.rest_v"
+        assert found["errors"][0]["path"] == "asked.rest_v"

@@ -42,8 +42,8 @@ def test_programmes_to_begin_with(client: FlaskClient) -> None:
 def test_a_bad_programme_is_refused(client: FlaskClient, day: str, words: str) -> None:
     """A line nobody understands, an empty day, one too long, and a heap of text are refused at the programme."""
     found = problem(client.post("/api/trip", json={"programme": day, "design": plain()}), 422)
-    assert found["faults"][0]["path"] == "programme"
-    assert words in found["faults"][0]["field"] + found["faults"][0]["message"]
+    assert found["errors"][0]["path"] == "programme"
+    assert words in found["errors"][0]["field"] + found["errors"][0]["message"]
 
 
 class TestCommand:
@@ -116,7 +116,7 @@ class TestToldAsItGoes:
             finally:
                 ended.append("ended")
 
-        monkeypatch.setattr("olvask.web.api.analysing", slow)
+        monkeypatch.setattr("olvask.web.api.wake.analysing", slow)
         response = client.post("/api/tolerance", json={"design": plain()})
         next(iter(response.response))
         response.close()
@@ -126,7 +126,7 @@ class TestToldAsItGoes:
         """Nothing starts without one, and that is said before any vehicle is driven."""
         for path in ("/api/tolerance", "/api/tolerance/cures"):
             found = problem(client.post(path, json={"design": plain(charger=None)}), 422)
-            assert found["faults"][0]["field"] == "Unit"
+            assert found["errors"][0]["field"] == "Unit"
 
     def test_the_usual_tolerances_are_the_cores(self, client: FlaskClient) -> None:
         """What the screen begins with is what the core takes where nothing is said."""
@@ -135,7 +135,7 @@ class TestToldAsItGoes:
     def test_a_tolerance_out_of_range_is_refused(self, client: FlaskClient) -> None:
         """A negative spread has no meaning."""
         found = problem(client.post("/api/tolerance", json={"meter_v": -1, "design": plain()}), 422)
-        assert found["faults"][0]["path"] == "meter_v"
+        assert found["errors"][0]["path"] == "meter_v"
 
 
 def test_ways_and_the_old_link_are_answered(client: FlaskClient) -> None:

@@ -15,11 +15,11 @@ from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import bill_of
 from olvask.core.stages.wake.existing_link import existing_link_of
-from olvask.core.stages.wake.remedies import WAY_LABEL
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.schematic import schematic_svg
 
 SHOWN_FINDINGS = 5
+SHORT = {"ignition": "ignition (15)", "d_plus": "D+ (61)", "switch": "switch", "bridge": "bridge", "voltage": "voltage"}
 VALUES = (
     "idle.input_v",
     "idle.input_a",
@@ -119,7 +119,7 @@ def _values(assessment: Assessment) -> list[tuple[str, str]]:
 def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
     activation = design.activation
     rows = [("Unit", design.charger.name if design.charger else "none chosen")]
-    rows.append(("Starts by", ", ".join(WAY_LABEL[way] for way in activation.ways) or "nothing yet"))
+    rows.append(("Starts by", ", ".join(SHORT[way] for way in activation.ways) or "nothing yet"))
     rows += [
         (f"Enable from {wire.terminal}", f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap")
         for wire in (signal_wire(design, way) for way in activation.ways)

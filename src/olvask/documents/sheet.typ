@@ -21,15 +21,15 @@
 #grid(columns: (1fr, 1fr, 1.25fr), column-gutter: 9mm,
   [
     #head[Expected values]
-    #table(columns: (1fr, auto), stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2pt), align: (left, right),
+    #table(columns: (auto, 1fr), column-gutter: 6pt, stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2pt), align: (left, right),
       ..d.values.map(((label, value)) => (label, text(weight: 600, value))).flatten())
   ],
   [
     #head[Settings]
-    #table(columns: (1fr, auto), stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2pt), align: (left, right),
+    #table(columns: (auto, 1fr), column-gutter: 6pt, stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2pt), align: (left, right),
       ..d.settings.map(((label, value)) => (label, text(weight: 600, value))).flatten())
     #head[Cables and protection]
-    #table(columns: (1fr, auto), stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2pt), align: (left, right),
+    #table(columns: (auto, 1fr), column-gutter: 6pt, stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2pt), align: (left, right),
       ..d.parts.map(((label, value)) => (label, text(weight: 600, value))).flatten())
   ],
   [

@@ -7,9 +7,8 @@ from itertools import pairwise
 import pytest
 
 from olvask.core.analyses.rank import rank_units
-from olvask.core.analyses.size_ladder import NotACable, size_ladder
+from olvask.core.analyses.size_ladder import LadderRow, NotACable, size_ladder
 from olvask.core.assess import assess
-from olvask.core.findings.assessment import LadderRow
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
@@ -18,14 +17,14 @@ from tests.designs import cable, charger, design, fuse, vehicle
 JOB = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]})
 
 
-def rows(job: Design = JOB, place: str = "supply.1") -> dict[str, LadderRow]:
+def rows(job: Design = JOB, place: str = "c1") -> dict[str, LadderRow]:
     """Ladder rows by size."""
     return {row.size: row for row in size_ladder(job, place).rows}
 
 
 def test_both_systems_side_by_side_in_order_of_area() -> None:
     """AWG and mm² stand together, smallest first, none rounded onto the other."""
-    ladder = size_ladder(JOB, "supply.1").rows
+    ladder = size_ladder(JOB, "c1").rows
     assert {row.system for row in ladder} == {"metric", "awg"}
     assert all(before.area_mm2 < after.area_mm2 for before, after in pairwise(ladder))
     assert [row.size for row in ladder if row.chosen] == ["16 mm²"]
@@ -55,12 +54,12 @@ def test_drop_falls_down_the_ladder_within_a_system() -> None:
 
 
 def test_own_return_is_paid_twice() -> None:
-    """5 m of 16 mm² at 0.60 + 0.26 · 16 = 4.76 €/m, there and back: 47.60 € (price list, hand calculation)."""
-    assert rows()["16 mm²"].cost == pytest.approx(47.6)
+    """5 m and 20 % are cut at 6.0 m: 16 mm² at 0.60 + 0.26 · 16 = 4.76 €/m is 28.56 €, two ends at 2 €: 32.56 € each way."""
+    assert rows()["16 mm²"].cost == pytest.approx(65.12)
     chassis = design(
-        supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)], "back": {"way": "chassis", "resistance_mohm": 2.0}}
+        supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)], "back": {"kind": "chassis", "resistance_mohm": 2.0}}
     )
-    assert rows(chassis)["16 mm²"].cost == pytest.approx(23.8)
+    assert rows(chassis)["16 mm²"].cost == pytest.approx(32.56)
 
 
 def test_verdicts_name_what_is_wrong() -> None:
@@ -74,7 +73,7 @@ def test_verdicts_name_what_is_wrong() -> None:
 
 def test_delivery_ladder_holds_the_delivery_drop() -> None:
     """On the delivery run the ladder shows that run's own drop, against the auxiliary side's nominal."""
-    ladder = rows(place="delivery.0")
+    ladder = rows(place="c2")
     found = assess(JOB)
     assert ladder["16 mm²"].drop_percent == pytest.approx(found.figures["delivery.drop_percent"].value)
 
@@ -85,17 +84,17 @@ def test_makers_table_is_marked_and_answered() -> None:
         charger=charger(maker_cable_mm2=35.0, terminal_max_mm2=35.0),
         supply={"pieces": [fuse(60.0), cable("16 mm²", 2.0)]},
     )
-    ladder = size_ladder(job, "supply.1")
+    ladder = size_ladder(job, "c1")
     assert [row.size for row in ladder.rows if row.makers] == ["35 mm²"]
     said = {item.key: item for item in ladder.suggestions}
     assert said["maker"].size == "35 mm²"
     assert "already passes" in said["maker"].text
 
 
-@pytest.mark.parametrize("place", ["supply.0", "supply.9", "charger", "delivery", "supply.-1", "supply.x", ""])
+@pytest.mark.parametrize("place", ["d1", "supply.9", "charger", "delivery", "supply.-1", "supply.x", ""])
 def test_only_cables_have_a_ladder(place: str) -> None:
     """A device, a station or nonsense has no size ladder, and the error says what would."""
-    with pytest.raises(NotACable, match="name one such"):
+    with pytest.raises(NotACable, match="name one by its identity"):
         size_ladder(JOB, place)
 
 
@@ -121,33 +120,33 @@ def test_every_unit_gets_a_verdict_and_what_does_not_fit_comes_last() -> None:
 
 def test_turned_down_to_what_the_battery_takes() -> None:
     """60 A into a battery that allows 30 A: turned down, to 30 A and no more."""
-    assert verdict(JOB, unit("tern-12-60i"))[:2] == ("turned_down", 30.0)
+    assert verdict(JOB, unit("fieldfare"))[:2] == ("turned_down", 30.0)
 
 
 def test_steps_round_to_the_safe_side() -> None:
     """A unit of 20, 30, 40, 50 A steps under a 28 A battery limit goes to 20, not 30."""
     job = design(auxiliary={"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 28.0})
-    assert verdict(job, unit("dunlin-12-50"))[:2] == ("turned_down", 20.0)
+    assert verdict(job, unit("turnstone"))[:2] == ("turned_down", 20.0)
 
 
 def test_a_fixed_unit_too_large_does_not_fit() -> None:
     """Without a current limit a 25 A unit cannot go onto a 20 A battery."""
     job = design(auxiliary={"chemistry": "agm", "nominal_v": 12, "capacity_ah": 80.0, "charge_limit_a": 20.0})
-    fit, _, reason = verdict(job, unit("avocet-12-25-duo"))
+    fit, _, reason = verdict(job, unit("phalarope"))
     assert fit == "no"
     assert "battery" in reason
 
 
 def test_converter_and_wrong_voltage_are_turned_away() -> None:
     """A fixed converter and a 24 V unit are refused with the reason."""
-    assert verdict(JOB, unit("stint-12-12-30"))[0] == "no"
-    assert "converter" in verdict(JOB, unit("stint-12-12-30"))[2]
-    assert "wrong voltage" in verdict(JOB, unit("knot-24-12-40"))[2]
+    assert verdict(JOB, unit("ruff"))[0] == "no"
+    assert "converter" in verdict(JOB, unit("ruff"))[2]
+    assert "wrong voltage" in verdict(JOB, unit("knot"))[2]
 
 
 def test_non_isolated_on_composite_is_cautioned() -> None:
     """On an unproven body a non-isolated unit that otherwise fits carries its caution."""
     job = design(vehicle=vehicle(chassis={"body": "mixed"}))
-    judged = rank_units(job, [unit("dunlin-12-15")])[0]
+    judged = rank_units(job, [unit("wagtail")])[0]
     assert (judged.fit, judged.cautious) == ("fits", True)
     assert "isolated" in judged.reason

@@ -10,15 +10,15 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.findings.assessment import Finding
+from olvask.core.findings.finding import Finding
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.simulate.programme import Programme, read_programme
 from olvask.core.simulate.report import hunts
 from olvask.core.simulate.trip import Trip, drive
 from olvask.core.stages.wake.method import advise
-from tests.oracles.brute import brute
 from tests.designs import cable, charger, design, fuse, vehicle
+from tests.oracles.brute import brute
 
 SURVEYS = int(os.environ.get("OLVASK_SURVEYS", "160"))
 EVERY = "OLVASK_SURVEYS" in os.environ  # the long form drives each in both simulators
@@ -58,23 +58,27 @@ def unit(pick: random.Random, start_scale: int, auxiliary_scale: int) -> dict[st
         output_min_v=11.0 * auxiliary_scale,
         output_max_v=15.5 * auxiliary_scale,
         enables=["ignition", "d_plus", "remote", *(["voltage"] if adjustable else [])],
-        threshold_min_v=10.5 * start_scale if adjustable else None,
-        threshold_max_v=15.0 * start_scale if adjustable else None,
-        threshold_step_v=pick.choice((0.05, 0.1)) * start_scale if adjustable else None,
+        settable=(10.5 * start_scale, 15.0 * start_scale, pick.choice((0.05, 0.1)) * start_scale)
+        if adjustable
+        else None,
     )
     if pick.random() < 0.4:
-        found["behaviour"] = {"stop_delay_max_s": pick.choice((60.0, 120.0, 300.0)), "start_delay_max_s": 60.0}
+        found["stop_rules"]["held_most_s"] = pick.choice((60.0, 120.0, 300.0))
+        found["start_rules"]["held_most_s"] = 60.0
     if not adjustable and pick.random() < 0.6:  # engine-run detection with thresholds of its own
         found["enables"].append("voltage")
-        own = {"fixed_start_v": (13.1, 13.3), "fixed_stop_v": (12.7, 13.0), "fixed_lockout_v": (11.8, 12.3)}
-        found["behaviour"] = found.get("behaviour", {}) | {
-            key: round(pick.uniform(*between) * start_scale, 1) for key, between in own.items()
-        }
+        fixed = (
+            ("start_rules", "fixed_v", 13.1, 13.3),
+            ("stop_rules", "fixed_v", 12.7, 13.0),
+            ("guard", "fixed_off_v", 11.8, 12.3),
+        )
+        for place, field, low_v, high_v in fixed:
+            found[place][field] = round(pick.uniform(low_v, high_v) * start_scale, 1)
     if pick.random() < 0.3:
-        more = {"soft_start_s": pick.choice((4.0, 25.0)), "off_least_s": pick.choice((5.0, 30.0))}
-        found["behaviour"] = found.get("behaviour", {}) | more
+        found["behaviour"] = {"soft_start_s": pick.choice((4.0, 25.0))}
+        found["guard"]["off_least_s"] = pick.choice((5.0, 30.0))
     if adjustable and pick.random() < 0.2:
-        found["behaviour"] = found.get("behaviour", {}) | {"lockout_compensated": True}
+        found["guard"]["compensated"] = True
     return found
 
 
@@ -134,7 +138,7 @@ def survey(pick: random.Random) -> tuple[Design, Programme]:
                 cable(pick.choice(("10 mm²", "16 mm²", "25 mm²", "35 mm²")), pick.uniform(1.5, 7.0)),
             ],
             "back": pick.choice(
-                ({"way": "cable"}, {"way": "cable"}, {"way": "chassis", "resistance_mohm": pick.uniform(1, 8)})
+                ({"kind": "cable"}, {"kind": "cable"}, {"kind": "chassis", "resistance_mohm": pick.uniform(1, 8)})
             ),
         },
     )
@@ -166,10 +170,10 @@ def follow(job: Design, pick: random.Random) -> tuple[Design, list[str], bool]:
         best = advice.methods[0]
         if best.verdict == "recommended":
             return apply(job, best.take), met, True
-        if not advice.ways_out:
+        if not advice.remedies:
             break
         met.append("mended")
-        job = apply(job, pick.choice(advice.ways_out))
+        job = apply(job, pick.choice(advice.remedies))
     return job, met, False
 
 
@@ -227,7 +231,7 @@ def test_what_is_recommended_never_hunts_and_always_starts(batch: int) -> None:
         if not recommended:
             MET["nothing to recommend"] += 1
             continue
-        MET.update(["mended" if met else "at once", *job.activation.methods])
+        MET.update(["mended" if met else "at once", *job.activation.ways])
         assert not wrong(job), (seed, [item.id for item in wrong(job)])
         broke = broken(job, day, drive(job, day))
         if EVERY or seed % 8 == 0:

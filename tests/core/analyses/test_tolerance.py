@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from olvask.core.analyses.cures import curing
+from olvask.core.analyses.cures import ToleranceCures, curing
 from olvask.core.analyses.tolerance import Tolerances, analyse, radical_inverse
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import solve
-from olvask.core.findings.assessment import ToleranceCures
+from olvask.core.circuit.thresholds import set_thresholds
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.stages.wake.thresholds import set_thresholds
 from tests.designs import cable, design, fuse, vehicle
 
 EXACT = Tolerances(meter_v=0, threshold_v=0, alternator_v=0, rest_v=0, age=0, coldest_c=30, joint_mohm=0)
@@ -27,7 +26,7 @@ def test_the_sequence_mirrors_digits(index: int, base: int, expected: float) -> 
 def test_exact_vehicles_are_all_alike() -> None:
     """Without tolerances a sound design fails nowhere and a hunting one everywhere, blamed on nothing single."""
     assert analyse(design(), tolerances=EXACT, vehicles=50).any_fault == 0
-    hunting = design(supply=THIN, activation={"methods": ["voltage"], "start_v": 13.4, "stop_v": 13.3})
+    hunting = design(supply=THIN, activation={"ways": ["voltage"], "start_v": 13.4, "stop_v": 13.3})
     found = analyse(hunting, tolerances=EXACT, vehicles=50)
     assert found.hunt == 1
     assert "No single tolerance" in found.text
@@ -35,11 +34,11 @@ def test_exact_vehicles_are_all_alike() -> None:
 
 def test_joints_alone_fail_the_share_that_ohms_law_says() -> None:
     """A stop 0.06 V under the loaded volts is reached by joints of about 2 mΩ at 29 A: two thirds of nought to six go over it."""
-    free = design(activation={"methods": ["voltage"]})
+    free = design(activation={"ways": ["voltage"]})
     solved = solve(free)
     loaded_v = set_thresholds(free, solved).loaded_low_v
     assert loaded_v is not None
-    job = design(activation={"methods": ["voltage"], "start_v": 13.5, "stop_v": round(loaded_v - 0.06, 3)})
+    job = design(activation={"ways": ["voltage"], "start_v": 13.5, "stop_v": round(loaded_v - 0.06, 3)})
     found = analyse(job, tolerances=Tolerances(0, 0, 0, 0, 0, 30, 6), vehicles=400)
     drawn = solved.running[0].drawn
     assert drawn is not None
@@ -52,7 +51,7 @@ def test_joints_alone_fail_the_share_that_ohms_law_says() -> None:
 
 def test_wider_tolerances_never_fail_fewer() -> None:
     """Half, once and twice the tolerances: the share at fault only grows, and is the same each time it is asked."""
-    job = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]}, activation={"methods": ["voltage"]})
+    job = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]}, activation={"ways": ["voltage"]})
     shares = [
         analyse(
             job, tolerances=Tolerances(0.05 * by, 0.05 * by, 0.2 * by, 0.1 * by, by, -10, 6 * by), vehicles=300
@@ -66,9 +65,9 @@ def test_wider_tolerances_never_fail_fewer() -> None:
 
 def test_what_goes_wrong_is_told_apart() -> None:
     """Never reached is failing to start; far under rest is draining."""
-    never = analyse(design(activation={"methods": ["voltage"], "start_v": 14.8, "stop_v": 13.0}), vehicles=60)
+    never = analyse(design(activation={"ways": ["voltage"], "start_v": 14.8, "stop_v": 13.0}), vehicles=60)
     assert (never.fail_to_start, never.hunt) == (1, 0)
-    drains = design(activation={"methods": ["voltage"], "start_v": 13.2, "stop_v": 11.6, "lockout_v": 11.2})
+    drains = design(activation={"ways": ["voltage"], "start_v": 13.2, "stop_v": 11.6, "guard_v": 11.2})
     found = analyse(drains, vehicles=60)
     assert found.drain == 1
     assert found.fail_to_start == 0
@@ -95,10 +94,10 @@ def test_what_would_cut_the_share_does() -> None:
     job = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]}, vehicle=vehicle(readings=low))
     found = cures_of(job, 100)
     assert found.before == analyse(job, vehicles=100).any_fault
-    assert any("mm²" in cure.way_out.label for cure in found.cures)
+    assert any("mm²" in cure.remedy.label for cure in found.cures)
     stops = {item.id for item in assess(job).findings if item.level == "stop"}
     for cure in found.cures:
-        made = apply(job, cure.way_out)
+        made = apply(job, cure.remedy)
         assert analyse(made, vehicles=100).any_fault == cure.any_fault <= 0.8 * found.before
         assert {item.id for item in assess(made).findings if item.level == "stop"} <= stops
     shares = [cure.any_fault for cure in found.cures]

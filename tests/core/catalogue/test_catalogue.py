@@ -19,7 +19,7 @@ from olvask.core.catalogue import (
 )
 from olvask.core.model.shelf import alternators, batteries, chargers
 
-DATA = Path(__file__).parents[2] / "src/olvask/core/catalogue/data"
+DATA = Path(__file__).parents[3] / "src/olvask/core/catalogue/data"
 
 
 @pytest.mark.parametrize("system", ["metric", "awg"])

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from olvask.core.assess import assess
-from olvask.core.findings.assessment import Assessment
+from olvask.core.assess import Assessment, assess
+from tests.designs import cable, charger, design, fuse, mark, plain, vehicle
 from tests.oracles.independent import loop_ohm, terminal_volts
-from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 
 def value(found: Assessment, name: str) -> float:
@@ -76,7 +75,7 @@ class TestTwentyFiveAmperes:
 
     def test_thermal_balance_agrees_with_resistance(self) -> None:
         """Conductor at about 30 A in free 20 °C air: 8 to 20 K up (IEC B.52.12: 86 A makes 60 K; (31.7/86)² · 60 = 8.2 K and some less film)."""
-        warm = next(item for item in self.FOUND.pieces if item.place == "supply.0")
+        warm = next(item for item in self.FOUND.pieces if item.temperature_c is not None)
         assert warm.temperature_c is not None
         assert 28 < warm.temperature_c < 40
 
@@ -89,15 +88,15 @@ def test_thin_wire_collapses_and_says_so() -> None:
     assert line.input_v is None
     assert found.figures["idle.input_v"].value is None
     stop = next(item for item in found.stops if item.id == "run.collapse")
-    assert stop.ways_out, "a size that runs exists and must be offered"
+    assert stop.remedies, "a size that runs exists and must be offered"
 
 
 def test_no_rating_fits_so_the_cable_grows() -> None:
     """40 A continuous wants 50 A of fuse; 10 AWG enclosed at 75 °C carries 35 A, so nothing fits and the cable must grow (NFPA 70 310.16)."""
     run = {"pieces": [cable("10 AWG", 1.0, insulation_c=75), fuse(50.0)]}
     found = assess(design(charger=charger(output_a=40.0), delivery=run))
-    finding = next(item for item in found.stops if item.id == "protect.large.delivery.1")
-    way = finding.ways_out[0]
+    finding = next(item for item in found.stops if item.id == "protect.large.d2")
+    way = finding.remedies[0]
     assert "Grow the cable to 8 AWG" in way.label  # it carries exactly 50 A at 30 °C: the first that fits
     assert [change.value for change in way.changes if change.path.endswith("size")] == ["8 AWG"]
 
@@ -178,30 +177,28 @@ def test_start_and_stop_windows() -> None:
     assert value(found, "wake.stop_window_high_v") == pytest.approx(loaded_v - 0.15)
 
 
-def test_lockout_keeps_sixty_percent() -> None:
+def test_guard_keeps_sixty_percent() -> None:
     """Flooded lead-acid rests at 12.28 V at 60 %; down to a 0.05 V step that is 12.25 V (table)."""
     found = assess(design())
-    lockout = next(item for item in found.wake.thresholds if item.key == "lockout")
-    assert lockout.value_v == pytest.approx(12.25)
-    assert lockout.proposed
+    guard = mark(found, "guard")
+    assert guard.value_v == pytest.approx(12.25)
+    assert guard.proposed
 
 
-def test_lockout_release_clears_the_rebound() -> None:
+def test_guard_return_clears_the_rebound() -> None:
     """V_lock + P/V_lock · (R_batt + R_run) + m with 0.5/90 Ω and the run as drawn (hand calculation with bracketed copper)."""
     found = assess(design())
     power_w = value(found, "input.power_w")
     supply = design().model_dump(mode="json")["supply"]
     least = [12.25 + power_w / 12.25 * (0.5 / 90 + loop_ohm(supply, kelvin, 5e-5)) + 0.15 for kelvin in (0.0, 70.0)]
-    release_v = value(found, "wake.restart_v")
+    release_v = value(found, "wake.back_v")
     assert least[0] < release_v < least[1] + 0.05
 
 
 def test_twenty_four_volts_scale() -> None:
     """At 24 V the default margin is twice 0.15 V, and defaults of a fixed regulator are 27.6 and 28.2 V (table of defaults)."""
     job = plain(vehicle=vehicle(system_v=24, readings={}))
-    job["charger"] = charger(
-        input_nominal_v=24, input_min_v=18.0, input_max_v=34.0, threshold_min_v=21.0, threshold_max_v=30.0
-    )
+    job["charger"] = charger(input_nominal_v=24, input_min_v=18.0, input_max_v=34.0, settable=(21.0, 30.0, 0.05))
     found = assess(design(**job))
     assert found.facts["choices.margin_v"].value == pytest.approx(0.30)
     assert found.facts["vehicle.readings.idle_v"].value == pytest.approx(27.6)

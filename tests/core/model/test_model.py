@@ -8,21 +8,22 @@ import pytest
 from pydantic import ValidationError
 
 from olvask.core.assess import assess
-from olvask.core.findings.collector import Ledger, way_out
-from olvask.core.findings.remedy import apply, with_cable, with_change
+from olvask.core.findings.collector import Collector
+from olvask.core.findings.figure import Figure, computed
+from olvask.core.findings.remedy import apply, remedy, with_cable, with_change
 from olvask.core.model import Design
-from olvask.core.model.entry_errors import Fault, faults
+from olvask.core.model.entry_errors import EntryError, entry_errors
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 
-def refused(document: dict[str, Any]) -> dict[str, Fault]:
-    """Faults of a document by path."""
+def refused(document: dict[str, Any]) -> dict[str, EntryError]:
+    """Errors of a document by path."""
     with pytest.raises(ValidationError) as caught:
         Design.model_validate(document)
-    return {fault.path: fault for fault in faults(caught.value, Design)}
+    return {item.path: item for item in entry_errors(caught.value, Design)}
 
 
-# (what is typed where, path of the fault, words the message must hold)
+# (what is typed where, path of the error, words the message must hold)
 WRONG: list[tuple[dict[str, Any], str, tuple[str, ...]]] = [
     (
         {"supply": {"pieces": [cable(length_m="four")]}},
@@ -49,7 +50,7 @@ WRONG: list[tuple[dict[str, Any], str, tuple[str, ...]]] = [
     ({"charger": charger(name="x" * 200)}, "charger.name", ("within 80 characters",)),
     ({"auxiliary": {"capacity_ah": [1, 2]}}, "auxiliary.capacity_ah", ("not a number",)),
     ({"charger": charger(name="")}, "charger.name", ("Nothing entered", "fill it in")),
-    ({"charger": charger(id="a/b")}, "charger.id", ("'a/b' does not go here", "letters, digits")),
+    ({"charger": charger(id="a/b")}, "charger.id", ("'a/b' cannot be used here", "letters, digits")),
     ({"charger": charger(isolated="maybe")}, "charger.isolated", ("neither yes nor no",)),
     ({"charger": "none"}, "charger", ("not a group of fields",)),
     ({"supply": {"pieces": 4}}, "supply.pieces", ("not a list",)),
@@ -68,16 +69,16 @@ def test_wrong_input_is_located_and_explained(changes: dict[str, Any], path: str
         assert word in found[path].message
 
 
-def test_all_faults_are_told_at_once() -> None:
-    """Three wrong entries give three faults, not the first one."""
+def test_all_errors_are_told_at_once() -> None:
+    """Three wrong entries give three errors, not the first one."""
     found = refused(plain(supply={"pieces": [cable(length_m=-1), cable("7 mm²")]}, vehicle=vehicle(system_v=48)))
     assert {"supply.pieces.0.length_m", "supply.pieces.1.size", "vehicle.system_v"} <= set(found)
 
 
 def test_the_label_of_the_field_is_named() -> None:
-    """A fault carries the label the screen shows."""
+    """An error carries the label the screen shows."""
     assert refused(plain(supply={"pieces": [cable(length_m=-1)]}))["supply.pieces.0.length_m"].field == "One-way length"
-    assert refused(plain(use={"drive_h": 30}))["use.drive_h"].field == "Driving per day"
+    assert refused(plain(use={"drive_h": 30}))["use.drive_h"].field == "Driving a day"
 
 
 def test_a_huge_value_is_not_repeated_whole() -> None:
@@ -94,7 +95,7 @@ def test_designs_are_immutable() -> None:
 
 def test_a_design_survives_the_round_trip() -> None:
     """Written as JSON and read again a design is the same."""
-    job = design(use={"daily_ah": 40.0, "drive_h": 2.0}, provenance={"use.daily_ah": "own"})
+    job = design(use={"daily_ah": 40.0, "drive_h": 2.0}, provenance={"use.daily_ah": "entered"})
     assert Design.model_validate_json(job.model_dump_json()) == job
 
 
@@ -113,28 +114,31 @@ def test_missing_is_none_never_zero() -> None:
 
 
 def test_paths_reach_into_lists() -> None:
-    """A remedy's dotted path indexes pieces by number."""
+    """A remedy's path names a piece by its identity, a rule by its position."""
     document = design().model_dump(mode="json")
-    with_change(document, "supply.pieces.1.size", "50 mm²")
+    with_change(document, "supply.pieces.c1.size", "50 mm²")
     assert document["supply"]["pieces"][1]["size"] == "50 mm²"
+    with_change(document, "activation.start_rules.0.held_s", 20.0)
+    assert document["activation"]["start_rules"][0]["held_s"] == 20.0
     with pytest.raises(IndexError):
-        with_change(document, "supply.pieces.7.size", "50 mm²")
-    with pytest.raises(KeyError):
-        with_change(document, "supplies.pieces", [])
+        with_change(document, "activation.start_rules.7.held_s", 20.0)
+    for nowhere in ("supply.pieces.c9.size", "supplies.pieces"):
+        with pytest.raises(KeyError):
+            with_change(document, nowhere, "50 mm²")
 
 
 def test_applying_leaves_the_original_alone() -> None:
-    """A way out gives a new design; the old one stands."""
+    """A remedy gives a new design; the old one stands."""
     job = design()
-    after = apply(job, way_out("thicker", ("supply.pieces.1.size", "35 mm²")))
+    after = apply(job, remedy("thicker", ("supply.pieces.c1.size", "35 mm²")))
     assert after != job
     assert job == design()
 
 
-def test_a_senseless_way_out_is_refused() -> None:
+def test_a_senseless_remedy_is_refused() -> None:
     """A remedy that would make an impossible design raises instead of passing it on."""
     with pytest.raises(ValidationError):
-        apply(design(), way_out("x", ("supply.pieces.1.size", "9 mm²")))
+        apply(design(), remedy("x", ("supply.pieces.c1.size", "9 mm²")))
 
 
 def test_only_cables_take_a_size() -> None:
@@ -145,9 +149,8 @@ def test_only_cables_take_a_size() -> None:
 
 def test_figures_only_cite_what_is_written() -> None:
     """A figure cannot name an input that nobody wrote down."""
-    ledger = Ledger()
-    ledger.figure("a", "A", 1.0, "V")
-    assert ledger.figure("b", "B", 2.0, "V", inputs=["a"]) == 2.0
-    assert ledger.figures["b"].inputs[0].path == "a"
+    collector = Collector()
+    collector.take("run", [Figure("a", "A", 1.0, "V"), Figure("b", "B", 2.0, "V", inputs=(computed("a"),))])
+    assert (collector.figures["b"].inputs[0].label, collector.figures["b"].inputs[0].value) == ("A", 1.0)
     with pytest.raises(KeyError):
-        ledger.figure("c", "C", 3.0, "V", inputs=["missing"])
+        collector.take("run", [Figure("c", "C", 3.0, "V", inputs=(computed("missing"),))])

@@ -161,7 +161,7 @@ class TestHeat:
     def test_bundled_is_hotter(self) -> None:
         """The same current in a bundle of two (0.8 of the current allowed) is hotter."""
         alone = conductor_c(60.0, 1.91e-3, 10.0, 30.0)
-        assert conductor_c(60.0, 1.91e-3, 10.0, 30.0, hindrance=1 / 0.8**2) > alone + 10
+        assert conductor_c(60.0, 1.91e-3, 10.0, 30.0, surface=1 / 0.8**2) > alone + 10
 
     def test_runaway_is_reported_not_looped(self) -> None:
         """A hundred amperes through 0.75 mm² has no balance below copper's melting point."""

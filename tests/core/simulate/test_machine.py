@@ -8,20 +8,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from olvask.core.circuit.thresholds import Rule
 from olvask.core.simulate.machine import Machine, Settings
 from olvask.core.simulate.plant import Flow, Profile
 from olvask.core.simulate.programme import Stretch
 from tests.core.test_laws import COUNT
 
 RULE = Settings(
-    methods=frozenset({"voltage"}),
-    start_v=13.3,
-    start_delay_s=10.0,
-    stop_v=13.0,
-    stop_delay_s=30.0,
-    lockout_v=12.2,
-    lockout_delay_s=2.0,
-    restart_v=12.8,
+    ways=frozenset({"voltage"}),
+    start_rules=(Rule(13.3, 10.0),),
+    stop_rules=(Rule(13.0, 30.0),),
+    guard_v=12.2,
+    guard_held_s=2.0,
+    back_v=12.8,
 )
 LEAD = Profile(absorption_v=14.4, float_v=13.6, rebulk_v=12.8, absorption_s=7200.0, adaptive=True, tail_a=2.0)
 RUNNING, PARKED = Stretch("cruise", 3600.0, True), Stretch("off", 3600.0, False)
@@ -85,11 +84,21 @@ class TestTimers:
         assert bench.hold(12.9, 2) == "off"
         assert bench.words == ["start", "stop"]
 
-    def test_at_once_takes_no_delay(self) -> None:
-        """Over the higher threshold it starts at the first look; between the two it waits."""
-        rule = replace(RULE, start_at_once_v=13.8)
+    def test_any_start_rule_that_is_met_starts_it(self) -> None:
+        """Over the second rule's 13.8 V, held for nothing, it starts at the first look; between the two it waits."""
+        rule = replace(RULE, start_rules=(*RULE.start_rules, Rule(13.8, 0.0)))
         assert Bench(rule).hold(13.9, 0) == "charging"
         assert Bench(rule).hold(13.5, 0) == "waiting"
+
+    def test_any_stop_rule_that_is_met_stops_it(self) -> None:
+        """A second stop at 12.6 V for 5 s is quicker than the first at 13.0 V for 30 s; 12.8 V waits for the first."""
+        rule = replace(RULE, stop_rules=(*RULE.stop_rules, Rule(12.6, 5.0)))
+        deep, shallow = Bench(rule), Bench(rule)
+        for bench in (deep, shallow):
+            bench.hold(13.5, 10)
+        assert deep.hold(12.5, 5) == "off"
+        assert shallow.hold(12.8, 29) == "charging"
+        assert shallow.hold(12.8, 1) == "off"
 
     def test_a_crossing_between_two_looks_is_dated_back(self) -> None:
         """Looked at every 10 s, falling from 13.4 to 12.4: it came past 13.0 after 4 s, so the stop is due 34 s in."""
@@ -101,83 +110,83 @@ class TestTimers:
         assert bench.unit.due(begun + 10) == pytest.approx(begun + 4 + 30)
 
 
-class TestLockout:
+class TestGuard:
     def test_it_comes_before_everything(self) -> None:
-        """Under the lockout it is out after the debounce, long before the stop delay."""
+        """Under the guard it is off after the guard's hold, long before the stop's."""
         bench = Bench()
         bench.hold(13.5, 10)
-        assert bench.hold(12.0, 2) == "locked out"
-        assert bench.words == ["start", "lockout"]
+        assert bench.hold(12.0, 2) == "guarded"
+        assert bench.words == ["start", "guard"]
 
-    def test_a_crank_shorter_than_the_debounce_passes(self) -> None:
-        """1.5 s at 9 V under a two-second debounce: nothing is said."""
+    def test_a_crank_shorter_than_the_hold_passes(self) -> None:
+        """1.5 s at 9 V under a two-second hold: nothing is said."""
         bench = Bench()
         bench.hold(9.0, 1.5)
         bench.hold(13.5, 10)
         assert bench.words == ["start"]
 
-    def test_released_at_its_volts_and_not_before_its_time(self) -> None:
+    def test_back_at_its_volts_and_not_before_its_time(self) -> None:
         """12.7 V is not enough; 12.9 V is, but only ten seconds after it tripped; then the start conditions apply again."""
         bench = Bench()
         bench.hold(12.0, 2)
-        assert bench.hold(12.9, 7) == "locked out"
-        assert bench.hold(12.7, 60) == "locked out"
+        assert bench.hold(12.9, 7) == "guarded"
+        assert bench.hold(12.7, 60) == "guarded"
         assert bench.hold(12.9, 1) == "off"
         assert bench.hold(13.5, 9) == "waiting"
-        assert bench.words == ["lockout", "release"]
+        assert bench.words == ["guard", "back"]
 
     @COUNT
     @given(st.lists(st.floats(8.0, 15.0), min_size=1, max_size=60))
-    def test_it_never_charges_while_locked_out_and_never_starts_under_its_start(self, dialled: list[float]) -> None:
-        """Whatever is dialled, second by second: every start lies at or over the start, none follows a lockout without release."""
+    def test_it_never_charges_while_guarded_and_never_starts_under_its_start(self, dialled: list[float]) -> None:
+        """Whatever is dialled, second by second: every start lies at or over the start, none follows a trip before the guard is back."""
         bench = Bench()
         out = False
         for volts in dialled:
             before = len(bench.said)
             bench.hold(volts, 1)
             for _, what in bench.said[before:]:
-                assert what != "start" or (volts >= RULE.start_v and not out)
-                out = what == "lockout" or (out and what != "release")
+                assert what != "start" or (volts >= RULE.start_rules[0].volts and not out)
+                out = what == "guard" or (out and what != "back")
         assert bench.unit.state != "charging" or not out
 
     def test_an_allowance_for_its_own_draw_gives_the_sag_back(self) -> None:
-        """25 A through 20 mΩ are 0.5 V: 11.8 V count as 12.3 V and pass the 12.2 V lockout, 11.6 V as 12.1 V do not."""
-        rule = replace(RULE, methods=frozenset({"link"}))
-        allowing = Bench(replace(rule, lockout_ohm=0.02))
+        """25 A through 20 mΩ are 0.5 V: 11.8 V count as 12.3 V and pass the 12.2 V guard, 11.6 V as 12.1 V do not."""
+        rule = replace(RULE, ways=frozenset({"bridge"}))
+        allowing = Bench(replace(rule, guard_ohm=0.02))
         assert allowing.hold(13.0, 1) == allowing.hold(11.8, 60) == "charging"
-        assert allowing.hold(11.6, 3) == "locked out"
+        assert allowing.hold(11.6, 3) == "guarded"
         bare = Bench(rule)
-        assert (bare.hold(13.0, 1), bare.hold(11.8, 3)) == ("charging", "locked out")
+        assert (bare.hold(13.0, 1), bare.hold(11.8, 3)) == ("charging", "guarded")
 
 
 class TestPermission:
     @pytest.mark.parametrize(
-        ("methods", "stretch", "charges"),
+        ("ways", "stretch", "charges"),
         [
             ({"ignition"}, replace(PARKED, ignition=True), True),
             ({"ignition"}, PARKED, False),
             ({"d_plus"}, replace(PARKED, ignition=True), False),
             ({"d_plus"}, RUNNING, True),
             ({"switch"}, replace(RUNNING, remote=False), False),
-            ({"link"}, PARKED, True),
+            ({"bridge"}, PARKED, True),
             ({"ignition", "d_plus"}, replace(PARKED, ignition=True), False),
             (set(), RUNNING, False),
         ],
     )
-    def test_every_signal_must_say_yes(self, methods: set[str], stretch: Stretch, charges: bool) -> None:
+    def test_every_signal_must_allow_it(self, ways: set[str], stretch: Stretch, charges: bool) -> None:
         """By signal alone it starts at once where all are live, and does nothing where none is wired."""
-        bench = Bench(replace(RULE, methods=frozenset(methods)))
+        bench = Bench(replace(RULE, ways=frozenset(ways)))
         assert (bench.hold(12.7, 1, stretch) == "charging") is charges
 
     def test_a_lost_signal_stops_at_once(self) -> None:
         """No stop delay for a signal that goes."""
-        bench = Bench(replace(RULE, methods=frozenset({"d_plus"})))
+        bench = Bench(replace(RULE, ways=frozenset({"d_plus"})))
         bench.hold(13.5, 1)
         assert bench.hold(12.7, 0, PARKED) == "off"
 
-    def test_a_latched_say_sticks_until_the_lockout(self) -> None:
-        """Once given it outlives the wire; a lockout takes it back."""
-        bench = Bench(replace(RULE, methods=frozenset({"switch"}), latched=True))
+    def test_a_latched_mode_outlives_its_wire_until_the_guard_trips(self) -> None:
+        """Once given it outlives the wire; a guard trip takes it back."""
+        bench = Bench(replace(RULE, ways=frozenset({"switch"}), latched=True))
         lost = replace(RUNNING, remote=False)
         bench.hold(13.5, 1)
         assert bench.hold(13.5, 60, lost) == "charging"
@@ -186,14 +195,14 @@ class TestPermission:
 
     def test_under_its_lowest_input_nothing_wakes_it(self) -> None:
         """A signal alone does not start a unit at 8 V."""
-        rule = replace(RULE, methods=frozenset({"ignition"}), lockout_v=6.0, least_input_v=9.0)
+        rule = replace(RULE, ways=frozenset({"ignition"}), guard_v=6.0, least_input_v=9.0)
         assert Bench(rule).hold(8.0, 60) == "off"
 
 
 class TestStages:
     def charging(self, profile: Profile = LEAD, auxiliary_v: float = 12.4) -> Bench:
         """A unit that has just begun to charge."""
-        bench = Bench(replace(RULE, methods=frozenset({"d_plus"})), profile)
+        bench = Bench(replace(RULE, ways=frozenset({"d_plus"})), profile)
         bench.hold(13.8, 0, auxiliary_v=auxiliary_v)
         return bench
 

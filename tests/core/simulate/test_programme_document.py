@@ -11,7 +11,7 @@ import pytest
 from olvask.core.simulate.machine import What
 from olvask.core.simulate.programme import Engine, read_programme
 
-TEXT = (Path(__file__).parents[2] / "docs/programme.md").read_text(encoding="utf-8")
+TEXT = (Path(__file__).parents[3] / "docs/programme.md").read_text(encoding="utf-8")
 EXAMPLE = "\n".join(line[4:] for line in TEXT.splitlines() if line.startswith("    "))
 WORDS = [row.split("|")[1] for row in TEXT.splitlines() if row.startswith("| `")]
 

@@ -7,12 +7,12 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.findings.assessment import Finding
+from olvask.core.findings.finding import Finding
 from olvask.core.findings.remedy import apply
 from tests.designs import cable, charger, design, fuse, vehicle
 
 LITHIUM = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 200.0, "charge_limit_a": 100.0, "absorption_v": 14.2}
-CHASSIS = {"way": "chassis", "resistance_mohm": 4.0}
+CHASSIS = {"kind": "chassis", "resistance_mohm": 4.0}
 LOW_PHASE = {
     "rest_v": 12.6,
     "after_stop_v": 12.7,
@@ -55,39 +55,39 @@ CASES: list[tuple[str, dict[str, Any], str, str]] = [
     ("loads eat the alternator at idle", on(alternator={"rated_a": 60.0, "regulation": "fixed", "loads_idle_a": 40.0, "hot_idle_share": 0.5}), "survey.idle_deficit", "caution"),
     # Run
     ("6 mm² over 5 m drops far over 3 %", {"supply": {"pieces": [fuse(60.0), cable("6 mm²", 5.0)]}}, "run.drop.supply", "caution"),
-    ("2.5 mm² cannot carry 30 A", {"supply": {"pieces": [fuse(60.0), cable("2.5 mm²", 1.0)]}}, "run.ampacity.supply.1", "stop"),
+    ("2.5 mm² cannot carry 30 A", {"supply": {"pieces": [fuse(60.0), cable("2.5 mm²", 1.0)]}}, "run.ampacity.c1", "stop"),
     ("35 mm² into a 25 mm² terminal", {"supply": {"pieces": [fuse(60.0), cable("35 mm²", 3.0)]}}, "run.terminal.supply", "stop"),
-    ("70 °C cable in a 70 °C engine bay", {"supply": {"pieces": [fuse(60.0), cable("25 mm²", 2.0, insulation_c=70, place="engine_bay")]}}, "run.ampacity.supply.1", "stop"),
-    ("chassis return nobody measured", {"supply": {"pieces": [fuse(60.0), cable()], "back": {"way": "chassis", "resistance_mohm": None}}}, "run.chassis_unmeasured.supply", "caution"),
+    ("70 °C cable in a 70 °C engine bay", {"supply": {"pieces": [fuse(60.0), cable("25 mm²", 2.0, insulation_c=70, place="engine_bay")]}}, "run.ampacity.c1", "stop"),
+    ("chassis return nobody measured", {"supply": {"pieces": [fuse(60.0), cable()], "back": {"kind": "chassis", "resistance_mohm": None}}}, "run.chassis_unmeasured.supply", "caution"),
     ("nothing laid yet", {"supply": {"pieces": []}}, "run.empty.supply", "caution"),
     ("cruise volts above the unit's input", {"charger": charger(input_max_v=14.0)}, "run.above_maximum", "stop"),
     # Protect
     ("no device at the auxiliary battery", {"delivery": {"pieces": [cable("16 mm²", 1.5)]}}, "protect.missing.delivery", "stop"),
     ("device at the wrong end", {"supply": {"pieces": [cable(), fuse(60.0)]}}, "protect.missing.supply", "stop"),
-    ("30 A device on 32 A continuous", {"supply": {"pieces": [fuse(30.0), cable()]}}, "protect.small.supply.0", "stop"),
-    ("110 A over 10 mm²", {"supply": {"pieces": [fuse(110.0), cable("10 mm²", 1.0)]}}, "protect.large.supply.0", "stop"),
-    ("strip fuse at a 200 Ah lithium post", {"auxiliary": LITHIUM, "delivery": {"pieces": [cable("16 mm²", 1.5), fuse(40.0, "sf30")]}}, "protect.interrupt.delivery.1", "stop"),
-    ("32 V fuse on a 48 V bank", {"auxiliary": {"chemistry": "agm", "nominal_v": 48, "capacity_ah": 60.0}, "charger": charger(output_nominal_v=48, output_a=5.0, output_max_v=60.0, output_min_v=44.0), "delivery": {"pieces": [cable("6 mm²", 1.0), fuse(30.0, "sf30")]}}, "protect.voltage.delivery.1", "stop"),
-    ("far short over a long thin run", {"supply": {"pieces": [fuse(60.0), cable("10 mm²", 12.0)]}}, "protect.fault.supply.0", "caution"),
+    ("30 A device on 32 A continuous", {"supply": {"pieces": [fuse(30.0), cable()]}}, "protect.small.d1", "stop"),
+    ("110 A over 10 mm²", {"supply": {"pieces": [fuse(110.0), cable("10 mm²", 1.0)]}}, "protect.large.d1", "stop"),
+    ("strip fuse at a 200 Ah lithium post", {"auxiliary": LITHIUM, "delivery": {"pieces": [cable("16 mm²", 1.5), fuse(40.0, "sf30")]}}, "protect.interrupt.d2", "stop"),
+    ("32 V fuse on a 48 V bank", {"auxiliary": {"chemistry": "agm", "nominal_v": 48, "capacity_ah": 60.0}, "charger": charger(output_nominal_v=48, output_a=5.0, output_max_v=60.0, output_min_v=44.0), "delivery": {"pieces": [cable("6 mm²", 1.0), fuse(30.0, "sf30")]}}, "protect.voltage.d2", "stop"),
+    ("far short over a long thin run", {"supply": {"pieces": [fuse(60.0), cable("10 mm²", 12.0)]}}, "protect.fault.d1", "caution"),
     # Wake
-    ("nothing enables it", {"activation": {"methods": []}}, "wake.no_method", "stop"),
+    ("nothing enables it", {"activation": {"ways": []}}, "wake.no_way", "stop"),
     ("unit without voltage detection", {"charger": charger(enables=["ignition", "d_plus"])}, "wake.unsupported.voltage", "stop"),
-    ("D+ wanted, none surveyed", on(signals={"ignition": True, "d_plus": False}) | {"activation": {"methods": ["d_plus"]}}, "wake.signal_absent.d_plus", "caution"),
-    ("ignition alone: lockout guards", {"activation": {"methods": ["ignition"]}}, "wake.lockout_guards.ignition", "note"),
+    ("D+ wanted, none surveyed", on(signals={"ignition": True, "d_plus": False}) | {"activation": {"ways": ["d_plus"]}}, "wake.signal_absent.d_plus", "caution"),
+    ("ignition alone: only the guard stops it", {"activation": {"ways": ["ignition"]}}, "wake.guard_alone.ignition", "note"),
     ("start at 14.0 over 13.9 running", {"activation": {"start_v": 14.0}}, "wake.never_starts", "stop"),
     ("start at 12.6 under 12.7 rest", {"activation": {"start_v": 12.6, "stop_v": 12.5}}, "wake.starts_parked", "stop"),
     ("start 0.05 above rest is tight", {"activation": {"start_v": 12.75, "stop_v": 12.72}}, "wake.start_tight", "caution"),
     ("stop under rest never stops", {"activation": {"stop_v": 12.6}}, "wake.never_stops", "stop"),
     ("stop above the loaded run hunts", {"supply": {"pieces": [fuse(60.0), cable("10 mm²", 8.0)]}, "activation": {"stop_v": 13.3}}, "wake.hunts", "stop"),
     ("stop above start", {"activation": {"start_v": 13.0, "stop_v": 13.3}}, "wake.stop_above_start", "stop"),
-    ("lockout above stop", {"activation": {"lockout_v": 13.2, "stop_v": 13.0}}, "wake.lockout_above_stop", "stop"),
-    ("lockout at 11.2 keeps too little", {"activation": {"lockout_v": 11.2}}, "wake.lockout_low", "caution"),
-    ("lockout above the loaded volts", {"activation": {"lockout_v": 13.7, "methods": ["d_plus"]}}, "wake.locked_out_running", "stop"),
-    ("release right at the lockout chatters", {"activation": {"restart_v": 12.3}}, "wake.restart_low", "caution"),
-    ("release above what the engine holds", {"activation": {"restart_v": 14.5}}, "wake.restart_unreachable", "stop"),
-    ("threshold outside the unit's range", {"charger": charger(threshold_max_v=13.0), "activation": {"start_v": 13.4}}, "wake.range.start", "stop"),
+    ("guard above stop", {"activation": {"guard_v": 13.2, "stop_v": 13.0}}, "wake.guard_above_stop", "stop"),
+    ("guard at 11.2 keeps too little", {"activation": {"guard_v": 11.2}}, "wake.guard_low", "caution"),
+    ("guard above the loaded volts", {"activation": {"guard_v": 13.7, "ways": ["d_plus"]}}, "wake.guarded_running", "stop"),
+    ("back right at the guard chatters", {"activation": {"back_v": 12.3}}, "wake.back_low", "caution"),
+    ("release above what the engine holds", {"activation": {"back_v": 14.5}}, "wake.back_unreachable", "stop"),
+    ("threshold outside the unit's range", {"charger": charger(settable=(10.5, 13.0, 0.05)), "activation": {"start_v": 13.4}}, "wake.range.start.0", "stop"),
     ("smart low phase at rest volts", on(alternator=MANAGED, readings=LOW_PHASE), "wake.low_phase", "caution"),
-    ("a long delay rides the low phase", on(alternator=MANAGED, readings=LOW_PHASE) | {"activation": {"stop_delay_s": 120.0, "lockout_v": 11.9}}, "wake.rides_low_phase", "note"),
+    ("a long delay rides the low phase", on(alternator=MANAGED, readings=LOW_PHASE) | {"activation": {"stop_held_s": 120.0, "guard_v": 11.9}}, "wake.rides_low_phase", "note"),
 ]  # fmt: skip
 
 
@@ -126,7 +126,7 @@ def test_each_remedy_cures(case: tuple[str, dict[str, Any], str, str]) -> None:
         return
     job = design(**changes)
     finding = next(item for item in assess(job).findings if item.id == id)
-    for remedy in finding.ways_out:
+    for remedy in finding.remedies:
         after = {item.id for item in assess(apply(job, remedy)).findings}
         assert id not in after, remedy.label
 
@@ -134,7 +134,7 @@ def test_each_remedy_cures(case: tuple[str, dict[str, Any], str, str]) -> None:
 def test_every_wake_stop_of_voltage_has_a_way_out() -> None:
     """A hunting job is offered a signal, a cable and a lower current, each computed."""
     items = found({"supply": {"pieces": [fuse(60.0), cable("6 mm²", 8.0)]}})
-    labels = " / ".join(way.label for way in items["wake.hunts"].ways_out)
+    labels = " / ".join(way.label for way in items["wake.hunts"].remedies)
     assert "D+" in labels
     assert "mm²" in labels
     assert "Turn the unit down" in labels
@@ -142,7 +142,7 @@ def test_every_wake_stop_of_voltage_has_a_way_out() -> None:
 
 def test_low_phase_cost_is_stated_in_ampere_hours() -> None:
     """120 s at about 33 A is 1.1 Ah from the start battery after every stop (hand calculation)."""
-    changes = on(alternator=MANAGED, readings=LOW_PHASE) | {"activation": {"stop_delay_s": 120.0, "lockout_v": 11.9}}
+    changes = on(alternator=MANAGED, readings=LOW_PHASE) | {"activation": {"stop_held_s": 120.0, "guard_v": 11.9}}
     assert "1.1 Ah" in found(changes)["wake.rides_low_phase"].text
 
 

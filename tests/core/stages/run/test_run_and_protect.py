@@ -10,16 +10,18 @@ import pytest
 from tools.compare_circuits import FEATURES, SAMPLE, TOLERANCE, Answer, by_core, difference, network
 
 from olvask.core.analyses.size_ladder import size_ladder
-from olvask.core.assess import assess
+from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors, devices
 from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
-from olvask.core.findings.assessment import Assessment, Finding
+from olvask.core.findings.finding import Finding
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.heat import conductor_c
-from olvask.core.stages.build.buying import Drum, buying, conductors_of, cut_length_m, cut_list
+from olvask.core.stages.build.conductors import conductors_of, cut_length_m
+from olvask.core.stages.build.cuts import Drum, buying, cut_list
 from olvask.core.stages.run.protection import suitable_device
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
@@ -49,7 +51,7 @@ class TestCircuitSolver:
         kinds = {
             feature: [network(row["network"]) for row in CIRCUITS if row["feature"] == feature] for feature in FEATURES
         }
-        assert any(job["supply"]["back"]["way"] == "chassis" for job in kinds["chassis"])
+        assert any(job["supply"]["back"]["kind"] == "chassis" for job in kinds["chassis"])
         assert any(piece.get("metal") == "cca" for job in kinds["metals"] for piece in job["supply"]["pieces"])
         assert any(piece["kind"] == "branch" for job in kinds["branches"] for piece in job["supply"]["pieces"])
 
@@ -115,7 +117,7 @@ class TestSelectionEdges:
     def test_gauge_and_metric_are_never_taken_for_each_other(self) -> None:
         """8 AWG is 8.37 mm² and goes in a 10 mm² terminal, 7 AWG does not exist, 6 AWG at 13.3 mm² does not go in."""
         job = design(charger=charger(terminal_max_mm2=10.0), supply={"pieces": [fuse(40.0), cable("8 AWG", 0.5)]})
-        ladder = {row.size: row for row in size_ladder(job, "supply.1").rows}
+        ladder = {row.size: row for row in size_ladder(job, "c1").rows}
         assert ladder["8 AWG"].area_mm2 == pytest.approx(8.37, abs=0.01)
         assert ladder["8 AWG"].enters_terminal
         assert ladder["10 mm²"].enters_terminal
@@ -156,31 +158,31 @@ class TestBranches:
         assert higher is not None
         assert lower.terminal_v < higher.terminal_v
 
-    def test_an_unguarded_tail_is_a_stop_with_a_device_as_way_out(self) -> None:
-        """A 1.5 mm² tail under a 70 A device burns before it opens; the first way out guards it."""
+    def test_an_unprotected_tail_is_a_stop_with_a_device_as_remedy(self) -> None:
+        """A 1.5 mm² tail under a 70 A device burns before it opens; the first remedy protects it."""
         job = with_branch(device=None)
-        finding = found_by(job)["protect.branch.supply.2"]
+        finding = found_by(job)["protect.branch.b1"]
         assert finding.level == "stop"
-        assert "protect.branch.supply.2" not in found_by(apply(job, finding.ways_out[0]))
+        assert "protect.branch.b1" not in found_by(apply(job, finding.remedies[0]))
 
-    def test_the_device_above_may_guard_a_thick_tail(self) -> None:
+    def test_the_device_above_may_protect_a_thick_tail(self) -> None:
         """A 25 mm² tail needs no device of its own under 70 A."""
-        assert "protect.branch.supply.2" not in found_by(with_branch(device=None, size="25 mm²"))
+        assert "protect.branch.b1" not in found_by(with_branch(device=None, size="25 mm²"))
 
     def test_a_tail_device_too_small_or_too_large(self) -> None:
-        """5 A on 4.5 A opens in service; 30 A over 1.5 mm² guards nothing."""
-        assert "opens in service" in found_by(with_branch(current_a=4.5))["protect.branch_device.supply.2"].text
-        assert "more than" in found_by(with_branch(device=fuse(30.0, "blade")))["protect.branch_device.supply.2"].text
+        """5 A on 4.5 A opens in service; 30 A over 1.5 mm² protects nothing."""
+        assert "opens in service" in found_by(with_branch(current_a=4.5))["protect.branch_device.b1"].text
+        assert "more than" in found_by(with_branch(device=fuse(30.0, "blade")))["protect.branch_device.b1"].text
 
     def test_the_main_device_carries_the_branch_too(self) -> None:
         """30 A more than the unit's makes a 40 A device too small that was large enough."""
         small = with_branch(current_a=30.0, size="10 mm²", device=fuse(40.0, "blade"))
-        assert "protect.small.supply.0" in {item.id for item in assess(small).stops}
+        assert "protect.small.d1" in {item.id for item in assess(small).stops}
 
     def test_devices_close_together_are_noted(self) -> None:
         """70 A above 50 A may open first: noted as not selective; 5 A below it is."""
-        assert "protect.selectivity.supply.2" in found_by(with_branch(current_a=30.0, size="16 mm²", device=fuse(50.0)))
-        assert "protect.selectivity.supply.2" not in found_by(with_branch())
+        assert "protect.selectivity.b1" in found_by(with_branch(current_a=30.0, size="16 mm²", device=fuse(50.0)))
+        assert "protect.selectivity.b1" not in found_by(with_branch())
 
 
 class TestJoinsAndParallel:
@@ -191,14 +193,14 @@ class TestJoinsAndParallel:
 
     def test_a_plug_is_held_to_its_rating(self) -> None:
         """32 A continuous: 50 A contacts do, 25 A contacts stop, no rating is asked for."""
-        assert "run.plug.supply.2" not in found_by(self.plugged())
-        assert found_by(self.plugged(rating_a=25.0))["run.plug.supply.2"].level == "stop"
-        assert found_by(self.plugged(rating_a=None))["run.plug_rating.supply.2"].level == "caution"
+        assert "run.plug.j1" not in found_by(self.plugged())
+        assert found_by(self.plugged(rating_a=25.0))["run.plug.j1"].level == "stop"
+        assert found_by(self.plugged(rating_a=None))["run.plug_rating.j1"].level == "caution"
 
     def test_polarity_and_stowage_are_said(self) -> None:
         """A plug that mates both ways round is cautioned; any plug is to be parted unloaded."""
-        assert "run.plug_polarity.supply.2" in found_by(self.plugged(keyed=False))
-        assert "unloaded" in found_by(self.plugged())["run.plug_handling.supply.2"].title
+        assert "run.plug_polarity.j1" in found_by(self.plugged(keyed=False))
+        assert "unloaded" in found_by(self.plugged())["run.plug_handling.j1"].title
 
     def test_two_in_parallel_halve_the_resistance_and_double_the_ampacity(self) -> None:
         """Ohm's law and the table, times two."""
@@ -213,11 +215,11 @@ class TestJoinsAndParallel:
     def test_small_cables_do_not_share(self) -> None:
         """Two 16 mm² in parallel are refused and one 35 mm² offered; two 50 mm² may, with a word on their device."""
         job = design(supply={"pieces": [fuse(60.0), cable("16 mm²", parallel=2)]})
-        finding = found_by(job)["run.parallel.supply.1"]
+        finding = found_by(job)["run.parallel.c1"]
         assert finding.level == "stop"
-        assert finding.ways_out[0].label == "One 35 mm² instead"
+        assert finding.remedies[0].label == "One 35 mm² instead"
         large = design(supply={"pieces": [fuse(200.0), cable("50 mm²", parallel=2)]})
-        assert "run.parallel_guard.supply.1" in found_by(large)
+        assert "run.parallel_device.c1" in found_by(large)
 
     def test_what_a_socket_wire_would_deliver(self) -> None:
         """2.5 mm² over 7 m and four contacts is about 139 mΩ: held at 12.25 V from 13.9 V that is some 141 W, 10 A out."""
@@ -237,14 +239,14 @@ class TestJoinsAndParallel:
 class TestLadder:
     def test_rows_say_what_is_lost_and_whether_the_window_survives(self) -> None:
         """Thicker copper loses less; a thin one shuts the stop window."""
-        rows = {row.size: row for row in size_ladder(demo_designs()[0][1], "supply.1").rows}
+        rows = {row.size: row for row in size_ladder(demo_designs()[0][1], "c1").rows}
         assert (rows["16 mm²"].loss_w or 0) > (rows["50 mm²"].loss_w or 99)
         assert rows["10 mm²"].window_open is False
         assert rows["50 mm²"].window_open is True
 
     def test_suggestions_are_rows_that_pass(self) -> None:
         """Smallest, best value and what is in stock all pass; the value one costs no more over ten years than any other."""
-        ladder = size_ladder(demo_designs()[0][1], "supply.1", stock={"70 mm²"})
+        ladder = size_ladder(demo_designs()[0][1], "c1", stock={"70 mm²"})
         rows = {row.size: row for row in ladder.rows}
         said = {item.key: item.size for item in ladder.suggestions}
         assert said["stock"] == "70 mm²"
@@ -261,7 +263,7 @@ class TestBuying:
 
     def test_every_conductor_has_two_ends_that_say_what_goes_on(self) -> None:
         """Own returns double the cables; the end at the unit's clamp takes a ferrule, the one at the post a lug."""
-        cuts = {cut.id: cut for cut in conductors_of(design())}
+        cuts = {cut.id: cut for cut in conductors_of(Context.of(design()))}
         assert set(cuts) == {"S1+", "S1−", "D1+", "D1−"}
         assert cuts["S1+"].ends[1].at == "unit in +"
         assert cuts["S1+"].ends[1].kind == "ferrule 25 mm²"
@@ -269,13 +271,15 @@ class TestBuying:
         assert cuts["S1−"].ends[0].torque_lb_in == pytest.approx(12.0 * 8.8507)
 
     def test_a_chassis_return_needs_no_negative_cable(self) -> None:
-        """Only the positive is cut where the body carries the way back."""
-        job = design(supply={"pieces": [fuse(), cable()], "back": {"way": "chassis", "resistance_mohm": 3.0}})
-        assert [cut.id for cut in conductors_of(job) if cut.id.startswith("S")] == ["S1+"]
+        """Where the body carries it back only the positive is cut, and the unit's negative has a strap of half a metre."""
+        job = design(supply={"pieces": [fuse(), cable()], "back": {"kind": "chassis", "resistance_mohm": 3.0}})
+        cuts = conductors_of(Context.of(job))
+        assert [cut.id for cut in cuts if not cut.id.startswith("D")] == ["S1+", "C1−"]
+        assert (cuts[-1].ends[0].at, cuts[-1].ends[1].kind, cuts[-1].cut_m) == ("unit in −", "lug 25 mm² M8", 0.6)
 
     def test_cuts_go_on_the_shortest_rest_that_takes_them(self) -> None:
         """Cuts of 3.6, 3.6 m off drums of 4 and 10 m: one each way would waste; the 4 m rest is used up first."""
-        cuts = [cut for cut in conductors_of(design()) if cut.size == "25 mm²"]
+        cuts = [cut for cut in conductors_of(Context.of(design())) if cut.size == "25 mm²"]
         uses = {use.drum: use for use in cut_list(cuts, [Drum("long", "25 mm²", 10.0), Drum("rest", "25 mm²", 4.0)])}
         assert uses["rest"].cuts == ("S1+",)
         assert uses["rest"].left_m == pytest.approx(0.4)
@@ -301,9 +305,9 @@ class TestBuying:
         assert [part.count for part in buying(job).parts if part.what == "Isolator"] == [2.0]
 
 
-def test_every_guard_is_listed_with_what_it_is_held_to() -> None:
+def test_every_device_is_listed_with_what_it_is_held_to() -> None:
     """The protection table holds each device, tails too, with the verdict of its findings."""
     found: Assessment = assess(with_branch())
-    assert {guard.place for guard in found.guards} == {"supply.0", "supply.2", "delivery.1"}
+    assert {item.place for item in found.devices} == {"d1", "b1", "d2"}
     wrong = assess(design(supply={"pieces": [fuse(30.0), cable()]}))
-    assert next(guard for guard in wrong.guards if guard.place == "supply.0").verdict == "stop"
+    assert next(item for item in wrong.devices if item.place == "d1").verdict == "stop"

@@ -9,8 +9,8 @@ import pytest
 from olvask.core.assess import assess
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.stages.build.buying import buying
-from olvask.core.stages.wake.existing_link import plan_old_link
+from olvask.core.stages.build.cuts import buying
+from olvask.core.stages.wake.existing_link import plan_existing_link
 from tests.designs import design, vehicle
 
 
@@ -33,7 +33,7 @@ def linked(carries: tuple[str, ...] = (), chosen: dict[str, Any] | None = None, 
 def test_the_decision_the_trade_would_take(why: str, carries: tuple[str, ...], charger: bool, wanted: str) -> None:
     """One of the three is recommended; taken, the caution about the old link is gone."""
     job = linked(carries) if charger else linked(carries, charger=None)
-    plan = plan_old_link(job)
+    plan = plan_existing_link(job)
     recommended = [item for item in plan.choices if item.recommended]
     assert [item.key for item in recommended] == [wanted], why
     decided = apply(job, recommended[0].take)
@@ -59,7 +59,7 @@ def test_two_regimes_may_not_fight() -> None:
 class TestRelay:
     def relay(self, carries: tuple[str, ...], chosen: dict[str, Any] | None = None, **more: Any) -> Any:
         """The relay of a job that opens its link by one."""
-        return plan_old_link(linked(carries, {"decision": "changeover"} | (chosen or {}), **more)).relay
+        return plan_existing_link(linked(carries, {"decision": "changeover"} | (chosen or {}), **more)).relay
 
     def test_its_place_follows_what_must_go_on(self) -> None:
         """A fridge runs while driving through the panel's own link: the relay sits behind the panel, else in the feed."""
@@ -76,7 +76,7 @@ class TestRelay:
 
     def test_coil_against_d_plus_by_hand(self) -> None:
         """160 mA of coil, 14 V over 680 Ω is 20.6 mA, 10 mA of enable where D+ is used: 190.6 of 300 mA."""
-        found = self.relay(("meter",), activation={"methods": ["d_plus"]})
+        found = self.relay(("meter",), activation={"ways": ["d_plus"]})
         assert found.total_ma == pytest.approx(190.6, abs=0.1)
         assert found.coil_fits
         assert not self.relay(("meter",), {"coil_ma": 400.0}).coil_fits
@@ -100,7 +100,7 @@ class TestRelay:
         job = linked(("fridge",), {"decision": "changeover", "living_a": 60.0})
         found = {item.id: item for item in assess(job).findings}
         assert found["wake.relay_contact"].level == "stop"
-        assert found["wake.relay_contact"].ways_out
+        assert found["wake.relay_contact"].remedies
 
     def test_a_fuse_never_stands_over_its_wire(self) -> None:
         """1.5 mm² under a 30 A fuse is a stop; 10 mm² is not."""
@@ -116,7 +116,7 @@ class TestRelay:
         """Said as a caution, and the way out moves the relay."""
         job = linked(("fridge",), {"decision": "changeover", "relay_place": "start_feed"})
         found = next(item for item in assess(job).findings if item.id == "wake.relay_starves_fridge")
-        assert plan_old_link(apply(job, found.ways_out[0])).relay.place == "auxiliary_feed"  # type: ignore[union-attr]
+        assert plan_existing_link(apply(job, found.remedies[0])).relay.place == "auxiliary_feed"  # type: ignore[union-attr]
 
 
 class TestLoads:
@@ -131,14 +131,14 @@ class TestLoads:
     )  # fmt: skip
     def test_what_is_lost(self, decision: str, carries: tuple[str, ...], lost: set[str]) -> None:
         """Cut, all is lost; opened in the feed, the meter sleeps while driving; opened behind the panel, nothing is."""
-        plan = plan_old_link(linked(carries, {"decision": decision}))
+        plan = plan_existing_link(linked(carries, {"decision": decision}))
         assert {row.name for row in plan.rows if row.lost} == lost
         assert bool(plan.lost) is bool(lost)
 
     def test_behind_the_panel_its_own_link_feeds_the_loads(self) -> None:
         """While driving the alternator carries every load through the panel; the unit charges the battery alone."""
         use = {"loads": [{"name": "sample freezer", "current_a": 4.5}, {"name": "lamps", "current_a": 3.5}]}
-        plan = plan_old_link(linked(("fridge",), {"decision": "changeover"}, use=use))
+        plan = plan_existing_link(linked(("fridge",), {"decision": "changeover"}, use=use))
         rows = {row.name: row for row in plan.rows}
         assert {"Sample freezer, 4.5 A", "Lamps, 3.5 A"} <= set(rows)
         for name in ("Sample freezer, 4.5 A", "Lamps, 3.5 A"):
@@ -150,13 +150,13 @@ class TestLoads:
     def test_what_the_link_passes_by_hand(self) -> None:
         """16 mm², 4 m out and back, is 8.6 mΩ; with 2 mΩ of source and 3.2 of battery, (13.9 - 11.9) V drive 145 A."""
         job = design(existing=[{"kind": "link", "wire_mm2": 16.0, "wire_m": 4.0}])
-        charging = next(row for row in plan_old_link(job).rows if row.name.startswith("Auxiliary battery"))
+        charging = next(row for row in plan_existing_link(job).rows if row.name.startswith("Auxiliary battery"))
         found = float(charging.before_running.split("link, ")[1].split(" A")[0])
         assert found == pytest.approx(2.0 / (0.00862 + 0.002 + 0.35 / 110), abs=1.0)
 
     def test_without_a_link_there_is_nothing_to_decide(self) -> None:
         """No relay or panel in the survey: no choices, no rows, no findings."""
-        plan = plan_old_link(design())
+        plan = plan_existing_link(design())
         assert not plan.there
         assert not plan.choices
         assert not plan.rows
@@ -169,10 +169,10 @@ class TestParts:
 
     def test_a_signal_brings_its_wire_and_fuse(self) -> None:
         """D+: 3 m of run and a fifth of slack, 3.6 m of 0.75 mm², and a 3 A fuse at terminal 61; by voltage neither."""
-        wired = self.parts(design(activation={"methods": ["d_plus"]}))
+        wired = self.parts(design(activation={"ways": ["d_plus"]}))
         assert next(count for name, count in wired.items() if name.startswith("Wire 0.75 mm²")) == pytest.approx(3.6)
         assert any("3 A" in name and "terminal 61" in name for name in wired)
-        bare = self.parts(design(activation={"methods": ["voltage"]}))
+        bare = self.parts(design(activation={"ways": ["voltage"]}))
         assert not [name for name in bare if "Wire" in name or "terminal" in name]
 
     def test_a_relay_comes_with_both_its_fuses(self) -> None:

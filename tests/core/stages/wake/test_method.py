@@ -8,10 +8,9 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.findings.assessment import MethodAdvice
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.stages.wake.method import advise
+from olvask.core.stages.wake.method import MethodAdvice, advise
 from tests.designs import cable, charger, design, fuse, vehicle
 
 NONE = {"ignition": False, "d_plus": False}
@@ -52,27 +51,27 @@ def test_where_none_is_sound_a_way_out_makes_one() -> None:
     job = design(supply=THIN, vehicle=vehicle(signals={"ignition": True, "d_plus": False}))
     advice = advise(job)
     assert not [item for item in advice.methods if item.verdict == "recommended"]
-    assert advice.ways_out
-    for way in advice.ways_out:
+    assert advice.remedies
+    for way in advice.remedies:
         assert advise(apply(job, way)).methods[0].verdict == "recommended", way.label
 
 
 @pytest.mark.parametrize("enables", [["remote"], ["ignition", "remote"]])
-def test_what_only_the_lockout_guards_is_never_recommended(enables: list[str]) -> None:
+def test_what_only_the_guard_stops_is_never_recommended(enables: list[str]) -> None:
     """Switch, bridge and the bare ignition feed run with the engine stopped: shown with care, never as the advice."""
     advice = advise(design(charger=charger(enables=enables)))
-    assert {item.verdict for item in advice.methods if item.key in ("switch", "link", "ignition")} <= {
+    assert {item.verdict for item in advice.methods if item.key in ("switch", "bridge", "ignition")} <= {
         "cautious",
         "unavailable",
     }
     assert "recommended" not in {item.verdict for item in advice.methods}
-    assert "lockout" in advice.text
+    assert "guard" in advice.text
 
 
 def test_what_is_set_now_does_not_sway_the_advice() -> None:
     """The same vehicle with quite other settings gets the same order of ways."""
     plain = [item.key for item in advise(design()).methods]
-    odd = {"methods": ["switch"], "start_v": 12.0, "stop_v": 14.4, "lockout_v": 13.0, "stop_delay_s": 900.0}
+    odd = {"ways": ["switch"], "start_v": 12.0, "stop_v": 14.4, "guard_v": 13.0, "stop_held_s": 900.0}
     assert [item.key for item in advise(design(activation=odd)).methods] == plain
 
 
@@ -103,18 +102,18 @@ class TestWiring:
 
     def test_a_combination_of_ones_own_is_drawn_and_judged(self) -> None:
         """Switch and voltage together stand among the ways as set, with both wires, and leave the advice as it was."""
-        job = design(activation={"methods": ["switch", "voltage"]})
-        own = by_key(job)["own"]
+        job = design(activation={"ways": ["switch", "voltage"]})
+        own = by_key(job)["entered"]
         assert own.chosen
         assert [wire.through or wire.ends_at for wire in own.wires] == ["switch", "input terminals"]
         assert advise(job).text == advise(design()).text
-        bare = by_key(design(activation={"methods": ["ignition", "switch"]}))["own"]
+        bare = by_key(design(activation={"ways": ["ignition", "switch"]}))["entered"]
         assert bare.verdict == "cautious"
-        assert any("only the lockout guards" in reason for reason in bare.speaks_against)
+        assert any("only the battery guard stops it" in reason for reason in bare.speaks_against)
 
     def test_ways_together_draw_every_wire(self) -> None:
         """Ignition and voltage: two ways to the unit, both drawn."""
-        assert [wire.method for wire in by_key(design())["ignition_voltage"].wires] == ["ignition", "voltage"]
+        assert [wire.way for wire in by_key(design())["ignition_voltage"].wires] == ["ignition", "voltage"]
 
 
 class TestFindings:
@@ -123,20 +122,20 @@ class TestFindings:
     @pytest.mark.parametrize(
         ("changes", "finding", "level"),
         [
-            ({"activation": {"start_at_once_v": 12.5}}, "wake.at_once_parked", "stop"),
-            ({"activation": {"start_at_once_v": 12.75}}, "wake.at_once_tight", "caution"),
-            ({"activation": {"start_at_once_v": 13.0, "start_v": 13.4}}, "wake.at_once_under_start", "caution"),
-            ({"activation": {"start_at_once_v": 14.6}}, "wake.at_once_never", "note"),
-            ({"activation": {"stop_delay_s": 90.0}, "charger": charger(behaviour={"stop_delay_max_s": 60.0})}, "wake.range.stop_delay", "stop"),
-            ({"activation": {"start_delay_s": 90.0}, "charger": charger(behaviour={"start_delay_max_s": 60.0})}, "wake.range.start_delay", "stop"),
-            ({"activation": {"start_v": 13.37}}, "wake.step.start", "caution"),
-            ({"activation": {"methods": ["d_plus"], "lockout_v": 12.02}}, "wake.step.lockout", "caution"),
-            ({"activation": {"restart_v": 15.5}}, "wake.range.restart", "stop"),
-            ({"activation": {"methods": ["switch"]}, "charger": charger(behaviour={"latched": True})}, "wake.latched", "caution"),
-            ({"activation": {"methods": ["d_plus"], "lockout_v": 11.0}, "vehicle": vehicle(alternator=WEAK)}, "wake.starves", "stop"),
+            ({"activation": {"quick_start_v": 12.5}}, "wake.start_parked.1", "stop"),
+            ({"activation": {"quick_start_v": 12.75}}, "wake.start_tight.1", "caution"),
+            ({"activation": {"quick_start_v": 13.0, "start_v": 13.4}}, "wake.start_hides.1", "caution"),
+            ({"activation": {"quick_start_v": 14.6}}, "wake.start_unreached.1", "note"),
+            ({"activation": {"stop_held_s": 90.0}, "charger": charger(stop_held_most_s=60.0)}, "wake.range.stop.0.held", "stop"),
+            ({"activation": {"start_held_s": 90.0}, "charger": charger(start_held_most_s=60.0)}, "wake.range.start.0.held", "stop"),
+            ({"activation": {"start_v": 13.37}}, "wake.step.start.0", "caution"),
+            ({"activation": {"ways": ["d_plus"], "guard_v": 12.02}}, "wake.step.guard", "caution"),
+            ({"activation": {"back_v": 15.5}}, "wake.range.back", "stop"),
+            ({"activation": {"ways": ["switch"]}, "charger": charger(behaviour={"latched": True})}, "wake.latched", "caution"),
+            ({"activation": {"ways": ["d_plus"], "guard_v": 11.0}, "vehicle": vehicle(alternator=WEAK)}, "wake.starves", "stop"),
             ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "lfp", "capacity_ah": 100.0}}, "settings.profile_other", "caution"),
             ({"charge": {"profile": "flooded"}, "auxiliary": {"chemistry": "gel", "capacity_ah": 100.0}}, "settings.profile_too_high", "stop"),
-            ({"vehicle": vehicle(alternator=MANAGED, readings=LOW | {"low_phase_v": 12.45}), "activation": {"methods": ["d_plus"], "lockout_v": 12.2}}, "wake.locked_in_phase", "caution"),
+            ({"vehicle": vehicle(alternator=MANAGED, readings=LOW | {"low_phase_v": 12.45}), "activation": {"ways": ["d_plus"], "guard_v": 12.2}}, "wake.guarded_in_phase", "caution"),
         ],
     )  # fmt: skip
     def test_it_is_found_and_cured(self, changes: dict[str, Any], finding: str, level: str) -> None:
@@ -144,24 +143,24 @@ class TestFindings:
         job = design(**changes)
         found = {item.id: item for item in assess(job).findings}
         assert found[finding].level == level
-        if found[finding].ways_out:
-            cured = apply(job, found[finding].ways_out[0])
+        if found[finding].remedies:
+            cured = apply(job, found[finding].remedies[0])
             assert finding not in {item.id for item in assess(cured).findings}
-        assert found[finding].ways_out or finding in ("wake.at_once_never",)
+        assert found[finding].remedies or finding in ("wake.start_unreached.1",)
 
     def test_how_long_the_start_battery_lasts_by_hand(self) -> None:
         """15 A left, some 34 A taken at 12 V: 19 A from 18 Ah, a fifth of 90, last 57 min."""
-        job = design(activation={"methods": ["d_plus"], "lockout_v": 11.0}, vehicle=vehicle(alternator=WEAK))
+        job = design(activation={"ways": ["d_plus"], "guard_v": 11.0}, vehicle=vehicle(alternator=WEAK))
         text = next(item.text for item in assess(job).findings if item.id == "wake.starves")
         minutes = int(re.search(r"in (\d+) min", text)[1])  # type: ignore[index]
         assert 52 <= minutes <= 62
 
-    def test_a_lockout_set_for_light_load_says_it_may_trip_first(self) -> None:
-        """28 A through 5.6 mΩ of battery and some 7 mΩ of run pull 12.7 V under a 12.4 V lockout: noted, and harmless."""
-        job = design(activation={"methods": ["voltage"], "lockout_v": 12.4})
-        assert "wake.lockout_nuisance" in {item.id for item in assess(job).findings}
-        low = design(activation={"methods": ["voltage"], "lockout_v": 11.9})
-        assert "wake.lockout_nuisance" not in {item.id for item in assess(low).findings}
+    def test_a_guard_set_for_light_load_says_it_may_trip_first(self) -> None:
+        """28 A through 5.6 mΩ of battery and some 7 mΩ of run pull 12.7 V under a 12.4 V guard: noted, and harmless."""
+        job = design(activation={"ways": ["voltage"], "guard_v": 12.4})
+        assert "wake.guard_nuisance" in {item.id for item in assess(job).findings}
+        low = design(activation={"ways": ["voltage"], "guard_v": 11.9})
+        assert "wake.guard_nuisance" not in {item.id for item in assess(low).findings}
 
 
 def test_a_missing_signal_is_named_and_noted_with_one_press() -> None:
@@ -169,7 +168,7 @@ def test_a_missing_signal_is_named_and_noted_with_one_press() -> None:
     job = design(charger=charger(enables=["d_plus"]), vehicle=vehicle(signals=NONE))
     advice = advise(job)
     assert "D+ (61) is surveyed" in advice.text
-    noted = apply(job, advice.ways_out[0])
+    noted = apply(job, advice.remedies[0])
     assert advise(noted).methods[0].verdict == "recommended"
 
 

@@ -7,11 +7,10 @@ from xml.etree import ElementTree
 
 import pytest
 
-from olvask.core.assess import assess
-from olvask.core.findings.assessment import Assessment
+from olvask.core.assess import Assessment, assess
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from olvask.core.stages.build.buying import buying
+from olvask.core.stages.build.cuts import buying
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import cuts_csv, labels_csv, parts_csv
 from olvask.documents.schematic import schematic_svg
@@ -98,7 +97,7 @@ class TestInherited:
         """The way out puts the inherited cable into the run, with a device that guards it."""
         job = design(inherited={"size": "25 mm²", "length_m": 2.2}, supply={"pieces": []})
         finding = next(item for item in assess(job).findings if item.id == "run.inherited")
-        laid = apply(job, finding.ways_out[0])
+        laid = apply(job, finding.remedies[0])
         assert [piece.kind for piece in laid.supply.pieces] == ["device", "cable"]
         assert not [item for item in assess(laid).stops if item.place.startswith("supply")]
 
@@ -107,7 +106,7 @@ class TestSchools:
     def facts(self, school: str) -> Any:
         """Facts of the supply cable under one school."""
         found = assess(design(choices={"ampacity_school": school}))
-        return next(item for item in found.pieces if item.place == "supply.1")
+        return next(item for item in found.pieces if item.place == "c1")
 
     def test_both_stand_beside_each_other(self) -> None:
         """What one school calls the other's is what the other calls its own; free air allows more; each names its table."""
@@ -121,7 +120,7 @@ class TestSchools:
     def test_conduit_always_takes_the_enclosed_table(self) -> None:
         """In conduit there is no free air, whatever the school."""
         job = design(supply={"pieces": [fuse(60.0), cable(conduit=True)]}, choices={"ampacity_school": "free_air"})
-        fact = next(item for item in assess(job).pieces if item.place == "supply.1")
+        fact = next(item for item in assess(job).pieces if item.place == "c1")
         assert fact.ampacity_a == pytest.approx(fact.other_ampacity_a)
 
 
@@ -131,12 +130,10 @@ class TestPapersOfARichRun:
         return design(supply=RICH)
 
     def test_it_is_assessed_whole(self) -> None:
-        """Every piece has its facts, every device its guard, and the line walks them all."""
+        """Every piece has its facts, every device its row, and the line walks them all."""
         found: Assessment = assess(self.job())
-        assert [item.place for item in found.pieces if item.place.startswith("supply")] == [
-            f"supply.{at}" for at in range(7)
-        ]
-        assert {guard.place for guard in found.guards} >= {"supply.0", "supply.3"}
+        assert [item.place for item in found.pieces][:7] == [piece.id for piece in self.job().supply.pieces]
+        assert {item.place for item in found.devices} >= {"d1", "b1"}
         assert all(len(line.supply) == 9 for line in found.conditions)
 
     def test_the_schematic_shows_every_piece(self) -> None:
@@ -154,7 +151,7 @@ class TestPapersOfARichRun:
         """Parallel cables get letters, plugs contacts, coarse strands no ferrule, the tail its own name."""
         found = buying(self.job(), "R-1")
         cuts = {cut.id: cut for cut in found.conductors}
-        assert {"S2+a", "S2+b", "S2−a", "S2−b", "BS3+"} <= set(cuts)
+        assert {"S2+a", "S2+b", "S2−a", "S2−b", "BS1+", "BS1−"} <= set(cuts)
         assert cuts["S2+a"].ends[1].kind.startswith("crimped contact")
         assert cuts["S3+"].ends[1].kind.startswith("bare")
         assert cuts["S1+"].ends[1].at == "bar +"

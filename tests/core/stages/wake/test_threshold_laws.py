@@ -10,24 +10,24 @@ from hypothesis import strategies as st
 
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import solve
+from olvask.core.circuit.thresholds import Rule, Thresholds, set_thresholds
 from olvask.core.findings.remedy import apply
-from olvask.core.model import Cable, Design
+from olvask.core.model import Cable, Design, StartRule, StopRule
 from olvask.core.simulate.machine import settings_of
-from olvask.core.stages.wake.thresholds import Thresholds, set_thresholds
-from tests.core.test_laws import COUNT
 from tests.core.analyses.test_recommended import survey
-from tests.designs import cable, charger, design, fuse
+from tests.core.test_laws import COUNT
+from tests.designs import cable, charger, design, fuse, mark
 
 SEED = st.integers(0, 100_000)
-FIXED = ("fixed_start_v", "fixed_stop_v", "fixed_lockout_v", "fixed_restart_v")
+FIXED = {"start_rules": ("fixed_v",), "stop_rules": ("fixed_v",), "guard": ("fixed_off_v", "fixed_back_v")}
 
 
 def job_of(seed: int) -> Design:
     """A random survey, settings left to the proposals."""
     job = survey(random.Random(seed))[0]  # noqa: S311
     assert job.charger is not None
-    free = job.charger.behaviour.model_copy(update=dict.fromkeys(FIXED))
-    return job.model_copy(update={"charger": job.charger.model_copy(update={"behaviour": free})})
+    free = {place: getattr(job.charger, place).model_copy(update=dict.fromkeys(keys)) for place, keys in FIXED.items()}
+    return job.model_copy(update={"charger": job.charger.model_copy(update=free)})
 
 
 def thresholds_of(job: Design) -> Thresholds:
@@ -55,11 +55,11 @@ def test_proposals_lie_in_their_windows_where_those_are_open(seed: int) -> None:
 
 @COUNT
 @given(SEED)
-def test_lockout_stop_and_start_stand_in_order(seed: int) -> None:
-    """Lockout under stop, stop not over start, release over lockout by what the load's sag gives back."""
+def test_guard_stop_and_start_stand_in_order(seed: int) -> None:
+    """Guard under stop, stop not over start, its return over it by what the load's sag gives back."""
     at = thresholds_of(job_of(seed))
-    assert at.lockout_v < at.stop_v <= at.start_v
-    assert at.restart_least_v > at.lockout_v
+    assert at.guard_v < at.stop_v <= at.start_v
+    assert at.back_least_v > at.guard_v
 
 
 @COUNT
@@ -69,11 +69,12 @@ def test_proposals_fit_the_units_ranges_and_steps(seed: int) -> None:
     job = job_of(seed)
     unit, at = job.charger, thresholds_of(job)
     assert unit is not None
-    if unit.threshold_min_v is None or unit.threshold_max_v is None or unit.threshold_step_v is None:
+    record = unit.start_rules
+    if record.from_v is None or record.to_v is None or record.step_v is None:
         return
-    for volts in (at.start_v, at.stop_v, at.lockout_v, at.restart_v):
-        assert unit.threshold_min_v - 1e-9 <= volts <= unit.threshold_max_v + 1e-9
-        steps = volts / unit.threshold_step_v
+    for volts in (at.start_v, at.stop_v, at.guard_v, at.back_v):
+        assert record.from_v - 1e-9 <= volts <= record.to_v + 1e-9
+        steps = volts / record.step_v
         assert steps == pytest.approx(round(steps), abs=1e-4)
 
 
@@ -107,12 +108,12 @@ def test_more_copper_never_narrows_the_stop_window(seed: int) -> None:
 @COUNT
 @given(SEED, st.floats(0.05, 1.0))
 def test_less_current_never_lowers_the_loaded_volts(seed: int, share: float) -> None:
-    """Turned down, a unit sags its input less, and the release it needs comes nearer."""
+    """Turned down, a unit sags its input less, and the return it needs comes nearer."""
     job = job_of(seed)
     unit = job.charger
     assert unit is not None
     before, after = thresholds_of(job), thresholds_of(job.model_copy(update={"current_limit_a": unit.output_a * share}))
-    assert after.restart_least_v <= before.restart_least_v + 1e-9
+    assert after.back_least_v <= before.back_least_v + 1e-9
     if before.loaded_low_v is not None:
         assert after.loaded_low_v is not None
         assert after.loaded_low_v >= before.loaded_low_v - 1e-9
@@ -122,12 +123,14 @@ def test_less_current_never_lowers_the_loaded_volts(seed: int, share: float) -> 
 @given(SEED, st.floats(12.0, 14.4), st.floats(12.0, 14.4))
 def test_what_is_typed_is_what_acts(seed: int, start_v: float, stop_v: float) -> None:
     """A typed threshold is taken to the letter, by the findings and by the simulator alike."""
-    job = changed(job_of(seed), "activation", start_v=start_v, stop_v=stop_v, start_at_once_v=start_v + 0.3)
+    starts = (StartRule(at_least_v=start_v), StartRule(at_least_v=start_v + 0.3, held_s=1.0))
+    stops = (StopRule(below_v=stop_v), StopRule(below_v=stop_v - 0.2, held_s=3.0))
+    job = changed(job_of(seed), "activation", start_rules=starts, stop_rules=stops)
     solved = solve(job)
     at, acts = set_thresholds(job, solved), settings_of(job, solved)
-    assert (at.start_v, at.stop_v, at.at_once_v) == (start_v, stop_v, start_v + 0.3)
-    assert (acts.start_v, acts.stop_v, acts.start_at_once_v) == (start_v, stop_v, start_v + 0.3)
-    assert (acts.lockout_v, acts.restart_v) == (at.lockout_v, at.restart_v)
+    assert at.start_rules == acts.start_rules == (Rule(start_v, 10.0), Rule(start_v + 0.3, 1.0))
+    assert at.stop_rules == acts.stop_rules == (Rule(stop_v, 30.0), Rule(stop_v - 0.2, 3.0))
+    assert (acts.guard_v, acts.back_v) == (at.guard_v, at.back_v)
 
 
 @COUNT
@@ -136,22 +139,22 @@ def test_a_start_at_once_is_proposed_only_where_it_tells_volts_apart(seed: int) 
     """Over the lowest running volts and the delayed start, under the highest by the margin; taken, nothing speaks against it."""
     job = job_of(seed)
     at = thresholds_of(job)
-    if at.at_once_proposal_v is None:
+    if at.quick_start_proposal_v is None:
         assert at.unloaded_high_v - at.margin_v - at.step_v < max(at.unloaded_low_v, at.start_v) + 1e-6
         return
-    assert max(at.unloaded_low_v, at.start_v) < at.at_once_proposal_v <= at.unloaded_high_v - at.margin_v + 1e-6
-    taken = changed(job, "activation", start_at_once_v=at.at_once_proposal_v)
-    assert not [item.id for item in assess(taken).findings if item.id.startswith("wake.at_once")]
+    assert max(at.unloaded_low_v, at.start_v) < at.quick_start_proposal_v <= at.unloaded_high_v - at.margin_v + 1e-6
+    quick = StartRule(at_least_v=at.quick_start_proposal_v, held_s=0.0)
+    taken = changed(job, "activation", start_rules=(*job.activation.start_rules, quick))
+    said = ("wake.start_parked.", "wake.start_tight.", "wake.start_hides.", "wake.start_unreached.")
+    assert not [item.id for item in assess(taken).findings if item.id.startswith(said)]
 
 
 def test_an_allowance_for_the_draw_lowers_what_it_holds_to() -> None:
-    """Judged on V + I·R the lockout lets the terminals lower by I·R, so the run carries more; the battery alone rebounds.
+    """Judged on V + I·R the guard lets the terminals lower by I·R, so the run carries more; the battery alone rebounds.
 
     404 W; 6 m of 25 mm², ends and device make 6 to 7 mΩ, and 0.50 Ωah / 90 Ah 5.6 mΩ of battery.
     """
-    job = design(
-        activation={"methods": ["d_plus"], "lockout_v": 12.4}, charger=charger(behaviour={"lockout_compensated": True})
-    )
+    job = design(activation={"ways": ["d_plus"], "guard_v": 12.4}, charger=charger(compensated=True))
     found = assess(job)
     amps = found.figures["supply.continuous_a"].value
     watts = found.figures["input.power_w"].value
@@ -159,61 +162,61 @@ def test_an_allowance_for_the_draw_lowers_what_it_holds_to() -> None:
     assert watts is not None
     ohm = (12.4 - watts / amps) / amps
     assert 0.006 < ohm < 0.007
-    assert found.figures["wake.lockout_mohm"].value == pytest.approx(1000 * ohm)
-    assert found.figures["wake.restart_v"].value == pytest.approx(12.4 + 404 / 12.4 * 0.00556 + 0.15, abs=0.05)
+    assert found.figures["wake.guard_mohm"].value == pytest.approx(1000 * ohm)
+    assert found.figures["wake.back_v"].value == pytest.approx(12.4 + 404 / 12.4 * 0.00556 + 0.15, abs=0.05)
 
 
 class TestFixed:
     """A unit whose thresholds nobody can set: they count as they are, and have to be known."""
 
-    STIFF = charger(threshold_min_v=None, threshold_max_v=None, threshold_step_v=None)
-    KNOWN = STIFF | {"behaviour": {"fixed_start_v": 13.3, "fixed_stop_v": 12.9, "fixed_lockout_v": 12.1}}
+    STIFF = charger(settable=None)
+    KNOWN = charger(settable=None, fixed_start_v=13.3, fixed_stop_v=12.9, fixed_off_v=12.1)
 
     def test_what_the_manual_says_is_in_force(self) -> None:
-        """Start, stop and lockout are the unit's own; the release, of which it says nothing, is reckoned."""
-        job = design(charger=self.KNOWN, activation={"methods": ["voltage"]})
+        """Start, stop and guard are the unit's own; the return, of which it says nothing, is reckoned."""
+        job = design(charger=self.KNOWN, activation={"ways": ["voltage"]})
         at = settings_of(job, solve(job))
-        assert (at.start_v, at.stop_v, at.lockout_v) == (13.3, 12.9, 12.1)
-        assert at.restart_v > 12.1
+        assert (at.start_rules[0].volts, at.stop_rules[0].volts, at.guard_v) == (13.3, 12.9, 12.1)
+        assert at.back_v > 12.1
         found = assess(job)
         assert found.figures["wake.start_v"].formula == "fixed in the unit"
         # 12.1 V stands between 12.06 V at 40 % and 12.28 V at 60 %: not the 60 % the job asks to keep.
-        assert next(mark for mark in found.wake.thresholds if mark.key == "lockout").margin_text == "keeps 44% to crank"
+        assert mark(found, "guard").margin_text == "keeps 44% to crank"
         assert not [item.id for item in found.findings if item.stage == "wake" and item.level == "stop"]
 
     def test_typed_in_they_are_refused_and_left_to_the_unit(self) -> None:
         """A start of one's own cannot be keyed in: a stop, and the way out leaves it to the unit."""
-        job = design(charger=self.KNOWN, activation={"methods": ["voltage"], "start_v": 13.5})
-        wrong = next(item for item in assess(job).findings if item.id == "wake.range.start")
+        job = design(charger=self.KNOWN, activation={"ways": ["voltage"], "start_v": 13.5})
+        wrong = next(item for item in assess(job).findings if item.id == "wake.range.start.0")
         assert wrong.level == "stop"
         assert "13.30 V" in wrong.text
-        assert "wake.range.start" not in {item.id for item in assess(apply(job, wrong.ways_out[0])).findings}
+        assert "wake.range.start.0" not in {item.id for item in assess(apply(job, wrong.remedies[0])).findings}
 
     def test_a_stop_above_the_loaded_volts_hunts_and_no_proposal_cures_it(self) -> None:
         """Fixed at 13.6 V over what 6 m of 10 mm² leave: only cable, current or a signal are offered, and each cures it."""
-        stiff = self.STIFF | {"behaviour": {"fixed_start_v": 13.7, "fixed_stop_v": 13.6}}
+        stiff = charger(settable=None, fixed_start_v=13.7, fixed_stop_v=13.6)
         thin = {"pieces": [fuse(60.0), cable("10 mm²", 6.0)]}
-        job = design(charger=stiff, supply=thin, activation={"methods": ["voltage"]})
+        job = design(charger=stiff, supply=thin, activation={"ways": ["voltage"]})
         hunting = next(item for item in assess(job).findings if item.id == "wake.hunts")
-        assert hunting.ways_out
-        for way in hunting.ways_out:
+        assert hunting.remedies
+        for way in hunting.remedies:
             assert "wake.hunts" not in {item.id for item in assess(apply(job, way)).findings}, way.label
 
     def test_too_near_the_rest_volts_only_a_signal_helps(self) -> None:
         """Fixed at 12.8 V, 0.1 V over a 12.7 V rest, with running volts far above: no copper is sold for that."""
-        near = self.STIFF | {"behaviour": {"fixed_start_v": 13.3, "fixed_stop_v": 12.8}}
+        near = charger(settable=None, fixed_start_v=13.3, fixed_stop_v=12.8)
         tight = next(
             item
-            for item in assess(design(charger=near, activation={"methods": ["voltage"]})).findings
+            for item in assess(design(charger=near, activation={"ways": ["voltage"]})).findings
             if item.id == "wake.stop_tight"
         )
-        assert [change.path for way in tight.ways_out for change in way.changes] == ["activation.methods"]
+        assert [change.path for way in tight.remedies for change in way.changes] == ["activation.ways"]
 
     def test_unknown_ones_are_asked_for(self) -> None:
         """Engine-run detection without a word on its volts: said so while it is used, and not otherwise."""
         said = [
             "wake.thresholds_unknown"
-            in {item.id for item in assess(design(charger=self.STIFF, activation={"methods": ways})).findings}
+            in {item.id for item in assess(design(charger=self.STIFF, activation={"ways": ways})).findings}
             for ways in (["voltage"], ["d_plus"])
         ]
         assert said == [True, False]
