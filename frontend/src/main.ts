@@ -5,14 +5,14 @@ import '@fontsource/barlow-semi-condensed/latin-400.css'
 import '@fontsource/barlow-semi-condensed/latin-500.css'
 import '@fontsource/barlow-semi-condensed/latin-600.css'
 import 'primeicons/primeicons.css'
-import './theme/base.css'
+import './app/theme/base.css'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
-import App from './App.vue'
-import { router } from './router'
-import { workshop } from './theme/preset'
+import App from './app/App.vue'
+import { router } from './app/router'
+import { workshop } from './app/theme/preset'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always' } } })

@@ -3,7 +3,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, useId } from 'vue'
 import type { Trip } from '../api/types'
-import { spread } from '../line/geometry'
+import { spread } from '../charts/line/geometry'
 import { duration, moment, pathOf, timeTicks, tracksOf, type Mark } from './tracks'
 import { useZoom } from './zoom'
 

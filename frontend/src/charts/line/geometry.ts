@@ -1,0 +1,106 @@
+/** Where everything on the level line stands: stations along x, volts along y. Draws nothing itself. */
+import type { ConditionLine, Design, Piece, RunName, WakeBands } from '../../api/types'
+
+export interface Station {
+  place: string
+  kind: 'alternator' | 'start_battery' | 'device' | 'cable' | 'joint' | 'branch' | 'charger' | 'auxiliary'
+  x0: number
+  x1: number
+  x: number
+  run: RunName | null
+  index: number
+  piece: Piece | null
+}
+
+export interface Layout {
+  stations: Station[]
+  width: number
+  byPlace: Map<string, Station>
+}
+
+const WEIGHT = { alternator: 78, start_battery: 96, device: 70, cable: 140, joint: 58, branch: 66, charger: 118, auxiliary: 100 } as const
+const LEFT = 44
+const RIGHT = 52
+
+/** Lay the stations of a design out over `width`; a line with many pieces grows wider than asked. */
+export function layOut(design: Design, width: number, selected: string): Layout {
+  const wanted: { place: string; kind: Station['kind']; run: RunName | null; index: number; piece: Piece | null; weight: number }[] = []
+  const add = (place: string, kind: Station['kind'], run: RunName | null = null, index = -1, piece: Piece | null = null) => {
+    const factor = kind === 'cable' && place === selected ? 1.5 : kind === 'cable' && shortCable(piece) ? 0.6 : 1
+    wanted.push({ place, kind, run, index, piece, weight: WEIGHT[kind] * factor })
+  }
+  add('alternator', 'alternator')
+  add('start_battery', 'start_battery')
+  design.supply?.pieces?.forEach((piece, index) => add(`supply.${index}`, kindOf(piece), 'supply', index, piece))
+  add('charger', 'charger')
+  design.delivery?.pieces?.forEach((piece, index) => add(`delivery.${index}`, kindOf(piece), 'delivery', index, piece))
+  add('auxiliary', 'auxiliary')
+  const total = wanted.reduce((sum, item) => sum + item.weight, 0)
+  const scale = Math.max((width - LEFT - RIGHT) / total, 0.74)
+  let x = LEFT
+  const stations = wanted.map((item) => {
+    const x0 = x
+    x += item.weight * scale
+    return { place: item.place, kind: item.kind, run: item.run, index: item.index, piece: item.piece, x0, x1: x, x: (x0 + x) / 2 }
+  })
+  return { stations, width: x + RIGHT, byPlace: new Map(stations.map((item) => [item.place, item])) }
+}
+
+function kindOf(piece: Piece): 'device' | 'cable' | 'joint' | 'branch' {
+  return piece.kind ?? 'cable'
+}
+function shortCable(piece: Piece | null): boolean {
+  return piece?.kind === 'cable' && Number((piece as { length_m: number }).length_m) < 1
+}
+
+export interface VoltScale {
+  low: number
+  high: number
+  ticks: number[]
+  /** y of a voltage, on a side of `nominal` volts. */
+  y: (volts: number, nominal: number) => number
+}
+
+/** One scale for both sides, in volts per 12 V nominal. */
+export function voltScale(
+  lines: readonly ConditionLine[], wake: WakeBands, systemV: number, auxiliaryV: number, top: number, bottom: number,
+): VoltScale {
+  const seen: number[] = []
+  for (const line of lines) {
+    for (const piece of line.supply) seen.push(piece.enter_v / systemV, piece.exit_v / systemV)
+    for (const piece of line.delivery) seen.push(piece.enter_v / auxiliaryV, piece.exit_v / auxiliaryV)
+    if (line.input_v !== null) seen.push(line.input_v / systemV)
+    if (line.output_v !== null) seen.push(line.output_v / auxiliaryV)
+  }
+  for (const mark of wake.thresholds) if (mark.key !== 'restart') seen.push(mark.value_v / systemV)
+  const lowest = Math.max(Math.min(...seen) * 12, 6)
+  const highest = Math.min(Math.max(...seen) * 12, 18)
+  const step = highest - lowest > 4 ? 1 : 0.5
+  const low = Math.floor((lowest - 0.15) / step) * step
+  const high = Math.ceil((highest + 0.1) / step) * step
+  const ticks = Array.from({ length: Math.round((high - low) / step) + 1 }, (_, at) => low + at * step)
+  const y = (volts: number, nominal: number) => bottom - (((volts / nominal) * 12 - low) / (high - low)) * (bottom - top)
+  return { low, high, ticks, y }
+}
+
+/** Move labels apart vertically so that none overlap, keeping their order. */
+export function spread(wanted: readonly number[], gap: number, top: number, bottom: number): number[] {
+  const order = wanted.map((y, at) => ({ y, at })).sort((a, b) => a.y - b.y)
+  const placed = order.map((item) => Math.min(Math.max(item.y, top), bottom))
+  for (let round = 0; round < 60; round += 1) {
+    let moved = false
+    for (let at = 1; at < placed.length; at += 1) {
+      const [above, below] = [placed[at - 1] ?? 0, placed[at] ?? 0]
+      const overlap = gap - (below - above)
+      if (overlap > 0.01) {
+        placed[at - 1] = Math.max(top, above - overlap / 2)
+        placed[at] = Math.min(bottom, (placed[at - 1] ?? 0) + gap)
+        moved = true
+      }
+    }
+    if (!moved) break
+  }
+  const result = [...wanted]
+  order.forEach((item, at) => { result[item.at] = placed[at] ?? item.y })
+  return result
+}

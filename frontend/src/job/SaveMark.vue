@@ -1,0 +1,26 @@
+<script setup lang="ts">
+/** Whether what is on the screen is stored. */
+import { computed } from 'vue'
+import { clock } from '../ui/format'
+import { useJob } from './store'
+
+const job = useJob()
+const words = computed(() => {
+  switch (job.saveState) {
+    case 'saved': return job.savedAt ? `Saved ${clock(job.savedAt)}` : 'Saved'
+    case 'saving': case 'waiting': return 'Saving…'
+    case 'offline': return 'No server: kept here, trying again'
+    case 'stale': return 'Saved elsewhere since'
+    default: return `${job.faults.size} to mend, not saved yet`
+  }
+})
+</script>
+
+<template>
+  <span class="mark" :class="job.saveState" :title="job.trouble" role="status" :data-save="job.saveState">{{ words }}</span>
+</template>
+
+<style scoped>
+.mark { font-size: 13px; color: var(--muted); white-space: nowrap; }
+.invalid, .offline, .stale { color: var(--madder); font-weight: 600; }
+</style>

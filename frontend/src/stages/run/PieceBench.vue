@@ -1,0 +1,146 @@
+<script setup lang="ts">
+/** The selected piece: its fields, what guards it, and the actions on it. */
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import InputText from 'primevue/inputtext'
+import { computed } from 'vue'
+import type { Branch, Cable, Device, Joint } from '../../api/types'
+import ChoiceField from '../../ui/ChoiceField.vue'
+import NumberField from '../../ui/NumberField.vue'
+import TickField from '../../ui/TickField.vue'
+import { FEEDS, FORM, GROUPED, INSULATION, METAL, PARALLEL, PLACE, SCHOOL, STRAND, YES_NO } from '../../ui/options'
+import { useCatalogue } from '../../job/catalogue'
+import { quantity, sizeAside } from '../../ui/format'
+import { inserted, placed, piecesOf, removed, split as cut, type PieceKind } from '../../job/pieces'
+import { useJob } from '../../job/store'
+
+const emit = defineEmits<{ pick: [place: string] }>()
+const job = useJob()
+const { data: catalogue } = useCatalogue()
+const at = computed(() => placed(job.place))
+const piece = computed(() => (at.value && job.design ? (piecesOf(job.design, at.value.run)[at.value.index] ?? null) : null))
+const base = computed(() => (at.value ? `${at.value.run}.pieces.${at.value.index}` : ''))
+const run = computed(() => at.value?.run ?? (job.place === 'auxiliary' ? 'delivery' : 'supply'))
+const facts = computed(() => job.pieceFacts.get(job.place))
+const heading = computed(() => {
+  const word = piece.value === null ? (run.value === 'supply' ? 'Supply run' : 'Delivery run') : { cable: 'Cable', device: 'Protective device', joint: 'Joint', branch: 'Branch' }[piece.value.kind ?? 'cable']
+  return piece.value === null ? word : `${word}, ${run.value}`
+})
+const aside = computed(() => (at.value && job.design ? `piece ${at.value.index + 1} of ${piecesOf(job.design, at.value.run).length}` : ''))
+const sizes = computed(() => (catalogue.value?.sizes ?? []).map((item) => ({ value: item.size, label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim() })))
+const families = computed(() => (catalogue.value?.families ?? []).map((item) => ({ value: item.family, label: item.label })))
+const ratings = computed(() => (catalogue.value?.families.find((item) => item.family === (piece.value as Device | null)?.family)?.ratings_a ?? []).map((value) => ({ value, label: `${value} A` })))
+const family = computed({
+  get: () => (piece.value as Device | null)?.family ?? 'sf30',
+  set: (value) => {
+    const choices = catalogue.value?.families.find((item) => item.family === value)?.ratings_a ?? []
+    const now = (piece.value as Device).rating_a ?? 0
+    const rating = choices.find((item) => item >= now) ?? choices.at(-1)
+    job.change([{ path: `${base.value}.family`, value }, { path: `${base.value}.rating_a`, value: rating }])
+  },
+})
+const back = computed(() => job.design?.[run.value]?.back)
+const way = computed({
+  get: () => back.value?.way ?? 'cable',
+  set: (value: string) => { job.change([{ path: `${run.value}.back`, value: value === 'cable' ? { way: 'cable' } : { way: 'chassis', resistance_mohm: null } }]) },
+})
+const WAYS = [{ value: 'cable', label: 'own cable' }, { value: 'chassis', label: 'chassis' }]
+
+function add(kind: PieceKind): void {
+  if (job.design === null) return
+  const from = at.value ? job.place : run.value === 'delivery' ? 'charger' : 'start_battery'
+  const step = inserted(job.design, from, kind)
+  job.change(step.changes)
+  emit('pick', step.place)
+}
+function remove(): void {
+  const step = job.design && removed(job.design, job.place)
+  if (!step) return
+  job.change(step.changes)
+  emit('pick', step.place)
+}
+function splitIt(): void {
+  const step = job.design && cut(job.design, job.place)
+  if (!step) return
+  job.change(step.changes)
+  emit('pick', step.place)
+}
+const guarded = computed(() => (piece.value as Branch | null)?.device ?? null)
+const tailRatings = computed(() => (catalogue.value?.families.find((item) => item.family === guarded.value?.family)?.ratings_a ?? []).map((value) => ({ value, label: `${value} A` })))
+const tailFamily = computed({
+  get: () => guarded.value?.family ?? null,
+  set: (family: string | null) => {
+    const choices = catalogue.value?.families.find((item) => item.family === family)?.ratings_a ?? []
+    const rating_a = choices.find((item) => item >= (guarded.value?.rating_a ?? 1)) ?? choices.at(-1)
+    job.change([{ path: `${base.value}.device`, value: family === null ? null : { kind: 'device', family, rating_a } }])
+  },
+})
+const tailFamilies = computed(() => [{ value: null, label: 'none of its own' }, ...families.value])
+function rename(event: Event): void {
+  job.change([{ path: `${base.value}.name`, value: (event.target as HTMLInputElement).value }], `${base.value}.name`)
+}
+</script>
+
+<template>
+  <section class="panel piece" aria-label="Selected piece">
+    <div class="bench-head"><h2>{{ heading }}</h2><span class="aside">{{ aside }}</span></div>
+    <div class="acts">
+      <Button label="Cable" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('cable')" />
+      <Button label="Device" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('device')" />
+      <Button label="Joint" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('joint')" />
+      <Button label="Branch" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('branch')" />
+      <Button v-if="piece?.kind === 'cable'" aria-label="Split this cable" title="Split (s)" icon="pi pi-arrows-h" size="small" severity="secondary" variant="text" @click="splitIt" />
+      <Button v-if="piece" aria-label="Take this piece out" title="Take out (Delete)" icon="pi pi-trash" size="small" severity="secondary" variant="text" @click="remove" />
+    </div>
+    <template v-if="piece?.kind === 'cable'">
+      <ChoiceField :path="`${base}.size`" label="Size" :options="sizes" />
+      <NumberField :path="`${base}.length_m`" label="One-way" unit="m" origin="measured" :step="0.1" />
+      <ChoiceField :path="`${base}.metal`" label="Metal" :options="METAL" />
+      <ChoiceField :path="`${base}.insulation_c`" label="Insulation" :options="INSULATION" />
+      <ChoiceField :path="`${base}.place`" label="Place" :options="PLACE" />
+      <ChoiceField :path="`${base}.grouped`" label="Bundle" :options="GROUPED" />
+      <ChoiceField :path="`${base}.conduit`" label="In conduit" :options="YES_NO" />
+      <ChoiceField :path="`${base}.parallel`" label="Laid" :options="PARALLEL" />
+      <ChoiceField :path="`${base}.strand`" label="Strands" :options="STRAND" />
+      <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span><template v-if="facts.other_ampacity_a !== facts.ampacity_a"> By the other school {{ quantity(facts.other_ampacity_a, 'A') }} <span class="muted">({{ facts.other_source }})</span>.</template> About {{ quantity(facts.temperature_c, '°C') }} by heat balance.</p>
+    </template>
+    <template v-else-if="piece?.kind === 'device'">
+      <div class="field"><label id="family-label" for="family">Family</label><Select v-model="family" input-id="family" aria-labelledby="family-label" :options="families" option-label="label" option-value="value" size="small" /></div>
+      <ChoiceField :path="`${base}.rating_a`" label="Rating" :options="ratings" />
+      <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
+        <template v-if="job.assessment?.figures[`${at?.run}.device.${at?.index}.${name}`]">{{ job.assessment.figures[`${at?.run}.device.${at?.index}.${name}`]?.working }}</template>
+      </p>
+    </template>
+    <template v-else-if="piece?.kind === 'joint'">
+      <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <ChoiceField :path="`${base}.form`" label="Form" :options="FORM" />
+      <NumberField :path="`${base}.resistance_mohm`" label="Resistance" unit="mΩ" origin="measured" :step="0.1" />
+      <NumberField :path="`${base}.rating_a`" label="Rating" unit="A" origin="datasheet" fallback="open" :step="5" />
+      <TickField v-if="(piece as Joint).form === 'plug' || (piece as Joint).form === 'connector'" :path="`${base}.keyed`" label="Cannot be mated the wrong way round" />
+      <p class="facts muted">An own return has the same joint in it.</p>
+    </template>
+    <template v-else-if="piece?.kind === 'branch'">
+      <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <ChoiceField :path="`${base}.feeds`" label="Feeds" :options="FEEDS" />
+      <NumberField :path="`${base}.current_a`" label="Takes" unit="A" origin="datasheet" :step="0.5" />
+      <ChoiceField :path="`${base}.size`" label="Tail" :options="sizes" />
+      <NumberField :path="`${base}.length_m`" label="Tail, one-way" unit="m" origin="measured" :step="0.1" />
+      <div class="field"><label id="tail-family-label" for="tail-family">Its device</label><Select v-model="tailFamily" input-id="tail-family" aria-labelledby="tail-family-label" :options="tailFamilies" option-label="label" option-value="value" size="small" /></div>
+      <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" label="Rating" :options="tailRatings" />
+    </template>
+    <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
+    <div class="field"><label id="way-back-label" for="way-back">Return</label><Select v-model="way" input-id="way-back" aria-labelledby="way-back-label" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
+    <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" label="Chassis, measured" unit="mΩ" origin="measured" fallback="5 assumed" :step="0.5" />
+    <ChoiceField path="choices.ampacity_school" label="Ampacity tables" :options="SCHOOL" />
+    <NumberField path="choices.drop_percent" label="Drop limit" unit="%" origin="own" :step="0.5" />
+  </section>
+</template>
+
+<style scoped>
+.piece { padding: 9px 11px; overflow: auto; min-height: 0; }
+.piece :deep(.field) { grid-template-columns: minmax(70px, 1fr) 100px 52px; min-height: 27px; }
+.piece :deep(.field:has(.p-select)), .piece :deep(.field:has(#joint-name)), .piece :deep(.field:has(#tail-family)) { grid-template-columns: minmax(70px, 1fr) 158px; }
+.field { display: grid; gap: 6px; align-items: center; min-height: 29px; font-size: 13px; } .field label { color: var(--muted); }
+.facts { font-size: 12.5px; line-height: 1.35; margin: 4px 0; }
+.acts { display: flex; flex-wrap: wrap; gap: 3px; margin: -2px 0 5px; } .acts :deep(.p-button) { padding: 2px 5px; gap: 3px; font-size: 12px; }
+</style>

@@ -1,0 +1,33 @@
+<script setup lang="ts">
+/** Run in three pages: cables with their ladder, protection, ends and buying. */
+import { useSessionStorage } from '@vueuse/core'
+import { computed, defineAsyncComponent } from 'vue'
+import { useJob } from '../../job/store'
+import SubTabs from '../../ui/SubTabs.vue'
+import RunLadder from './RunLadder.vue'
+
+type Page = 'ladder' | 'protect' | 'buy'
+const RunProtection = defineAsyncComponent(() => import('./RunProtection.vue'))
+const RunBuying = defineAsyncComponent(() => import('./RunBuying.vue'))
+const emit = defineEmits<{ pick: [place: string] }>()
+const page = useSessionStorage<Page>('olvask.run', 'ladder')
+const job = useJob()
+const wrong = computed(() => (job.assessment?.findings ?? []).filter((item) => item.id.startsWith('protect.') && item.level !== 'note').length)
+const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
+  { key: 'ladder', label: 'Pieces and sizes' }, { key: 'protect', label: 'Protection', mark: wrong.value ? `▲ ${wrong.value}` : '' }, { key: 'buy', label: 'Ends and buying' },
+])
+</script>
+
+<template>
+  <div class="pages">
+    <SubTabs v-model="page" :pages="pages" name="Run pages" />
+    <RunLadder v-if="page === 'ladder'" @pick="emit('pick', $event)" />
+    <RunProtection v-else-if="page === 'protect'" @pick="emit('pick', $event)" />
+    <RunBuying v-else />
+  </div>
+</template>
+
+<style scoped>
+.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
+.pages > :last-child { flex: 1; min-height: 0; }
+</style>

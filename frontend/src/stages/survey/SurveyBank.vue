@@ -1,0 +1,67 @@
+<script setup lang="ts">
+/** What the auxiliary battery feeds, how the bank is made up, and how cold and warm it gets. */
+import { computed } from 'vue'
+import type { Column } from '../../ui/CellField.vue'
+import ListField from '../../ui/ListField.vue'
+import NumberField from '../../ui/NumberField.vue'
+import TickField from '../../ui/TickField.vue'
+import { OPEN_CHEMISTRY } from '../../ui/options'
+import { quantity } from '../../ui/format'
+import { useJob } from '../../job/store'
+
+const job = useJob()
+const LOADS: Column[] = [
+  { key: 'name', label: 'load', kind: 'text', width: 'minmax(0, 2.6fr)' }, { key: 'current_a', label: 'on', unit: 'A', kind: 'number' },
+  { key: 'duty', label: 'share on', kind: 'number' }, { key: 'standing_h', label: 'parked', unit: 'h', kind: 'number' }, { key: 'driving', label: 'driving', kind: 'tick', width: '40px' },
+]
+const STRINGS: Column[] = [
+  { key: 'series', label: 'in series', kind: 'number' }, { key: 'block_v', label: 'block', unit: 'V', kind: 'number' }, { key: 'capacity_ah', label: 'block', unit: 'Ah', kind: 'number' },
+  { key: 'age_years', label: 'age', unit: 'years', kind: 'number' }, { key: 'chemistry', label: 'chemistry', kind: 'choice', options: OPEN_CHEMISTRY, width: 'minmax(0, 1.6fr)' },
+]
+const daily = computed(() => job.assessment?.facts['use.daily_ah'])
+const summed = computed(() => daily.value?.provenance === 'computed')
+const given = computed(() => job.design?.use?.daily_ah !== null && job.design?.use?.daily_ah !== undefined)
+const managed = computed(() => job.design?.auxiliary?.management !== null && job.design?.auxiliary?.management !== undefined)
+function manage(): void { job.change([{ path: 'auxiliary.management', value: { charge_max_a: null, low_disconnect_v: null, high_disconnect_v: null, needs_waking: false } }]) }
+</script>
+
+<template>
+  <div class="bank">
+    <section class="panel" aria-label="Loads">
+      <div class="bench-head"><h2>Loads on the auxiliary battery</h2><span class="aside">{{ summed && daily ? `${quantity(Number(daily.value), 'Ah')} a day` : '' }}</span></div>
+      <ListField path="use.loads" what="load" :columns="LOADS" :blank="{ name: 'load', current_a: 1, duty: 1, standing_h: 8, driving: false }" empty="Enter each load, or one figure for the day under As found." />
+      <p v-if="given && job.design?.use?.loads?.length" class="caution small">▲ The {{ job.design?.use?.daily_ah }} Ah a day typed under As found stand above this sum.</p>
+    </section>
+    <section class="panel" aria-label="Week">
+      <div class="bench-head"><h2>The week</h2></div>
+      <NumberField path="use.drive_h" label="Driving a day" unit="h" origin="own" fallback="open" :step="0.5" />
+      <NumberField path="use.drive_days" label="Driving days" unit="days" :step="1" />
+      <NumberField path="use.rest_day_ah" label="Use on a day off" unit="Ah" origin="own" fallback="as daily" :step="1" />
+      <NumberField path="use.mains_h" label="Mains a day" unit="h" :step="1" />
+      <NumberField path="use.reserve" label="Never below" unit="" origin="own" :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'" :step="0.05" />
+      <h3>Battery's place</h3>
+      <NumberField path="auxiliary.temperature_min_c" label="Coldest" unit="°C" origin="own" fallback="open" :step="1" />
+      <NumberField path="auxiliary.temperature_max_c" label="Warmest" unit="°C" origin="own" fallback="open" :step="1" />
+      <TickField path="auxiliary.low_temperature_cut_off" label="Stops charging itself in the cold" />
+    </section>
+    <section class="panel" aria-label="Bank">
+      <div class="bench-head"><h2>Strings in parallel</h2><span class="aside">blank for one battery</span></div>
+      <ListField path="auxiliary.strings" what="string" :columns="STRINGS" :blank="{ series: 1, block_v: 12, capacity_ah: 100, age_years: null, chemistry: null }" empty="One battery, as under As found." />
+      <h3>Management system</h3>
+      <template v-if="managed">
+        <NumberField path="auxiliary.management.charge_max_a" label="Cuts charging above" unit="A" origin="datasheet" fallback="open" :step="5" />
+        <NumberField path="auxiliary.management.low_disconnect_v" label="Disconnects below" unit="V" origin="datasheet" fallback="open" :step="0.1" />
+        <NumberField path="auxiliary.management.high_disconnect_v" label="Disconnects above" unit="V" origin="datasheet" fallback="open" :step="0.1" />
+        <TickField path="auxiliary.management.needs_waking" label="Needs a voltage to wake it" />
+      </template>
+      <button v-else type="button" class="link" @click="manage">Enter its limits</button>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.bank { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 0.9fr) minmax(0, 1.2fr); gap: 8px; }
+section { padding: 9px 10px; overflow: auto; min-height: 0; }
+h3 { font-size: 12.5px; font-weight: 600; margin: 8px 0 2px; } .small { font-size: 12.5px; margin-top: 6px; }
+@media (max-width: 900px) { .bank { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+</style>

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+/** Wake in five pages: thresholds with the next minutes, the method and its wiring, the old link, tolerances, the road test. */
+import { useSessionStorage } from '@vueuse/core'
+import { computed, defineAsyncComponent } from 'vue'
+import { useJob } from '../../job/store'
+import SubTabs from '../../ui/SubTabs.vue'
+import WakeThresholds from './WakeThresholds.vue'
+
+type Page = 'thresholds' | 'method' | 'link' | 'tolerance' | 'road'
+const RoadTest = defineAsyncComponent(() => import('./RoadTest.vue'))
+const WakeMethod = defineAsyncComponent(() => import('./WakeMethod.vue'))
+const WakeLink = defineAsyncComponent(() => import('./WakeLink.vue'))
+const WakeTolerance = defineAsyncComponent(() => import('./WakeTolerance.vue'))
+const job = useJob()
+const page = useSessionStorage<Page>('olvask.wake', 'thresholds')
+const linked = computed(() => (job.design?.existing ?? []).some((item) => item.kind === 'link' || item.kind === 'panel'))
+const open = computed(() => linked.value && !job.design?.old_link?.decision)
+const pages = computed((): { key: Page; label: string; mark?: string }[] => [
+  { key: 'thresholds', label: 'Thresholds' }, { key: 'method', label: 'Method and wiring' }, { key: 'link', label: 'Old link', ...(open.value ? { mark: '▲ undecided' } : {}) },
+  { key: 'tolerance', label: 'Tolerances' }, { key: 'road', label: 'Road test' },
+])
+</script>
+
+<template>
+  <div class="pages">
+    <SubTabs v-model="page" :pages="pages" name="Wake pages" />
+    <WakeThresholds v-if="page === 'thresholds'" />
+    <WakeMethod v-else-if="page === 'method'" />
+    <WakeLink v-else-if="page === 'link'" />
+    <WakeTolerance v-else-if="page === 'tolerance'" />
+    <RoadTest v-else />
+  </div>
+</template>
+
+<style scoped>
+.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
+.pages > :last-child { flex: 1; min-height: 0; }
+</style>
