@@ -1,4 +1,4 @@
-"""The command line: demo, serve, assess, simulate, schema, openapi, export, import."""
+"""The command line: demo, serve, assess, simulate, schema, openapi, fields, export, import."""
 
 from __future__ import annotations
 
@@ -157,6 +157,14 @@ def openapi() -> None:
     app = bare_app()
     with app.app_context():
         click.echo(json.dumps(app.spec, ensure_ascii=False, indent=1))
+
+
+@main.command()
+def fields() -> None:
+    """Print the fields of a design and its questions as TypeScript: titles, units, steps, choices, help."""
+    from olvask.web.fields import fields_typescript
+
+    click.echo(fields_typescript(), nl=False)
 
 
 @main.command("export")

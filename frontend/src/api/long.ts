@@ -2,13 +2,13 @@
 import { onScopeDispose, ref, shallowRef, type Ref, type ShallowRef } from 'vue'
 import { Refused } from './client'
 import { streamed } from './stream'
-import type { Fault } from './types'
+import type { EntryError } from './types'
 
 export interface Long<T> {
   answer: ShallowRef<T | null>
   done: Ref<number | null>
   stopped: Ref<boolean>
-  faults: Ref<Fault[]>
+  errors: Ref<EntryError[]>
   trouble: Ref<string>
   /** Ask; says whether an answer came, and not a refusal, a stop or another question. */
   ask: (path: string, body: unknown) => Promise<boolean>
@@ -20,7 +20,7 @@ export function useLong<T>(): Long<T> {
   const answer = shallowRef<T | null>(null)
   const done = ref<number | null>(null)
   const stopped = ref(false)
-  const faults = ref<Fault[]>([])
+  const errors = ref<EntryError[]>([])
   const trouble = ref('')
   let running: AbortController | null = null
   async function ask(path: string, body: unknown): Promise<boolean> {
@@ -33,12 +33,12 @@ export function useLong<T>(): Long<T> {
       const found = await streamed<T>(path, body, (share) => { if (running === mine) done.value = share }, mine.signal)
       if (running !== mine) return false
       answer.value = found
-      faults.value = []
+      errors.value = []
       trouble.value = ''
       return true
     } catch (error) {
       if (mine.signal.aborted) return false
-      faults.value = error instanceof Refused ? (error.problem.faults ?? []) : []
+      errors.value = error instanceof Refused ? (error.problem.errors ?? []) : []
       trouble.value = error instanceof Error ? error.message : 'It went wrong.'
       return false
     } finally {
@@ -47,5 +47,5 @@ export function useLong<T>(): Long<T> {
   }
   function stop(): void { if (running === null) return; running.abort(); running = null; done.value = null; stopped.value = true }
   onScopeDispose(() => running?.abort())
-  return { answer, done, stopped, faults, trouble, ask, stop }
+  return { answer, done, stopped, errors, trouble, ask, stop }
 }

@@ -4,6 +4,84 @@
  */
 
 export interface paths {
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every job with its next action. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Yard"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin a job. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewJob"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/week": {
         parameters: {
             query?: never;
@@ -34,55 +112,6 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["WeekPicture"];
-                    };
-                };
-                /** @description What is wrong, and the remedy */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/trip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Drive a design's vehicle through a programme. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["TripIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TripReport"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -151,45 +180,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs": {
+    "/api/trip": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Every job with its next action. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["Yard"];
-                    };
-                };
-                /** @description What is wrong, and the remedy */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
+        get?: never;
         put?: never;
-        /** Begin a job. */
+        /** Drive a design's vehicle through a programme. */
         post: {
             parameters: {
                 query?: never;
@@ -199,17 +199,17 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["NewJob"];
+                    "application/json": components["schemas"]["TripIn"];
                 };
             };
             responses: {
                 /** @description Successful response */
-                201: {
+                200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["JobOut"];
+                        "application/json": components["schemas"]["TripReport"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -372,6 +372,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/buying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Conductors with their ends, cuts off the drums, parts and labels of a design. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BuyingIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Buying"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ladder": {
         parameters: {
             query?: never;
@@ -421,7 +470,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/buying": {
+    "/api/compare": {
         parameters: {
             query?: never;
             header?: never;
@@ -430,7 +479,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Conductors with their ends, cuts off the drums, parts and labels of a design. */
+        /** Two to four variants side by side, differences only. */
         post: {
             parameters: {
                 query?: never;
@@ -440,7 +489,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["BuyingIn"];
+                    "application/json": components["schemas"]["CompareIn"];
                 };
             };
             responses: {
@@ -450,7 +499,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Buying"];
+                        "application/json": components["schemas"]["Comparison"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -519,7 +568,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/compare": {
+    "/api/unknowns": {
         parameters: {
             query?: never;
             header?: never;
@@ -528,7 +577,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Two to four variants side by side, differences only. */
+        /** What is still unknown, and what it would change. */
         post: {
             parameters: {
                 query?: never;
@@ -538,7 +587,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["CompareIn"];
+                    "application/json": components["schemas"]["Design"];
                 };
             };
             responses: {
@@ -548,7 +597,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Comparison"];
+                        "application/json": components["schemas"]["Unknowns"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -646,56 +695,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["OldLinkPlan"];
-                    };
-                };
-                /** @description What is wrong, and the remedy */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/unknowns": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What is still unknown, and what it would change. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["Design"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["Unknowns"];
+                        "application/json": components["schemas"]["ExistingLinkPlan"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1772,54 +1772,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/options/{option_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Drop a kept variant. */
-        delete: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    job_id: number;
-                    option_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": unknown;
-                    };
-                };
-                /** @description What is wrong, and the remedy */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{job_id}/revisions/{version}": {
         parameters: {
             query?: never;
@@ -1863,6 +1815,54 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/options/{option_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Drop a kept variant. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    option_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -1922,68 +1922,50 @@ export interface components {
     schemas: {
         /**
          * Activation
-         * @description When the unit may charge. Voltages are at the charger's input terminals; absent ones are proposed.
+         * @description When the unit may charge. Voltages are at the unit's input terminals; absent ones are proposed.
+         *
+         *     Any start rule that is met starts it, any stop rule that is met stops it. Rules after the first need their volts.
          */
         Activation: {
             /**
-             * Method
+             * Ways to start
              * @default [
              *       "voltage"
              *     ]
              */
-            methods: ("ignition" | "d_plus" | "switch" | "link" | "voltage")[];
+            ways: ("ignition" | "d_plus" | "switch" | "bridge" | "voltage")[];
             /**
-             * Start at once
-             * @default null
-             * @example 13.8
+             * Start rules
+             * @default [
+             *       {
+             *         "at_least_v": null,
+             *         "held_s": 10
+             *       }
+             *     ]
              */
-            start_at_once_v: number | null;
+            start_rules: components["schemas"]["StartRule"][];
             /**
-             * Start
-             * @default null
-             * @example 13.3
+             * Stop rules
+             * @default [
+             *       {
+             *         "below_v": null,
+             *         "held_s": 30
+             *       }
+             *     ]
              */
-            start_v: number | null;
+            stop_rules: components["schemas"]["StopRule"][];
             /**
-             * Delay before start
-             * @default 10
-             * @example 10
+             * @default {
+             *       "off_below_v": null,
+             *       "held_s": 2,
+             *       "back_at_v": null
+             *     }
              */
-            start_delay_s: number;
-            /**
-             * Stop
-             * @default null
-             * @example 13
-             */
-            stop_v: number | null;
-            /**
-             * Delay before stop
-             * @default 30
-             * @example 30
-             */
-            stop_delay_s: number;
-            /**
-             * Lockout
-             * @default null
-             * @example 12.1
-             */
-            lockout_v: number | null;
-            /**
-             * Lockout debounce
-             * @default 2
-             * @example 2
-             */
-            lockout_delay_s: number;
-            /**
-             * Lockout release
-             * @default null
-             * @example 12.8
-             */
-            restart_v: number | null;
+            guard: components["schemas"]["Guard"];
         };
         /**
          * Advice
-         * @description Every way judged, the best one first.
+         * @description Every way to start judged, the best one first.
          */
         Advice: {
             /** Text */
@@ -1991,10 +1973,10 @@ export interface components {
             /** Methods */
             methods: components["schemas"]["MethodAdvice"][];
             /**
-             * Ways Out
-             * @description what would make a way sound, where none is
+             * Remedies
+             * @description what would make one sound, where none is
              */
-            ways_out: components["schemas"]["WayOut"][];
+            remedies: components["schemas"]["Remedy"][];
         };
         /**
          * Alternator
@@ -2019,24 +2001,26 @@ export interface components {
             regulation: "fixed" | "compensated" | "managed";
             /**
              * Share left at hot idle
+             * @description What it still gives at hot idle, as a share of its rated current.
              * @default null
              * @example 0.5
              */
             hot_idle_share: number | null;
             /**
-             * Vehicle's own loads at idle
+             * Vehicle loads, idle
              * @default 25
              * @example 25
              */
             loads_idle_a: number;
             /**
-             * Vehicle's own loads at cruise
+             * Vehicle loads, cruise
              * @default 35
              * @example 35
              */
             loads_cruise_a: number;
             /**
              * Source resistance
+             * @description How far the posts fall for each ampere drawn.
              * @default null
              * @example 3
              */
@@ -2070,8 +2054,8 @@ export interface components {
             worst: "parked" | "idle" | "cruise" | "low";
             /** Pieces */
             pieces: components["schemas"]["PieceFacts"][];
-            /** Guards */
-            guards: components["schemas"]["GuardFacts"][];
+            /** Devices */
+            devices: components["schemas"]["DeviceFacts"][];
             wake: components["schemas"]["WakeBands"];
             ruler: components["schemas"]["Ruler"];
             /** @description none where no link could join the batteries */
@@ -2092,19 +2076,19 @@ export interface components {
              */
             name: string;
             /**
-             * Chemistry
+             * Auxiliary type
              * @default agm
              * @enum {string}
              */
             chemistry: "flooded" | "agm" | "gel" | "lfp";
             /**
-             * Nominal voltage
+             * Auxiliary voltage
              * @default 12
              * @enum {integer}
              */
             nominal_v: 12 | 24 | 48;
             /**
-             * Capacity
+             * Auxiliary capacity
              * @default 100
              * @example 100
              */
@@ -2128,7 +2112,8 @@ export interface components {
              */
             float_v: number | null;
             /**
-             * Stops charging itself in the cold
+             * Stops charging in the cold
+             * @description By its own management system.
              * @default false
              */
             low_temperature_cut_off: boolean;
@@ -2157,7 +2142,7 @@ export interface components {
         };
         /**
          * Band
-         * @description A range of volts at the charger's terminals.
+         * @description A range of volts at the unit's input.
          */
         Band: {
             /** Low V */
@@ -2171,68 +2156,22 @@ export interface components {
          */
         Behaviour: {
             /**
-             * A mode sticks until reset
+             * A mode stays until reset
+             * @description Once started by its remote terminals it does not need them any more.
              * @default false
              */
             latched: boolean;
             /**
-             * Lockout allows for its own draw, V + I·R
-             * @default false
-             */
-            lockout_compensated: boolean;
-            /**
-             * What a lost remote keeps
+             * Keeps without its remote
              * @default
              */
             keeps_without_remote: string;
-            /**
-             * Start delay up to
-             * @default null
-             * @example 120
-             */
-            start_delay_max_s: number | null;
-            /**
-             * Stop delay up to
-             * @default null
-             * @example 300
-             */
-            stop_delay_max_s: number | null;
-            /**
-             * Starts at, not adjustable
-             * @default null
-             * @example 13.3
-             */
-            fixed_start_v: number | null;
-            /**
-             * Stops below, not adjustable
-             * @default null
-             * @example 12.9
-             */
-            fixed_stop_v: number | null;
-            /**
-             * Locks out below, not adjustable
-             * @default null
-             * @example 12
-             */
-            fixed_lockout_v: number | null;
-            /**
-             * Released at, not adjustable
-             * @default null
-             * @example 12.8
-             */
-            fixed_restart_v: number | null;
             /**
              * Soft start over
              * @default null
              * @example 10
              */
             soft_start_s: number | null;
-            /**
-             * Stays locked out at least
-             * @default null
-             * @example 10
-             */
-            off_least_s: number | null;
             /**
              * Wakes at input
              * @default null
@@ -2272,6 +2211,11 @@ export interface components {
          */
         Block: {
             /**
+             * Identity
+             * @default
+             */
+            id: string;
+            /**
              * Blocks in series
              * @default 1
              * @example 1
@@ -2289,7 +2233,7 @@ export interface components {
              */
             capacity_ah: number;
             /**
-             * Chemistry of these blocks
+             * Type of these blocks
              * @default null
              */
             chemistry: ("flooded" | "agm" | "gel" | "lfp") | null;
@@ -2323,27 +2267,32 @@ export interface components {
         };
         /**
          * Branch
-         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that guards it.
+         * @description Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that protects it.
          */
         Branch: {
+            /**
+             * Identity
+             * @default
+             */
+            id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "branch";
             /**
-             * What it feeds
+             * Branch feeds
              * @default load
              * @enum {string}
              */
             feeds: "unit" | "fan" | "signal" | "sense" | "load";
             /**
-             * Branch
+             * Branch name
              * @default branch
              */
             name: string;
             /**
-             * Takes
+             * Branch takes
              * @default 0
              * @example 1.5
              */
@@ -2360,13 +2309,13 @@ export interface components {
              */
             length_m: number;
             /**
-             * Insulation
+             * Tail insulation
              * @default 90
              * @enum {integer}
              */
             insulation_c: 70 | 75 | 90 | 105 | 125;
             /**
-             * Ambient there
+             * Air around the tail
              * @default null
              * @example 40
              */
@@ -2411,11 +2360,16 @@ export interface components {
          */
         Cable: {
             /**
+             * Identity
+             * @default
+             */
+            id: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "cable";
-            /** Size */
+            /** Cable size */
             size: string;
             /**
              * One-way length
@@ -2435,13 +2389,13 @@ export interface components {
              */
             insulation_c: 70 | 75 | 90 | 105 | 125;
             /**
-             * Place
+             * Laid in
              * @default under_floor
              * @enum {string}
              */
             place: "cabin" | "under_floor" | "engine_bay";
             /**
-             * Ambient there
+             * Air around it
              * @default null
              * @example 40
              */
@@ -2490,7 +2444,7 @@ export interface components {
         };
         /**
          * Change
-         * @description Set one place of the design, named by its dotted path, to a value.
+         * @description Set one place of the design, named by its path, to a value.
          */
         Change: {
             /** Path */
@@ -2504,7 +2458,7 @@ export interface components {
          */
         ChargeSettings: {
             /**
-             * Charge profile the unit is set to
+             * Unit's profile
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
@@ -2593,7 +2547,7 @@ export interface components {
              */
             terminal_max_mm2: number;
             /**
-             * Terminal stud, none for a clamp
+             * Terminal stud
              * @default
              * @enum {string}
              */
@@ -2665,18 +2619,52 @@ export interface components {
              */
             weight_kg: number | null;
             /**
+             * Enable inputs
+             * @default []
+             */
+            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
+            /**
+             * Start rules
+             * @default {
+             *       "from_v": null,
+             *       "to_v": null,
+             *       "step_v": null,
+             *       "rows": 1,
+             *       "held_most_s": null,
+             *       "fixed_v": null
+             *     }
+             */
+            start_rules: components["schemas"]["StartRecord"];
+            /**
+             * Stop rules
+             * @default {
+             *       "from_v": null,
+             *       "to_v": null,
+             *       "step_v": null,
+             *       "rows": 1,
+             *       "held_most_s": null,
+             *       "fixed_v": null
+             *     }
+             */
+            stop_rules: components["schemas"]["StopRecord"];
+            /**
+             * Battery guard
+             * @default {
+             *       "from_v": null,
+             *       "to_v": null,
+             *       "step_v": null,
+             *       "fixed_off_v": null,
+             *       "fixed_back_v": null,
+             *       "off_least_s": null,
+             *       "compensated": false
+             *     }
+             */
+            guard: components["schemas"]["GuardRecord"];
+            /**
              * @default {
              *       "latched": false,
-             *       "lockout_compensated": false,
              *       "keeps_without_remote": "",
-             *       "start_delay_max_s": null,
-             *       "stop_delay_max_s": null,
-             *       "fixed_start_v": null,
-             *       "fixed_stop_v": null,
-             *       "fixed_lockout_v": null,
-             *       "fixed_restart_v": null,
              *       "soft_start_s": null,
-             *       "off_least_s": null,
              *       "wake_v": null,
              *       "connect_first": "",
              *       "button": "",
@@ -2686,26 +2674,6 @@ export interface components {
              *     }
              */
             behaviour: components["schemas"]["Behaviour"];
-            /**
-             * Enable inputs
-             * @default []
-             */
-            enables: ("ignition" | "d_plus" | "remote" | "voltage")[];
-            /**
-             * Thresholds from
-             * @default null
-             */
-            threshold_min_v: number | null;
-            /**
-             * Thresholds to
-             * @default null
-             */
-            threshold_max_v: number | null;
-            /**
-             * Threshold step
-             * @default null
-             */
-            threshold_step_v: number | null;
             /**
              * Maker's table says
              * @default null
@@ -2734,13 +2702,14 @@ export interface components {
              */
             body: "metal_bonded" | "mixed" | "boat" | "unknown";
             /**
-             * Measured bonding
+             * Bonding, measured
+             * @description Resistance between the two battery negatives.
              * @default null
              * @example 4
              */
             bonding_mohm: number | null;
             /**
-             * Auxiliary battery rides on a trailer
+             * Auxiliary battery on a trailer
              * @default false
              */
             trailer: boolean;
@@ -2754,7 +2723,7 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            way: "chassis";
+            kind: "chassis";
             /**
              * Chassis return
              * @default null
@@ -2780,7 +2749,7 @@ export interface components {
              */
             share_fraction: number;
             /**
-             * Share of the hot-idle surplus
+             * Share of what is left
              * @default 0.8
              * @example 0.8
              */
@@ -2804,13 +2773,13 @@ export interface components {
              */
             margin_v: number | null;
             /**
-             * Each crimped and bolted end
+             * Each cable end
              * @default 0.05
              * @example 0.05
              */
             lug_mohm: number;
             /**
-             * Charge kept for cranking
+             * Charge kept to crank
              * @default 0.6
              * @example 0.6
              */
@@ -2822,13 +2791,13 @@ export interface components {
              */
             protection_school: "fuse" | "fuse_isolator" | "breaker";
             /**
-             * Slack bought on top
+             * Slack on cable
              * @default 0.2
              * @example 0.2
              */
             slack: number;
             /**
-             * Energy from the alternator
+             * Energy from the engine
              * @default 0.9
              * @example 0.9
              */
@@ -2840,7 +2809,7 @@ export interface components {
              */
             rank_cost: number;
             /**
-             * Weight of charge per hour
+             * Weight of charge
              * @default 1
              * @example 1
              */
@@ -2852,7 +2821,8 @@ export interface components {
              */
             rank_margin: number;
             /**
-             * Fault current over rating
+             * Far-end short, least
+             * @description A short at the far end must draw this many times the device's rating to open it promptly.
              * @default 5
              * @example 5
              */
@@ -2970,6 +2940,15 @@ export interface components {
         /**
          * CutConductor
          * @description One length of cable to cut, with both its ends.
+         *
+         *     Attributes:
+         *         id: its name on labels, cut list and diagram.
+         *         place: identity of the piece it is part of; the run's return where it is a chassis strap.
+         *         size: standard size.
+         *         metal: copper, or cca.
+         *         length_m: measured path [m].
+         *         cut_m: measured path and slack, rounded up [m].
+         *         ends: A and B.
          */
         CutConductor: {
             /** Id */
@@ -2982,10 +2961,7 @@ export interface components {
             metal: string;
             /** Length M */
             length_m: number;
-            /**
-             * Cut M
-             * @description measured path and slack, rounded up
-             */
+            /** Cut M */
             cut_m: number;
             /** Ends */
             ends: [
@@ -3072,7 +3048,10 @@ export interface components {
              *     }
              */
             distances: components["schemas"]["Distances"];
-            /** @default null */
+            /**
+             * Unit
+             * @default null
+             */
             charger: components["schemas"]["Charger"] | null;
             /**
              * Units in parallel
@@ -3081,7 +3060,7 @@ export interface components {
              */
             units: number;
             /**
-             * Set to
+             * Unit set to
              * @default null
              * @example 30
              */
@@ -3101,7 +3080,7 @@ export interface components {
              * @default {
              *       "pieces": [],
              *       "back": {
-             *         "way": "cable"
+             *         "kind": "cable"
              *       }
              *     }
              */
@@ -3110,24 +3089,33 @@ export interface components {
              * @default {
              *       "pieces": [],
              *       "back": {
-             *         "way": "cable"
+             *         "kind": "cable"
              *       }
              *     }
              */
             delivery: components["schemas"]["Run"];
             /**
              * @default {
-             *       "methods": [
+             *       "ways": [
              *         "voltage"
              *       ],
-             *       "start_at_once_v": null,
-             *       "start_v": null,
-             *       "start_delay_s": 10,
-             *       "stop_v": null,
-             *       "stop_delay_s": 30,
-             *       "lockout_v": null,
-             *       "lockout_delay_s": 2,
-             *       "restart_v": null
+             *       "start_rules": [
+             *         {
+             *           "at_least_v": null,
+             *           "held_s": 10
+             *         }
+             *       ],
+             *       "stop_rules": [
+             *         {
+             *           "below_v": null,
+             *           "held_s": 30
+             *         }
+             *       ],
+             *       "guard": {
+             *         "back_at_v": null,
+             *         "held_s": 2,
+             *         "off_below_v": null
+             *       }
              *     }
              */
             activation: components["schemas"]["Activation"];
@@ -3175,6 +3163,53 @@ export interface components {
             };
         };
         /**
+         * DeviceFacts
+         * @description One protective device against everything it is held to.
+         */
+        DeviceFacts: {
+            /** Place */
+            place: string;
+            /**
+             * Run
+             * @enum {string}
+             */
+            run: "supply" | "delivery";
+            /** Label */
+            label: string;
+            /** Rating A */
+            rating_a: number;
+            /**
+             * Least A
+             * @description 1.25 times the continuous current
+             */
+            least_a: number;
+            /**
+             * Ceiling A
+             * @description smallest ampacity behind it; none where no cable is
+             */
+            ceiling_a: number | null;
+            /** System V */
+            system_v: number;
+            /** Voltage V */
+            voltage_v: number;
+            /** Prospective A */
+            prospective_a: number;
+            /** Interrupt A */
+            interrupt_a: number;
+            /**
+             * Fault Multiple
+             * @description far-end short over the rating; none for a branch tail
+             */
+            fault_multiple: number | null;
+            /**
+             * Holder M
+             * @description bare cable between post and holder; none where not at a post
+             */
+            holder_m: number | null;
+            /** Verdict */
+            verdict: ("stop" | "caution" | "note") | "good";
+        };
+        /**
          * Distances
          * @description Where the runs will go, before they are laid: measured path, one-way.
          */
@@ -3186,7 +3221,7 @@ export interface components {
              */
             supply_m: number | null;
             /**
-             * Unit to auxiliary battery
+             * Unit to battery
              * @default null
              * @example 1.5
              */
@@ -3213,10 +3248,27 @@ export interface components {
             left_m: number;
         };
         /**
+         * EntryError
+         * @description One thing wrong: where (dotted path), the field's label, what and the remedy.
+         */
+        EntryError: {
+            /** Path */
+            path: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+        };
+        /**
          * Existing
          * @description Something already fitted that feeds, links or charges.
          */
         Existing: {
+            /**
+             * Identity
+             * @default
+             */
+            id: string;
             /**
              * What is there
              * @enum {string}
@@ -3234,7 +3286,7 @@ export interface components {
              */
             charge_a: number | null;
             /**
-             * Charge profile set for
+             * Set for
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
@@ -3257,6 +3309,36 @@ export interface components {
             wire_m: number | null;
         };
         /**
+         * ExistingLinkPlan
+         * @description What becomes of the old link.
+         */
+        ExistingLinkPlan: {
+            /**
+             * There
+             * @description what was found; empty where there is no link
+             */
+            there: string;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "" | "disconnect" | "changeover" | "keep";
+            /** Choices */
+            choices: components["schemas"]["LinkChoice"][];
+            relay: components["schemas"]["RelayDesign"] | null;
+            /** Rows */
+            rows: components["schemas"]["LoadRow"][];
+            /** Lost */
+            lost: string[];
+            /** Make Safe */
+            make_safe: string[];
+            /**
+             * Standing
+             * @description how long the start battery stands without upkeep
+             */
+            standing: string;
+        };
+        /**
          * FamilyOut
          * @description A device family and its ratings.
          */
@@ -3269,18 +3351,6 @@ export interface components {
             ratings_a: number[];
             /** Source */
             source: string;
-        };
-        /**
-         * Fault
-         * @description One thing wrong: where (dotted path), the field's label, what and the remedy.
-         */
-        Fault: {
-            /** Path */
-            path: string;
-            /** Field */
-            field: string;
-            /** Message */
-            message: string;
         };
         /**
          * Figure
@@ -3334,7 +3404,7 @@ export interface components {
         };
         /**
          * Finding
-         * @description What is wrong or worth knowing, where on the path, why in numbers, and the ways out.
+         * @description What is wrong or worth knowing, where on the path, why in numbers, and the remedies.
          */
         Finding: {
             /** Id */
@@ -3351,7 +3421,7 @@ export interface components {
             stage: "survey" | "match" | "run" | "wake" | "settings" | "build" | "prove" | "handover";
             /**
              * Place
-             * @description station or piece on the level line, such as charger or supply.1
+             * @description a station such as charger, or the identity of a piece
              */
             place: string;
             /** Title */
@@ -3359,10 +3429,16 @@ export interface components {
             /** Text */
             text: string;
             /**
-             * Ways Out
+             * Concerns
+             * @description paths of the design it speaks of
              * @default []
              */
-            ways_out: components["schemas"]["WayOut"][];
+            concerns: string[];
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies: components["schemas"]["Remedy"][];
         };
         /**
          * FitIn
@@ -3391,7 +3467,7 @@ export interface components {
              */
             sum: "flat";
             /**
-             * Chemistry
+             * Start battery type
              * @default flooded
              * @enum {string}
              */
@@ -3452,68 +3528,107 @@ export interface components {
              * Choices
              * @default []
              */
-            choices: (string | number)[];
+            choices: components["schemas"]["Option"][];
             /** Required */
             required: boolean;
             /** Group */
             group: string;
+            /**
+             * Step
+             * @default null
+             */
+            step: number | null;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
         };
         /**
-         * GuardFacts
-         * @description One protective device against everything it is held to.
+         * Guard
+         * @description The battery guard: keeps charge for cranking, whatever else allows charging.
          */
-        GuardFacts: {
-            /** Place */
-            place: string;
-            /** Label */
-            label: string;
-            /** Rating A */
-            rating_a: number;
+        Guard: {
             /**
-             * Least A
-             * @description 1.25 times the continuous current
+             * Guard: off below
+             * @default null
+             * @example 12.1
              */
-            least_a: number;
+            off_below_v: number | null;
             /**
-             * Ceiling A
-             * @description smallest ampacity it guards; none where it guards no cable
+             * Guard: held for
+             * @default 2
+             * @example 2
              */
-            ceiling_a: number | null;
-            /** System V */
-            system_v: number;
-            /** Voltage V */
-            voltage_v: number;
-            /** Prospective A */
-            prospective_a: number;
-            /** Interrupt A */
-            interrupt_a: number;
+            held_s: number;
             /**
-             * Fault Multiple
-             * @description far-end short over the rating; none for a branch tail
+             * Guard: back at
+             * @default null
+             * @example 12.8
              */
-            fault_multiple: number | null;
+            back_at_v: number | null;
+        };
+        /**
+         * GuardRecord
+         * @description The battery guard of a unit: off below this, back at that.
+         */
+        GuardRecord: {
             /**
-             * Holder M
-             * @description bare cable between post and holder; none where not at a post
+             * Settable from
+             * @default null
+             * @example 11
              */
-            holder_m: number | null;
-            /** Verdict */
-            verdict: ("stop" | "caution" | "note") | "good";
+            from_v: number | null;
+            /**
+             * Settable to
+             * @default null
+             * @example 15
+             */
+            to_v: number | null;
+            /**
+             * In steps of
+             * @default null
+             * @example 0.05
+             */
+            step_v: number | null;
+            /**
+             * Off below, not settable
+             * @default null
+             * @example 12
+             */
+            fixed_off_v: number | null;
+            /**
+             * Back at, not settable
+             * @default null
+             * @example 12.8
+             */
+            fixed_back_v: number | null;
+            /**
+             * Stays off at least
+             * @default null
+             * @example 10
+             */
+            off_least_s: number | null;
+            /**
+             * Allows for its own draw, V + I·R
+             * @default false
+             */
+            compensated: boolean;
         };
         /**
          * InheritedCable
          * @description A cable found in the vehicle that may be worth keeping for the supply run.
          */
         InheritedCable: {
-            /** Size */
+            /** Inherited cable size */
             size: string;
             /**
-             * One-way length
+             * Inherited, one-way
              * @example 4
              */
             length_m: number;
             /**
-             * Metal
+             * Inherited cable metal
              * @default copper
              * @enum {string}
              */
@@ -3524,7 +3639,7 @@ export interface components {
              */
             sound: boolean;
             /**
-             * What else hangs on it
+             * What else it feeds
              * @default 0
              * @example 0
              */
@@ -3538,7 +3653,7 @@ export interface components {
          *         label: what it is, in workshop words.
          *         value: the number, or a word where the input is a choice.
          *         unit: unit symbol, "-" for none.
-         *         provenance: default, datasheet, measured, own or computed.
+         *         provenance: default, datasheet, measured, entered or computed.
          *         path: dotted path into the design, or the name of another figure; empty for constants.
          */
         Input: {
@@ -3643,6 +3758,11 @@ export interface components {
          */
         Joint: {
             /**
+             * Identity
+             * @default
+             */
+            id: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3654,24 +3774,24 @@ export interface components {
              */
             form: "joint" | "bus_bar" | "connector" | "plug";
             /**
-             * Joint
+             * Joint name
              * @default joint
              */
             name: string;
             /**
-             * Resistance
+             * Joint resistance
              * @default 0.2
              * @example 0.2
              */
             resistance_mohm: number;
             /**
-             * Rating
+             * Joint rating
              * @default null
              * @example 50
              */
             rating_a: number | null;
             /**
-             * Cannot be mated the wrong way round
+             * Mates one way only
              * @default true
              */
             keyed: boolean;
@@ -3734,10 +3854,10 @@ export interface components {
             /** Ampacity A */
             ampacity_a: number;
             /**
-             * In Hand A
+             * Spare A
              * @description ampacity less continuous current, by the chosen school
              */
-            in_hand_a: number;
+            spare_a: number;
             /**
              * Loss W
              * @description lost in the whole run at full current, hot idle
@@ -3782,6 +3902,11 @@ export interface components {
          * @description Something that lifts the start battery's voltage with the engine off.
          */
         Lifter: {
+            /**
+             * Identity
+             * @default
+             */
+            id: string;
             /**
              * What lifts it
              * @default solar
@@ -3853,7 +3978,7 @@ export interface components {
             recommended: boolean;
             /** Reason */
             reason: string;
-            take: components["schemas"]["WayOut"];
+            take: components["schemas"]["Remedy"];
         };
         /**
          * LinkContrast
@@ -3886,6 +4011,11 @@ export interface components {
          * @description One thing the auxiliary battery feeds.
          */
         Load: {
+            /**
+             * Identity
+             * @default
+             */
+            id: string;
             /** Load */
             name: string;
             /**
@@ -3894,7 +4024,7 @@ export interface components {
              */
             current_a: number;
             /**
-             * Share of the time on
+             * Share of time on
              * @default 1
              * @example 0.4
              */
@@ -3978,7 +4108,7 @@ export interface components {
          */
         Management: {
             /**
-             * Cuts charging above
+             * Stops charge above
              * @default null
              * @example 100
              */
@@ -4002,8 +4132,47 @@ export interface components {
             needs_waking: boolean;
         };
         /**
+         * Mark
+         * @description One rule on the ladder: what is set, whether proposed, and how far it stands from its window's edges.
+         */
+        Mark: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "stop" | "guard" | "back";
+            /**
+             * Path
+             * @description where its volts stand in the design
+             */
+            path: string;
+            /** Label */
+            label: string;
+            /** Value V */
+            value_v: number;
+            /**
+             * Held S
+             * @description how long it must be held; none for the guard's return
+             */
+            held_s: number | null;
+            /** Proposed */
+            proposed: boolean;
+            /**
+             * Acts
+             * @description false where the ways to start leave it without effect
+             */
+            acts: boolean;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "tight" | "wrong";
+            /** Margin Text */
+            margin_text: string;
+        };
+        /**
          * MethodAdvice
-         * @description One way of starting and stopping the unit, alone or combined, judged with its thresholds proposed anew.
+         * @description One way to start and stop the unit, alone or combined, judged with its rules proposed anew.
          */
         MethodAdvice: {
             /** Key */
@@ -4021,7 +4190,7 @@ export interface components {
             speaks_for: string[];
             /** Speaks Against */
             speaks_against: string[];
-            take: components["schemas"]["WayOut"];
+            take: components["schemas"]["Remedy"];
             /** Wires */
             wires: components["schemas"]["SignalWire"][];
         };
@@ -4031,13 +4200,13 @@ export interface components {
          */
         Mount: {
             /**
-             * Mounting place
+             * Unit mounted in
              * @default cabin
              * @enum {string}
              */
             place: "cabin" | "cupboard" | "under_floor" | "engine_bay";
             /**
-             * Ambient at the unit
+             * Air at the unit
              * @default null
              * @example 35
              */
@@ -4093,7 +4262,7 @@ export interface components {
          */
         OldLink: {
             /**
-             * What becomes of it
+             * Old link
              * @default
              * @enum {string}
              */
@@ -4105,13 +4274,13 @@ export interface components {
              */
             relay_place: "" | "start_feed" | "auxiliary_feed";
             /**
-             * Start-battery feed carries
+             * Start feed carries
              * @default null
              * @example 10
              */
             feed_a: number | null;
             /**
-             * Loads behind the panel
+             * Loads behind panel
              * @default null
              * @example 18
              */
@@ -4136,34 +4305,14 @@ export interface components {
             d_plus_ma: number | null;
         };
         /**
-         * OldLinkPlan
-         * @description What becomes of the old link.
+         * Option
+         * @description One of a field's choices, with the words shown for it.
          */
-        OldLinkPlan: {
-            /**
-             * There
-             * @description what was found; empty where there is no link
-             */
-            there: string;
-            /**
-             * Decision
-             * @enum {string}
-             */
-            decision: "" | "disconnect" | "changeover" | "keep";
-            /** Choices */
-            choices: components["schemas"]["LinkChoice"][];
-            relay: components["schemas"]["RelayDesign"] | null;
-            /** Rows */
-            rows: components["schemas"]["LoadRow"][];
-            /** Lost */
-            lost: string[];
-            /** Make Safe */
-            make_safe: string[];
-            /**
-             * Standing
-             * @description how long the start battery stands without upkeep
-             */
-            standing: string;
+        Option: {
+            /** Value */
+            value: string | number | null;
+            /** Label */
+            label: string;
         };
         /**
          * OptionOut
@@ -4198,7 +4347,7 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            way: "cable";
+            kind: "cable";
         };
         /**
          * Part
@@ -4284,10 +4433,10 @@ export interface components {
             /** Detail */
             detail: string;
             /**
-             * Faults
+             * Errors
              * @default []
              */
-            faults: components["schemas"]["Fault"][];
+            errors: components["schemas"]["EntryError"][];
         };
         /**
          * Programmes
@@ -4305,6 +4454,11 @@ export interface components {
          */
         ProtectiveDevice: {
             /**
+             * Identity
+             * @default
+             */
+            id: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -4316,7 +4470,7 @@ export interface components {
              */
             family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
             /**
-             * Rating
+             * Device rating
              * @example 60
              */
             rating_a: number;
@@ -4326,7 +4480,7 @@ export interface components {
          * @description Where a value came from.
          * @enum {string}
          */
-        Provenance: "default" | "datasheet" | "measured" | "own" | "computed";
+        Provenance: "default" | "datasheet" | "measured" | "entered" | "computed";
         /**
          * PutItem
          * @description An item to store; `based_on` is absent for a new one.
@@ -4360,7 +4514,8 @@ export interface components {
              */
             after_stop_v: number | null;
             /**
-             * Hot idle, lights and blower on
+             * Hot idle, loads on
+             * @description Lights and blower on, charger idle.
              * @default null
              * @example 13.6
              */
@@ -4400,7 +4555,7 @@ export interface components {
             duty_a: number;
             /**
              * Duty From
-             * @description default, own, or computed from the loads
+             * @description default, entered, or computed from the loads
              */
             duty_from: string;
             /**
@@ -4441,6 +4596,16 @@ export interface components {
             goes_to: string;
         };
         /**
+         * Remedy
+         * @description A computed change that one click applies.
+         */
+        Remedy: {
+            /** Label */
+            label: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
          * RestIn
          * @description What a rested voltage says.
          */
@@ -4451,7 +4616,7 @@ export interface components {
              */
             sum: "rest";
             /**
-             * Chemistry
+             * Battery type
              * @default agm
              * @enum {string}
              */
@@ -4500,10 +4665,10 @@ export interface components {
             revisions: components["schemas"]["RevisionOut"][];
         };
         /**
-         * RowFault
-         * @description A fault and the row it stands in; the header is row 1.
+         * RowError
+         * @description An error and the row it stands in; the header is row 1.
          */
-        RowFault: {
+        RowError: {
             /** Path */
             path: string;
             /** Field */
@@ -4534,7 +4699,7 @@ export interface components {
         };
         /**
          * Run
-         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the way back.
+         * @description Pieces in the order of the current (battery to unit, or unit to battery), and the return.
          */
         Run: {
             /**
@@ -4543,9 +4708,9 @@ export interface components {
              */
             pieces: (components["schemas"]["ProtectiveDevice"] | components["schemas"]["Cable"] | components["schemas"]["Joint"] | components["schemas"]["Branch"])[];
             /**
-             * Back
+             * Return
              * @default {
-             *       "way": "cable"
+             *       "kind": "cable"
              *     }
              */
             back: components["schemas"]["OwnReturn"] | components["schemas"]["ChassisReturn"];
@@ -4641,8 +4806,11 @@ export interface components {
          * @description How one signal reaches the unit: where it is taken, its fuse, what it passes, where it ends.
          */
         SignalWire: {
-            /** Method */
-            method: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "ignition" | "d_plus" | "switch" | "bridge" | "voltage";
             /**
              * Terminal
              * @description DIN 72552 number where it is taken; empty where there is none
@@ -4663,7 +4831,7 @@ export interface components {
             ends_at: string;
             /**
              * Live
-             * @description when it says yes
+             * @description when it allows charging
              */
             live: string;
             /** If Broken */
@@ -4729,7 +4897,7 @@ export interface components {
              */
             panel_w: number | null;
             /**
-             * Comes in at
+             * Panel feeds
              * @default controller
              * @enum {string}
              */
@@ -4741,7 +4909,8 @@ export interface components {
              */
             sun_h: number;
             /**
-             * Share of full sun while driving
+             * Sun while driving
+             * @description As a share of full sun.
              * @default 0.4
              * @example 0.4
              */
@@ -4758,13 +4927,13 @@ export interface components {
          */
         SourcePoint: {
             /**
-             * Source point
+             * Supply run starts at
              * @default battery_post
              * @enum {string}
              */
             kind: "battery_post" | "alternator_stud" | "fused_stud";
             /**
-             * Stud's fuse upstream
+             * Fuse upstream
              * @default null
              * @example 100
              */
@@ -4820,10 +4989,10 @@ export interface components {
             /** Detail */
             detail: string;
             /**
-             * Faults
+             * Errors
              * @default []
              */
-            faults: components["schemas"]["Fault"][];
+            errors: components["schemas"]["EntryError"][];
             stored: components["schemas"]["JobOut"];
         };
         /**
@@ -4837,17 +5006,145 @@ export interface components {
              */
             name: string;
             /**
-             * Chemistry
+             * Start battery type
              * @default flooded
              * @enum {string}
              */
             chemistry: "flooded" | "agm" | "gel" | "lfp";
             /**
-             * Capacity
+             * Start battery capacity
              * @default 80
              * @example 95
              */
             capacity_ah: number;
+            /**
+             * Sensor on its negative
+             * @description Usual with an engine-managed alternator: returns go to the chassis side of it.
+             * @default false
+             */
+            negative_sensor: boolean;
+        };
+        /**
+         * StartRecord
+         * @description The start rules a unit takes: volts at least this, held for so long.
+         */
+        StartRecord: {
+            /**
+             * Settable from
+             * @default null
+             * @example 11
+             */
+            from_v: number | null;
+            /**
+             * Settable to
+             * @default null
+             * @example 15
+             */
+            to_v: number | null;
+            /**
+             * In steps of
+             * @default null
+             * @example 0.05
+             */
+            step_v: number | null;
+            /**
+             * Start rules it takes
+             * @default 1
+             * @example 1
+             */
+            rows: number;
+            /**
+             * Held for up to
+             * @default null
+             * @example 120
+             */
+            held_most_s: number | null;
+            /**
+             * Starts at, not settable
+             * @description Counts only where nothing can be set.
+             * @default null
+             * @example 13.3
+             */
+            fixed_v: number | null;
+        };
+        /**
+         * StartRule
+         * @description Charging starts once the input has been at least this high for this long.
+         */
+        StartRule: {
+            /**
+             * Start: at least
+             * @default null
+             * @example 13.3
+             */
+            at_least_v: number | null;
+            /**
+             * Start: held for
+             * @default 10
+             * @example 10
+             */
+            held_s: number;
+        };
+        /**
+         * StopRecord
+         * @description The stop rules a unit takes: volts below this, held for so long.
+         */
+        StopRecord: {
+            /**
+             * Settable from
+             * @default null
+             * @example 11
+             */
+            from_v: number | null;
+            /**
+             * Settable to
+             * @default null
+             * @example 15
+             */
+            to_v: number | null;
+            /**
+             * In steps of
+             * @default null
+             * @example 0.05
+             */
+            step_v: number | null;
+            /**
+             * Stop rules it takes
+             * @default 1
+             * @example 1
+             */
+            rows: number;
+            /**
+             * Held for up to
+             * @default null
+             * @example 300
+             */
+            held_most_s: number | null;
+            /**
+             * Stops below, not settable
+             * @description Counts only where nothing can be set.
+             * @default null
+             * @example 12.9
+             */
+            fixed_v: number | null;
+        };
+        /**
+         * StopRule
+         * @description Charging stops once the input has been lower than this for this long.
+         */
+        StopRule: {
+            /**
+             * Stop: below
+             * @default null
+             * @example 13
+             */
+            below_v: number | null;
+            /**
+             * Stop: held for
+             * @default 30
+             * @example 30
+             */
+            held_s: number;
         };
         /**
          * Suggestion
@@ -4906,8 +5203,8 @@ export interface components {
             good: number;
             /** Bad Rows */
             bad_rows: number;
-            /** Faults */
-            faults: components["schemas"]["RowFault"][];
+            /** Errors */
+            errors: components["schemas"]["RowError"][];
             /** New */
             new: number;
             /** Changed */
@@ -4918,35 +5215,11 @@ export interface components {
             stored: boolean;
         };
         /**
-         * Threshold
-         * @description One threshold: what is set, whether proposed, and how far it stands from its window's edges.
-         */
-        Threshold: {
-            /**
-             * Key
-             * @enum {string}
-             */
-            key: "at_once" | "start" | "stop" | "lockout" | "restart";
-            /** Label */
-            label: string;
-            /** Value V */
-            value_v: number;
-            /** Proposed */
-            proposed: boolean;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "good" | "tight" | "wrong";
-            /** Margin Text */
-            margin_text: string;
-        };
-        /**
          * ToleranceCure
          * @description A change of the design, and the share of the same vehicles then at fault.
          */
         ToleranceCure: {
-            way_out: components["schemas"]["WayOut"];
+            remedy: components["schemas"]["Remedy"];
             /** Any Fault */
             any_fault: number;
         };
@@ -4971,31 +5244,31 @@ export interface components {
          */
         ToleranceFields: {
             /**
-             * Meter of the survey
+             * Survey meter
              * @default 0.05
              * @example 0.05
              */
             meter_v: number;
             /**
-             * The unit's own thresholds
+             * Unit's own measuring
              * @default 0.05
              * @example 0.05
              */
             threshold_v: number;
             /**
-             * Alternator and regulator
+             * Alternator, regulator
              * @default 0.2
              * @example 0.2
              */
             alternator_v: number;
             /**
-             * Rest volts
+             * Resting voltage
              * @default 0.1
              * @example 0.1
              */
             rest_v: number;
             /**
-             * Battery's resistance grows by
+             * Battery ages by
              * @default 1
              * @example 1
              */
@@ -5019,31 +5292,31 @@ export interface components {
          */
         ToleranceIn: {
             /**
-             * Meter of the survey
+             * Survey meter
              * @default 0.05
              * @example 0.05
              */
             meter_v: number;
             /**
-             * The unit's own thresholds
+             * Unit's own measuring
              * @default 0.05
              * @example 0.05
              */
             threshold_v: number;
             /**
-             * Alternator and regulator
+             * Alternator, regulator
              * @default 0.2
              * @example 0.2
              */
             alternator_v: number;
             /**
-             * Rest volts
+             * Resting voltage
              * @default 0.1
              * @example 0.1
              */
             rest_v: number;
             /**
-             * Battery's resistance grows by
+             * Battery ages by
              * @default 1
              * @example 1
              */
@@ -5146,7 +5419,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "start" | "stop" | "lockout" | "release" | "collapse" | "absorption" | "float" | "bulk";
+            what: "start" | "stop" | "guard" | "back" | "collapse" | "absorption" | "float" | "bulk";
             /** Text */
             text: string;
         };
@@ -5234,8 +5507,11 @@ export interface components {
         TripTotals: {
             /** Starts */
             starts: number;
-            /** Lockouts */
-            lockouts: number;
+            /**
+             * Guard Trips
+             * @description how often the battery guard switched it off
+             */
+            guard_trips: number;
             /**
              * Hunting
              * @description three starts or more within ten minutes
@@ -5340,7 +5616,7 @@ export interface components {
             binding: string;
             /**
              * Price
-             * @description € for unit, cables and devices together; none where it does not fit
+             * @description € for everything on the bill; none where it does not fit
              */
             price: number | null;
             /**
@@ -5410,13 +5686,14 @@ export interface components {
              */
             daily_ah: number | null;
             /**
-             * Use on a day without driving
+             * Use on a rest day
+             * @description A day without driving.
              * @default null
              * @example 10
              */
             rest_day_ah: number | null;
             /**
-             * Driving per day
+             * Driving a day
              * @default null
              * @example 3
              */
@@ -5428,7 +5705,7 @@ export interface components {
              */
             drive_days: number;
             /**
-             * Auxiliary loads while driving
+             * Loads while driving
              * @default null
              * @example 5
              */
@@ -5439,13 +5716,14 @@ export interface components {
              */
             loads: components["schemas"]["Load"][];
             /**
-             * Mains charging per day
+             * Mains charging a day
              * @default 0
              * @example 8
              */
             mains_h: number;
             /**
-             * Charge never to go below
+             * Reserve kept
+             * @description State of charge never to go below.
              * @default null
              * @example 0.5
              */
@@ -5473,6 +5751,7 @@ export interface components {
             system_v: 12 | 24;
             /**
              * Drive
+             * @description A hybrid or electric drive holds the start battery up with a DC converter.
              * @default engine
              * @enum {string}
              */
@@ -5490,7 +5769,8 @@ export interface components {
              * @default {
              *       "name": "",
              *       "chemistry": "flooded",
-             *       "capacity_ah": 80
+             *       "capacity_ah": 80,
+             *       "negative_sensor": false
              *     }
              */
             start_battery: components["schemas"]["StartBattery"];
@@ -5513,7 +5793,7 @@ export interface components {
              */
             signals: components["schemas"]["Signals"];
             /**
-             * What lifts the start battery
+             * Holds the start battery up
              * @default []
              */
             lifters: components["schemas"]["Lifter"][];
@@ -5541,7 +5821,7 @@ export interface components {
         };
         /**
          * WakeBands
-         * @description The voltage ladder: bands, windows and thresholds at the charger's terminals.
+         * @description The voltage ladder: bands, windows and marks at the unit's input.
          */
         WakeBands: {
             rest: components["schemas"]["Band"];
@@ -5550,29 +5830,29 @@ export interface components {
             low_phase: components["schemas"]["Band"] | null;
             start_window: components["schemas"]["Band"] | null;
             stop_window: components["schemas"]["Band"] | null;
-            /** Thresholds */
-            thresholds: components["schemas"]["Threshold"][];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
             /** Step V */
             step_v: number;
             /**
-             * At Once Proposal V
-             * @description a start without delay worth setting; none where running volts lie close together
+             * Quick Start Proposal V
+             * @description a second start rule worth setting; none where running volts lie close together
              */
-            at_once_proposal_v: number | null;
+            quick_start_proposal_v: number | null;
+            /**
+             * Start Rules Most
+             * @description start rules the unit takes
+             */
+            start_rules_most: number;
+            /**
+             * Stop Rules Most
+             * @description stop rules the unit takes
+             */
+            stop_rules_most: number;
             /** Voltage Used */
             voltage_used: boolean;
             /** Adjustable */
             adjustable: boolean;
-        };
-        /**
-         * WayOut
-         * @description A computed remedy that one click applies.
-         */
-        WayOut: {
-            /** Label */
-            label: string;
-            /** Changes */
-            changes: components["schemas"]["Change"][];
         };
         /**
          * WeekPicture

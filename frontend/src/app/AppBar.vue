@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The bar of the screens outside a job. */
-import Button from 'primevue/button'
+import Button from '../ui/prime/button'
 
 defineProps<{ where: 'Yard' | 'Shelf'; night: boolean }>()
 defineEmits<{ night: [] }>()

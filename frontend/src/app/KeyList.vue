@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The keys. */
-import Dialog from 'primevue/dialog'
+import Dialog from '../ui/prime/dialog'
 
 const open = defineModel<boolean>('open', { required: true })
 const KEYS: [string, string][] = [

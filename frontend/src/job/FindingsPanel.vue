@@ -32,7 +32,7 @@ const shown = computed(() => props.figures.flatMap((name) => { const figure = jo
         <div>
           <button type="button" class="plain title" :aria-label="`${finding.level}: ${finding.title}`" @click="emit('pick', finding.place)">{{ finding.title }}</button>
           <p>{{ finding.text }}</p>
-          <button v-for="(way, at) in finding.ways_out ?? []" :key="way.label" type="button" class="link way" @click="job.apply(finding, at)">{{ way.label }}</button>
+          <button v-for="(way, at) in finding.remedies ?? []" :key="way.label" type="button" class="link way" @click="job.apply(finding, at)">{{ way.label }}</button>
         </div>
       </li>
     </ul>

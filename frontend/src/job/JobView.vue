@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The job: stages in the bar, the level line, the open bench, the findings. */
-import Button from 'primevue/button'
+import Button from '../ui/prime/button'
 import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Refused } from '../api/client'
@@ -12,7 +12,7 @@ import ToComeBench from '../stages/to_come/ToComeBench.vue'
 import WakeBench from '../stages/wake/WakeBench.vue'
 import { useCatalogue } from './catalogue'
 import { useKeys } from '../app/keys'
-import { inserted, removed, shifted, split, stepped, stretched } from './pieces'
+import { inserted, piecesOf, placed, placesOf, removed, shifted, shownAt, split, stepped, stretched } from './pieces'
 import { useJob } from './store'
 import LevelLine from '../charts/line/LevelLine.vue'
 import FindingsPanel from './FindingsPanel.vue'
@@ -36,7 +36,7 @@ const stage = computed<Stage>(() => STAGES.find((item) => item === route.params.
 const FIGURES: Record<string, string[]> = {
   survey: ['match.direct_link_a', 'wake.rest_v', 'energy.recover_h'], match: ['match.allowed_output_a', 'match.daily_floor_a', 'match.alternator_share_a', 'match.alternator_surplus_a', 'energy.recover_h', 'charger.heat_w'],
   run: ['input.power_w', 'supply.drop_v', 'supply.drop_percent', 'supply.loss_w', 'delivery.drop_v', 'charger.heat_w', 'energy.recover_h'],
-  wake: ['wake.rest_v', 'wake.run_unloaded_v', 'wake.run_loaded_v', 'wake.stop_window_low_v', 'wake.stop_window_high_v', 'wake.lockout_v', 'wake.restart_v', 'wake.lockout_mohm'], handover: ['idle.input_v', 'idle.input_a', 'output.voltage_v', 'energy.recover_h'],
+  wake: ['wake.rest_v', 'wake.run_unloaded_v', 'wake.run_loaded_v', 'wake.stop_window_low_v', 'wake.stop_window_high_v', 'wake.guard_v', 'wake.back_v', 'wake.guard_mohm'], handover: ['idle.input_v', 'idle.input_a', 'output.voltage_v', 'energy.recover_h'],
 }
 watch(() => route.params.id, async (id) => {
   lost.value = ''
@@ -51,16 +51,16 @@ watch(stage, (now) => { if (now === 'run') pickFirstCable() })
 watch(() => job.heading.title, (title) => { document.title = title ? `${title} · Olvask` : 'Olvask' })
 
 function pickFirstCable(): void {
-  if (/^(supply|delivery)\./.test(job.place)) return
-  const at = job.design?.supply?.pieces?.findIndex((piece) => piece.kind === 'cable') ?? -1
-  if (at >= 0) job.place = `supply.${at}`
+  if (placed(job.design, job.place) !== null || job.design === null) return
+  const cable = piecesOf(job.design, 'supply').find((piece) => piece.kind === 'cable')
+  if (cable?.id !== undefined) job.place = cable.id
 }
-const places = computed(() => ['alternator', 'start_battery', ...(job.design?.supply?.pieces ?? []).map((_, at) => `supply.${at}`), 'charger', ...(job.design?.delivery?.pieces ?? []).map((_, at) => `delivery.${at}`), 'auxiliary'])
+const places = computed(() => placesOf(job.design))
 const BENCH_FOR: Record<string, Stage> = { alternator: 'survey', start_battery: 'survey', auxiliary: 'survey', charger: 'match' }
 function pick(place: string): void {
-  const base = place.replace('.back', '.0')
+  const base = shownAt(job.design, place)
   job.place = places.value.includes(base) ? base : 'charger'
-  if (/^(supply|delivery)\./.test(job.place) && stage.value !== 'run') go('run')
+  if (placed(job.design, job.place) !== null && stage.value !== 'run') go('run')
   void nextTick(() => { document.querySelector<SVGElement>(`[data-place="${job.place}"]`)?.focus() })
 }
 function choose(place: string): void {
@@ -75,7 +75,7 @@ const act = (step: { changes: Parameters<typeof job.change>[0]; place: string } 
 useKeys({
   walk: (by) => { const at = places.value.indexOf(job.place); const next = places.value[at + by]; if (next !== undefined) { job.place = next; void nextTick(() => { document.querySelector<SVGElement>(`[data-place="${next}"]`)?.focus() }) } },
   step: (by) => { if (job.design && catalogue.value) job.change(stepped(job.design, catalogue.value, job.place, by)) },
-  enter: () => { const bench = /^(supply|delivery)\./.test(job.place) ? 'run' : BENCH_FOR[job.place]; if (bench && bench !== stage.value) go(bench); void nextTick(() => { window.setTimeout(() => document.querySelector<HTMLElement>('.bench input, .bench [role=combobox]')?.focus()) }) },
+  enter: () => { const bench = placed(job.design, job.place) === null ? BENCH_FOR[job.place] : 'run'; if (bench && bench !== stage.value) go(bench); void nextTick(() => { window.setTimeout(() => document.querySelector<HTMLElement>('.bench input, .bench [role=combobox]')?.focus()) }) },
   escape: () => { document.querySelector<SVGElement>(`[data-place="${job.place}"]`)?.focus() },
   insert: (kind) => { if (job.design) act(inserted(job.design, job.place, kind)) },
   split: () => { if (job.design) act(split(job.design, job.place)) },

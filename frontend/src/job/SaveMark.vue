@@ -11,7 +11,7 @@ const words = computed(() => {
     case 'saving': case 'waiting': return 'Saving…'
     case 'offline': return 'No server: kept here, trying again'
     case 'stale': return 'Saved elsewhere since'
-    default: return `${job.faults.size} to mend, not saved yet`
+    default: return `${job.errors.size} to mend, not saved yet`
   }
 })
 </script>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A save was refused because the job changed elsewhere: both sides shown, one chosen, nothing merged silently. */
-import Button from 'primevue/button'
-import Dialog from 'primevue/dialog'
+import Button from '../ui/prime/button'
+import Dialog from '../ui/prime/dialog'
 import { computed } from 'vue'
 import { useJob } from './store'
 

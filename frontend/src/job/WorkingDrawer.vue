@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The working of one figure: rule, numbers, where each came from, and what would change it. */
-import Drawer from 'primevue/drawer'
+import Drawer from '../ui/prime/drawer'
 import { computed } from 'vue'
 import { quantity } from '../ui/format'
 import { useJob } from './store'

@@ -1,15 +1,18 @@
 /** What is typed but not yet stored, kept in the browser so that nothing is lost. */
 import type { Design } from '../api/types'
 
-export interface Draft {
-  basedOn: number
+export interface Heading {
   title: string
   code: string
   customer: string
+}
+export interface Draft extends Heading {
+  basedOn: number
   design: Design
 }
 
-const key = (id: number) => `olvask.draft.${id}`
+// Version 2: identities and rules. A draft of version 1 is of a design the server no longer takes.
+const key = (id: number) => `olvask.draft2.${id}`
 
 export function keepDraft(id: number, draft: Draft): void {
   try {

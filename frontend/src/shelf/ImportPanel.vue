@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A file for the shelf: judged row by row first, stored only when that is accepted. */
-import Button from 'primevue/button'
+import Button from '../ui/prime/button'
 import { ref } from 'vue'
 import type { Taken } from '../api/types'
 import type { Kind } from './kinds'
@@ -50,8 +50,8 @@ const words = (taken: Taken) => [taken.new ? `${taken.new} new` : '', taken.chan
     <template v-else-if="report">
       <p v-if="report.stored" class="good"><b>✓ Stored: {{ words(report) }}.</b></p>
       <template v-else>
-        <p><b>{{ report.rows }} rows read.</b> <span class="good">{{ report.good }} good ({{ words(report) }})</span><span v-if="report.bad_rows" class="stop">, {{ report.bad_rows }} with faults</span>. Nothing is stored yet.</p>
-        <div v-if="report.faults.length" class="faults"><table><thead><tr><th class="num">Row</th><th>Field</th><th>What is wrong</th></tr></thead><tbody><tr v-for="(fault, at) in report.faults" :key="at" data-fault><td class="num">{{ fault.row }}</td><td>{{ fault.field }}</td><td>{{ fault.message }}</td></tr></tbody></table></div>
+        <p><b>{{ report.rows }} rows read.</b> <span class="good">{{ report.good }} good ({{ words(report) }})</span><span v-if="report.bad_rows" class="stop">, {{ report.bad_rows }} with errors</span>. Nothing is stored yet.</p>
+        <div v-if="report.errors.length" class="errors"><table><thead><tr><th class="num">Row</th><th>Field</th><th>What is wrong</th></tr></thead><tbody><tr v-for="(fault, at) in report.errors" :key="at" data-fault><td class="num">{{ fault.row }}</td><td>{{ fault.field }}</td><td>{{ fault.message }}</td></tr></tbody></table></div>
         <p class="acts">
           <Button v-if="report.bad_rows === 0 && report.good" label="Store them" size="small" :loading="busy" @click="send('all')" />
           <Button v-else-if="report.good" :label="`Store the ${report.good} good rows`" size="small" severity="secondary" :loading="busy" @click="send('good')" />
@@ -64,5 +64,5 @@ const words = (taken: Taken) => [taken.new ? `${taken.new} new` : '', taken.chan
 
 <style scoped>
 .report { flex-basis: 100%; font-size: 13px; border: 1px solid var(--hair); border-left: 3px solid var(--ochre); padding: 8px 12px; display: grid; gap: 6px; } .report.done { border-left-color: var(--verdigris); }
-.faults { max-height: 230px; overflow: auto; } table { border-collapse: collapse; width: 100%; } th, td { text-align: left; padding: 2px 14px 2px 0; border-bottom: 1px solid var(--hair); vertical-align: top; } th { color: var(--muted); font-weight: 500; } .num { text-align: right; } .acts { display: flex; gap: 8px; }
+.errors { max-height: 230px; overflow: auto; } table { border-collapse: collapse; width: 100%; } th, td { text-align: left; padding: 2px 14px 2px 0; border-bottom: 1px solid var(--hair); vertical-align: top; } th { color: var(--muted); font-weight: 500; } .num { text-align: right; } .acts { display: flex; gap: 8px; }
 </style>

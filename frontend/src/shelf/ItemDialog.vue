@@ -1,16 +1,16 @@
 <script setup lang="ts">
 /** Add, edit or clone one thing on the shelf. What is typed stays until it is stored or given up on purpose. */
 import { useQuery } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import Dialog from 'primevue/dialog'
-import InputText from 'primevue/inputtext'
-import Select from 'primevue/select'
-import Textarea from 'primevue/textarea'
+import Button from '../ui/prime/button'
+import Dialog from '../ui/prime/dialog'
+import InputText from '../ui/prime/inputtext'
+import Select from '../ui/prime/select'
+import Textarea from '../ui/prime/textarea'
 import { computed, ref, watch } from 'vue'
 import { answered, client, Refused } from '../api/client'
-import type { Fault, ShelfItem } from '../api/types'
+import type { EntryError, ShelfItem } from '../api/types'
 import { getAt, setAt } from '../job/path'
-import { readEntry } from '../job/store'
+import { readEntry } from '../job/change'
 import type { Kind } from './kinds'
 
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
@@ -21,7 +21,7 @@ const fields = computed(() => data.value?.fields ?? [])
 const groups = computed(() => [...new Set(fields.value.map((field) => field.group))])
 const entries = ref<Record<string, unknown>>({})
 const number = ref('')
-const faults = ref<Fault[]>([])
+const errors = ref<EntryError[]>([])
 const trouble = ref('')
 const storing = ref(false)
 const asking = ref(false)
@@ -34,21 +34,19 @@ watch([() => open.value, fields], () => {
     const value = getAt(props.item?.document, field.path)
     if (field.kind === 'texts' || field.kind === 'numbers') return [field.path, Array.isArray(value) ? value.join('\n') : '']
     if (field.kind === 'number' || field.kind === 'whole') return [field.path, value === null || value === undefined ? '' : String(value)]
-    return [field.path, value ?? (field.kind === 'tick' ? false : field.kind === 'choices' ? [] : field.kind === 'choice' ? (field.choices?.[0] ?? null) : '')]
+    return [field.path, value ?? (field.kind === 'tick' ? false : field.kind === 'choices' ? [] : field.kind === 'choice' ? (field.choices?.[0]?.value ?? null) : '')]
   }))
   number.value = props.item === null ? '' : props.clone ? `${props.item.id}-copy` : props.item.id
-  faults.value = []
+  errors.value = []
   trouble.value = ''
   asking.value = false
   begun = JSON.stringify([number.value, entries.value])
 }, { immediate: true })
 
-const WORDS: Record<string, string> = { d_plus: 'D+', agm: 'AGM', lfp: 'LFP', sf30: 'SF30', sf51: 'SF51', class_t: 'Class T', nh: 'NH', '': 'not said' }
-const inWords = (choice: unknown) => WORDS[String(choice)] ?? String(choice).replace(/_/g, ' ')
 const dirty = () => begun !== JSON.stringify([number.value, entries.value])
 function close(): void { if (dirty() && !asking.value) asking.value = true; else open.value = false }
-const faultOf = (path: string) => faults.value.find((item) => item.path === `document.${path}`)?.message
-const loose = computed(() => faults.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)))
+const faultOf = (path: string) => errors.value.find((item) => item.path === `document.${path}`)?.message
+const loose = computed(() => errors.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)))
 function toggled(path: string, choice: unknown, on: boolean): void {
   const now = (entries.value[path] as unknown[] | undefined) ?? []
   entries.value[path] = on ? [...now, choice] : now.filter((item) => item !== choice)
@@ -66,7 +64,7 @@ function document(): Record<string, unknown> {
 }
 async function store(): Promise<void> {
   storing.value = true
-  faults.value = []
+  errors.value = []
   trouble.value = ''
   try {
     const based_on = fresh.value ? null : (props.item?.version ?? null)
@@ -74,7 +72,7 @@ async function store(): Promise<void> {
     open.value = false
     emit('stored')
   } catch (error) {
-    if (error instanceof Refused) { faults.value = error.problem.faults ?? []; trouble.value = faults.value.length ? '' : error.problem.detail }
+    if (error instanceof Refused) { errors.value = error.problem.errors ?? []; trouble.value = errors.value.length ? '' : error.problem.detail }
     else trouble.value = 'The server does not answer. What you typed is still here; store it again later.'
   } finally {
     storing.value = false
@@ -93,9 +91,9 @@ async function store(): Promise<void> {
         <div class="grid">
           <div v-for="field in fields.filter((one_) => one_.group === group && one_.path !== 'id')" :key="field.path" class="pair" :class="field.kind" :data-field="field.path">
             <label :id="`l-${field.path}`" :for="`f-${field.path}`">{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label>
-            <Select v-if="field.kind === 'choice'" v-model="entries[field.path]" :input-id="`f-${field.path}`" :aria-labelledby="`l-${field.path}`" :options="(field.choices ?? []).map((choice) => ({ value: choice, label: inWords(choice) }))" option-label="label" option-value="value" size="small" />
+            <Select v-if="field.kind === 'choice'" v-model="entries[field.path]" :input-id="`f-${field.path}`" :aria-labelledby="`l-${field.path}`" :options="field.choices ?? []" option-label="label" option-value="value" size="small" />
             <input v-else-if="field.kind === 'tick'" :id="`f-${field.path}`" type="checkbox" :checked="entries[field.path] === true" @change="entries[field.path] = ($event.target as HTMLInputElement).checked" />
-            <span v-else-if="field.kind === 'choices'" class="ticks"><label v-for="choice in field.choices" :key="choice"><input type="checkbox" :checked="(entries[field.path] as unknown[])?.includes(choice)" @change="toggled(field.path, choice, ($event.target as HTMLInputElement).checked)" /> {{ inWords(choice) }}</label></span>
+            <span v-else-if="field.kind === 'choices'" class="ticks"><label v-for="choice in field.choices" :key="String(choice.value)"><input type="checkbox" :checked="(entries[field.path] as unknown[])?.includes(choice.value)" @change="toggled(field.path, choice.value, ($event.target as HTMLInputElement).checked)" /> {{ choice.label }}</label></span>
             <Textarea v-else-if="field.kind === 'texts' || field.kind === 'numbers'" :id="`f-${field.path}`" v-model="(entries[field.path] as string)" rows="2" placeholder="one a line" :invalid="!!faultOf(field.path)" />
             <InputText v-else :id="`f-${field.path}`" v-model="(entries[field.path] as string)" size="small" autocomplete="off" :inputmode="field.kind === 'text' ? 'text' : 'decimal'" :invalid="!!faultOf(field.path)" />
             <p v-if="faultOf(field.path)" class="fault" role="alert">{{ faultOf(field.path) }}</p>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** The shelf: units, batteries, alternators, cables and devices of the workshop. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import Column from 'primevue/column'
-import DataTable from 'primevue/datatable'
-import InputText from 'primevue/inputtext'
+import Button from '../ui/prime/button'
+import Column from '../ui/prime/column'
+import DataTable from '../ui/prime/datatable'
+import InputText from '../ui/prime/inputtext'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, client } from '../api/client'

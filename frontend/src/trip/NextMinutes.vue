@@ -20,17 +20,18 @@ const { data: driven } = useQuery({
     const trip = job.design?.charger ? await answered(client.POST('/api/trip', { signal, body: { programme: day.value, samples: 200, design: job.design } })) : null
     return { of, trip }
   },
-  enabled: computed(() => job.faults.size === 0 && day.value !== ''), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+  enabled: computed(() => job.errors.size === 0 && day.value !== ''), placeholderData: keepPreviousData, retry: false, gcTime: 0,
 })
 const data = computed(() => driven.value?.trip ?? null)
-const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key === 'lockout' || (item.key !== 'restart' && job.assessment?.wake.voltage_used)).map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
+const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) => item.acts && item.kind !== 'back').map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
 const said = computed(() => {
   const totals = data.value?.totals
   if (!totals) return ''
   const starts = `${totals.starts} ${totals.starts === 1 ? 'start' : 'starts'}`
-  return totals.hunting ? `${starts}, it hunts` : totals.lockouts ? `${starts}, ${totals.lockouts} ${totals.lockouts === 1 ? 'lockout' : 'lockouts'}` : `${starts}, no hunting`
+  return totals.hunting ? `${starts}, it hunts` : totals.guard_trips ? `${starts}, guard tripped ${times(totals.guard_trips)}` : `${starts}, no hunting`
 })
-const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.totals.lockouts ? 'caution' : 'good'))
+const times = (count: number) => (count === 1 ? 'once' : `${count} times`)
+const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.totals.guard_trips ? 'caution' : 'good'))
 </script>
 
 <template>

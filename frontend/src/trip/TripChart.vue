@@ -77,7 +77,7 @@ function walk(event: KeyboardEvent): void {
 }
 // Walked by keys it is a slider along the time.
 const slider = computed(() => ({ role: 'slider', tabindex: 0, 'aria-valuemin': 0, 'aria-valuemax': Math.round(props.trip.duration_s), 'aria-valuenow': Math.round(cursor.value ?? 0), 'aria-valuetext': cursor.value === null ? 'no moment chosen' : `${moment(cursor.value)}, ${props.trip.series.state[at.value ?? 0] ?? ''}` }))
-const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.totals.lockouts} lockouts, ${props.trip.totals.charging_min.toFixed(0)} minutes charging in ${duration(props.trip.duration_s)}`)
+const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.totals.guard_trips} guard trips, ${props.trip.totals.charging_min.toFixed(0)} minutes charging in ${duration(props.trip.duration_s)}`)
 </script>
 
 <template>
@@ -85,7 +85,7 @@ const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.t
     <div v-if="!compact" class="zoom"><button type="button" class="plain" aria-label="Closer" title="Closer (+), or drag across the picture" @click="closer(0.5)">+</button><button type="button" class="plain" aria-label="Wider" title="Wider (-)" :disabled="!zoomed" @click="closer(2)">−</button><button v-if="zoomed" type="button" class="link" title="The whole trip (0)" @click="whole">whole</button></div>
     <div ref="box" class="chart" :aria-label="words" v-bind="compact ? { role: 'img' } : slider" @keydown="compact || walk($event)">
     <svg v-if="width > 0" :width="width" :height="height" @pointermove="compact || move($event)" @pointerdown="compact || press($event)" @pointerup="release" @pointerleave="compact || ((at = null), (held = null))" @dblclick="whole">
-      <defs><pattern id="locked" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" class="hatch" /></pattern><clipPath :id="clip"><rect :x="LEFT" y="0" :width="span" :height="height" /></clipPath></defs>
+      <defs><pattern id="guarded" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" class="hatch" /></pattern><clipPath :id="clip"><rect :x="LEFT" y="0" :width="span" :height="height" /></clipPath></defs>
       <rect v-if="taken" :x="x(taken[0])" y="8" :width="x(taken[1]) - x(taken[0])" :height="bandY + BAND - 8" class="taken" />
       <g v-for="track in placed" :key="track.name">
         <text :x="LEFT" :y="track.y0 - 5" class="name">{{ track.name }}</text>
@@ -109,5 +109,5 @@ const words = computed(() => `${props.trip.totals.starts} starts, ${props.trip.t
 .grid { stroke: var(--hair); fill: none; } .mark { stroke: var(--ink); stroke-dasharray: 4 3; stroke-width: 1; fill: none; } .cursor { stroke: var(--ink); stroke-width: 1; fill: none; }
 text { font-size: 11.5px; fill: var(--muted); font-family: 'Barlow Semi Condensed'; } .name { font-size: 12px; } .tick { text-anchor: end; paint-order: stroke; stroke: var(--panel); stroke-width: 3px; } .mid { text-anchor: middle; } .first { text-anchor: start; }
 .line { fill: none; stroke-width: 1.8; } /* the other design */ .other { stroke-width: 1.2; stroke-dasharray: 5 3; opacity: 0.75; } .copper { stroke: var(--copper); } .teal { stroke: var(--teal); }
-.band rect { fill: var(--field); stroke: var(--hair); } .band text { text-anchor: middle; fill: var(--ink); } .charging rect { fill: var(--teal-wash); } .waiting rect { fill: var(--copper-wash); } .locked-out rect { fill: url(#locked); } .hatch { stroke: var(--madder); stroke-width: 1.4; }
+.band rect { fill: var(--field); stroke: var(--hair); } .band text { text-anchor: middle; fill: var(--ink); } .charging rect { fill: var(--teal-wash); } .waiting rect { fill: var(--copper-wash); } .guarded rect { fill: url(#guarded); } .hatch { stroke: var(--madder); stroke-width: 1.4; }
 </style>

@@ -4,6 +4,8 @@ import { moment } from './tracks'
 
 export interface MomentLine extends ConditionLine { moment: true }
 
+const isPiece = (item: ConditionLine['supply'][number]) => item.place !== 'alternator' && item.place !== 'start_battery'
+
 /** The level line at a sample; `conditions` give the shape of the runs. */
 export function momentOf(trip: Trip, at: number, conditions: readonly ConditionLine[]): MomentLine | null {
   const { series } = trip
@@ -14,11 +16,11 @@ export function momentOf(trip: Trip, at: number, conditions: readonly ConditionL
   if (!near || inputV === undefined || postV === undefined || outputA === undefined || auxiliaryV === undefined) return null
   const charging = series.state[at] === 'charging' && outputA > 0
   const form = shape ?? near
-  const first = form.supply.find((item) => item.place.startsWith('supply.'))?.enter_v ?? postV
+  const first = form.supply.find(isPiece)?.enter_v ?? postV
   const drop = first - (form.input_v ?? form.supply.at(-1)?.exit_v ?? first) // out and back
   const share = charging && drop > 1e-6 ? (postV - inputV) / drop : 0
   const still = charging ? postV : inputV
-  const supply = form.supply.map((item) => (item.place.startsWith('supply.')
+  const supply = form.supply.map((item) => (isPiece(item)
     ? { ...item, enter_v: still - (first - item.enter_v) * share, exit_v: still - (first - item.exit_v) * share, return_enter_mv: item.return_enter_mv * share, return_exit_mv: item.return_exit_mv * share }
     : { ...item, enter_v: still, exit_v: still }))
   const out = charging && form.output_a ? outputA / form.output_a : 0

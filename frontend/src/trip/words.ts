@@ -9,7 +9,7 @@ export function verdictOf(trip: Trip): { tone: 'stop' | 'caution' | 'good'; word
   if (totals.hunting) return { tone: 'stop', words: '■ It hunts' }
   if (totals.cold_ah > 0.05) return { tone: 'stop', words: '■ It charges a frozen battery' }
   if (totals.refused_min > 1) return { tone: 'caution', words: '▲ The pack refuses the cold' }
-  if (totals.lockouts > 0) return { tone: 'caution', words: `▲ Locked out ${totals.lockouts} ${totals.lockouts === 1 ? 'time' : 'times'}` }
+  if (totals.guard_trips > 0) return { tone: 'caution', words: `▲ The battery guard tripped ${totals.guard_trips === 1 ? 'once' : `${totals.guard_trips} times`}` }
   if (totals.starts === 0) return { tone: 'caution', words: '▲ It never starts' }
   return { tone: 'good', words: '✓ It runs clean' }
 }

@@ -4,19 +4,26 @@ import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
-import { readEntry, useJob } from '../job/store'
-import type { Option } from './ChoiceField.vue'
+import { readEntry } from '../job/change'
+import { useJob } from '../job/store'
+import { fieldAt } from './fields'
 
-export interface Column { key: string; label: string; kind: 'number' | 'text' | 'choice' | 'tick'; unit?: string; options?: Option[]; width?: string; placeholder?: string }
+export interface Column {
+  key: string
+  kind: 'number' | 'text' | 'choice' | 'tick'
+  width?: string
+  placeholder?: string
+}
 const props = defineProps<{ path: string; column: Column; name: string }>()
 const job = useJob()
+const field = computed(() => fieldAt(job.design, props.path))
 const raw = computed(() => job.valueAt(props.path))
 const typed = ref<string | null>(null)
 const text = computed(() => {
   if (typed.value !== null && (props.column.kind === 'text' ? typed.value : readEntry(typed.value)) === (raw.value ?? null)) return typed.value
   return raw.value === null || raw.value === undefined ? '' : String(raw.value)
 })
-const fault = computed(() => job.faults.get(props.path))
+const error = computed(() => job.errors.get(props.path))
 function enter(event: Event): void {
   const entry = (event.target as HTMLInputElement).value
   typed.value = entry
@@ -29,14 +36,14 @@ const ticked = computed({ get: () => raw.value === true, set: (value: boolean) =
 
 <template>
   <div class="cell" :data-path="path">
-    <Select v-if="column.kind === 'choice'" v-model="chosen" :options="column.options" option-label="label" option-value="value" size="small" :aria-label="name" :invalid="!!fault" />
+    <Select v-if="column.kind === 'choice'" v-model="chosen" :options="field.choices" option-label="label" option-value="value" size="small" :aria-label="name" :invalid="!!error" />
     <Checkbox v-else-if="column.kind === 'tick'" v-model="ticked" binary size="small" :aria-label="name" />
-    <InputText v-else :model-value="text" size="small" autocomplete="off" :inputmode="column.kind === 'number' ? 'decimal' : 'text'" :placeholder="column.placeholder" :invalid="!!fault" :aria-label="name" @input="enter" @blur="typed = null" />
-    <p v-if="fault" class="fault" role="alert">{{ fault.message }}</p>
+    <InputText v-else :model-value="text" size="small" autocomplete="off" :inputmode="column.kind === 'number' ? 'decimal' : 'text'" :placeholder="column.placeholder" :invalid="!!error" :aria-label="name" @input="enter" @blur="typed = null" />
+    <p v-if="error" class="error" role="alert">{{ error.message }}</p>
   </div>
 </template>
 
 <style scoped>
 .cell :deep(input[type='text']), .cell :deep(.p-select) { width: 100%; min-width: 0; }
-.fault { color: var(--madder); font-size: 12px; line-height: 1.2; }
+.error { color: var(--madder); font-size: 12px; line-height: 1.2; }
 </style>

@@ -2,14 +2,21 @@
 /** A number with its unit and where it came from. Whatever is typed stays; the core says what is wrong with it. */
 import InputText from 'primevue/inputtext'
 import { computed, ref, useId } from 'vue'
-import { readEntry, useJob } from '../job/store'
+import { readEntry } from '../job/change'
+import { useJob } from '../job/store'
+import { fieldAt } from './fields'
 
-const props = withDefaults(
-  defineProps<{ path: string; label: string; unit?: string; origin?: 'datasheet' | 'measured' | 'own' | ''; fallback?: string; step?: number }>(),
-  { unit: '', origin: '', fallback: '', step: 0 },
-)
+type Origin = 'datasheet' | 'measured' | 'entered'
+const props = withDefaults(defineProps<{ path: string; origin?: Origin | ''; fallback?: string; glyph?: string; bare?: boolean }>(), {
+  origin: '',
+  fallback: '',
+  glyph: '',
+  bare: false,
+})
+const ORIGINS = ['measured', 'datasheet', 'entered'] as const
 const job = useJob()
 const id = useId()
+const field = computed(() => fieldAt(job.design, props.path))
 const raw = computed(() => job.valueAt(props.path))
 const fact = computed(() => job.assessment?.facts[props.path])
 /** What is in the field right now, kept to the letter ("5." on its way to "5.5") while it means the stored value. */
@@ -18,58 +25,97 @@ const text = computed(() => {
   if (typedText.value !== null && readEntry(typedText.value) === (raw.value ?? null)) return typedText.value
   return raw.value === null || raw.value === undefined ? '' : String(raw.value)
 })
-const fault = computed(() => job.faults.get(props.path))
+const error = computed(() => job.errors.get(props.path))
+const assumed = computed(() => text.value === '' && ['default', 'computed'].includes(fact.value?.provenance ?? ''))
 const standing = computed(() => {
-  if ((fact.value?.provenance === 'default' || fact.value?.provenance === 'computed') && text.value === '') return `${Number(fact.value.value).toFixed(2).replace(/\.?0+$/, '')}`
-  return props.fallback
+  if (!assumed.value) return props.fallback
+  return Number(fact.value?.value).toFixed(2).replace(/\.?0+$/, '')
 })
-const ORIGINS = ['measured', 'datasheet', 'own'] as const
-const origin = computed(() => (text.value === '' ? 'default' : (job.design?.provenance?.[props.path] ?? 'own')))
+const origin = computed(() => (text.value === '' ? 'default' : (job.design?.provenance?.[props.path] ?? 'entered')))
+const toSay = computed(() => (props.origin === '' ? undefined : (job.design?.provenance?.[props.path] ?? props.origin)))
 
 function typed(event: Event): void {
   const entry = (event.target as HTMLInputElement).value
-  const known = job.design?.provenance?.[props.path]
   typedText.value = entry
-  job.enter(props.path, entry, props.origin === '' ? undefined : (known ?? props.origin))
+  job.enter(props.path, entry, toSay.value)
 }
 function nextOrigin(): void {
-  const at = ORIGINS.indexOf(origin.value as (typeof ORIGINS)[number])
-  job.change([{ path: 'provenance', value: job.withProvenance(props.path, ORIGINS[(at + 1) % ORIGINS.length] ?? 'own') }])
+  const at = ORIGINS.indexOf(origin.value as Origin)
+  const next = ORIGINS[(at + 1) % ORIGINS.length] ?? 'entered'
+  job.change([{ path: 'provenance', value: job.withProvenance(props.path, next) }])
 }
 function nudge(event: KeyboardEvent): void {
-  if (props.step === 0 || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
+  const step = field.value.step ?? 0
+  if (step === 0 || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
   event.preventDefault()
   const from = Number(text.value === '' ? (fact.value?.value ?? props.fallback) : text.value)
   if (!Number.isFinite(from)) return
-  const next = Math.round((from + (event.key === 'ArrowUp' ? props.step : -props.step)) * 1000) / 1000
-  job.enter(props.path, String(next), props.origin === '' ? undefined : (job.design?.provenance?.[props.path] ?? props.origin))
+  const next = Math.round((from + (event.key === 'ArrowUp' ? step : -step)) * 1000) / 1000
+  job.enter(props.path, String(next), toSay.value)
 }
 </script>
 
 <template>
-  <div class="field" :data-path="path">
-    <label :for="id">{{ label }}</label>
-    <span class="entry" :class="{ bad: fault }">
+  <div class="field" :class="{ bare }" :data-path="path">
+    <label :for="id" :class="{ 'visually-hidden': bare }" :title="field.help"><span v-if="glyph" aria-hidden="true">{{ glyph }} </span>{{ field.label }}</label>
+    <span class="entry" :class="{ bad: error }">
       <InputText
-        :id="id" :model-value="text" inputmode="decimal" autocomplete="off" :placeholder="standing" size="small" :invalid="!!fault"
-        :aria-describedby="fault ? `${id}-fault` : undefined" @input="typed" @keydown="nudge" @blur="typedText = null"
+        :id="id" :model-value="text" inputmode="decimal" autocomplete="off" :placeholder="standing" size="small" :invalid="!!error"
+        :aria-describedby="error ? `${id}-error` : undefined" @input="typed" @keydown="nudge" @blur="typedText = null"
       />
-      <span v-if="unit" class="unit">{{ unit }}</span>
+      <span v-if="field.unit" class="unit">{{ field.unit }}</span>
     </span>
-    <button v-if="origin !== 'default' && props.origin !== ''" type="button" class="plain origin" :aria-label="`${label} is ${origin}; press to change where it came from`" @click="nextOrigin">{{ origin }}</button>
+    <button v-if="origin !== 'default' && props.origin !== ''" type="button" class="plain origin" :aria-label="`${field.label} is ${origin}; press to change where it came from`" @click="nextOrigin">{{ origin }}</button>
     <span v-else-if="props.origin !== '' && standing && fact" class="origin default">{{ fact.provenance === 'computed' ? 'summed' : 'default' }}</span>
-    <p v-if="fault" :id="`${id}-fault`" class="fault" role="alert">{{ fault.message }}</p>
+    <p v-if="error" :id="`${id}-error`" class="error" role="alert">{{ error.message }}</p>
   </div>
 </template>
 
 <style scoped>
-.field { display: grid; grid-template-columns: minmax(60px, 1fr) minmax(76px, 104px) 50px; align-items: center; gap: 2px 6px; min-height: 29px; }
-label { font-size: 13px; color: var(--muted); line-height: 1.1; }
-.entry { position: relative; }
-.entry :deep(input) { width: 100%; padding-right: 34px; font-weight: 500; text-align: left; }
-.unit { position: absolute; right: 8px; top: 50%; transform: translateY(-50%); font-size: 12px; color: var(--muted); pointer-events: none; }
-.origin { font-family: 'Barlow Semi Condensed'; font-size: 12px; color: var(--teal); text-decoration: underline dotted; }
-.origin.default { color: var(--muted); text-decoration: none; font-style: italic; }
-.fault { grid-column: 1 / -1; color: var(--madder); font-size: 12.5px; }
-.fault::before { content: '■ '; font-size: 9px; vertical-align: 1px; }
+.field {
+  display: grid;
+  grid-template-columns: minmax(60px, 1fr) minmax(76px, 104px) 50px;
+  align-items: center;
+  gap: 2px 6px;
+  min-height: 29px;
+}
+.field.bare {
+  display: block;
+  min-height: 0;
+}
+.entry {
+  position: relative;
+}
+.entry :deep(input) {
+  width: 100%;
+  padding-right: 34px;
+  font-weight: 500;
+  text-align: left;
+}
+.bare .entry :deep(input) {
+  padding: 2px 20px 2px 7px;
+}
+.unit {
+  position: absolute;
+  right: 8px;
+  top: 50%;
+  transform: translateY(-50%);
+  font-size: 12px;
+  color: var(--muted);
+  pointer-events: none;
+}
+.origin {
+  font-family: var(--narrow);
+  font-size: 12px;
+  color: var(--teal);
+  text-decoration: underline dotted;
+}
+.origin.default {
+  color: var(--muted);
+  text-decoration: none;
+  font-style: italic;
+}
+.error {
+  grid-column: 1 / -1;
+}
 </style>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** All jobs, each with its next action. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
+import Button from '../ui/prime/button'
+import InputText from '../ui/prime/inputtext'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, refusal, Refused } from '../api/client'
-import type { Fault, Job } from '../api/types'
+import type { EntryError, Job } from '../api/types'
 import { clock } from '../ui/format'
 import AppBar from '../app/AppBar.vue'
 
@@ -19,14 +19,14 @@ const jobs = computed(() => data.value?.jobs ?? [])
 const title = ref('')
 const code = ref('')
 const picker = ref<HTMLInputElement | null>(null)
-const refused = ref<{ title: string; faults: Fault[] } | null>(null)
+const refused = ref<{ title: string; errors: EntryError[] } | null>(null)
 
 async function enter(job: Job, stage: string): Promise<void> {
   await queries.invalidateQueries({ queryKey: ['yard'] })
   await router.push(`/job/${job.id}/${stage}`)
 }
 function refuse(reason: unknown): void {
-  refused.value = reason instanceof Refused ? { title: reason.problem.title, faults: reason.problem.faults.length ? reason.problem.faults : [{ path: '', field: '', message: reason.problem.detail }] } : { title: 'The server does not answer', faults: [{ path: '', field: '', message: 'Nothing was stored; what you typed is still here. Try again.' }] }
+  refused.value = reason instanceof Refused ? { title: reason.problem.title, errors: reason.problem.errors.length ? reason.problem.errors : [{ path: '', field: '', message: reason.problem.detail }] } : { title: 'The server does not answer', errors: [{ path: '', field: '', message: 'Nothing was stored; what you typed is still here. Try again.' }] }
 }
 const begin = useMutation({
   mutationFn: () => answered(client.POST('/api/jobs', { body: { title: title.value.trim(), code: code.value.trim(), customer: '', design: null } })),
@@ -57,7 +57,7 @@ function submit(): void {
 }
 const when = (text: string) => { const at = new Date(`${text}Z`); return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}` }
 const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
-const titleFault = computed(() => refused.value?.faults.find((item) => item.path === 'title')?.message ?? '')
+const titleFault = computed(() => refused.value?.errors.find((item) => item.path === 'title')?.message ?? '')
 </script>
 
 <template>
@@ -76,8 +76,8 @@ const titleFault = computed(() => refused.value?.faults.find((item) => item.path
         </form>
         <div v-if="refused" id="new-fault" class="refused" role="alert">
           <p class="stop"><b>■ {{ refused.title }}.</b> Nothing was stored.</p>
-          <ul><li v-for="fault in refused.faults.slice(0, 40)" :key="fault.path + fault.message"><b v-if="fault.field">{{ fault.field }}</b> <code v-if="fault.path">{{ fault.path }}</code> {{ fault.message }}</li></ul>
-          <p v-if="refused.faults.length > 40" class="muted">and {{ refused.faults.length - 40 }} more</p>
+          <ul><li v-for="fault in refused.errors.slice(0, 40)" :key="fault.path + fault.message"><b v-if="fault.field">{{ fault.field }}</b> <code v-if="fault.path">{{ fault.path }}</code> {{ fault.message }}</li></ul>
+          <p v-if="refused.errors.length > 40" class="muted">and {{ refused.errors.length - 40 }} more</p>
         </div>
       </section>
       <section class="panel jobs" aria-label="Jobs">

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** Voltage along the path: the picture the whole job is worked on. */
 import { useElementSize } from '@vueuse/core'
-import SelectButton from 'primevue/selectbutton'
+import SelectButton from '../../ui/prime/selectbutton'
 import { computed, ref, watch } from 'vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
 import type { ConditionKey } from '../../api/types'
+import { pathOf, placed } from '../../job/pieces'
 import { layOut, voltScale } from './geometry'
 import LineCurves from './LineCurves.vue'
 import LinePins from './LinePins.vue'
@@ -50,10 +51,16 @@ watch([() => job.place, layout], () => {
   if (!at || !box || (layout.value?.width ?? 0) <= width.value) return
   if (at.x0 < box.scrollLeft || at.x1 > box.scrollLeft + box.clientWidth) box.scrollLeft = at.x - box.clientWidth / 2
 }, { flush: 'post' })
-const faulty = computed(() => new Map([...job.faults.values()].map((item) => [item.path.split('.').slice(0, 3).join('.').replace('.pieces', ''), item.message])))
+const faulty = computed(() => new Map([...job.errors.values()].map((item) => [placeOf(item.path), item.message])))
+/** The place on the line of a field: of a piece its identity, of a vehicle's or battery's field that station. */
+function placeOf(path: string): string {
+  const [first = '', second = '', third = ''] = path.split('.')
+  if (second === 'pieces') return third
+  return first === 'vehicle' ? second : first
+}
 function stretch(place: string, length_m: number): void {
-  const [run, index] = place.split('.')
-  job.change([{ path: `${run}.pieces.${index}.length_m`, value: length_m }], `stretch.${place}`)
+  const at = placed(job.design, place)
+  if (at !== null) job.change([{ path: `${pathOf(at)}.length_m`, value: length_m }], `stretch.${place}`)
 }
 const heads = computed(() => {
   const figures = found.value?.figures ?? {}
@@ -93,7 +100,7 @@ const heads = computed(() => {
         </g>
         <LineCurves :lines="lines" :chosen="job.moment ? 'moment' : job.condition" :layout="layout" :scale="scale" :design="design" :top="TOP" :bottom="BOTTOM" />
         <LineThresholds v-if="design.charger" :wake="found.wake" :layout="layout" :scale="scale" :system-v="systemV" :top="TOP" :bottom="BOTTOM" />
-        <LinePins :findings="found.findings" :layout="layout" :scale="scale" :line="line" :system-v="systemV" :auxiliary-v="auxiliaryV" :top="TOP" :bottom="BOTTOM" @pick="emit('pick', $event.replace('.back', '.0'))" />
+        <LinePins :design="design" :findings="found.findings" :layout="layout" :scale="scale" :line="line" :system-v="systemV" :auxiliary-v="auxiliaryV" :top="TOP" :bottom="BOTTOM" @pick="emit('pick', $event)" />
         <LineRail :layout="layout" :design="design" :selected="job.place" :y="RAIL_Y" :faulty="faulty" @pick="emit('pick', $event)" @stretch="stretch" />
         <LineReturn :line="line" :layout="layout" :y="RETURN_Y" :height="24" />
       </svg>

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** Findings pinned where they belong on the line. */
 import { computed } from 'vue'
-import type { ConditionLine, Finding } from '../../api/types'
+import type { ConditionLine, Design, Finding } from '../../api/types'
+import { shownAt } from '../../job/pieces'
 import type { Layout, VoltScale } from './geometry'
 
-const props = defineProps<{ findings: Finding[]; layout: Layout; scale: VoltScale; line: ConditionLine; systemV: number; auxiliaryV: number; top: number; bottom: number }>()
+const props = defineProps<{ design: Design; findings: Finding[]; layout: Layout; scale: VoltScale; line: ConditionLine; systemV: number; auxiliaryV: number; top: number; bottom: number }>()
 const emit = defineEmits<{ pick: [place: string] }>()
 const VOLTS_WIDE = 60
 
 function anchor(place: string): { x: number; y: number } {
-  const base = place.replace('.back', '.0')
+  const base = shownAt(props.design, place)
   const station = props.layout.byPlace.get(base) ?? props.layout.byPlace.get('charger')
   if (station?.kind === 'charger') return { x: station.x1 - 15, y: props.top + 8 }
   const onSupply = props.line.supply.find((item) => item.place === base)

@@ -1,23 +1,28 @@
 <script setup lang="ts">
-/** Start, stop and lockout as marks at the unit's input, on the same volts. */
+/** Start, stop and guard as marks at the unit's input, on the same volts. */
 import { computed } from 'vue'
 import type { WakeBands } from '../../api/types'
 import { spread, type Layout, type VoltScale } from './geometry'
 
 const props = defineProps<{ wake: WakeBands; layout: Layout; scale: VoltScale; systemV: number; top: number; bottom: number }>()
-const GLYPH: Record<string, string> = { at_once: 'M-4 3.5L0 -4L4 3.5L0 1Z', start: 'M-4.5 4L0 -4.5L4.5 4Z', stop: 'M-4.5 -4L0 4.5L4.5 -4Z', lockout: 'M-4.5 -3.5H4.5V3.5H-4.5Z' }
+const GLYPH = {
+  start: 'M-4.5 4L0 -4.5L4.5 4Z',
+  stop: 'M-4.5 -4L0 4.5L4.5 -4Z',
+  guard: 'M-4.5 -3.5H4.5V3.5H-4.5Z',
+  back: 'M0 -4.5L4.5 0L0 4.5L-4.5 0Z',
+}
 const unit = computed(() => props.layout.byPlace.get('charger'))
 const marks = computed(() => {
-  const shown = props.wake.thresholds.filter((item) => item.key === 'lockout' || (props.wake.voltage_used && item.key !== 'restart'))
+  const shown = props.wake.marks.filter((item) => item.acts && item.kind !== 'back')
   const at = shown.map((item) => props.scale.y(item.value_v, props.systemV))
   const labels = spread(at, 14, props.top, props.bottom)
-  return shown.map((item, index) => ({ ...item, y: at[index] ?? 0, labelY: labels[index] ?? 0, glyph: GLYPH[item.key] ?? '' }))
+  return shown.map((item, index) => ({ ...item, y: at[index] ?? 0, labelY: labels[index] ?? 0, glyph: GLYPH[item.kind] }))
 })
 </script>
 
 <template>
   <g v-if="unit">
-    <g v-for="mark in marks" :key="mark.key" :class="mark.verdict">
+    <g v-for="mark in marks" :key="mark.path" :class="mark.verdict">
       <path :d="`M${unit.x0 - 6} ${mark.y}H${unit.x0 + 6}L${unit.x0 + 12} ${mark.labelY}`" class="tick" />
       <path :d="mark.glyph" :transform="`translate(${unit.x0 + 19} ${mark.labelY})`" class="glyph" />
       <text :x="unit.x0 + 27" :y="mark.labelY + 4" class="narrow"><tspan class="word">{{ mark.label.toLowerCase() }}</tspan> {{ mark.value_v.toFixed(2) }}</text>

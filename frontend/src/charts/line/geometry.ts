@@ -8,7 +8,6 @@ export interface Station {
   x1: number
   x: number
   run: RunName | null
-  index: number
   piece: Piece | null
 }
 
@@ -24,16 +23,16 @@ const RIGHT = 52
 
 /** Lay the stations of a design out over `width`; a line with many pieces grows wider than asked. */
 export function layOut(design: Design, width: number, selected: string): Layout {
-  const wanted: { place: string; kind: Station['kind']; run: RunName | null; index: number; piece: Piece | null; weight: number }[] = []
-  const add = (place: string, kind: Station['kind'], run: RunName | null = null, index = -1, piece: Piece | null = null) => {
+  const wanted: { place: string; kind: Station['kind']; run: RunName | null; piece: Piece | null; weight: number }[] = []
+  const add = (place: string, kind: Station['kind'], run: RunName | null = null, piece: Piece | null = null) => {
     const factor = kind === 'cable' && place === selected ? 1.5 : kind === 'cable' && shortCable(piece) ? 0.6 : 1
-    wanted.push({ place, kind, run, index, piece, weight: WEIGHT[kind] * factor })
+    wanted.push({ place, kind, run, piece, weight: WEIGHT[kind] * factor })
   }
   add('alternator', 'alternator')
   add('start_battery', 'start_battery')
-  design.supply?.pieces?.forEach((piece, index) => add(`supply.${index}`, kindOf(piece), 'supply', index, piece))
+  design.supply?.pieces?.forEach((piece) => add(piece.id ?? '', kindOf(piece), 'supply', piece))
   add('charger', 'charger')
-  design.delivery?.pieces?.forEach((piece, index) => add(`delivery.${index}`, kindOf(piece), 'delivery', index, piece))
+  design.delivery?.pieces?.forEach((piece) => add(piece.id ?? '', kindOf(piece), 'delivery', piece))
   add('auxiliary', 'auxiliary')
   const total = wanted.reduce((sum, item) => sum + item.weight, 0)
   const scale = Math.max((width - LEFT - RIGHT) / total, 0.74)
@@ -41,7 +40,7 @@ export function layOut(design: Design, width: number, selected: string): Layout 
   const stations = wanted.map((item) => {
     const x0 = x
     x += item.weight * scale
-    return { place: item.place, kind: item.kind, run: item.run, index: item.index, piece: item.piece, x0, x1: x, x: (x0 + x) / 2 }
+    return { place: item.place, kind: item.kind, run: item.run, piece: item.piece, x0, x1: x, x: (x0 + x) / 2 }
   })
   return { stations, width: x + RIGHT, byPlace: new Map(stations.map((item) => [item.place, item])) }
 }
@@ -72,7 +71,7 @@ export function voltScale(
     if (line.input_v !== null) seen.push(line.input_v / systemV)
     if (line.output_v !== null) seen.push(line.output_v / auxiliaryV)
   }
-  for (const mark of wake.thresholds) if (mark.key !== 'restart') seen.push(mark.value_v / systemV)
+  for (const mark of wake.marks) if (mark.acts && mark.kind !== 'back') seen.push(mark.value_v / systemV)
   const lowest = Math.max(Math.min(...seen) * 12, 6)
   const highest = Math.min(Math.max(...seen) * 12, 18)
   const step = highest - lowest > 4 ? 1 : 0.5

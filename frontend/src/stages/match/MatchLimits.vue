@@ -7,7 +7,6 @@ import { answered, client, Refused } from '../../api/client'
 import type { UnitVerdict } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
-import { BUDGET } from '../../ui/options'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
 import LimitsRuler from './LimitsRuler.vue'
@@ -55,10 +54,10 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
       <div class="bench-head"><h2>Limits ruler</h2><span class="aside">output current each limit allows</span></div>
       <LimitsRuler :units="units" @working="emit('working', $event)" />
       <div class="fields">
-        <ChoiceField path="choices.alternator_school" label="Alternator budget" :options="BUDGET" />
-        <NumberField path="current_limit_a" label="Unit set to" unit="A" :fallback="job.design?.charger ? `full, ${job.design.charger.output_a}` : 'no unit'" :step="1" />
-        <NumberField path="units" label="Units in parallel" unit="" :step="1" />
-        <NumberField path="mount.ambient_c" label="Ambient there" unit="°C" origin="measured" :step="1" />
+        <ChoiceField path="choices.alternator_school" />
+        <NumberField path="current_limit_a" :fallback="job.design?.charger ? `full, ${job.design.charger.output_a}` : 'no unit'" />
+        <NumberField path="units" />
+        <NumberField path="mount.ambient_c" origin="measured" />
       </div>
     </section>
     <section class="panel units" aria-label="Units on the shelf">

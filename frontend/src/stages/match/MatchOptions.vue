@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** Variants of the job side by side: differences only, what each costs, what follows; one becomes the design. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
+import Button from '../../ui/prime/button'
+import InputText from '../../ui/prime/inputtext'
 import { computed, ref } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import { useJob } from '../../job/store'

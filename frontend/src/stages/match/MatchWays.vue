@@ -21,8 +21,10 @@ const bars = computed(() => {
     ...(input === null ? [] : [{ label: 'This charger, input', amps: input, note: `fixed by its setting; ${quantity(output.value, 'A')} out`, tone: 'fine' }]),
   ]
 })
-const back = computed(() => ({ supply: job.design?.supply?.back?.way ?? 'cable', delivery: job.design?.delivery?.back?.way ?? 'cable' }))
-function returnBy(run: 'supply' | 'delivery', way: 'cable' | 'chassis'): void { job.change([{ path: `${run}.back`, value: way === 'cable' ? { way } : { way, resistance_mohm: null } }]) }
+const back = computed(() => ({ supply: job.design?.supply?.back?.kind ?? 'cable', delivery: job.design?.delivery?.back?.kind ?? 'cable' }))
+function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
+  job.change([{ path: `${run}.back`, value: kind === 'cable' ? { kind } : { kind, resistance_mohm: null } }])
+}
 </script>
 
 <template>

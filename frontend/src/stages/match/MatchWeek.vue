@@ -55,11 +55,11 @@ const figures = computed(() => FIGURES.flatMap((name) => { const item = job.asse
     </section>
     <section class="panel" aria-label="Use">
       <div class="bench-head"><h2>What the week hangs on</h2></div>
-      <NumberField path="use.daily_ah" label="Daily use, standing" unit="Ah" origin="own" fallback="open" :step="5" />
-      <NumberField path="use.rest_day_ah" label="Use on a day off" unit="Ah" origin="own" fallback="as daily" :step="1" />
-      <NumberField path="use.drive_h" label="Driving a day" unit="h" origin="own" fallback="open" :step="0.5" />
-      <NumberField path="use.drive_days" label="Driving days" unit="days" :step="1" />
-      <NumberField path="use.mains_h" label="Mains a day" unit="h" :step="1" />
+      <NumberField path="use.daily_ah" origin="entered" fallback="open" />
+      <NumberField path="use.rest_day_ah" origin="entered" fallback="as daily" />
+      <NumberField path="use.drive_h" origin="entered" fallback="open" />
+      <NumberField path="use.drive_days" />
+      <NumberField path="use.mains_h" />
       <dl><div v-for="figure in figures" :key="figure.name"><dt>{{ figure.label }}</dt><dd><button type="button" class="plain figure" :data-figure="figure.name" @click="emit('working', figure.name)">{{ figure.value === null ? 'no end' : quantity(figure.value, figure.unit) }}</button></dd></div></dl>
     </section>
   </div>

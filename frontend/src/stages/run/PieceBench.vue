@@ -1,25 +1,24 @@
 <script setup lang="ts">
 /** The selected piece: its fields, what guards it, and the actions on it. */
-import Button from 'primevue/button'
-import Select from 'primevue/select'
-import InputText from 'primevue/inputtext'
+import Button from '../../ui/prime/button'
+import Select from '../../ui/prime/select'
+import InputText from '../../ui/prime/inputtext'
 import { computed } from 'vue'
 import type { Branch, Cable, Device, Joint } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
-import { FEEDS, FORM, GROUPED, INSULATION, METAL, PARALLEL, PLACE, SCHOOL, STRAND, YES_NO } from '../../ui/options'
 import { useCatalogue } from '../../job/catalogue'
 import { quantity, sizeAside } from '../../ui/format'
-import { inserted, placed, piecesOf, removed, split as cut, type PieceKind } from '../../job/pieces'
+import { inserted, pathOf, placed, piecesOf, removed, split as cut, type PieceKind } from '../../job/pieces'
 import { useJob } from '../../job/store'
 
 const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
 const { data: catalogue } = useCatalogue()
-const at = computed(() => placed(job.place))
-const piece = computed(() => (at.value && job.design ? (piecesOf(job.design, at.value.run)[at.value.index] ?? null) : null))
-const base = computed(() => (at.value ? `${at.value.run}.pieces.${at.value.index}` : ''))
+const at = computed(() => placed(job.design, job.place))
+const piece = computed(() => at.value?.piece ?? null)
+const base = computed(() => (at.value ? pathOf(at.value) : ''))
 const run = computed(() => at.value?.run ?? (job.place === 'auxiliary' ? 'delivery' : 'supply'))
 const facts = computed(() => job.pieceFacts.get(job.place))
 const heading = computed(() => {
@@ -41,8 +40,8 @@ const family = computed({
 })
 const back = computed(() => job.design?.[run.value]?.back)
 const way = computed({
-  get: () => back.value?.way ?? 'cable',
-  set: (value: string) => { job.change([{ path: `${run.value}.back`, value: value === 'cable' ? { way: 'cable' } : { way: 'chassis', resistance_mohm: null } }]) },
+  get: () => back.value?.kind ?? 'cable',
+  set: (value: string) => { job.change([{ path: `${run.value}.back`, value: value === 'cable' ? { kind: 'cable' } : { kind: 'chassis', resistance_mohm: null } }]) },
 })
 const WAYS = [{ value: 'cable', label: 'own cable' }, { value: 'chassis', label: 'chassis' }]
 
@@ -93,46 +92,46 @@ function rename(event: Event): void {
       <Button v-if="piece" aria-label="Take this piece out" title="Take out (Delete)" icon="pi pi-trash" size="small" severity="secondary" variant="text" @click="remove" />
     </div>
     <template v-if="piece?.kind === 'cable'">
-      <ChoiceField :path="`${base}.size`" label="Size" :options="sizes" />
-      <NumberField :path="`${base}.length_m`" label="One-way" unit="m" origin="measured" :step="0.1" />
-      <ChoiceField :path="`${base}.metal`" label="Metal" :options="METAL" />
-      <ChoiceField :path="`${base}.insulation_c`" label="Insulation" :options="INSULATION" />
-      <ChoiceField :path="`${base}.place`" label="Place" :options="PLACE" />
-      <ChoiceField :path="`${base}.grouped`" label="Bundle" :options="GROUPED" />
-      <ChoiceField :path="`${base}.conduit`" label="In conduit" :options="YES_NO" />
-      <ChoiceField :path="`${base}.parallel`" label="Laid" :options="PARALLEL" />
-      <ChoiceField :path="`${base}.strand`" label="Strands" :options="STRAND" />
+      <ChoiceField :path="`${base}.size`" :options="sizes" />
+      <NumberField :path="`${base}.length_m`" origin="measured" />
+      <ChoiceField :path="`${base}.metal`" />
+      <ChoiceField :path="`${base}.insulation_c`" />
+      <ChoiceField :path="`${base}.place`" />
+      <NumberField :path="`${base}.grouped`" />
+      <TickField :path="`${base}.conduit`" />
+      <NumberField :path="`${base}.parallel`" />
+      <ChoiceField :path="`${base}.strand`" />
       <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span><template v-if="facts.other_ampacity_a !== facts.ampacity_a"> By the other school {{ quantity(facts.other_ampacity_a, 'A') }} <span class="muted">({{ facts.other_source }})</span>.</template> About {{ quantity(facts.temperature_c, '°C') }} by heat balance.</p>
     </template>
     <template v-else-if="piece?.kind === 'device'">
       <div class="field"><label id="family-label" for="family">Family</label><Select v-model="family" input-id="family" aria-labelledby="family-label" :options="families" option-label="label" option-value="value" size="small" /></div>
-      <ChoiceField :path="`${base}.rating_a`" label="Rating" :options="ratings" />
+      <ChoiceField :path="`${base}.rating_a`" :options="ratings" />
       <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
-        <template v-if="job.assessment?.figures[`${at?.run}.device.${at?.index}.${name}`]">{{ job.assessment.figures[`${at?.run}.device.${at?.index}.${name}`]?.working }}</template>
+        <template v-if="job.assessment?.figures[`device.${job.place}.${name}`]">{{ job.assessment.figures[`device.${job.place}.${name}`]?.working }}</template>
       </p>
     </template>
     <template v-else-if="piece?.kind === 'joint'">
       <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
-      <ChoiceField :path="`${base}.form`" label="Form" :options="FORM" />
-      <NumberField :path="`${base}.resistance_mohm`" label="Resistance" unit="mΩ" origin="measured" :step="0.1" />
-      <NumberField :path="`${base}.rating_a`" label="Rating" unit="A" origin="datasheet" fallback="open" :step="5" />
-      <TickField v-if="(piece as Joint).form === 'plug' || (piece as Joint).form === 'connector'" :path="`${base}.keyed`" label="Cannot be mated the wrong way round" />
+      <ChoiceField :path="`${base}.form`" />
+      <NumberField :path="`${base}.resistance_mohm`" origin="measured" />
+      <NumberField :path="`${base}.rating_a`" origin="datasheet" fallback="open" />
+      <TickField v-if="(piece as Joint).form === 'plug' || (piece as Joint).form === 'connector'" :path="`${base}.keyed`" />
       <p class="facts muted">An own return has the same joint in it.</p>
     </template>
     <template v-else-if="piece?.kind === 'branch'">
       <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
-      <ChoiceField :path="`${base}.feeds`" label="Feeds" :options="FEEDS" />
-      <NumberField :path="`${base}.current_a`" label="Takes" unit="A" origin="datasheet" :step="0.5" />
-      <ChoiceField :path="`${base}.size`" label="Tail" :options="sizes" />
-      <NumberField :path="`${base}.length_m`" label="Tail, one-way" unit="m" origin="measured" :step="0.1" />
+      <ChoiceField :path="`${base}.feeds`" />
+      <NumberField :path="`${base}.current_a`" origin="datasheet" />
+      <ChoiceField :path="`${base}.size`" :options="sizes" />
+      <NumberField :path="`${base}.length_m`" origin="measured" />
       <div class="field"><label id="tail-family-label" for="tail-family">Its device</label><Select v-model="tailFamily" input-id="tail-family" aria-labelledby="tail-family-label" :options="tailFamilies" option-label="label" option-value="value" size="small" /></div>
-      <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" label="Rating" :options="tailRatings" />
+      <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" :options="tailRatings" />
     </template>
     <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
     <div class="field"><label id="way-back-label" for="way-back">Return</label><Select v-model="way" input-id="way-back" aria-labelledby="way-back-label" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
-    <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" label="Chassis, measured" unit="mΩ" origin="measured" fallback="5 assumed" :step="0.5" />
-    <ChoiceField path="choices.ampacity_school" label="Ampacity tables" :options="SCHOOL" />
-    <NumberField path="choices.drop_percent" label="Drop limit" unit="%" origin="own" :step="0.5" />
+    <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" origin="measured" fallback="5 assumed" />
+    <ChoiceField path="choices.ampacity_school" />
+    <NumberField path="choices.drop_percent" origin="entered" />
   </section>
 </template>
 

@@ -3,16 +3,19 @@
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
-import { PROTECTION, SCHOOL } from '../../ui/options'
 import { quantity } from '../../ui/format'
+import { placed } from '../../job/pieces'
 import { useJob } from '../../job/store'
 
 const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
-const guards = computed(() => job.assessment?.guards ?? [])
+const devices = computed(() => job.assessment?.devices ?? [])
 const WORD = { good: '✓ passes', note: '✓ passes', caution: '▲ look again', stop: '■ wrong' }
 const findings = computed(() => (job.assessment?.findings ?? []).filter((item) => /^(protect|run\.plug|run\.parallel)/.test(item.id)))
-const where = (place: string) => `${place.split('.')[0]}, piece ${Number(place.split('.')[1]) + 1}`
+function where(place: string): string {
+  const at = placed(job.design, place)
+  return at === null ? '' : `${at.run}, piece ${at.index + 1}`
+}
 const GLYPH = { stop: '■', caution: '▲', note: '●' }
 </script>
 
@@ -23,26 +26,26 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
       <div class="scroll"><table>
         <thead><tr><th>Device</th><th class="num">1.25 · I<br>A</th><th class="num">Rating<br>A</th><th class="num">Ampacity<br>A</th><th class="num">System max<br>V</th><th class="num">Rated<br>V</th><th class="num">Short here<br>A</th><th class="num">Breaks<br>A</th><th class="num">Far short<br>× rating</th><th class="num">From post<br>m</th><th>Verdict</th></tr></thead>
         <tbody>
-          <tr v-for="guard in guards" :key="guard.place + guard.label" :data-guard="guard.place">
-            <th scope="row"><button type="button" class="link" @click="emit('pick', guard.place)">{{ guard.label }}</button><small class="muted">{{ where(guard.place) }}</small></th>
-            <td class="num" :class="{ bad: guard.least_a > guard.rating_a }">{{ guard.least_a.toFixed(1) }}</td><td class="num strong">{{ guard.rating_a }}</td>
-            <td class="num" :class="{ bad: guard.ceiling_a !== null && guard.ceiling_a < guard.rating_a }">{{ guard.ceiling_a === null ? '–' : guard.ceiling_a.toFixed(0) }}</td>
-            <td class="num">{{ guard.system_v }}</td><td class="num" :class="{ bad: guard.voltage_v < guard.system_v }">{{ guard.voltage_v }}</td>
-            <td class="num">{{ guard.prospective_a.toFixed(0) }}</td><td class="num" :class="{ bad: guard.interrupt_a < guard.prospective_a }">{{ guard.interrupt_a.toFixed(0) }}</td>
-            <td class="num">{{ guard.fault_multiple === null ? '–' : guard.fault_multiple.toFixed(1) }}</td><td class="num">{{ guard.holder_m === null ? '–' : guard.holder_m.toFixed(1) }}</td>
-            <td :class="guard.verdict === 'note' ? 'good' : guard.verdict"><b>{{ WORD[guard.verdict] }}</b></td>
+          <tr v-for="device in devices" :key="device.place + device.label" :data-device="device.place">
+            <th scope="row"><button type="button" class="link" @click="emit('pick', device.place)">{{ device.label }}</button><small class="muted">{{ where(device.place) }}</small></th>
+            <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ device.least_a.toFixed(1) }}</td><td class="num strong">{{ device.rating_a }}</td>
+            <td class="num" :class="{ bad: device.ceiling_a !== null && device.ceiling_a < device.rating_a }">{{ device.ceiling_a === null ? '–' : device.ceiling_a.toFixed(0) }}</td>
+            <td class="num">{{ device.system_v }}</td><td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ device.voltage_v }}</td>
+            <td class="num">{{ device.prospective_a.toFixed(0) }}</td><td class="num" :class="{ bad: device.interrupt_a < device.prospective_a }">{{ device.interrupt_a.toFixed(0) }}</td>
+            <td class="num">{{ device.fault_multiple === null ? '–' : device.fault_multiple.toFixed(1) }}</td><td class="num">{{ device.holder_m === null ? '–' : device.holder_m.toFixed(1) }}</td>
+            <td :class="device.verdict === 'note' ? 'good' : device.verdict"><b>{{ WORD[device.verdict] }}</b></td>
           </tr>
         </tbody>
       </table></div>
-      <p v-if="guards.length === 0" class="muted">No device stands in either run yet. Take the way out beside the finding, or add one under Pieces and sizes.</p>
-      <ul><li v-for="finding in findings" :key="finding.id"><span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ finding.title }}.</b> <span class="muted">{{ finding.text }}</span> <button v-for="(way, at) in finding.ways_out" :key="way.label" type="button" class="link" @click="job.apply(finding, at)">{{ way.label }}</button></li></ul>
+      <p v-if="devices.length === 0" class="muted">No protective device stands in either run yet. Use the remedy beside the finding, or add one under Pieces and sizes.</p>
+      <ul><li v-for="finding in findings" :key="finding.id"><span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ finding.title }}.</b> <span class="muted">{{ finding.text }}</span> <button v-for="(way, at) in finding.remedies" :key="way.label" type="button" class="link" @click="job.apply(finding, at)">{{ way.label }}</button></li></ul>
     </section>
     <section class="panel" aria-label="Schools">
       <div class="bench-head"><h2>Held to</h2></div>
-      <ChoiceField path="choices.protection_school" label="Protection" :options="PROTECTION" />
-      <ChoiceField path="choices.ampacity_school" label="Ampacity tables" :options="SCHOOL" />
-      <NumberField path="choices.fault_multiple" label="Far short, least" unit="×" :step="0.5" />
-      <NumberField path="choices.slack" label="Slack on cable" unit="" :step="0.05" />
+      <ChoiceField path="choices.protection_school" />
+      <ChoiceField path="choices.ampacity_school" />
+      <NumberField path="choices.fault_multiple" />
+      <NumberField path="choices.slack" />
       <p class="muted small">The holder sits at most 0.2 m of cable from the post (ISO 10133 form). The short circuit is the larger of V / (R battery + R path) and, for lithium, 10 A per Ah. {{ quantity(job.assessment?.figures['supply.continuous_a']?.value, 'A') }} continuous at the input is P / V at the lowest volts the unit keeps working at.</p>
     </section>
   </div>

@@ -6,21 +6,18 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '../../api/client'
 import type { LadderRow } from '../../api/types'
 import { number, sizeAside } from '../../ui/format'
-import { placed, piecesOf } from '../../job/pieces'
+import { pathOf, placed } from '../../job/pieces'
 import { useJob } from '../../job/store'
 
 const job = useJob()
 const body = ref<HTMLElement | null>(null)
-const cable = computed(() => {
-  const at = placed(job.place)
-  return at !== null && job.design !== null && piecesOf(job.design, at.run)[at.index]?.kind === 'cable'
-})
+const cable = computed(() => placed(job.design, job.place)?.piece.kind === 'cable')
 /** The ladder follows when the stepping pauses, so that it never holds the line up. */
 const settled = refDebounced(computed(() => job.assessed), 140)
 const { data: ladder } = useQuery({
   queryKey: ['ladder', settled, computed(() => job.place)],
   queryFn: () => (job.design === null ? null : answered(client.POST('/api/ladder', { body: { place: job.place, design: job.design } }))),
-  enabled: computed(() => cable.value && job.faults.size === 0), placeholderData: keepPreviousData, gcTime: 0, retry: false,
+  enabled: computed(() => cable.value && job.errors.size === 0), placeholderData: keepPreviousData, gcTime: 0, retry: false,
 })
 const GLYPH: Record<LadderRow['verdict'], string> = { stop: '■', caution: '▲', note: '✓', good: '✓' }
 const rows = computed(() => (cable.value && ladder.value?.place === job.place ? ladder.value.rows : []))
@@ -30,8 +27,8 @@ const share = (percent: number | null) => `${Math.min(100, (100 * (percent ?? wi
 const aside = computed(() => (ladder.value && rows.value.length ? `limit ${limit.value} % at ${ladder.value.condition.toLowerCase()} · ${number(ladder.value.continuous_a, 'A')} A continuous` : ''))
 
 function chooseSize(size: string): void {
-  const at = placed(job.place)
-  if (at) job.change([{ path: `${at.run}.pieces.${at.index}.size`, value: size }])
+  const at = placed(job.design, job.place)
+  if (at) job.change([{ path: `${pathOf(at)}.size`, value: size }])
 }
 const choose = (row: LadderRow) => { chooseSize(row.size) }
 watch([rows, () => job.place], async () => {
@@ -54,7 +51,7 @@ watch([rows, () => job.place], async () => {
             <th scope="row"><button type="button" class="plain" :aria-pressed="row.chosen">{{ row.size }}</button> <span class="muted aside-size">{{ sizeAside(row.system, row.area_mm2) }}</span><span v-if="row.makers" class="makers" title="Where the unit maker's table points">maker</span></th>
             <td class="wide"><span class="track" :class="{ none: row.drop_percent === null }"><span class="fill" :style="{ width: share(row.drop_percent) }" /><span class="mark" :style="{ left: `${100 / 3}%` }" /></span></td>
             <td class="num">{{ number(row.drop_v, 'V') }}</td><td class="num">{{ number(row.drop_percent, '%') }}</td><td class="num">{{ number(row.input_low_v, 'V') }}</td>
-            <td class="num">{{ row.temperature_c !== null && row.temperature_c > 400 ? '>400' : number(row.temperature_c, '°C') }}</td><td class="num">{{ number(row.loss_w, 'W') }}</td><td class="num">{{ Math.round(row.in_hand_a) }}</td><td class="num">{{ row.device || '–' }}</td><td class="num">{{ Math.round(row.cost) }}</td>
+            <td class="num">{{ row.temperature_c !== null && row.temperature_c > 400 ? '>400' : number(row.temperature_c, '°C') }}</td><td class="num">{{ number(row.loss_w, 'W') }}</td><td class="num">{{ Math.round(row.spare_a) }}</td><td class="num">{{ row.device || '–' }}</td><td class="num">{{ Math.round(row.cost) }}</td>
             <td class="verdict"><span :class="row.verdict === 'note' ? 'good' : row.verdict" aria-hidden="true">{{ GLYPH[row.verdict] }}</span> {{ row.verdict_text }}<span v-if="row.window_open === false && row.verdict !== 'stop'" class="window caution" title="No stop threshold fits between rest and the loaded running volts"> window shut</span></td>
           </tr>
         </tbody>

@@ -1,27 +1,28 @@
 <script setup lang="ts">
 /** One sum: its entries, the answer as they are typed, and how it came about. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import InputText from 'primevue/inputtext'
-import Select from 'primevue/select'
+import InputText from '../../ui/prime/inputtext'
+import Select from '../../ui/prime/select'
 import { computed, reactive, useId } from 'vue'
 import { answered, client, Refused } from '../../api/client'
-import type { Option } from '../../ui/ChoiceField.vue'
-import { readEntry } from '../../job/store'
+import { fieldOf } from '../../ui/fields'
+import { readEntry } from '../../job/change'
 
-export interface SumField { key: string; label: string; unit: string; options?: Option[] }
-const props = defineProps<{ sum: string; title: string; fields: SumField[]; start: Record<string, unknown>; useLabel?: string }>()
+const props = defineProps<{ sum: string; title: string; start: Record<string, unknown>; useLabel?: string }>()
+const fields = Object.keys(props.start).map((key) => ({ key, unit: '0–1', ...fieldOf(`sum.${props.sum}.${key}`) }))
+const chosen = (key: string) => fields.find((field) => field.key === key)?.choices !== undefined
 const emit = defineEmits<{ use: [value: number] }>()
 const id = useId()
-const entries = reactive<Record<string, unknown>>(Object.fromEntries(Object.entries(props.start).map(([key, value]) => [key, typeof value === 'number' && !props.fields.find((field) => field.key === key)?.options ? String(value) : value])))
-const asked = computed(() => ({ sum: props.sum, ...Object.fromEntries(Object.entries(entries).map(([key, value]) => [key, typeof value === 'string' && !props.fields.find((field) => field.key === key)?.options ? readEntry(value) : value])) }))
+const entries = reactive<Record<string, unknown>>(Object.fromEntries(Object.entries(props.start).map(([key, value]) => [key, typeof value === 'number' && !chosen(key) ? String(value) : value])))
+const asked = computed(() => ({ sum: props.sum, ...Object.fromEntries(Object.entries(entries).map(([key, value]) => [key, typeof value === 'string' && !chosen(key) ? readEntry(value) : value])) }))
 const { data, error } = useQuery({
   queryKey: ['sum', asked],
   queryFn: () => answered(client.POST('/api/sums', { body: { asked: asked.value as never } })),
   placeholderData: keepPreviousData, retry: false, gcTime: 0,
 })
-const faults = computed(() => (error.value instanceof Refused ? (error.value.problem.faults ?? []) : []))
-const faultOf = (key: string) => faults.value.find((item) => item.path.endsWith(`.${key}`))?.message
-const other = computed(() => (error.value === null || faults.value.length ? '' : 'The server does not answer.'))
+const errors = computed(() => (error.value instanceof Refused ? (error.value.problem.errors ?? []) : []))
+const faultOf = (key: string) => errors.value.find((item) => item.path.endsWith(`.${key}`))?.message
+const other = computed(() => (error.value === null || errors.value.length ? '' : 'The server does not answer.'))
 const figure = computed(() => data.value?.figures?.[0])
 </script>
 
@@ -30,12 +31,12 @@ const figure = computed(() => data.value?.figures?.[0])
     <div class="bench-head"><h2>{{ title }}</h2></div>
     <div v-for="field in fields" :key="field.key" class="pair">
       <label :id="`${id}-${field.key}-label`" :for="`${id}-${field.key}`">{{ field.label }}</label>
-      <Select v-if="field.options" v-model="entries[field.key]" :input-id="`${id}-${field.key}`" :aria-labelledby="`${id}-${field.key}-label`" :options="field.options" option-label="label" option-value="value" size="small" />
+      <Select v-if="field.choices" v-model="entries[field.key]" :input-id="`${id}-${field.key}`" :aria-labelledby="`${id}-${field.key}-label`" :options="field.choices" option-label="label" option-value="value" size="small" />
       <span v-else class="entry"><InputText :id="`${id}-${field.key}`" v-model="(entries[field.key] as string)" size="small" inputmode="decimal" autocomplete="off" :invalid="!!faultOf(field.key)" /><span class="unit">{{ field.unit }}</span></span>
       <p v-if="faultOf(field.key)" class="fault" role="alert">{{ faultOf(field.key) }}</p>
     </div>
     <p v-if="other" class="stop" role="alert">{{ other }}</p>
-    <div v-else-if="data && faults.length === 0" class="answer" role="status">
+    <div v-else-if="data && errors.length === 0" class="answer" role="status">
       <p><b>{{ data.text }}</b></p>
       <div v-if="data.low !== null && data.low !== undefined && data.high !== null && data.high !== undefined" class="band" role="img" :aria-label="`state of charge between ${Math.round(data.low * 100)} and ${Math.round(data.high * 100)} percent`"><span :style="{ left: `${data.low * 100}%`, width: `${Math.max(1.5, (data.high - data.low) * 100)}%` }" /></div>
       <p v-for="item in data.figures ?? []" :key="item.name" class="muted working">{{ item.label }}: {{ item.working }}</p>

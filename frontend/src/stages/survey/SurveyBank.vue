@@ -5,18 +5,23 @@ import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
-import { OPEN_CHEMISTRY } from '../../ui/options'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
 
 const job = useJob()
 const LOADS: Column[] = [
-  { key: 'name', label: 'load', kind: 'text', width: 'minmax(0, 2.6fr)' }, { key: 'current_a', label: 'on', unit: 'A', kind: 'number' },
-  { key: 'duty', label: 'share on', kind: 'number' }, { key: 'standing_h', label: 'parked', unit: 'h', kind: 'number' }, { key: 'driving', label: 'driving', kind: 'tick', width: '40px' },
+  { key: 'name', kind: 'text', width: 'minmax(0, 2.2fr)' },
+  { key: 'current_a', kind: 'number' },
+  { key: 'duty', kind: 'number' },
+  { key: 'standing_h', kind: 'number' },
+  { key: 'driving', kind: 'tick', width: '52px' },
 ]
 const STRINGS: Column[] = [
-  { key: 'series', label: 'in series', kind: 'number' }, { key: 'block_v', label: 'block', unit: 'V', kind: 'number' }, { key: 'capacity_ah', label: 'block', unit: 'Ah', kind: 'number' },
-  { key: 'age_years', label: 'age', unit: 'years', kind: 'number' }, { key: 'chemistry', label: 'chemistry', kind: 'choice', options: OPEN_CHEMISTRY, width: 'minmax(0, 1.6fr)' },
+  { key: 'series', kind: 'number' },
+  { key: 'block_v', kind: 'number' },
+  { key: 'capacity_ah', kind: 'number' },
+  { key: 'age_years', kind: 'number' },
+  { key: 'chemistry', kind: 'choice', width: 'minmax(0, 1.6fr)' },
 ]
 const daily = computed(() => job.assessment?.facts['use.daily_ah'])
 const summed = computed(() => daily.value?.provenance === 'computed')
@@ -34,25 +39,25 @@ function manage(): void { job.change([{ path: 'auxiliary.management', value: { c
     </section>
     <section class="panel" aria-label="Week">
       <div class="bench-head"><h2>The week</h2></div>
-      <NumberField path="use.drive_h" label="Driving a day" unit="h" origin="own" fallback="open" :step="0.5" />
-      <NumberField path="use.drive_days" label="Driving days" unit="days" :step="1" />
-      <NumberField path="use.rest_day_ah" label="Use on a day off" unit="Ah" origin="own" fallback="as daily" :step="1" />
-      <NumberField path="use.mains_h" label="Mains a day" unit="h" :step="1" />
-      <NumberField path="use.reserve" label="Never below" unit="" origin="own" :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'" :step="0.05" />
+      <NumberField path="use.drive_h" origin="entered" fallback="open" />
+      <NumberField path="use.drive_days" />
+      <NumberField path="use.rest_day_ah" origin="entered" fallback="as daily" />
+      <NumberField path="use.mains_h" />
+      <NumberField path="use.reserve" origin="entered" :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'" />
       <h3>Battery's place</h3>
-      <NumberField path="auxiliary.temperature_min_c" label="Coldest" unit="°C" origin="own" fallback="open" :step="1" />
-      <NumberField path="auxiliary.temperature_max_c" label="Warmest" unit="°C" origin="own" fallback="open" :step="1" />
-      <TickField path="auxiliary.low_temperature_cut_off" label="Stops charging itself in the cold" />
+      <NumberField path="auxiliary.temperature_min_c" origin="entered" fallback="open" />
+      <NumberField path="auxiliary.temperature_max_c" origin="entered" fallback="open" />
+      <TickField path="auxiliary.low_temperature_cut_off" />
     </section>
     <section class="panel" aria-label="Bank">
       <div class="bench-head"><h2>Strings in parallel</h2><span class="aside">blank for one battery</span></div>
       <ListField path="auxiliary.strings" what="string" :columns="STRINGS" :blank="{ series: 1, block_v: 12, capacity_ah: 100, age_years: null, chemistry: null }" empty="One battery, as under As found." />
       <h3>Management system</h3>
       <template v-if="managed">
-        <NumberField path="auxiliary.management.charge_max_a" label="Cuts charging above" unit="A" origin="datasheet" fallback="open" :step="5" />
-        <NumberField path="auxiliary.management.low_disconnect_v" label="Disconnects below" unit="V" origin="datasheet" fallback="open" :step="0.1" />
-        <NumberField path="auxiliary.management.high_disconnect_v" label="Disconnects above" unit="V" origin="datasheet" fallback="open" :step="0.1" />
-        <TickField path="auxiliary.management.needs_waking" label="Needs a voltage to wake it" />
+        <NumberField path="auxiliary.management.charge_max_a" origin="datasheet" fallback="open" />
+        <NumberField path="auxiliary.management.low_disconnect_v" origin="datasheet" fallback="open" />
+        <NumberField path="auxiliary.management.high_disconnect_v" origin="datasheet" fallback="open" />
+        <TickField path="auxiliary.management.needs_waking" />
       </template>
       <button v-else type="button" class="link" @click="manage">Enter its limits</button>
     </section>

@@ -6,10 +6,9 @@ import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
 import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
-import { BODY, CHEMISTRY, DRIVE, LIFTER, NOMINAL, REGULATION, SOURCE_POINT, SYSTEM } from '../../ui/options'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
-import Select from 'primevue/select'
+import Select from '../../ui/prime/select'
 
 const job = useJob()
 const { data: catalogue } = useCatalogue()
@@ -30,7 +29,10 @@ const alternator = computed({
     if (chosen) job.change([{ path: 'vehicle.alternator', value: chosen.alternator }, { path: 'provenance', value: { ...job.design?.provenance, 'vehicle.alternator.rated_a': 'datasheet' } }])
   },
 })
-const LIFTERS: Column[] = [{ key: 'kind', label: 'what', kind: 'choice', options: LIFTER, width: 'minmax(0, 1.5fr)' }, { key: 'lifts_to_v', label: 'to', unit: 'V', kind: 'number', placeholder: '13.8' }]
+const LIFTERS: Column[] = [
+  { key: 'kind', kind: 'choice', width: 'minmax(0, 1.5fr)' },
+  { key: 'lifts_to_v', kind: 'number', placeholder: '13.8' },
+]
 const stud = computed(() => job.design?.vehicle.source_point?.kind === 'fused_stud')
 const verdict = computed(() => { const figure = job.assessment?.figures['match.isolation_needed']; return figure ? { needed: figure.value === 1, why: figure.working ?? '' } : null })
 const managed = computed(() => job.design?.vehicle.alternator.regulation === 'managed' && job.design.vehicle.drive !== 'converter')
@@ -40,57 +42,57 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
   <div class="survey">
     <section class="panel" aria-label="Vehicle">
       <div class="bench-head"><h2>Vehicle</h2></div>
-      <ChoiceField path="vehicle.system_v" label="System" :options="SYSTEM" />
-      <ChoiceField path="vehicle.drive" label="Drive" :options="DRIVE" />
-      <ChoiceField path="vehicle.chassis.body" label="Body" :options="BODY" />
-      <NumberField path="vehicle.chassis.bonding_mohm" label="Bonding, measured" unit="mΩ" origin="measured" fallback="open" />
+      <ChoiceField path="vehicle.system_v" />
+      <ChoiceField path="vehicle.drive" />
+      <ChoiceField path="vehicle.chassis.body" />
+      <NumberField path="vehicle.chassis.bonding_mohm" origin="measured" fallback="open" />
       <p v-if="verdict" class="verdict" :class="verdict.needed ? 'caution' : 'good'">{{ verdict.needed ? '▲ Isolated unit wanted' : '✓ Non-isolated will do' }}<span class="muted">: {{ verdict.why }}</span></p>
-      <TickField path="vehicle.chassis.trailer" label="Auxiliary battery on a trailer" />
+      <TickField path="vehicle.chassis.trailer" />
       <h3>Signals to be had</h3>
-      <TickField path="vehicle.signals.ignition" label="Ignition feed (15)" />
-      <TickField path="vehicle.signals.d_plus" label="Charge indicator (D+, 61)" />
+      <TickField path="vehicle.signals.ignition" />
+      <TickField path="vehicle.signals.d_plus" />
       <h3>Supply run starts at</h3>
-      <ChoiceField path="vehicle.source_point.kind" label="Source point" :options="SOURCE_POINT" />
-      <NumberField v-if="stud" path="vehicle.source_point.rating_a" label="Fuse upstream" unit="A" origin="datasheet" fallback="open" :step="10" />
-      <NumberField path="distances.supply_m" label="To the unit" unit="m" origin="measured" fallback="open" :step="0.1" />
-      <NumberField path="distances.delivery_m" label="Unit to battery" unit="m" origin="measured" fallback="open" :step="0.1" />
+      <ChoiceField path="vehicle.source_point.kind" />
+      <NumberField v-if="stud" path="vehicle.source_point.rating_a" origin="datasheet" fallback="open" />
+      <NumberField path="distances.supply_m" origin="measured" fallback="open" />
+      <NumberField path="distances.delivery_m" origin="measured" fallback="open" />
     </section>
     <section class="panel" aria-label="Alternator and start battery">
       <div class="bench-head"><h2>Alternator and start battery</h2></div>
       <div class="shelf"><label id="alternator-shelf-label" for="alternator-shelf">From shelf</label><Select v-model="alternator" input-id="alternator-shelf" aria-labelledby="alternator-shelf-label" :options="alternators" option-label="alternator.name" option-value="id" size="small" placeholder="own entry" /></div>
-      <NumberField path="vehicle.alternator.rated_a" label="Rated" unit="A" origin="datasheet" :step="5" />
-      <ChoiceField path="vehicle.alternator.regulation" label="Regulation" :options="REGULATION" />
-      <NumberField path="vehicle.alternator.hot_idle_share" label="Share at hot idle" unit="" origin="measured" :step="0.05" />
-      <NumberField path="vehicle.alternator.loads_idle_a" label="Loads, idle" unit="A" origin="measured" :step="1" />
-      <NumberField path="vehicle.alternator.loads_cruise_a" label="Loads, cruise" unit="A" origin="measured" :step="1" />
-      <ChoiceField path="vehicle.start_battery.chemistry" label="Start battery" :options="CHEMISTRY" />
-      <NumberField path="vehicle.start_battery.capacity_ah" label="Capacity" unit="Ah" origin="datasheet" :step="5" />
-      <NumberField path="vehicle.standing_drain_ma" label="Standing drain" unit="mA" origin="measured" :step="5" />
+      <NumberField path="vehicle.alternator.rated_a" origin="datasheet" />
+      <ChoiceField path="vehicle.alternator.regulation" />
+      <NumberField path="vehicle.alternator.hot_idle_share" origin="measured" />
+      <NumberField path="vehicle.alternator.loads_idle_a" origin="measured" />
+      <NumberField path="vehicle.alternator.loads_cruise_a" origin="measured" />
+      <ChoiceField path="vehicle.start_battery.chemistry" />
+      <NumberField path="vehicle.start_battery.capacity_ah" origin="datasheet" />
+      <NumberField path="vehicle.standing_drain_ma" origin="measured" />
       <h3>Lifts it with the engine off</h3>
       <ListField path="vehicle.lifters" what="lifter" :columns="LIFTERS" :blank="{ kind: 'solar', lifts_to_v: null }" empty="Nothing noted." />
     </section>
     <section class="panel" aria-label="Readings">
       <div class="bench-head"><h2>Volts at the start battery</h2></div>
-      <NumberField path="vehicle.readings.rest_v" label="Engine off, rested" unit="V" origin="measured" :step="0.05" />
-      <NumberField path="vehicle.readings.after_stop_v" label="Just after stopping" unit="V" origin="measured" :step="0.05" />
-      <NumberField path="vehicle.readings.idle_v" label="Hot idle, loads on" unit="V" origin="measured" :step="0.05" />
-      <NumberField path="vehicle.readings.cruise_v" label="Cruise" unit="V" origin="measured" :step="0.05" />
-      <NumberField v-if="managed || job.design?.vehicle.readings?.low_phase_v != null" path="vehicle.readings.low_phase_v" label="Low phase" unit="V" origin="measured" :step="0.05" />
-      <NumberField v-if="managed" path="vehicle.readings.low_phase_s" label="Longest low phase" unit="s" origin="measured" fallback="120" :step="10" />
+      <NumberField path="vehicle.readings.rest_v" origin="measured" />
+      <NumberField path="vehicle.readings.after_stop_v" origin="measured" />
+      <NumberField path="vehicle.readings.idle_v" origin="measured" />
+      <NumberField path="vehicle.readings.cruise_v" origin="measured" />
+      <NumberField v-if="managed || job.design?.vehicle.readings?.low_phase_v != null" path="vehicle.readings.low_phase_v" origin="measured" />
+      <NumberField v-if="managed" path="vehicle.readings.low_phase_s" origin="measured" fallback="120" />
       <p class="hint muted">Meter on the posts, charger idle, lights and blower on at idle. An empty entry stands at its default, shown faint.</p>
       <template v-if="open.length"><h3>Still assumed</h3><p class="open">{{ open.join(' · ') }}</p></template>
     </section>
     <section class="panel" aria-label="Auxiliary battery and use">
       <div class="bench-head"><h2>Auxiliary battery and use</h2></div>
       <div class="shelf"><label id="battery-shelf-label" for="battery-shelf">From shelf</label><Select v-model="battery" input-id="battery-shelf" aria-labelledby="battery-shelf-label" :options="batteries" option-label="battery.name" option-value="id" size="small" placeholder="own entry" /></div>
-      <ChoiceField path="auxiliary.chemistry" label="Chemistry" :options="CHEMISTRY" />
-      <ChoiceField path="auxiliary.nominal_v" label="Nominal" :options="NOMINAL" />
-      <NumberField path="auxiliary.capacity_ah" label="Capacity" unit="Ah" origin="datasheet" :step="5" />
-      <NumberField path="auxiliary.charge_limit_a" label="Charge limit" unit="A" origin="datasheet" :step="5" />
-      <NumberField path="auxiliary.absorption_v" label="Absorption" unit="V" origin="datasheet" :step="0.1" />
-      <NumberField path="use.daily_ah" label="Daily use" unit="Ah" origin="own" fallback="open" :step="5" />
-      <NumberField path="use.drive_h" label="Driving a day" unit="h" origin="own" fallback="open" :step="0.5" />
-      <NumberField path="use.loads_driving_a" label="Loads driving" unit="A" origin="own" :step="1" />
+      <ChoiceField path="auxiliary.chemistry" />
+      <ChoiceField path="auxiliary.nominal_v" />
+      <NumberField path="auxiliary.capacity_ah" origin="datasheet" />
+      <NumberField path="auxiliary.charge_limit_a" origin="datasheet" />
+      <NumberField path="auxiliary.absorption_v" origin="datasheet" />
+      <NumberField path="use.daily_ah" origin="entered" fallback="open" />
+      <NumberField path="use.drive_h" origin="entered" fallback="open" />
+      <NumberField path="use.loads_driving_a" origin="entered" />
     </section>
   </div>
 </template>

@@ -1,34 +1,22 @@
 <script setup lang="ts">
 /** Sums done on the side; an answer can be put into the survey with one press. */
 import { computed } from 'vue'
-import { CHEMISTRY, NOMINAL } from '../../ui/options'
 import { useJob } from '../../job/store'
-import SumCard, { type SumField } from './SumCard.vue'
+import SumCard from './SumCard.vue'
 
 const job = useJob()
 const auxiliary = computed(() => job.design?.auxiliary)
 const start = computed(() => job.design?.vehicle.start_battery)
-const chemistry = (path: string, label = 'Chemistry'): SumField => ({ key: path, label, unit: '', options: CHEMISTRY })
-const LOAD: SumField[] = [
-  { key: 'capacity_ah', label: 'Capacity', unit: 'Ah' }, { key: 'charge_before', label: 'Charge before', unit: '0–1' }, { key: 'charge_after', label: 'Charge after', unit: '0–1' },
-  { key: 'hours', label: 'Hours between', unit: 'h' }, { key: 'charged_ah', label: 'Charged meanwhile', unit: 'Ah' }, { key: 'efficiency', label: 'Share of it kept', unit: '0–1' },
-]
-const REST: SumField[] = [chemistry('chemistry'), { key: 'nominal_v', label: 'Nominal', unit: '', options: NOMINAL }, { key: 'rest_v', label: 'Rested', unit: 'V' }]
-const FLAT: SumField[] = [
-  chemistry('chemistry', 'Start battery'), { key: 'capacity_ah', label: 'Capacity', unit: 'Ah' }, { key: 'charge_from', label: 'Parked at', unit: '0–1' }, { key: 'charge_keep', label: 'To keep', unit: '0–1' },
-  { key: 'drain_ma', label: 'Standing drain', unit: 'mA' }, { key: 'maintainer_a', label: 'Maintainer', unit: 'A' }, { key: 'auxiliary_usable_ah', label: 'Auxiliary can spare', unit: 'Ah' },
-]
-const BOND: SumField[] = [{ key: 'volts_mv', label: 'Between negatives', unit: 'mV' }, { key: 'current_a', label: 'Current through it', unit: 'A' }]
 function useBonding(value: number): void { job.enter('vehicle.chassis.bonding_mohm', String(Math.round(value * 100) / 100), 'measured') }
-function useDaily(value: number): void { job.enter('use.daily_ah', String(Math.round(value * 24)), 'own') }
+function useDaily(value: number): void { job.enter('use.daily_ah', String(Math.round(value * 24)), 'entered') }
 </script>
 
 <template>
   <div class="sums">
-    <SumCard sum="load_average" title="A load's true average" :fields="LOAD" :start="{ capacity_ah: auxiliary?.capacity_ah ?? 100, charge_before: 0.9, charge_after: 0.6, hours: 12, charged_ah: 0, efficiency: 0.9 }" use-label="Use as daily use" @use="useDaily" />
-    <SumCard sum="rest" title="What a rested voltage says" :fields="REST" :start="{ chemistry: auxiliary?.chemistry ?? 'agm', nominal_v: auxiliary?.nominal_v ?? 12, rest_v: 12.6 }" />
-    <SumCard sum="flat" title="Days to a flat start battery" :fields="FLAT" :start="{ chemistry: start?.chemistry ?? 'flooded', capacity_ah: start?.capacity_ah ?? 80, charge_from: 0.9, charge_keep: job.design?.choices?.keep_state_of_charge ?? 0.6, drain_ma: job.design?.vehicle.standing_drain_ma ?? 30, maintainer_a: 0, auxiliary_usable_ah: 0 }" />
-    <SumCard sum="bonding" title="Bonding from volts" :fields="BOND" :start="{ volts_mv: 40, current_a: 10 }" use-label="Use as bonding" @use="useBonding" />
+    <SumCard sum="load_average" title="A load's true average" :start="{ capacity_ah: auxiliary?.capacity_ah ?? 100, charge_before: 0.9, charge_after: 0.6, hours: 12, charged_ah: 0, efficiency: 0.9 }" use-label="Use as daily use" @use="useDaily" />
+    <SumCard sum="rest" title="What a rested voltage says" :start="{ chemistry: auxiliary?.chemistry ?? 'agm', nominal_v: auxiliary?.nominal_v ?? 12, rest_v: 12.6 }" />
+    <SumCard sum="flat" title="Days to a flat start battery" :start="{ chemistry: start?.chemistry ?? 'flooded', capacity_ah: start?.capacity_ah ?? 80, charge_from: 0.9, charge_keep: job.design?.choices?.keep_state_of_charge ?? 0.6, drain_ma: job.design?.vehicle.standing_drain_ma ?? 30, maintainer_a: 0, auxiliary_usable_ah: 0 }" />
+    <SumCard sum="bonding" title="Bonding from volts" :start="{ volts_mv: 40, current_a: 10 }" use-label="Use as bonding" @use="useBonding" />
   </div>
 </template>
 

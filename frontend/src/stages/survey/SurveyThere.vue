@@ -6,15 +6,16 @@ import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
-import { EXISTING, METAL, MOUNT, OPEN_CHEMISTRY, SOLAR_INTO } from '../../ui/options'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
 
 const job = useJob()
 const { data: catalogue } = useCatalogue()
 const THERE: Column[] = [
-  { key: 'kind', label: 'what', kind: 'choice', options: EXISTING, width: 'minmax(0, 2fr)' }, { key: 'name', label: 'note', kind: 'text', width: 'minmax(0, 1.4fr)' },
-  { key: 'charge_a', label: 'charges with', unit: 'A', kind: 'number' }, { key: 'profile', label: 'set for', kind: 'choice', options: OPEN_CHEMISTRY, width: 'minmax(0, 1.2fr)' },
+  { key: 'kind', kind: 'choice', width: 'minmax(0, 2fr)' },
+  { key: 'name', kind: 'text', width: 'minmax(0, 1.4fr)' },
+  { key: 'charge_a', kind: 'number' },
+  { key: 'profile', kind: 'choice', width: 'minmax(0, 1.2fr)' },
 ]
 const sizes = computed(() => (catalogue.value?.sizes ?? []).map((item) => ({ value: item.size, label: item.system === 'awg' ? `${item.size} (${item.area_mm2.toFixed(1)} mm²)` : item.size })))
 const inherited = computed(() => job.design?.inherited !== null && job.design?.inherited !== undefined)
@@ -30,20 +31,20 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
     </section>
     <section class="panel" aria-label="Solar and inherited cable">
       <div class="bench-head"><h2>Solar</h2></div>
-      <NumberField path="solar.panel_w" label="Panel" unit="W" origin="datasheet" fallback="none" :step="10" />
+      <NumberField path="solar.panel_w" origin="datasheet" fallback="none" />
       <template v-if="panel">
-        <ChoiceField path="solar.into" label="Comes in at" :options="SOLAR_INTO" />
-        <NumberField path="solar.sun_h" label="Full-sun hours a day" unit="h" :step="0.5" />
-        <NumberField path="solar.share_driving" label="Share of sun driving" unit="" :step="0.05" />
-        <ChoiceField v-if="job.design?.solar?.into === 'controller'" path="solar.profile" label="Set for" :options="OPEN_CHEMISTRY" />
+        <ChoiceField path="solar.into" />
+        <NumberField path="solar.sun_h" />
+        <NumberField path="solar.share_driving" />
+        <ChoiceField v-if="job.design?.solar?.into === 'controller'" path="solar.profile" />
       </template>
       <h3>Inherited cable</h3>
       <template v-if="inherited">
-        <ChoiceField path="inherited.size" label="Size" :options="sizes" />
-        <NumberField path="inherited.length_m" label="One-way" unit="m" :step="0.1" />
-        <ChoiceField path="inherited.metal" label="Metal" :options="METAL" />
-        <NumberField path="inherited.shared_a" label="Else on it" unit="A" :step="1" />
-        <TickField path="inherited.sound" label="Looks sound, ends and all" />
+        <ChoiceField path="inherited.size" :options="sizes" />
+        <NumberField path="inherited.length_m" />
+        <ChoiceField path="inherited.metal" />
+        <NumberField path="inherited.shared_a" />
+        <TickField path="inherited.sound" />
         <p v-if="verdict" class="small"><b>{{ verdict.title }}.</b> <span class="muted">{{ verdict.text }}</span></p>
         <p v-else class="small muted">Choose a unit to have it judged.</p>
         <button type="button" class="link small" @click="job.change([{ path: 'inherited', value: null }])">There is none after all</button>
@@ -52,12 +53,12 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
     </section>
     <section class="panel" aria-label="Space for the unit">
       <div class="bench-head"><h2>Room for the unit</h2></div>
-      <ChoiceField path="mount.place" label="Mounted in" :options="MOUNT" />
-      <NumberField path="mount.ambient_c" label="Ambient there" unit="°C" origin="measured" :step="1" />
-      <NumberField path="mount.width_mm" label="Width" unit="mm" fallback="open" :step="10" />
-      <NumberField path="mount.height_mm" label="Height" unit="mm" fallback="open" :step="10" />
-      <NumberField path="mount.depth_mm" label="Depth" unit="mm" fallback="open" :step="10" />
-      <NumberField path="mount.weight_max_kg" label="May weigh" unit="kg" fallback="open" :step="0.5" />
+      <ChoiceField path="mount.place" />
+      <NumberField path="mount.ambient_c" origin="measured" />
+      <NumberField path="mount.width_mm" fallback="open" />
+      <NumberField path="mount.height_mm" fallback="open" />
+      <NumberField path="mount.depth_mm" fallback="open" />
+      <NumberField path="mount.weight_max_kg" fallback="open" />
       <p class="small muted">Free air all round is added from the unit's own sheet. Fins stand upright.</p>
     </section>
   </div>

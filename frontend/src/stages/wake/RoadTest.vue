@@ -2,13 +2,12 @@
 /** The road test: a day written as text or built on a timeline, driven with these very settings, beside an option where one is kept. */
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useStorage } from '@vueuse/core'
-import Select from 'primevue/select'
-import Textarea from 'primevue/textarea'
+import Select from '../../ui/prime/select'
+import Textarea from '../../ui/prime/textarea'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { answered, client } from '../../api/client'
 import type { Trip } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
-import { CHEMISTRY } from '../../ui/options'
 import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
 import WorkProgress from '../../ui/WorkProgress.vue'
@@ -32,7 +31,7 @@ const programme = computed(() => (settled.value ?? '').trim() || first.value)
 const built = computed({ get: () => text.value.trim() || first.value, set: (next: string) => { text.value = next } })
 const mine = useLong<Trip>()
 const theirs = useLong<Trip>()
-const { answer: data, done, faults, stopped } = mine
+const { answer: data, done, errors, stopped } = mine
 const { data: options } = useQuery({ queryKey: ['options', computed(() => job.id)], queryFn: () => answered(client.GET('/api/jobs/{job_id}/options', { params: { path: { job_id: job.id } } })), gcTime: 0 })
 const beside = ref<number | null>(null)
 const choices = computed(() => [{ value: null, label: 'nothing beside it' }, ...(options.value?.options ?? []).map((item) => ({ value: item.id, label: item.name }))])
@@ -46,7 +45,7 @@ watch([rival, programme], () => {
 const at = ref<number | null>(null)
 watch([at, data], () => { job.moment = at.value === null || !data.value ? null : momentOf(data.value, at.value, job.assessment?.conditions ?? []) })
 onScopeDispose(() => { job.moment = null })
-const marks = computed(() => (job.assessment?.wake.thresholds ?? []).filter((item) => item.key !== 'restart' && (item.key === 'lockout' || job.assessment?.wake.voltage_used)).map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
+const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) => item.acts && item.kind !== 'back').map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
 const here = computed(() => {
   const series = data.value?.series
   if (!series || at.value === null) return null
@@ -71,15 +70,15 @@ function save(): void {
     <section class="panel" aria-label="Programme">
       <div class="bench-head"><h2>The day</h2><span class="modes" role="tablist" aria-label="How to write it"><button v-for="way in (['text', 'blocks'] as const)" :key="way" type="button" role="tab" class="plain" :aria-selected="mode === way" :data-mode="way" @click="mode = way">{{ way === 'text' ? 'as text' : 'on a timeline' }}</button></span></div>
       <Select v-model="chosen" :options="names" option-label="label" option-value="value" size="small" placeholder="from the library" aria-label="Programme from the library" @update:model-value="take" />
-      <Textarea v-if="mode === 'text'" v-model="text" rows="8" class="day" :placeholder="first" aria-label="Programme, one stretch a line" spellcheck="false" :invalid="faults.length > 0" />
+      <Textarea v-if="mode === 'text'" v-model="text" rows="8" class="day" :placeholder="first" aria-label="Programme, one stretch a line" spellcheck="false" :invalid="errors.length > 0" />
       <DayBuilder v-else v-model="built" class="day" />
-      <ul v-if="faults.length" class="faults" role="alert"><li v-for="fault in faults" :key="fault.field + fault.message"><b>{{ fault.field }}</b>: {{ fault.message }}</li></ul>
+      <ul v-if="errors.length" class="errors" role="alert"><li v-for="fault in errors" :key="fault.field + fault.message"><b>{{ fault.field }}</b>: {{ fault.message }}</li></ul>
       <p v-else-if="mode === 'text'" class="muted small">One stretch a line: off, crank, idle, cruise, low; s, min, h, d; then load 4 A, sun 80 W, ambient -5 °C, unplugged. repeat 6 … end.</p>
       <p v-else class="muted small">← → walks, ↑ ↓ or the edge changes how long, Alt ← → moves, Delete takes out.</p>
-      <ChoiceField path="charge.profile" label="Unit's profile" :options="[{ value: null, label: 'the battery\'s own' }, ...CHEMISTRY]" />
+      <ChoiceField path="charge.profile" />
     </section>
     <section class="panel picture" aria-label="Road test">
-      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ faults.length ? '▲ this is the last day that could be read' : stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture or walk it with ← →: the level line follows; drag across it to look closer') }}</span></div>
+      <div class="bench-head"><h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2><h2 v-else>Road test</h2><WorkProgress v-if="done !== null && done < 1" :done="done" what="driving" @stop="mine.stop()" /><span v-else class="aside">{{ errors.length ? '▲ this is the last day that could be read' : stopped ? 'stopped before the end; change something to drive again' : (here ?? 'point at the picture or walk it with ← →: the level line follows; drag across it to look closer') }}</span></div>
       <TripChart v-if="data" v-model:at="at" :trip="data" :marks="marks" :other="rival ? theirs.answer.value : null" />
       <p v-else class="muted" role="status">{{ mine.trouble.value || 'Driving the day…' }}</p>
     </section>
@@ -95,6 +94,6 @@ function save(): void {
 .road { display: grid; grid-template-columns: 214px minmax(0, 1fr) 216px; gap: 10px; }
 section { padding: 8px 11px; overflow: auto; min-height: 0; } .day { width: 100%; margin-top: 6px; } textarea.day { font-family: 'Barlow Semi Condensed'; font-size: 13px; line-height: 1.3; } section :deep(.p-select) { width: 100%; } .beside { margin-bottom: 4px; } .picture h2 { white-space: nowrap; } .picture .bench-head { flex-wrap: wrap; row-gap: 0; } .picture .aside { font-family: 'Barlow Semi Condensed'; flex-basis: 100%; text-align: left; }
 .modes { display: flex; gap: 8px; font-size: 12.5px; } .modes button { color: var(--muted); border-bottom: 2px solid transparent; } .modes [aria-selected='true'] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
-.faults { color: var(--madder); font-size: 12.5px; padding-left: 16px; margin: 6px 0 0; } .small { font-size: 12.5px; line-height: 1.35; margin: 6px 0; }
+.errors { color: var(--madder); font-size: 12.5px; padding-left: 16px; margin: 6px 0 0; } .small { font-size: 12.5px; line-height: 1.35; margin: 6px 0; }
 @media (max-width: 1000px) { .road { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .modes button { min-height: 38px; } }
 </style>

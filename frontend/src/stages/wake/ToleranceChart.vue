@@ -2,10 +2,10 @@
 /** Volts over many vehicles as the unit measures them, against the thresholds: whiskers 1 to 99, boxes 10 to 90 of a hundred. */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import type { Threshold, Tolerance } from '../../api/types'
+import type { Mark, Tolerance } from '../../api/types'
 import { spread } from '../../charts/line/geometry'
 
-const props = defineProps<{ report: Tolerance; marks: Threshold[] }>()
+const props = defineProps<{ report: Tolerance; marks: Mark[] }>()
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
 const LEFT = 14
@@ -26,7 +26,7 @@ const labels = computed(() => spread(ordered.value.map((mark) => x(mark.value_v)
   <div ref="box" class="chart">
     <svg v-if="width > 0" :width="width" :height="height" role="img" :aria-label="report.spreads.map((item) => `${item.label} ${item.volts[0]?.toFixed(2)} to ${item.volts[4]?.toFixed(2)} V`).join('; ')">
       <g v-for="tick in ticks" :key="tick"><path :d="`M${x(tick)} ${TOP - 10}V${height - 18}`" class="grid" /><text :x="x(tick)" :y="height - 5" class="mid muted-text">{{ tick.toFixed(1) }} V</text></g>
-      <g v-for="(mark, at) in ordered" :key="mark.key"><path :d="`M${labels[at]} 18L${x(mark.value_v)} ${TOP - 10}V${height - 18}`" class="mark" /><text :x="labels[at]" y="13" class="mid strong">{{ mark.label.toLowerCase() }} {{ mark.value_v.toFixed(2) }}</text></g>
+      <g v-for="(mark, at) in ordered" :key="mark.path"><path :d="`M${labels[at]} 18L${x(mark.value_v)} ${TOP - 10}V${height - 18}`" class="mark" /><text :x="labels[at]" y="13" class="mid strong">{{ mark.label.toLowerCase() }} {{ mark.value_v.toFixed(2) }}</text></g>
       <g v-for="row in rows" :key="row.key" :class="row.key">
         <text :x="Math.min(Math.max(row.at(2), LEFT + 60), width - LEFT - 60)" :y="row.y + 4" class="mid name">{{ row.label }}</text>
         <path :d="`M${row.at(0)} ${row.y + 19}H${row.at(4)}M${row.at(0)} ${row.y + 13}V${row.y + 25}M${row.at(4)} ${row.y + 13}V${row.y + 25}`" class="whisker" />

@@ -2,7 +2,7 @@
 /** Vertical volts at the charger's terminals: bands, windows, and thresholds to drag or step. */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import type { Threshold } from '../../api/types'
+import type { Mark } from '../../api/types'
 import { spread } from '../../charts/line/geometry'
 import { useJob } from '../../job/store'
 
@@ -22,7 +22,7 @@ const bands = computed(() => {
 })
 const range = computed(() => {
   const seen = bands.value.flatMap((item) => [item.band.low_v, item.band.high_v])
-  for (const mark of wake.value?.thresholds ?? []) seen.push(mark.value_v)
+  for (const mark of wake.value?.marks ?? []) seen.push(mark.value_v)
   const step = (job.design?.vehicle.system_v ?? 12) / 24
   return { low: Math.floor((Math.min(...seen) - 0.1) / step) * step, high: Math.ceil((Math.max(...seen) + 0.1) / step) * step, step }
 })
@@ -38,19 +38,19 @@ const windows = computed(() => {
   const x = left.value + bands.value.length * bandWidth.value + (slim.value ? 2 : 8)
   return [{ key: 'start', band: at?.start_window, x }, { key: 'stop', band: at?.stop_window, x: x + windowWidth.value + (slim.value ? 6 : 10) }]
 })
-const shown = computed(() => (wake.value?.thresholds ?? []).filter((item) => wake.value?.voltage_used || item.key === 'lockout' || item.key === 'restart'))
+const shown = computed(() => (wake.value?.marks ?? []).filter((item) => item.acts))
 const labels = computed(() => spread(shown.value.map((item) => y(item.value_v)), 34, TOP + 8, bottom.value - 8))
-const GLYPH: Record<Threshold['key'], string> = { at_once: '△', start: '▲', stop: '▼', lockout: '■', restart: '◇' }
-const dragged = ref<Threshold['key'] | null>(null)
+const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: '■', back: '◇' }
+/** The path of the mark being dragged. */
+const dragged = ref<string | null>(null)
 
-function set(key: Threshold['key'], volts: number): void {
+function set(path: string, volts: number): void {
   const step = wake.value?.step_v ?? 0.05
   const kept = Math.min(Math.max(volts, range.value.low), range.value.high)
-  const path = key === 'at_once' ? 'activation.start_at_once_v' : `activation.${key}_v`
   job.change([{ path, value: Math.round(Math.round(kept / step) * step * 1000) / 1000 }], path)
 }
-function grab(event: PointerEvent, key: Threshold['key']): void {
-  dragged.value = key
+function grab(event: PointerEvent, path: string): void {
+  dragged.value = path
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
 }
 function drag(event: PointerEvent): void {
@@ -58,11 +58,11 @@ function drag(event: PointerEvent): void {
   const at = event.clientY - box.value.getBoundingClientRect().top
   set(dragged.value, range.value.low + ((bottom.value - at) / (bottom.value - TOP)) * (range.value.high - range.value.low))
 }
-function nudge(event: KeyboardEvent, mark: Threshold): void {
+function nudge(event: KeyboardEvent, mark: Mark): void {
   const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 5, PageDown: -5 }[event.key]
   if (by === undefined) return
   event.preventDefault()
-  set(mark.key, mark.value_v + by * (wake.value?.step_v ?? 0.05))
+  set(mark.path, mark.value_v + by * (wake.value?.step_v ?? 0.05))
 }
 </script>
 
@@ -79,7 +79,7 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
         <template v-for="item in windows" :key="item.key"><rect v-if="item.band" :x="item.x" :y="y(item.band.high_v)" :width="windowWidth" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /></template>
       </template>
       <!-- Lines lie under every word: where they cross one, the word stays readable. -->
-      <path v-for="(mark, at) in shown" :key="mark.key" :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`" class="mark" :class="[mark.verdict, { proposed: mark.proposed }]" />
+      <path v-for="(mark, at) in shown" :key="mark.path" :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`" class="mark" :class="[mark.verdict, { proposed: mark.proposed }]" />
       <g v-for="(item, at) in bands" :key="item.key">
         <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 17, 9)" class="name mid narrow">{{ item.label }}</text>
         <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">{{ item.band.high_v.toFixed(2) }}</text>
@@ -91,14 +91,14 @@ function nudge(event: KeyboardEvent, mark: Threshold): void {
           <text v-else :x="item.x + 22" :y="y(wake.rest.high_v) + 15" class="narrow shut">{{ item.key }} shut</text>
         </template>
       </template>
-      <g v-for="(mark, at) in shown" :key="mark.key" :class="mark.verdict">
+      <g v-for="(mark, at) in shown" :key="mark.path" :class="mark.verdict">
         <g
           role="slider" tabindex="0" class="handle" :aria-label="`${mark.label} threshold`" :aria-valuenow="mark.value_v" :aria-valuemin="range.low" :aria-valuemax="range.high"
-          :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`" :data-threshold="mark.key"
-          @pointerdown="grab($event, mark.key)" @pointermove="drag" @pointerup="dragged = null" @pointercancel="dragged = null" @keydown="nudge($event, mark)"
+          :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`" :data-threshold="mark.path"
+          @pointerdown="grab($event, mark.path)" @pointermove="drag" @pointerup="dragged = null" @pointercancel="dragged = null" @keydown="nudge($event, mark)"
         >
           <rect :x="width - labelWidth + 4" :y="(labels[at] ?? 0) - 15" :width="labelWidth - 6" height="31" rx="2" class="chip" :class="{ proposed: mark.proposed }" />
-          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) - 2" class="glyph">{{ GLYPH[mark.key] }}</text>
+          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) - 2" class="glyph">{{ GLYPH[mark.kind] }}</text>
           <text :x="width - labelWidth + 27" :y="(labels[at] ?? 0) - 2" class="word">{{ mark.label }}</text>
           <text :x="width - 10" :y="(labels[at] ?? 0) - 2" class="volts">{{ mark.value_v.toFixed(2) }} V</text>
           <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) + 11" class="margin narrow">{{ mark.margin_text }}</text>

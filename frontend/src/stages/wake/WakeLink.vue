@@ -11,7 +11,7 @@ const job = useJob()
 const { data } = useQuery({
   queryKey: ['old-link', computed(() => job.assessed)],
   queryFn: () => (job.design === null ? null : answered(client.POST('/api/old-link', { body: job.design }))),
-  enabled: computed(() => job.faults.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+  enabled: computed(() => job.errors.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
 })
 const CARRIES = [{ key: 'meter', label: 'start battery meter' }, { key: 'fridge', label: 'fridge feed while driving' }, { key: 'upkeep', label: 'upkeep of the start battery' }, { key: 'lamp', label: 'a charging signal' }] as const
 const at = computed(() => (job.design?.existing ?? []).findIndex((item) => item.kind === 'link' || item.kind === 'panel'))
@@ -45,11 +45,11 @@ const place = computed({ get: () => data.value?.relay?.place ?? '', set: (value:
         <div><dt>Break contact 87a</dt><dd :class="{ stop: !data.relay.contact_a }">{{ data.relay.contact_a ? `${data.relay.contact_a} A` : 'none that large' }}</dd></div>
         <div><dt>Coil and all on D+</dt><dd :class="data.relay.coil_fits ? 'good' : 'caution'">{{ data.relay.total_ma.toFixed(0) }} of {{ data.relay.d_plus_ma.toFixed(0) }} mA</dd></div>
       </dl>
-      <NumberField v-if="data.relay.place === 'start_feed'" path="old_link.feed_a" label="Feed carries" unit="A" :fallback="data.relay.duty_a.toFixed(1)" :step="1" />
-      <NumberField v-else path="old_link.living_a" label="Loads behind it" unit="A" :fallback="data.relay.duty_a.toFixed(1)" :step="1" />
-      <NumberField path="old_link.feed_mm2" label="Wire of that feed" unit="mm²" fallback="open" :step="0.5" />
-      <NumberField path="old_link.coil_ma" label="Coil" unit="mA" origin="datasheet" :fallback="data.relay.coil_ma.toFixed(0)" :step="10" />
-      <NumberField path="old_link.d_plus_ma" label="D+ can give" unit="mA" origin="datasheet" :fallback="data.relay.d_plus_ma.toFixed(0)" :step="50" />
+      <NumberField v-if="data.relay.place === 'start_feed'" path="old_link.feed_a" :fallback="data.relay.duty_a.toFixed(1)" />
+      <NumberField v-else path="old_link.living_a" :fallback="data.relay.duty_a.toFixed(1)" />
+      <NumberField path="old_link.feed_mm2" fallback="open" />
+      <NumberField path="old_link.coil_ma" origin="datasheet" :fallback="data.relay.coil_ma.toFixed(0)" />
+      <NumberField path="old_link.d_plus_ma" origin="datasheet" :fallback="data.relay.d_plus_ma.toFixed(0)" />
       <ul class="terms"><li v-for="item in data.relay.terminals" :key="item.terminal"><b>{{ item.terminal }}</b> {{ item.goes_to }}</li></ul>
       <p class="small"><b>Suppression:</b> {{ data.relay.suppression }}.</p><p class="small">{{ data.relay.if_broken }}</p>
     </section>

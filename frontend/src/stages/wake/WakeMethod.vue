@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Which way suits this job: every way judged with its reasons, the wiring of the one looked at. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import Button from 'primevue/button'
+import Button from '../../ui/prime/button'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import type { MethodAdvice } from '../../api/types'
@@ -12,7 +12,7 @@ const job = useJob()
 const { data } = useQuery({
   queryKey: ['methods', computed(() => job.assessed)],
   queryFn: () => (job.design === null ? null : answered(client.POST('/api/methods', { body: job.design }))),
-  enabled: computed(() => job.faults.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+  enabled: computed(() => job.errors.size === 0), placeholderData: keepPreviousData, retry: false, gcTime: 0,
 })
 const MARK: Record<MethodAdvice['verdict'], { glyph: string; tone: string; words: string }> = {
   recommended: { glyph: '✓', tone: 'good', words: 'recommended' }, sound: { glyph: '✓', tone: 'good', words: 'sound' }, cautious: { glyph: '▲', tone: 'caution', words: 'with care' },
@@ -28,14 +28,14 @@ const shown = computed(() => data.value?.methods.find((item) => item.key === pic
       <div class="bench-head"><h2>Which way</h2><span class="aside">thresholds proposed anew for each</span></div>
       <p v-if="data" class="advice" data-advice>{{ data.text }}</p>
       <p v-else class="muted" role="status">Judging…</p>
-      <div v-if="data?.ways_out.length" class="ways"><button v-for="way in data.ways_out" :key="way.label" type="button" class="link" @click="job.change([...way.changes])">{{ way.label }}</button></div>
+      <div v-if="data?.remedies.length" class="ways"><button v-for="way in data.remedies" :key="way.label" type="button" class="link" @click="job.change([...way.changes])">{{ way.label }}</button></div>
       <button v-for="item in data?.methods ?? []" :key="item.key" type="button" class="plain row" :class="{ on: item.key === shown?.key }" :aria-pressed="item.key === shown?.key" :data-way="item.key" @click="picked = item.key">
         <span :class="MARK[item.verdict].tone" aria-hidden="true">{{ MARK[item.verdict].glyph }}</span><span><b>{{ item.label }}</b><small :class="MARK[item.verdict].tone">{{ MARK[item.verdict].words }}</small></span><span v-if="item.chosen" class="used">in use</span>
       </button>
     </section>
     <section v-if="shown" class="panel" :aria-label="shown.label">
       <div class="bench-head"><h2>{{ shown.label }}</h2><span v-if="shown.chosen" class="aside">this is set</span><Button v-else label="Use this" size="small" :severity="shown.verdict === 'unsound' || shown.verdict === 'unavailable' ? 'secondary' : undefined" :variant="shown.verdict === 'unsound' || shown.verdict === 'unavailable' ? 'outlined' : undefined" @click="job.change([...shown.take.changes])" /></div>
-      <SignalDrawing v-for="wire in shown.wires" :key="wire.method" :wire="wire" class="wiring" />
+      <SignalDrawing v-for="wire in shown.wires" :key="wire.way" :wire="wire" class="wiring" />
       <p v-if="shown.wires.length > 1" class="small"><b>Both must say yes.</b> The unit charges only while every one of them is live.</p>
       <div class="reasons">
         <div><h3>For</h3><ul><li v-for="reason in shown.speaks_for" :key="reason">{{ reason }}</li></ul></div>

@@ -1,14 +1,28 @@
-"""The fields of a model as a form: dotted path, label, unit, kind of entry. A screen draws it, and knows no model."""
+"""The fields of a model as screens need them: path, title, unit, step, choices, help. A screen draws them, and knows no model.
+
+- `form_of`: the entries of one thing as a form.
+- `fields_of`: every field of a document under the pattern of its path.
+"""
 
 from __future__ import annotations
 
 import types
+from collections.abc import Iterator
 from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict
 from pydantic.fields import FieldInfo
 
 EntryKind = Literal["number", "whole", "text", "tick", "choice", "choices", "numbers", "texts"]
+
+
+class Option(BaseModel):
+    """One of a field's choices, with the words shown for it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    value: str | int | None
+    label: str
 
 
 class FormField(BaseModel):
@@ -20,9 +34,11 @@ class FormField(BaseModel):
     label: str
     unit: str
     kind: EntryKind
-    choices: tuple[str | int, ...] = ()
+    choices: tuple[Option, ...] = ()
     required: bool
     group: str
+    step: float | None = None
+    help: str = ""
 
 
 def form_of(model: type[BaseModel], prefix: str = "", group: str = "") -> tuple[FormField, ...]:
@@ -40,27 +56,67 @@ def form_of(model: type[BaseModel], prefix: str = "", group: str = "") -> tuple[
         if isinstance(kind, type) and issubclass(kind, BaseModel):
             found += form_of(kind, path, field.title or name.replace("_", " ").capitalize())
             continue
-        entry = _entry(kind)
-        if entry is None or (name == "kind" and entry[0] == "choice" and len(entry[1]) == 1):
-            continue
-        extra = field.json_schema_extra
-        unit = str(extra.get("unit", "")) if isinstance(extra, dict) else ""
-        found.append(
-            FormField(
-                path=path,
-                label=field.title or name.replace("_", " "),
-                unit="" if unit == "-" else unit,
-                kind=entry[0],
-                choices=entry[1],
-                required=_required(field),
-                group=group,
-            )
-        )
+        made = _field(path, name, field, group)
+        if made is not None:
+            found.append(made)
     return tuple(found)
 
 
-def _required(field: FieldInfo) -> bool:
-    return field.is_required()
+def fields_of(model: type[BaseModel], prefix: str = "") -> Iterator[FormField]:
+    """Every field of a document under the pattern of its path.
+
+    In a list a step is `*`, or the kind of a thing where the list holds several kinds; `supply` and `delivery` are `run`.
+
+    Args:
+        model: the document's model.
+        prefix: pattern of the path to it.
+    """
+    for name, field in model.model_fields.items():
+        path = f"{prefix}.{name}" if prefix else {"supply": "run"}.get(name, name)
+        if name == "delivery" and not prefix:
+            continue
+        models = list(_models_in(field.annotation))
+        listed = get_origin(_plain(field.annotation)) is tuple
+        if models:
+            several = len(models) > 1
+            for inner in models:
+                step = f".{inner.model_fields['kind'].default}" if several and listed else ".*" if listed else ""
+                yield from fields_of(inner, path + step)
+            continue
+        made = _field(path, name, field, "")
+        if made is not None:
+            yield made
+
+
+def _models_in(annotation: Any) -> Iterator[type[BaseModel]]:
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        yield annotation
+    for argument in get_args(annotation):
+        yield from _models_in(argument)
+
+
+def _field(path: str, name: str, field: FieldInfo, group: str) -> FormField | None:
+    """One entry; nothing for an identity, or a kind that cannot be chosen."""
+    entry = _entry(_plain(field.annotation))
+    if entry is None or (name == "id" and field.title == "Identity") or (name == "kind" and len(entry[1]) == 1):
+        return None
+    extra = field.json_schema_extra if isinstance(field.json_schema_extra, dict) else {}
+    unit, step, shown = str(extra.get("unit", "")), extra.get("step"), extra.get("choices")
+    labels = (
+        {item["value"]: item["label"] for item in shown if isinstance(item, dict)} if isinstance(shown, list) else {}
+    )
+    values = list(labels) if labels else list(entry[1])
+    return FormField(
+        path=path,
+        label=field.title or name.replace("_", " "),
+        unit="" if unit == "-" else unit,
+        kind=entry[0],
+        choices=tuple(Option(value=value, label=labels.get(value, str(value).replace("_", " "))) for value in values),
+        required=field.is_required(),
+        group=group,
+        step=float(step) if isinstance(step, int | float) else None,
+        help=field.description or "",
+    )
 
 
 def _plain(annotation: Any) -> Any:

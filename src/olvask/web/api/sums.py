@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict, Field
 import olvask.core.stages.survey.sums as sums
 from olvask.core.findings.figure import Figure
 from olvask.core.model import Load
-from olvask.core.model.base import Described, quantity
+from olvask.core.model.base import Described, choice, quantity
 from olvask.core.model.entry_errors import EntryError
-from olvask.core.model.vehicle import ChemistryName
+from olvask.core.model.vehicle import CHEMISTRIES, ChemistryName
 from olvask.web.body import BadInput
 
 
@@ -38,8 +38,8 @@ class RestIn(Described):
     """What a rested voltage says."""
 
     sum: Literal["rest"] = "rest"
-    chemistry: ChemistryName = Field("agm", title="Chemistry")
-    nominal_v: Literal[12, 24, 48] = Field(12, title="Nominal voltage")
+    chemistry: ChemistryName = choice("Battery type", CHEMISTRIES, default="agm")
+    nominal_v: Literal[12, 24, 48] = choice("Nominal voltage", {12: "12 V", 24: "24 V", 48: "48 V"}, default=12)
     rest_v: float = quantity("Rested", "V", gt=0, le=64, example=12.6)
 
 
@@ -47,7 +47,7 @@ class FlatIn(Described):
     """Days until a start battery is flat."""
 
     sum: Literal["flat"] = "flat"
-    chemistry: ChemistryName = Field("flooded", title="Chemistry")
+    chemistry: ChemistryName = choice("Start battery type", CHEMISTRIES, default="flooded")
     capacity_ah: float = quantity("Capacity", "Ah", gt=0, le=1000, example=80)
     charge_from: float = quantity("State of charge when parked", "-", default=0.9, ge=0, le=1, example=0.9)
     charge_keep: float = quantity("State of charge to keep", "-", default=0.6, ge=0, le=1, example=0.6)

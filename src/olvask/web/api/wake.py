@@ -37,13 +37,17 @@ class TripIn(Described):
 class ToleranceFields(Described):
     """How far vehicles differ; volts per 12 V."""
 
-    meter_v: float = quantity("Survey meter", "V", default=USUAL.meter_v, ge=0, le=1, example=0.05)
-    threshold_v: float = quantity("Unit's own measuring", "V", default=USUAL.threshold_v, ge=0, le=1, example=0.05)
-    alternator_v: float = quantity("Alternator, regulator", "V", default=USUAL.alternator_v, ge=0, le=2, example=0.2)
-    rest_v: float = quantity("Resting voltage", "V", default=USUAL.rest_v, ge=0, le=1, example=0.1)
-    age: float = quantity("Battery ages by", "×", default=USUAL.age, ge=0, le=5, example=1)
-    coldest_c: float = quantity("Coldest day", "°C", default=USUAL.coldest_c, ge=-50, le=30, example=-10)
-    joint_mohm: float = quantity("Joints gain up to", "mΩ", default=USUAL.joint_mohm, ge=0, le=100, example=6)
+    meter_v: float = quantity("Survey meter", "V", default=USUAL.meter_v, ge=0, le=1, example=0.05, step=0.01)
+    threshold_v: float = quantity(
+        "Unit's own measuring", "V", default=USUAL.threshold_v, ge=0, le=1, example=0.05, step=0.01
+    )
+    alternator_v: float = quantity(
+        "Alternator, regulator", "V", default=USUAL.alternator_v, ge=0, le=2, example=0.2, step=0.05
+    )
+    rest_v: float = quantity("Resting voltage", "V", default=USUAL.rest_v, ge=0, le=1, example=0.1, step=0.01)
+    age: float = quantity("Battery ages by", "×", default=USUAL.age, ge=0, le=5, example=1, step=0.1)
+    coldest_c: float = quantity("Coldest day", "°C", default=USUAL.coldest_c, ge=-50, le=30, example=-10, step=1)
+    joint_mohm: float = quantity("Joints gain up to", "mΩ", default=USUAL.joint_mohm, ge=0, le=100, example=6, step=0.5)
 
 
 class ToleranceIn(ToleranceFields):

@@ -1,0 +1,31 @@
+/** What the screens call a place of the design: title, unit, step, choices and help, from the models. */
+import { FIELDS, type Field } from '../api/fields.gen'
+import { find } from '../job/path'
+
+interface Kind {
+  kind?: string
+}
+
+/** The pattern under which a path's field stands: things of a list by their kind, or as `*`; either run as `run`. */
+export function patternOf(document: unknown, path: string): string {
+  let here: unknown = document
+  return path
+    .split('.')
+    .map((step, at) => {
+      const within = here
+      here = find(here, step)
+      if (!Array.isArray(within)) return at === 0 && (step === 'supply' || step === 'delivery') ? 'run' : step
+      return path.includes('.pieces.') ? ((here as Kind | undefined)?.kind ?? '*') : '*'
+    })
+    .join('.')
+}
+
+/** The field at a path of a document; its last step stands in where the models say nothing of it. */
+export function fieldAt(document: unknown, path: string): Field {
+  return FIELDS[patternOf(document, path)] ?? { label: path.split('.').at(-1)?.replaceAll('_', ' ') ?? path }
+}
+
+/** The field under a pattern that is no place of the design. */
+export function fieldOf(pattern: string): Field {
+  return FIELDS[pattern] ?? { label: pattern }
+}

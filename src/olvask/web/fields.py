@@ -1,0 +1,55 @@
+"""What the screens call every field, as TypeScript: titles, units, steps, choices and help come from the models."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import BaseModel
+
+from olvask.core.model import Design
+from olvask.core.model.form import FormField, fields_of
+from olvask.web.api.jobs import HeadingIn
+from olvask.web.api.sums import BondingIn, FlatIn, LoadAverageIn, RestIn
+from olvask.web.api.wake import ToleranceFields
+
+SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
+    ("", Design),
+    ("heading", HeadingIn),
+    ("tolerance", ToleranceFields),
+    ("sum.load_average", LoadAverageIn),
+    ("sum.rest", RestIn),
+    ("sum.flat", FlatIn),
+    ("sum.bonding", BondingIn),
+)
+# What the design's own copy of a unit says is edited on the shelf, not in a job.
+LEFT_OUT = ("charger.", "provenance")
+HEAD = """/** Made by `make api` from the models: what the screens call every field. */
+export interface Choice { value: unknown; label: string }
+export interface Field { label: string; unit?: string; step?: number; help?: string; choices?: Choice[] }
+export const FIELDS: Record<string, Field> = """
+
+
+def _shown(field: FormField) -> dict[str, Any]:
+    found: dict[str, Any] = {"label": field.label}
+    if field.unit:
+        found["unit"] = field.unit
+    if field.step is not None:
+        found["step"] = field.step
+    if field.help:
+        found["help"] = field.help
+    if field.choices and field.kind in ("choice", "choices"):
+        found["choices"] = [choice.model_dump() for choice in field.choices]
+    return found
+
+
+def fields_typescript() -> str:
+    """The whole module, ending in a newline."""
+    found = {
+        field.path: _shown(field)
+        for prefix, model in SHOWN
+        for field in fields_of(model, prefix)
+        if not field.path.startswith(LEFT_OUT)
+    }
+    rows = [f"  {json.dumps(path)}: {json.dumps(field, ensure_ascii=False)}," for path, field in found.items()]
+    return HEAD + "\n".join(["{", *rows, "}"]) + "\n"
