@@ -119,7 +119,7 @@ def resident_mb(pid: int) -> float:
 
 def nudge(page: Page) -> list[float]:
     """Step a cable up and down and time each repaint [ms]."""
-    page.locator('[data-place="supply.1"]').focus()
+    station(page, "supply.1").focus()
     page.evaluate(WATCH, ["keydown", ".frame svg", "data-assessed"])
     for press in range(PRESSES):
         page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
 from tests.e2e.server import Server
+from tests.e2e.test_screens import station
 
 
 class Keyboard:
@@ -85,14 +86,14 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
         hands.press("Enter")
         expect(page.locator(f'[data-finding="run.empty.{run}"]')).to_have_count(0)
     hands.press("Escape", "ArrowLeft")
-    expect(page.locator('[data-place="supply.1"]')).to_be_focused()
-    before = page.locator('[data-place="supply.1"]').text_content() or ""
+    expect(station(page, "supply.1")).to_be_focused()
+    before = station(page, "supply.1").text_content() or ""
     hands.press("ArrowUp", "ArrowUp")
-    expect(page.locator('[data-place="supply.1"]')).not_to_have_text(before)
+    expect(station(page, "supply.1")).not_to_have_text(before)
     hands.fill("One-way", "")
     hands.press("Control+a")
     page.keyboard.type("3.6")
-    expect(page.locator('[data-place="supply.1"]')).to_contain_text("3.6 m")
+    expect(station(page, "supply.1")).to_contain_text("3.6 m")
 
     # Wake: the ignition is there; note it in the survey's words and choose it.
     hands.press("Escape", "4")

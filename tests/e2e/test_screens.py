@@ -21,8 +21,10 @@ def open_job(page: Page, server: Server, code: str, stage: str) -> None:
 
 
 def entry(page: Page, path: str) -> Locator:
-    """The entry field at a path of the design."""
-    return page.locator(f'[data-path="{path}"] input').first
+    """The entry field at a path of the design; of a piece, that of the selected one: `supply.pieces.*.length_m`."""
+    before, within, after = path.partition("*")
+    wanted = f'[data-path^="{before}"][data-path$="{after}"]' if within else f'[data-path="{path}"]'
+    return page.locator(f"{wanted} input").first
 
 
 def finding(page: Page, id: str) -> Locator:
@@ -31,8 +33,9 @@ def finding(page: Page, id: str) -> Locator:
 
 
 def station(page: Page, place: str) -> Locator:
-    """A station or piece on the line."""
-    return page.locator(f'[data-place="{place}"]')
+    """A station on the line, or a piece by its run and position: `supply.1`."""
+    run, _, position = place.partition(".")
+    return page.locator(f'[data-run="{run}"]').nth(int(position)) if position else page.locator(f'[data-place="{run}"]')
 
 
 def test_the_yard_shows_five_jobs_and_loads_nothing_foreign(page: Page, server: Server) -> None:
@@ -147,7 +150,7 @@ def test_choosing_a_unit_from_the_shelf(page: Page, server: Server) -> None:
 def test_dragging_a_threshold(page: Page, server: Server) -> None:
     """A threshold dragged or stepped is held to and loses its proposal; it can be proposed again."""
     open_job(page, server, "RR-031", "wake")
-    handle = page.locator('[data-threshold="stop"]')
+    handle = page.locator('[data-threshold="activation.stop_rules.0.below_v"]')
     was = handle.get_attribute("aria-valuenow")
     box = handle.bounding_box()
     assert box is not None
@@ -179,9 +182,9 @@ def test_dragging_a_threshold(page: Page, server: Server) -> None:
 def test_wrong_entries_stay_and_are_explained(page: Page, server: Server, typed: str, words: str) -> None:
     """A wrong length is kept as typed, explained at the field, not stored, and survives stage changes and a reload."""
     open_job(page, server, "ML-207", "run")
-    field = entry(page, "supply.pieces.1.length_m")
+    field = entry(page, "supply.pieces.*.length_m")
     field.fill(typed)
-    alert = page.locator('[data-path="supply.pieces.1.length_m"] [role=alert]')
+    alert = page.locator('[data-path$=".length_m"] [role=alert]')
     expect(alert).to_contain_text(words)
     expect(page.locator("[data-save]")).to_contain_text("1 to mend")
     page.get_by_role("link", name=re.compile("Wake")).click()
@@ -200,7 +203,7 @@ def test_wrong_entries_stay_and_are_explained(page: Page, server: Server, typed:
 def test_a_comma_is_a_decimal_point(page: Page, server: Server) -> None:
     """5,5 is five and a half metres."""
     open_job(page, server, "ML-207", "run")
-    entry(page, "supply.pieces.1.length_m").fill("5,5")
+    entry(page, "supply.pieces.*.length_m").fill("5,5")
     expect(station(page, "supply.1")).to_contain_text("5.5 m")
 
 

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.test_screens import finding, open_job
+from tests.e2e.test_screens import finding, open_job, station
 
 
 def turn(page: Page, name: str) -> None:
@@ -59,7 +59,7 @@ def test_a_thousand_vehicles_are_driven_and_the_work_can_be_stopped(page: Page, 
     before = said.inner_text()
     cure.get_by_role("button").click()
     expect(said).not_to_have_text(before)
-    expect(page.locator('[data-place="supply.1"]')).to_contain_text("50 mm²")
+    expect(station(page, "supply.1")).to_contain_text("50 mm²")
     page.get_by_label("Joints gain up to mΩ").fill("0")
     page.get_by_label("Joints gain up to mΩ").press("Tab")
     expect(page.get_by_text("changed since")).to_be_visible()
@@ -128,13 +128,13 @@ def test_two_designs_drive_the_same_day(page: Page, server: Server) -> None:
     expect(page.locator("path.other").first).to_be_attached()
 
 
-def test_a_start_at_once_is_taken_and_dragged(page: Page, server: Server) -> None:
+def test_a_quick_start_is_taken_dragged_and_taken_out(page: Page, server: Server) -> None:
     """One press takes the proposal; its mark stands on the ladder and at the unit, and dragging it changes what is set."""
     open_job(page, server, "KV-118", "wake")
-    page.get_by_role("button", name="△ at once, 14.20 V").click()
-    handle = page.locator('[data-threshold="at_once"]')
+    page.get_by_role("button", name="Add a quick start, 14.20 V").click()
+    handle = page.locator('[data-threshold="activation.start_rules.1.at_least_v"]')
     expect(handle).to_have_attribute("aria-valuenow", "14.2")
-    expect(page.get_by_label("Level line")).to_contain_text("at once 14.20")
+    expect(page.get_by_label("Level line")).to_contain_text("14.20")
     box = handle.locator(".chip").bounding_box()
     assert box is not None
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -145,7 +145,7 @@ def test_a_start_at_once_is_taken_and_dragged(page: Page, server: Server) -> Non
     field = page.locator('[data-path="activation.start_rules.1.at_least_v"] input')
     expect(field).not_to_have_value("14.2")
     assert 12.5 < float(field.input_value()) < 14.2
-    field.fill("")
+    page.get_by_role("button", name=re.compile("take out Start")).click()
     expect(handle).to_have_count(0)
 
 

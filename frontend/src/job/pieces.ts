@@ -109,9 +109,9 @@ export function stepped(design: Design, catalogue: Catalogue, place: string, by:
 function steppedUnit(design: Design, catalogue: Catalogue, by: 1 | -1): Change[] {
   const system = design.vehicle.system_v ?? 12
   const nominal = design.auxiliary?.nominal_v ?? 12
-  const fitting = catalogue.chargers.filter(
-    (item) => item.input_nominal_v === system && item.output_nominal_v === nominal,
-  )
+  const fitting = catalogue.chargers
+    .filter((item) => item.input_nominal_v === system && item.output_nominal_v === nominal)
+    .sort((a, b) => a.output_a - b.output_a || a.name.localeCompare(b.name))
   const at = fitting.findIndex((item) => item.id === design.charger?.id)
   const next = fitting[at === -1 ? 0 : at + by]
   if (next === undefined) return []

@@ -51,7 +51,7 @@ const words = (taken: Taken) => [taken.new ? `${taken.new} new` : '', taken.chan
       <p v-if="report.stored" class="good"><b>✓ Stored: {{ words(report) }}.</b></p>
       <template v-else>
         <p><b>{{ report.rows }} rows read.</b> <span class="good">{{ report.good }} good ({{ words(report) }})</span><span v-if="report.bad_rows" class="stop">, {{ report.bad_rows }} with errors</span>. Nothing is stored yet.</p>
-        <div v-if="report.errors.length" class="errors"><table><thead><tr><th class="num">Row</th><th>Field</th><th>What is wrong</th></tr></thead><tbody><tr v-for="(fault, at) in report.errors" :key="at" data-fault><td class="num">{{ fault.row }}</td><td>{{ fault.field }}</td><td>{{ fault.message }}</td></tr></tbody></table></div>
+        <div v-if="report.errors.length" class="errors"><table><thead><tr><th class="num">Row</th><th>Field</th><th>What is wrong</th></tr></thead><tbody><tr v-for="(fault, at) in report.errors" :key="at" data-error><td class="num">{{ fault.row }}</td><td>{{ fault.field }}</td><td>{{ fault.message }}</td></tr></tbody></table></div>
         <p class="acts">
           <Button v-if="report.bad_rows === 0 && report.good" label="Store them" size="small" :loading="busy" @click="send('all')" />
           <Button v-else-if="report.good" :label="`Store the ${report.good} good rows`" size="small" severity="secondary" :loading="busy" @click="send('good')" />

@@ -2,24 +2,29 @@
 /** A list in the design, one row an item: add, edit, take out. */
 import Button from 'primevue/button'
 import { computed } from 'vue'
+import { freshId } from '../job/pieces'
 import { useJob } from '../job/store'
 import CellField, { type Column } from './CellField.vue'
 import { fieldAt } from './fields'
 
 const props = defineProps<{ path: string; what: string; columns: Column[]; blank: Record<string, unknown>; empty: string }>()
 const job = useJob()
-const items = computed(() => (job.valueAt(props.path) as unknown[] | undefined) ?? [])
+const items = computed(() => (job.valueAt(props.path) as { id?: string }[] | undefined) ?? [])
 const grid = computed(() => `${props.columns.map((column) => column.width ?? 'minmax(52px, 1fr)').join(' ')} 26px`)
 const fields = computed(() => props.columns.map((column) => ({ ...column, ...fieldAt(job.design, `${props.path}.0.${column.key}`) })))
-function add(): void { job.change([{ path: props.path, value: [...items.value, props.blank] }]) }
+function add(): void {
+  job.change([{ path: props.path, value: [...items.value, { ...props.blank, id: freshId('x') }] }])
+}
+/** The path of an item: by its identity, where it has one. */
+const pathOf = (at: number) => `${props.path}.${items.value[at]?.id || at}`
 function remove(at: number): void { job.change([{ path: props.path, value: items.value.filter((_, index) => index !== at) }]) }
 </script>
 
 <template>
   <div class="list" :data-list="path">
     <div v-if="items.length" class="row head" :style="{ gridTemplateColumns: grid }"><span v-for="column in fields" :key="column.key">{{ column.label }}<small v-if="column.unit"> {{ column.unit }}</small></span><span /></div>
-    <div v-for="(_, at) in items" :key="at" class="row" :style="{ gridTemplateColumns: grid }">
-      <CellField v-for="column in fields" :key="column.key" :path="`${path}.${at}.${column.key}`" :column="column" :name="`${what} ${at + 1}, ${column.label}`" />
+    <div v-for="(item, at) in items" :key="item.id || at" class="row" :style="{ gridTemplateColumns: grid }">
+      <CellField v-for="column in fields" :key="column.key" :path="`${pathOf(at)}.${column.key}`" :column="column" :name="`${what} ${at + 1}, ${column.label}`" />
       <Button icon="pi pi-times" size="small" variant="text" severity="secondary" :aria-label="`take out ${what} ${at + 1}`" @click="remove(at)" />
     </div>
     <p v-if="items.length === 0" class="muted empty">{{ empty }}</p>

@@ -75,7 +75,7 @@ const key = (station: Station) => station.place
     <g
       v-for="station in layout.stations" :key="key(station)" role="option" class="station" :class="side(station)"
       :aria-selected="station.place === selected" :aria-label="`${title(station)}, ${detail(station)}${faulty.has(station.place) ? `, ${faulty.get(station.place)}` : ''}`"
-      :tabindex="station.place === selected ? 0 : -1" :data-place="station.place"
+      :tabindex="station.place === selected ? 0 : -1" :data-place="station.place" :data-run="station.run ?? undefined"
       @click="emit('pick', station.place)" @focus="station.place === selected || emit('pick', station.place)"
     >
       <rect :x="station.x0 + 1" :y="y - 22" :width="station.x1 - station.x0 - 2" height="66" class="hit" />

@@ -4,6 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
 import NumberField from '../../ui/NumberField.vue'
+import { freshId } from '../../job/pieces'
 import { useJob } from '../../job/store'
 import RelayDrawing from './RelayDrawing.vue'
 
@@ -25,7 +26,7 @@ const place = computed({ get: () => data.value?.relay?.place ?? '', set: (value:
 
 <template>
   <div v-if="data && !data.there" class="panel none"><h2>No old link in the survey</h2><p class="muted">A relay or an integrated panel that joins the batteries when the engine runs is noted in Survey, under what is there already. With one there, this page decides what becomes of it.</p>
-    <button type="button" class="link" @click="job.change([{ path: 'existing', value: [...(job.design?.existing ?? []), { kind: 'link', name: '' }] }])">There is one: note it</button></div>
+    <button type="button" class="link" @click="job.change([{ path: 'existing', value: [...(job.design?.existing ?? []), { id: freshId('e'), kind: 'link', name: '' }] }])">There is one: note it</button></div>
   <div v-else-if="data" class="old">
     <section class="panel" aria-label="Decision">
       <div class="bench-head"><h2>What becomes of it</h2></div>
