@@ -83,7 +83,10 @@ def core() -> None:
     taken = [one for design in designs for one in milliseconds(lambda design=design: assess(design), 100)]  # type: ignore[misc]
     say("assess, demo jobs, p50", percentile(taken, 0.5), "ms", 2)
     say("assess, demo jobs, p95", percentile(taken, 0.95), "ms")
-    ladder = milliseconds(lambda: (size_ladder(designs[0], "supply.1"), size_ladder(designs[0], "delivery.0")), 30)
+    cables = [
+        next(item.id for item in run.pieces if item.kind == "cable") for run in (designs[0].supply, designs[0].delivery)
+    ]
+    ladder = milliseconds(lambda: (size_ladder(designs[0], cables[0]), size_ladder(designs[0], cables[1])), 30)
     say("size ladders of both runs, p50", percentile(ladder, 0.5), "ms", 30)
     large = large_shelf(designs[0])
     say(
@@ -119,7 +122,7 @@ def resident_mb(pid: int) -> float:
 
 def nudge(page: Page) -> list[float]:
     """Step a cable up and down and time each repaint [ms]."""
-    station(page, "supply.1").focus()
+    page.locator('[data-run="supply"]').nth(1).focus()
     page.evaluate(WATCH, ["keydown", ".frame svg", "data-assessed"])
     for press in range(PRESSES):
         page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
@@ -131,7 +134,7 @@ def nudge(page: Page) -> list[float]:
 def drag(page: Page) -> list[float]:
     """Drag the start threshold up and down and time each repaint of the next ten minutes [ms]."""
     page.locator(".minutes[data-driven] .chart svg").wait_for()
-    handle = page.locator('[data-threshold="start"] .chip')
+    handle = page.locator('[data-threshold="activation.start_rules.0.at_least_v"] .chip')
     box = handle.bounding_box()
     assert box is not None
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2

@@ -15,7 +15,9 @@ import { router } from './app/router'
 import { workshop } from './app/theme/preset'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always' } } })
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always' } },
+})
 
 createApp(App)
   .use(createPinia())

@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from tests.designs import plain
 from tests.e2e.server import Server
-from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
+from tests.e2e.test_screens import SAVED, entry, open_job, station
 
 NINE = ["device", "cable", "joint", "cable", "joint", "cable", "branch", "joint", "cable"]
 KEY = {"device": "d", "cable": "Insert", "joint": "j", "branch": "b"}

@@ -17,7 +17,13 @@ export class Refused extends Error {
 
 /** What was refused, whatever of it the server said. */
 export function refusal(said: unknown, status: number): Refused {
-  const blank: Problem = { type: 'about:blank', title: 'Refused', status, detail: 'The server refused without saying why.', errors: [] }
+  const blank: Problem = {
+    type: 'about:blank',
+    title: 'Refused',
+    status,
+    detail: 'The server refused without saying why.',
+    errors: [],
+  }
   return new Refused({ ...blank, ...(said as Partial<Problem> | undefined), status })
 }
 

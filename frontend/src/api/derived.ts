@@ -39,7 +39,9 @@ export function useDerived<T>(
   const trouble = computed(() => {
     if (job.errors.size > 0) return `${job.errors.size} to mend first; this is from before.`
     if (error.value === null) return ''
-    return error.value instanceof Refused ? error.value.problem.detail : 'The server does not answer; this is from before.'
+    return error.value instanceof Refused
+      ? error.value.problem.detail
+      : 'The server does not answer; this is from before.'
   })
   const pending = computed(() => data.value === undefined && isFetching.value && trouble.value === '')
   return { data: data as Ref<T | undefined>, pending, trouble }

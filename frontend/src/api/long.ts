@@ -30,7 +30,14 @@ export function useLong<T>(): Long<T> {
     done.value = 0
     stopped.value = false
     try {
-      const found = await streamed<T>(path, body, (share) => { if (running === mine) done.value = share }, mine.signal)
+      const found = await streamed<T>(
+        path,
+        body,
+        (share) => {
+          if (running === mine) done.value = share
+        },
+        mine.signal,
+      )
       if (running !== mine) return false
       answer.value = found
       errors.value = []
@@ -42,10 +49,19 @@ export function useLong<T>(): Long<T> {
       trouble.value = error instanceof Error ? error.message : 'It went wrong.'
       return false
     } finally {
-      if (running === mine) { running = null; done.value = null }
+      if (running === mine) {
+        running = null
+        done.value = null
+      }
     }
   }
-  function stop(): void { if (running === null) return; running.abort(); running = null; done.value = null; stopped.value = true }
+  function stop(): void {
+    if (running === null) return
+    running.abort()
+    running = null
+    done.value = null
+    stopped.value = true
+  }
   onScopeDispose(() => running?.abort())
   return { answer, done, stopped, errors, trouble, ask, stop }
 }

@@ -1,13 +1,26 @@
 /** Long answers told line by line: shares done, then the report. */
 import { refusal, Unreachable } from './client'
 
-interface Told<T> { done: number; report?: T | null }
+interface Told<T> {
+  done: number
+  report?: T | null
+}
 
 /** Ask for a long answer; `told` hears each share done. Rejects with `AbortError` once the signal says so. */
-export async function streamed<T>(path: string, body: unknown, told: (done: number) => void, signal: AbortSignal): Promise<T> {
+export async function streamed<T>(
+  path: string,
+  body: unknown,
+  told: (done: number) => void,
+  signal: AbortSignal,
+): Promise<T> {
   let response: Response
   try {
-    response = await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body), signal })
+    response = await fetch(path, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+      signal,
+    })
   } catch (error) {
     if (signal.aborted) throw error
     throw new Unreachable('The server does not answer.')

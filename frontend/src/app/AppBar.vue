@@ -9,15 +9,59 @@ defineEmits<{ night: [] }>()
 <template>
   <header class="bar">
     <h1 class="brand">Olvask</h1>
-    <nav aria-label="Main"><RouterLink to="/" :aria-current="where === 'Yard' ? 'page' : undefined">Yard</RouterLink><RouterLink to="/shelf/chargers" :aria-current="where === 'Shelf' ? 'page' : undefined">Shelf</RouterLink></nav>
+    <nav aria-label="Main">
+      <RouterLink to="/" :aria-current="where === 'Yard' ? 'page' : undefined">Yard</RouterLink
+      ><RouterLink to="/shelf/chargers" :aria-current="where === 'Shelf' ? 'page' : undefined">Shelf</RouterLink>
+    </nav>
     <span class="grow" />
-    <Button :label="night ? 'Day' : 'Night'" :icon="night ? 'pi pi-sun' : 'pi pi-moon'" size="small" severity="secondary" variant="text" @click="$emit('night')" />
+    <Button
+      :label="night ? 'Day' : 'Night'"
+      :icon="night ? 'pi pi-sun' : 'pi pi-moon'"
+      size="small"
+      severity="secondary"
+      variant="text"
+      @click="$emit('night')"
+    />
   </header>
 </template>
 
 <style scoped>
-.bar { display: flex; align-items: center; gap: 18px; height: 46px; padding: 0 24px; border-bottom: 1px solid var(--hair); }
-.brand { color: var(--copper); font-size: 19px; font-weight: 600; } .grow { flex: 1; }
-nav { display: flex; height: 100%; } nav a { display: flex; align-items: center; padding: 2px 12px 0; text-decoration: none; color: var(--muted); border-bottom: 3px solid transparent; } nav a[aria-current] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
-@media (max-width: 820px) { .bar { padding: 0 14px; } }
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  height: 46px;
+  padding: 0 24px;
+  border-bottom: 1px solid var(--hair);
+}
+.brand {
+  color: var(--copper);
+  font-size: 19px;
+  font-weight: 600;
+}
+.grow {
+  flex: 1;
+}
+nav {
+  display: flex;
+  height: 100%;
+}
+nav a {
+  display: flex;
+  align-items: center;
+  padding: 2px 12px 0;
+  text-decoration: none;
+  color: var(--muted);
+  border-bottom: 3px solid transparent;
+}
+nav a[aria-current] {
+  color: var(--ink);
+  font-weight: 600;
+  border-color: var(--copper);
+}
+@media (max-width: 820px) {
+  .bar {
+    padding: 0 14px;
+  }
+}
 </style>

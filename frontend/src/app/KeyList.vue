@@ -26,12 +26,37 @@ const KEYS: [string, string][] = [
 
 <template>
   <Dialog v-model:visible="open" modal dismissable-mask header="Keys" class="keys">
-    <table><tbody><tr v-for="[key, what] in KEYS" :key="key"><th scope="row"><kbd>{{ key }}</kbd></th><td>{{ what }}</td></tr></tbody></table>
+    <table>
+      <tbody>
+        <tr v-for="[key, what] in KEYS" :key="key">
+          <th scope="row">
+            <kbd>{{ key }}</kbd>
+          </th>
+          <td>{{ what }}</td>
+        </tr>
+      </tbody>
+    </table>
   </Dialog>
 </template>
 
 <style scoped>
-table { border-collapse: collapse; }
-th { text-align: left; padding: 5px 20px 5px 0; white-space: nowrap; } td { padding: 5px 0; }
-kbd { font: inherit; font-weight: 600; border: 1px solid var(--edge); border-radius: 3px; padding: 1px 7px; background: var(--field); }
+table {
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  padding: 5px 20px 5px 0;
+  white-space: nowrap;
+}
+td {
+  padding: 5px 0;
+}
+kbd {
+  font: inherit;
+  font-weight: 600;
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  padding: 1px 7px;
+  background: var(--field);
+}
 </style>

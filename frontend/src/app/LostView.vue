@@ -11,6 +11,12 @@ defineEmits<{ night: [] }>()
 </template>
 
 <style scoped>
-.lost { padding: 48px 24px; display: grid; gap: 12px; }
-h1 { font-size: 20px; }
+.lost {
+  padding: 48px 24px;
+  display: grid;
+  gap: 12px;
+}
+h1 {
+  font-size: 20px;
+}
 </style>

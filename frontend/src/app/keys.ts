@@ -23,7 +23,10 @@ export interface KeyActions {
 
 function typing(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false
-  return target.matches('input, textarea, select, [contenteditable], [role=combobox], [role=spinbutton]') || target.closest('[role=dialog], .p-select-overlay, .p-selectbutton') !== null
+  return (
+    target.matches('input, textarea, select, [contenteditable], [role=combobox], [role=spinbutton]') ||
+    target.closest('[role=dialog], .p-select-overlay, .p-selectbutton') !== null
+  )
 }
 
 /** Listen while the calling component is mounted. */
@@ -41,7 +44,12 @@ export function useKeys(actions: KeyActions): void {
       actions.escape()
       return
     }
-    if (event.altKey && !event.ctrlKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight') && !typing(event.target)) {
+    if (
+      event.altKey &&
+      !event.ctrlKey &&
+      (event.key === 'ArrowLeft' || event.key === 'ArrowRight') &&
+      !typing(event.target)
+    ) {
       event.preventDefault()
       actions.shift(event.key === 'ArrowRight' ? 1 : -1)
       return
@@ -49,20 +57,44 @@ export function useKeys(actions: KeyActions): void {
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return
     const onLine = event.target instanceof Element && event.target.closest('[role=listbox]') !== null
     const action: (() => void) | undefined = {
-      ArrowLeft: () => { actions.walk(-1) },
-      ArrowRight: () => { actions.walk(1) },
-      ArrowUp: () => { actions.step(1) },
-      ArrowDown: () => { actions.step(-1) },
+      ArrowLeft: () => {
+        actions.walk(-1)
+      },
+      ArrowRight: () => {
+        actions.walk(1)
+      },
+      ArrowUp: () => {
+        actions.step(1)
+      },
+      ArrowDown: () => {
+        actions.step(-1)
+      },
       Enter: onLine ? actions.enter : undefined,
-      Insert: () => { actions.insert('cable') },
-      d: () => { actions.insert('device') },
-      j: () => { actions.insert('joint') },
-      b: () => { actions.insert('branch') },
+      Insert: () => {
+        actions.insert('cable')
+      },
+      d: () => {
+        actions.insert('device')
+      },
+      j: () => {
+        actions.insert('joint')
+      },
+      b: () => {
+        actions.insert('branch')
+      },
       s: actions.split,
-      '.': () => { actions.stretch(0.1) },
-      ',': () => { actions.stretch(-0.1) },
-      '>': () => { actions.stretch(1) },
-      '<': () => { actions.stretch(-1) },
+      '.': () => {
+        actions.stretch(0.1)
+      },
+      ',': () => {
+        actions.stretch(-0.1)
+      },
+      '>': () => {
+        actions.stretch(1)
+      },
+      '<': () => {
+        actions.stretch(-1)
+      },
       Delete: actions.remove,
       c: actions.condition,
       w: actions.working,

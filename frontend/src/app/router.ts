@@ -4,7 +4,14 @@ import YardView from '../yard/YardView.vue'
 export const STAGES = ['survey', 'match', 'run', 'wake', 'settings', 'build', 'prove', 'handover'] as const
 export type Stage = (typeof STAGES)[number]
 export const STAGE_LABEL: Record<Stage, string> = {
-  survey: 'Survey', match: 'Match', run: 'Run', wake: 'Wake', settings: 'Settings', build: 'Build', prove: 'Prove', handover: 'Hand over',
+  survey: 'Survey',
+  match: 'Match',
+  run: 'Run',
+  wake: 'Wake',
+  settings: 'Settings',
+  build: 'Build',
+  prove: 'Prove',
+  handover: 'Hand over',
 }
 export const TO_COME: readonly Stage[] = ['settings', 'build', 'prove']
 

@@ -12,50 +12,147 @@ const GLYPH: Record<Finding['level'], string> = { stop: '■', caution: '▲', n
 const sorted = computed(() => {
   const all = job.assessment?.findings ?? []
   const rank: Record<Finding['level'], number> = { stop: 0, caution: 1, note: 2 }
-  return [...all].sort((a, b) => rank[a.level] - rank[b.level] || Number(b.stage === props.stage) - Number(a.stage === props.stage))
+  return [...all].sort(
+    (a, b) => rank[a.level] - rank[b.level] || Number(b.stage === props.stage) - Number(a.stage === props.stage),
+  )
 })
 const count = (level: Finding['level']) => sorted.value.filter((item) => item.level === level).length
 const summary = computed(() =>
-  ([['stop', 'stop'], ['caution', 'caution'], ['note', 'note']] as const)
-    .map(([level, word]) => [count(level), word] as const).filter(([n]) => n > 0).map(([n, word]) => `${n} ${word}${n > 1 ? 's' : ''}`).join(', '),
+  (
+    [
+      ['stop', 'stop'],
+      ['caution', 'caution'],
+      ['note', 'note'],
+    ] as const
+  )
+    .map(([level, word]) => [count(level), word] as const)
+    .filter(([n]) => n > 0)
+    .map(([n, word]) => `${n} ${word}${n > 1 ? 's' : ''}`)
+    .join(', '),
 )
-const shown = computed(() => props.figures.flatMap((name) => { const figure = job.assessment?.figures[name]; return figure ? [figure] : [] }))
+const shown = computed(() =>
+  props.figures.flatMap((name) => {
+    const figure = job.assessment?.figures[name]
+    return figure ? [figure] : []
+  }),
+)
 </script>
 
 <template>
   <section class="panel findings" aria-label="Findings">
-    <div class="bench-head"><h2>Findings</h2><span class="aside" aria-live="polite">{{ summary || 'none' }}</span></div>
+    <div class="bench-head">
+      <h2>Findings</h2>
+      <span class="aside" aria-live="polite">{{ summary || 'none' }}</span>
+    </div>
     <p v-if="sorted.length === 0" class="muted none">Nothing stands against this design so far.</p>
     <ul>
-      <li v-for="finding in sorted" :key="finding.id" :data-finding="finding.id" :class="{ elsewhere: finding.stage !== stage }">
+      <li
+        v-for="finding in sorted"
+        :key="finding.id"
+        :data-finding="finding.id"
+        :class="{ elsewhere: finding.stage !== stage }"
+      >
         <span class="glyph" :class="finding.level" aria-hidden="true">{{ GLYPH[finding.level] }}</span>
         <div>
-          <button type="button" class="plain title" :aria-label="`${finding.level}: ${finding.title}`" @click="emit('pick', finding.place)">{{ finding.title }}</button>
+          <button
+            type="button"
+            class="plain title"
+            :aria-label="`${finding.level}: ${finding.title}`"
+            @click="emit('pick', finding.place)"
+          >
+            {{ finding.title }}
+          </button>
           <p>{{ finding.text }}</p>
-          <button v-for="(way, at) in finding.remedies ?? []" :key="way.label" type="button" class="link way" @click="job.apply(finding, at)">{{ way.label }}</button>
+          <button
+            v-for="(way, at) in finding.remedies ?? []"
+            :key="way.label"
+            type="button"
+            class="link way"
+            @click="job.apply(finding, at)"
+          >
+            {{ way.label }}
+          </button>
         </div>
       </li>
     </ul>
     <dl v-if="shown.length">
       <div v-for="figure in shown" :key="figure.name">
         <dt>{{ figure.label }}</dt>
-        <dd><button type="button" class="plain figure" :data-figure="figure.name" :aria-label="`${figure.label} ${quantity(figure.value, figure.unit)}, show working`" @click="emit('working', figure.name)">{{ quantity(figure.value, figure.unit) }}</button></dd>
+        <dd>
+          <button
+            type="button"
+            class="plain figure"
+            :data-figure="figure.name"
+            :aria-label="`${figure.label} ${quantity(figure.value, figure.unit)}, show working`"
+            @click="emit('working', figure.name)"
+          >
+            {{ quantity(figure.value, figure.unit) }}
+          </button>
+        </dd>
       </div>
     </dl>
   </section>
 </template>
 
 <style scoped>
-.findings { padding: 10px 12px; overflow: auto; }
-ul { list-style: none; margin: 0; padding: 0; display: grid; gap: 9px; }
-li { display: grid; grid-template-columns: 18px 1fr; }
-.glyph { font-size: 12px; line-height: 18px; }
-.title { font-weight: 600; font-size: 13.5px; }
-li p { font-size: 13px; color: var(--muted); line-height: 1.32; }
-.way { display: block; font-size: 13px; margin-top: 3px; padding: 2px 0; }
-.none { font-size: 13px; }
-dl { margin: 12px 0 0; border-top: 1px solid var(--edge); padding-top: 6px; }
-dl div { display: flex; justify-content: space-between; gap: 8px; padding: 2px 0; font-size: 13px; }
-dt { color: var(--muted); } dd { margin: 0; }
-.figure { font-weight: 600; border-bottom: 1px dotted var(--edge); white-space: nowrap; }
+.findings {
+  padding: 10px 12px;
+  overflow: auto;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 9px;
+}
+li {
+  display: grid;
+  grid-template-columns: 18px 1fr;
+}
+.glyph {
+  font-size: 12px;
+  line-height: 18px;
+}
+.title {
+  font-weight: 600;
+  font-size: 13.5px;
+}
+li p {
+  font-size: 13px;
+  color: var(--muted);
+  line-height: 1.32;
+}
+.way {
+  display: block;
+  font-size: 13px;
+  margin-top: 3px;
+  padding: 2px 0;
+}
+.none {
+  font-size: 13px;
+}
+dl {
+  margin: 12px 0 0;
+  border-top: 1px solid var(--edge);
+  padding-top: 6px;
+}
+dl div {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  padding: 2px 0;
+  font-size: 13px;
+}
+dt {
+  color: var(--muted);
+}
+dd {
+  margin: 0;
+}
+.figure {
+  font-weight: 600;
+  border-bottom: 1px dotted var(--edge);
+  white-space: nowrap;
+}
 </style>

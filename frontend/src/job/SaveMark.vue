@@ -7,20 +7,37 @@ import { useJob } from './store'
 const job = useJob()
 const words = computed(() => {
   switch (job.saveState) {
-    case 'saved': return job.savedAt ? `Saved ${clock(job.savedAt)}` : 'Saved'
-    case 'saving': case 'waiting': return 'Saving…'
-    case 'offline': return 'No server: kept here, trying again'
-    case 'stale': return 'Saved elsewhere since'
-    default: return `${job.errors.size} to mend, not saved yet`
+    case 'saved':
+      return job.savedAt ? `Saved ${clock(job.savedAt)}` : 'Saved'
+    case 'saving':
+    case 'waiting':
+      return 'Saving…'
+    case 'offline':
+      return 'No server: kept here, trying again'
+    case 'stale':
+      return 'Saved elsewhere since'
+    default:
+      return `${job.errors.size} to mend, not saved yet`
   }
 })
 </script>
 
 <template>
-  <span class="mark" :class="job.saveState" :title="job.trouble" role="status" :data-save="job.saveState">{{ words }}</span>
+  <span class="mark" :class="job.saveState" :title="job.trouble" role="status" :data-save="job.saveState">{{
+    words
+  }}</span>
 </template>
 
 <style scoped>
-.mark { font-size: 13px; color: var(--muted); white-space: nowrap; }
-.invalid, .offline, .stale { color: var(--madder); font-weight: 600; }
+.mark {
+  font-size: 13px;
+  color: var(--muted);
+  white-space: nowrap;
+}
+.invalid,
+.offline,
+.stale {
+  color: var(--madder);
+  font-weight: 600;
+}
 </style>

@@ -15,24 +15,52 @@ const written = (value: number | string, unit: string) => (typeof value === 'num
 </script>
 
 <template>
-  <Drawer v-model:visible="open" position="right" :modal="false" :header="figure ? figure.label : 'Working'" class="working">
+  <Drawer
+    v-model:visible="open"
+    position="right"
+    :modal="false"
+    :header="figure ? figure.label : 'Working'"
+    class="working"
+  >
     <article v-if="figure" :data-working="figure.name">
       <p class="answer">{{ quantity(figure.value, figure.unit) }}</p>
-      <template v-if="figure.formula"><h3>Rule</h3><p class="formula">{{ figure.formula }}</p></template>
-      <template v-if="figure.working"><h3>With this job's numbers</h3><p class="formula">{{ figure.working }}</p></template>
+      <template v-if="figure.formula"
+        ><h3>Rule</h3>
+        <p class="formula">{{ figure.formula }}</p></template
+      >
+      <template v-if="figure.working"
+        ><h3>With this job's numbers</h3>
+        <p class="formula">{{ figure.working }}</p></template
+      >
       <template v-if="figure.inputs?.length">
         <h3>Where the numbers come from</h3>
         <table>
           <tbody>
             <tr v-for="item in figure.inputs" :key="item.label">
-              <td><button v-if="isFigure(item.path ?? '')" type="button" class="link" @click="emit('show', item.path ?? '')">{{ item.label }}</button><template v-else>{{ item.label }}</template></td>
-              <td class="num">{{ written(item.value, item.unit) }}</td><td class="from">{{ item.provenance }}</td>
+              <td>
+                <button
+                  v-if="isFigure(item.path ?? '')"
+                  type="button"
+                  class="link"
+                  @click="emit('show', item.path ?? '')"
+                >
+                  {{ item.label }}</button
+                ><template v-else>{{ item.label }}</template>
+              </td>
+              <td class="num">{{ written(item.value, item.unit) }}</td>
+              <td class="from">{{ item.provenance }}</td>
             </tr>
           </tbody>
         </table>
       </template>
-      <template v-if="figure.source"><h3>Source of the rule</h3><p>{{ figure.source }}</p></template>
-      <template v-if="figure.changes"><h3>What would change it</h3><p>{{ figure.changes }}</p></template>
+      <template v-if="figure.source"
+        ><h3>Source of the rule</h3>
+        <p>{{ figure.source }}</p></template
+      >
+      <template v-if="figure.changes"
+        ><h3>What would change it</h3>
+        <p>{{ figure.changes }}</p></template
+      >
       <p class="name muted">{{ figure.name }}</p>
     </article>
     <p v-else class="muted">No figure is in focus. Put the focus on a dotted number and press w.</p>
@@ -40,11 +68,44 @@ const written = (value: number | string, unit: string) => (typeof value === 'num
 </template>
 
 <style scoped>
-.answer { font-size: 26px; font-weight: 600; color: var(--copper); }
-h3 { font-size: 12.5px; font-weight: 600; color: var(--muted); margin: 14px 0 3px; }
-.formula { font-family: 'Barlow Semi Condensed'; font-size: 15px; line-height: 1.4; }
-table { border-collapse: collapse; width: 100%; font-size: 13px; }
-td { border-bottom: 1px solid var(--hair); padding: 4px 6px 4px 0; vertical-align: top; }
-.num { text-align: right; white-space: nowrap; font-weight: 600; } .from { color: var(--teal); padding-left: 8px; padding-right: 0; }
-.name { margin-top: 18px; font-size: 12px; }
+.answer {
+  font-size: 26px;
+  font-weight: 600;
+  color: var(--copper);
+}
+h3 {
+  font-size: 12.5px;
+  font-weight: 600;
+  color: var(--muted);
+  margin: 14px 0 3px;
+}
+.formula {
+  font-family: 'Barlow Semi Condensed';
+  font-size: 15px;
+  line-height: 1.4;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  font-size: 13px;
+}
+td {
+  border-bottom: 1px solid var(--hair);
+  padding: 4px 6px 4px 0;
+  vertical-align: top;
+}
+.num {
+  text-align: right;
+  white-space: nowrap;
+  font-weight: 600;
+}
+.from {
+  color: var(--teal);
+  padding-left: 8px;
+  padding-right: 0;
+}
+.name {
+  margin-top: 18px;
+  font-size: 12px;
+}
 </style>

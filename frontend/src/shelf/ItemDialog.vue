@@ -16,7 +16,11 @@ import type { Kind } from './kinds'
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
 const open = defineModel<boolean>('open', { required: true })
 const emit = defineEmits<{ stored: [] }>()
-const { data } = useQuery({ queryKey: ['form', computed(() => props.kind)], queryFn: () => answered(client.GET('/api/shelf/{name}/form', { params: { path: { name: props.kind } } })), staleTime: Infinity })
+const { data } = useQuery({
+  queryKey: ['form', computed(() => props.kind)],
+  queryFn: () => answered(client.GET('/api/shelf/{name}/form', { params: { path: { name: props.kind } } })),
+  staleTime: Infinity,
+})
 const fields = computed(() => data.value?.fields ?? [])
 const groups = computed(() => [...new Set(fields.value.map((field) => field.group))])
 const entries = ref<Record<string, unknown>>({})
@@ -28,25 +32,48 @@ const asking = ref(false)
 let begun = ''
 const fresh = computed(() => props.item === null || props.clone)
 
-watch([() => open.value, fields], () => {
-  if (!open.value || fields.value.length === 0) return
-  entries.value = Object.fromEntries(fields.value.map((field) => {
-    const value = getAt(props.item?.document, field.path)
-    if (field.kind === 'texts' || field.kind === 'numbers') return [field.path, Array.isArray(value) ? value.join('\n') : '']
-    if (field.kind === 'number' || field.kind === 'whole') return [field.path, value === null || value === undefined ? '' : String(value)]
-    return [field.path, value ?? (field.kind === 'tick' ? false : field.kind === 'choices' ? [] : field.kind === 'choice' ? (field.choices?.[0]?.value ?? null) : '')]
-  }))
-  number.value = props.item === null ? '' : props.clone ? `${props.item.id}-copy` : props.item.id
-  errors.value = []
-  trouble.value = ''
-  asking.value = false
-  begun = JSON.stringify([number.value, entries.value])
-}, { immediate: true })
+watch(
+  [() => open.value, fields],
+  () => {
+    if (!open.value || fields.value.length === 0) return
+    entries.value = Object.fromEntries(
+      fields.value.map((field) => {
+        const value = getAt(props.item?.document, field.path)
+        if (field.kind === 'texts' || field.kind === 'numbers')
+          return [field.path, Array.isArray(value) ? value.join('\n') : '']
+        if (field.kind === 'number' || field.kind === 'whole')
+          return [field.path, value === null || value === undefined ? '' : String(value)]
+        return [
+          field.path,
+          value ??
+            (field.kind === 'tick'
+              ? false
+              : field.kind === 'choices'
+                ? []
+                : field.kind === 'choice'
+                  ? (field.choices?.[0]?.value ?? null)
+                  : ''),
+        ]
+      }),
+    )
+    number.value = props.item === null ? '' : props.clone ? `${props.item.id}-copy` : props.item.id
+    errors.value = []
+    trouble.value = ''
+    asking.value = false
+    begun = JSON.stringify([number.value, entries.value])
+  },
+  { immediate: true },
+)
 
 const dirty = () => begun !== JSON.stringify([number.value, entries.value])
-function close(): void { if (dirty() && !asking.value) asking.value = true; else open.value = false }
+function close(): void {
+  if (dirty() && !asking.value) asking.value = true
+  else open.value = false
+}
 const faultOf = (path: string) => errors.value.find((item) => item.path === `document.${path}`)?.message
-const loose = computed(() => errors.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)))
+const loose = computed(() =>
+  errors.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)),
+)
 function toggled(path: string, choice: unknown, on: boolean): void {
   const now = (entries.value[path] as unknown[] | undefined) ?? []
   entries.value[path] = on ? [...now, choice] : now.filter((item) => item !== choice)
@@ -55,8 +82,19 @@ function document(): Record<string, unknown> {
   let built: Record<string, unknown> = props.item === null ? {} : { ...props.item.document }
   for (const field of fields.value) {
     const entry = entries.value[field.path]
-    const lines = () => String(entry ?? '').split('\n').map((line) => line.trim()).filter(Boolean)
-    const value = field.kind === 'texts' ? lines() : field.kind === 'numbers' ? lines().map(readEntry) : field.kind === 'number' || field.kind === 'whole' ? readEntry(String(entry ?? '')) : entry
+    const lines = () =>
+      String(entry ?? '')
+        .split('\n')
+        .map((line) => line.trim())
+        .filter(Boolean)
+    const value =
+      field.kind === 'texts'
+        ? lines()
+        : field.kind === 'numbers'
+          ? lines().map(readEntry)
+          : field.kind === 'number' || field.kind === 'whole'
+            ? readEntry(String(entry ?? ''))
+            : entry
     if (value === null && getAt(built, field.path) === undefined && !field.required) continue
     built = setAt(built, field.path, value)
   }
@@ -68,12 +106,19 @@ async function store(): Promise<void> {
   trouble.value = ''
   try {
     const based_on = fresh.value ? null : (props.item?.version ?? null)
-    await answered(client.PUT('/api/shelf/{name}/{number}', { params: { path: { name: props.kind, number: number.value.trim() || '-' } }, body: { based_on, document: document() } }))
+    await answered(
+      client.PUT('/api/shelf/{name}/{number}', {
+        params: { path: { name: props.kind, number: number.value.trim() || '-' } },
+        body: { based_on, document: document() },
+      }),
+    )
     open.value = false
     emit('stored')
   } catch (error) {
-    if (error instanceof Refused) { errors.value = error.problem.errors ?? []; trouble.value = errors.value.length ? '' : error.problem.detail }
-    else trouble.value = 'The server does not answer. What you typed is still here; store it again later.'
+    if (error instanceof Refused) {
+      errors.value = error.problem.errors ?? []
+      trouble.value = errors.value.length ? '' : error.problem.detail
+    } else trouble.value = 'The server does not answer. What you typed is still here; store it again later.'
   } finally {
     storing.value = false
   }
@@ -81,40 +126,186 @@ async function store(): Promise<void> {
 </script>
 
 <template>
-  <Dialog :visible="open" modal :header="fresh ? (clone ? `Clone ${item?.id}` : `New ${one}`) : `Edit ${item?.id}`" class="item-dialog" :style="{ width: 'min(880px, 96vw)' }" @update:visible="close">
+  <Dialog
+    :visible="open"
+    modal
+    :header="fresh ? (clone ? `Clone ${item?.id}` : `New ${one}`) : `Edit ${item?.id}`"
+    class="item-dialog"
+    :style="{ width: 'min(880px, 96vw)' }"
+    @update:visible="close"
+  >
     <form id="item-form" @submit.prevent="store">
-      <div class="pair lead"><label for="shelf-number">Shelf number</label><InputText id="shelf-number" v-model="number" size="small" :disabled="!fresh" maxlength="80" autocomplete="off" :invalid="!!faultOf('id')" /><p v-if="faultOf('id')" class="fault" role="alert">{{ faultOf('id') }}</p></div>
+      <div class="pair lead">
+        <label for="shelf-number">Shelf number</label
+        ><InputText
+          id="shelf-number"
+          v-model="number"
+          size="small"
+          :disabled="!fresh"
+          maxlength="80"
+          autocomplete="off"
+          :invalid="!!faultOf('id')"
+        />
+        <p v-if="faultOf('id')" class="fault" role="alert">{{ faultOf('id') }}</p>
+      </div>
       <p v-for="fault in loose" :key="fault.path" class="fault" role="alert">■ {{ fault.message }}</p>
       <p v-if="trouble" class="fault" role="alert">■ {{ trouble }}</p>
       <fieldset v-for="group in groups" :key="group">
         <legend v-if="group">{{ group }}</legend>
         <div class="grid">
-          <div v-for="field in fields.filter((one_) => one_.group === group && one_.path !== 'id')" :key="field.path" class="pair" :class="field.kind" :data-field="field.path">
-            <label :id="`l-${field.path}`" :for="`f-${field.path}`">{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label>
-            <Select v-if="field.kind === 'choice'" v-model="entries[field.path]" :input-id="`f-${field.path}`" :aria-labelledby="`l-${field.path}`" :options="field.choices ?? []" option-label="label" option-value="value" size="small" />
-            <input v-else-if="field.kind === 'tick'" :id="`f-${field.path}`" type="checkbox" :checked="entries[field.path] === true" @change="entries[field.path] = ($event.target as HTMLInputElement).checked" />
-            <span v-else-if="field.kind === 'choices'" class="ticks"><label v-for="choice in field.choices" :key="String(choice.value)"><input type="checkbox" :checked="(entries[field.path] as unknown[])?.includes(choice.value)" @change="toggled(field.path, choice.value, ($event.target as HTMLInputElement).checked)" /> {{ choice.label }}</label></span>
-            <Textarea v-else-if="field.kind === 'texts' || field.kind === 'numbers'" :id="`f-${field.path}`" v-model="(entries[field.path] as string)" rows="2" placeholder="one a line" :invalid="!!faultOf(field.path)" />
-            <InputText v-else :id="`f-${field.path}`" v-model="(entries[field.path] as string)" size="small" autocomplete="off" :inputmode="field.kind === 'text' ? 'text' : 'decimal'" :invalid="!!faultOf(field.path)" />
+          <div
+            v-for="field in fields.filter((one_) => one_.group === group && one_.path !== 'id')"
+            :key="field.path"
+            class="pair"
+            :class="field.kind"
+            :data-field="field.path"
+          >
+            <label :id="`l-${field.path}`" :for="`f-${field.path}`"
+              >{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label
+            >
+            <Select
+              v-if="field.kind === 'choice'"
+              v-model="entries[field.path]"
+              :input-id="`f-${field.path}`"
+              :aria-labelledby="`l-${field.path}`"
+              :options="field.choices ?? []"
+              option-label="label"
+              option-value="value"
+              size="small"
+            />
+            <input
+              v-else-if="field.kind === 'tick'"
+              :id="`f-${field.path}`"
+              type="checkbox"
+              :checked="entries[field.path] === true"
+              @change="entries[field.path] = ($event.target as HTMLInputElement).checked"
+            />
+            <span v-else-if="field.kind === 'choices'" class="ticks"
+              ><label v-for="choice in field.choices" :key="String(choice.value)"
+                ><input
+                  type="checkbox"
+                  :checked="(entries[field.path] as unknown[])?.includes(choice.value)"
+                  @change="toggled(field.path, choice.value, ($event.target as HTMLInputElement).checked)"
+                />
+                {{ choice.label }}</label
+              ></span
+            >
+            <Textarea
+              v-else-if="field.kind === 'texts' || field.kind === 'numbers'"
+              :id="`f-${field.path}`"
+              v-model="entries[field.path] as string"
+              rows="2"
+              placeholder="one a line"
+              :invalid="!!faultOf(field.path)"
+            />
+            <InputText
+              v-else
+              :id="`f-${field.path}`"
+              v-model="entries[field.path] as string"
+              size="small"
+              autocomplete="off"
+              :inputmode="field.kind === 'text' ? 'text' : 'decimal'"
+              :invalid="!!faultOf(field.path)"
+            />
             <p v-if="faultOf(field.path)" class="fault" role="alert">{{ faultOf(field.path) }}</p>
           </div>
         </div>
       </fieldset>
-      <p v-if="kind === 'chargers'" class="muted small">Take every figure from the unit's own sheet and manual, in your own words. Jobs keep the copy they were designed with.</p>
+      <p v-if="kind === 'chargers'" class="muted small">
+        Take every figure from the unit's own sheet and manual, in your own words. Jobs keep the copy they were designed
+        with.
+      </p>
     </form>
     <template #footer>
-        <template v-if="asking"><span class="caution"><b>▲ What you typed is not stored.</b></span><Button type="button" label="Give it up" size="small" severity="secondary" variant="outlined" @click="open = false" /><Button type="button" label="Keep typing" size="small" severity="secondary" @click="asking = false" /></template>
-        <Button v-else type="button" label="Close" size="small" severity="secondary" variant="text" @click="close" />
-        <Button type="submit" form="item-form" label="Store" size="small" :loading="storing" />
+      <template v-if="asking"
+        ><span class="caution"><b>▲ What you typed is not stored.</b></span
+        ><Button
+          type="button"
+          label="Give it up"
+          size="small"
+          severity="secondary"
+          variant="outlined"
+          @click="open = false" /><Button
+          type="button"
+          label="Keep typing"
+          size="small"
+          severity="secondary"
+          @click="asking = false"
+      /></template>
+      <Button v-else type="button" label="Close" size="small" severity="secondary" variant="text" @click="close" />
+      <Button type="submit" form="item-form" label="Store" size="small" :loading="storing" />
     </template>
   </Dialog>
 </template>
 
 <style scoped>
-form { display: grid; gap: 8px; font-size: 13px; } fieldset { border: 0; border-top: 1px solid var(--hair); padding: 6px 0 0; margin: 0; } legend { font-weight: 600; padding-right: 8px; }
-.grid { display: grid; grid-template-columns: repeat(auto-fill, minmax(236px, 1fr)); gap: 4px 18px; }
-.pair { display: grid; grid-template-columns: minmax(90px, 1fr) minmax(96px, 116px); gap: 2px 8px; align-items: center; } .pair > label { color: var(--muted); line-height: 1.15; } .pair.texts, .pair.numbers, .pair.choices { grid-template-columns: 1fr; } .pair small { margin-left: 4px; } .lead { grid-template-columns: 130px 240px; }
-.pair.text { grid-template-columns: minmax(70px, 0.8fr) minmax(120px, 1.4fr); }
-.ticks { display: flex; flex-wrap: wrap; gap: 2px 14px; } .pair :deep(input[type='text']), .pair :deep(.p-select), .pair :deep(textarea) { width: 100%; min-width: 0; } input[type='checkbox'] { width: 18px; height: 18px; accent-color: var(--copper); vertical-align: -4px; }
-.fault { color: var(--madder); font-size: 12.5px; grid-column: 1 / -1; } .small { font-size: 12.5px; }
+form {
+  display: grid;
+  gap: 8px;
+  font-size: 13px;
+}
+fieldset {
+  border: 0;
+  border-top: 1px solid var(--hair);
+  padding: 6px 0 0;
+  margin: 0;
+}
+legend {
+  font-weight: 600;
+  padding-right: 8px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(236px, 1fr));
+  gap: 4px 18px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: minmax(90px, 1fr) minmax(96px, 116px);
+  gap: 2px 8px;
+  align-items: center;
+}
+.pair > label {
+  color: var(--muted);
+  line-height: 1.15;
+}
+.pair.texts,
+.pair.numbers,
+.pair.choices {
+  grid-template-columns: 1fr;
+}
+.pair small {
+  margin-left: 4px;
+}
+.lead {
+  grid-template-columns: 130px 240px;
+}
+.pair.text {
+  grid-template-columns: minmax(70px, 0.8fr) minmax(120px, 1.4fr);
+}
+.ticks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+}
+.pair :deep(input[type='text']),
+.pair :deep(.p-select),
+.pair :deep(textarea) {
+  width: 100%;
+  min-width: 0;
+}
+input[type='checkbox'] {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--copper);
+  vertical-align: -4px;
+}
+.fault {
+  color: var(--madder);
+  font-size: 12.5px;
+  grid-column: 1 / -1;
+}
+.small {
+  font-size: 12.5px;
+}
 </style>

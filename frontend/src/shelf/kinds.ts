@@ -2,27 +2,86 @@
 import { getAt } from '../job/path'
 
 export type Kind = 'chargers' | 'batteries' | 'alternators' | 'cables' | 'devices'
-export interface ShelfColumn { path: string; label: string; num?: boolean; unit?: string }
-export interface KindInfo { kind: Kind; label: string; one: string; columns: ShelfColumn[] }
-const UNITS: KindInfo = { kind: 'chargers', label: 'Units', one: 'unit', columns: [
-    { path: 'name', label: 'Unit' }, { path: 'maker', label: 'Maker' }, { path: 'input_nominal_v', label: 'In', num: true, unit: 'V' }, { path: 'output_nominal_v', label: 'Out', num: true, unit: 'V' },
-    { path: 'output_a', label: 'Current', num: true, unit: 'A' }, { path: 'isolated', label: 'Isolated' }, { path: 'current_limit', label: 'Turn-down' }, { path: 'dual_input', label: 'Second input' }, { path: 'price', label: 'Price', num: true, unit: '€' },
-  ] }
+export interface ShelfColumn {
+  path: string
+  label: string
+  num?: boolean
+  unit?: string
+}
+export interface KindInfo {
+  kind: Kind
+  label: string
+  one: string
+  columns: ShelfColumn[]
+}
+const UNITS: KindInfo = {
+  kind: 'chargers',
+  label: 'Units',
+  one: 'unit',
+  columns: [
+    { path: 'name', label: 'Unit' },
+    { path: 'maker', label: 'Maker' },
+    { path: 'input_nominal_v', label: 'In', num: true, unit: 'V' },
+    { path: 'output_nominal_v', label: 'Out', num: true, unit: 'V' },
+    { path: 'output_a', label: 'Current', num: true, unit: 'A' },
+    { path: 'isolated', label: 'Isolated' },
+    { path: 'current_limit', label: 'Turn-down' },
+    { path: 'dual_input', label: 'Second input' },
+    { path: 'price', label: 'Price', num: true, unit: '€' },
+  ],
+}
 export const KINDS: KindInfo[] = [
   UNITS,
-  { kind: 'batteries', label: 'Batteries', one: 'battery', columns: [
-    { path: 'battery.name', label: 'Battery' }, { path: 'maker', label: 'Maker' }, { path: 'battery.chemistry', label: 'Chemistry' }, { path: 'battery.nominal_v', label: 'Nominal', num: true, unit: 'V' },
-    { path: 'battery.capacity_ah', label: 'Capacity', num: true, unit: 'Ah' }, { path: 'battery.charge_limit_a', label: 'Charge limit', num: true, unit: 'A' }, { path: 'battery.absorption_v', label: 'Absorption', num: true, unit: 'V' }, { path: 'price', label: 'Price', num: true, unit: '€' },
-  ] },
-  { kind: 'alternators', label: 'Alternators', one: 'alternator', columns: [
-    { path: 'alternator.name', label: 'Alternator' }, { path: 'nominal_v', label: 'Nominal', num: true, unit: 'V' }, { path: 'alternator.rated_a', label: 'Rated', num: true, unit: 'A' }, { path: 'alternator.regulation', label: 'Regulation' }, { path: 'alternator.hot_idle_share', label: 'Share at hot idle', num: true },
-  ] },
-  { kind: 'cables', label: 'Cables', one: 'drum', columns: [
-    { path: 'size', label: 'Size' }, { path: 'price_per_m', label: 'Price', num: true, unit: '€/m' }, { path: 'stock_m', label: 'In stock', num: true, unit: 'm' }, { path: 'source', label: 'Source' },
-  ] },
-  { kind: 'devices', label: 'Devices', one: 'device', columns: [
-    { path: 'family', label: 'Family' }, { path: 'rating_a', label: 'Rating', num: true, unit: 'A' }, { path: 'price', label: 'Price', num: true, unit: '€' }, { path: 'stock', label: 'In stock', num: true }, { path: 'source', label: 'Source' },
-  ] },
+  {
+    kind: 'batteries',
+    label: 'Batteries',
+    one: 'battery',
+    columns: [
+      { path: 'battery.name', label: 'Battery' },
+      { path: 'maker', label: 'Maker' },
+      { path: 'battery.chemistry', label: 'Chemistry' },
+      { path: 'battery.nominal_v', label: 'Nominal', num: true, unit: 'V' },
+      { path: 'battery.capacity_ah', label: 'Capacity', num: true, unit: 'Ah' },
+      { path: 'battery.charge_limit_a', label: 'Charge limit', num: true, unit: 'A' },
+      { path: 'battery.absorption_v', label: 'Absorption', num: true, unit: 'V' },
+      { path: 'price', label: 'Price', num: true, unit: '€' },
+    ],
+  },
+  {
+    kind: 'alternators',
+    label: 'Alternators',
+    one: 'alternator',
+    columns: [
+      { path: 'alternator.name', label: 'Alternator' },
+      { path: 'nominal_v', label: 'Nominal', num: true, unit: 'V' },
+      { path: 'alternator.rated_a', label: 'Rated', num: true, unit: 'A' },
+      { path: 'alternator.regulation', label: 'Regulation' },
+      { path: 'alternator.hot_idle_share', label: 'Share at hot idle', num: true },
+    ],
+  },
+  {
+    kind: 'cables',
+    label: 'Cables',
+    one: 'drum',
+    columns: [
+      { path: 'size', label: 'Size' },
+      { path: 'price_per_m', label: 'Price', num: true, unit: '€/m' },
+      { path: 'stock_m', label: 'In stock', num: true, unit: 'm' },
+      { path: 'source', label: 'Source' },
+    ],
+  },
+  {
+    kind: 'devices',
+    label: 'Devices',
+    one: 'device',
+    columns: [
+      { path: 'family', label: 'Family' },
+      { path: 'rating_a', label: 'Rating', num: true, unit: 'A' },
+      { path: 'price', label: 'Price', num: true, unit: '€' },
+      { path: 'stock', label: 'In stock', num: true },
+      { path: 'source', label: 'Source' },
+    ],
+  },
 ]
 
 /** A shelf by its name in the address; the units where there is no such one. */

@@ -1,23 +1,55 @@
 <script setup lang="ts">
 /** The day on a timeline: blocks to pick, stretch, move and set, over the same text. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { blocksOf, ENGINES, lineOf, secondsOf, textOf, tidy, UNITS, widthOf, type Block, type Engine, type Unit } from './blocks'
+import {
+  blocksOf,
+  ENGINES,
+  lineOf,
+  secondsOf,
+  textOf,
+  tidy,
+  UNITS,
+  widthOf,
+  type Block,
+  type Engine,
+  type Unit,
+} from './blocks'
 
 const text = defineModel<string>({ required: true })
 const strip = ref<HTMLElement | null>(null)
 const at = ref(0)
 const blocks = computed(() => blocksOf(text.value))
 const chosen = computed(() => blocks.value[at.value] ?? null)
-watch(() => blocks.value.length, (count) => { at.value = Math.min(at.value, Math.max(0, count - 1)) })
-function put(next: Block[]): void { text.value = textOf(next) }
-function set(part: Partial<Block>): void { const block = chosen.value; if (block) put(blocks.value.map((item, index) => (index === at.value ? { ...block, ...part } : item))) }
+watch(
+  () => blocks.value.length,
+  (count) => {
+    at.value = Math.min(at.value, Math.max(0, count - 1))
+  },
+)
+function put(next: Block[]): void {
+  text.value = textOf(next)
+}
+function set(part: Partial<Block>): void {
+  const block = chosen.value
+  if (block) put(blocks.value.map((item, index) => (index === at.value ? { ...block, ...part } : item)))
+}
 function add(engine: Engine): void {
   const next = [...blocks.value]
-  next.splice(at.value + (next.length ? 1 : 0), 0, { kind: 'stretch', engine, amount: engine === 'crank' ? 2 : 5, unit: engine === 'crank' ? 's' : 'min', more: '', text: '' })
+  next.splice(at.value + (next.length ? 1 : 0), 0, {
+    kind: 'stretch',
+    engine,
+    amount: engine === 'crank' ? 2 : 5,
+    unit: engine === 'crank' ? 's' : 'min',
+    more: '',
+    text: '',
+  })
   put(next)
   focus(Math.min(at.value + (blocks.value.length > 1 ? 1 : 0), next.length - 1))
 }
-function remove(): void { put(blocks.value.filter((_, index) => index !== at.value)); focus(Math.max(0, at.value - 1)) }
+function remove(): void {
+  put(blocks.value.filter((_, index) => index !== at.value))
+  focus(Math.max(0, at.value - 1))
+}
 function move(by: number): void {
   const to = at.value + by
   const next = [...blocks.value]
@@ -30,12 +62,22 @@ function move(by: number): void {
 function repeat(): void {
   const block = chosen.value
   if (!block) return
-  const line = (kind: 'repeat' | 'end', amount: number): Block => ({ kind, engine: 'off', amount, unit: 'min', more: '', text: kind })
+  const line = (kind: 'repeat' | 'end', amount: number): Block => ({
+    kind,
+    engine: 'off',
+    amount,
+    unit: 'min',
+    more: '',
+    text: kind,
+  })
   const next = [...blocks.value]
   next.splice(at.value, 1, line('repeat', 2), block, line('end', 1))
   put(next)
 }
-function focus(to: number): void { at.value = to; void nextTick(() => strip.value?.querySelector<HTMLElement>(`[data-block="${to}"]`)?.focus()) }
+function focus(to: number): void {
+  at.value = to
+  void nextTick(() => strip.value?.querySelector<HTMLElement>(`[data-block="${to}"]`)?.focus())
+}
 function key(event: KeyboardEvent): void {
   const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
   const grow = event.key === 'ArrowUp' ? 1.25 : event.key === 'ArrowDown' ? 0.8 : 0
@@ -47,7 +89,9 @@ function key(event: KeyboardEvent): void {
   event.preventDefault()
   event.stopPropagation()
 }
-function stretch(seconds: number): void { set(tidy(Math.min(60 * 86400, Math.max(1, seconds)))) }
+function stretch(seconds: number): void {
+  set(tidy(Math.min(60 * 86400, Math.max(1, seconds))))
+}
 let from: { x: number; seconds: number } | null = null
 function grab(event: PointerEvent, index: number): void {
   const block = blocks.value[index]
@@ -57,39 +101,222 @@ function grab(event: PointerEvent, index: number): void {
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
   event.stopPropagation()
 }
-function drag(event: PointerEvent): void { if (from) stretch(from.seconds * 2 ** ((event.clientX - from.x) / 40)) }
-const amount = computed({ get: () => String(chosen.value?.amount ?? ''), set: (typed: string) => { const value = Number(typed.replace(',', '.')); if (Number.isFinite(value) && value > 0) set({ amount: value }) } })
+function drag(event: PointerEvent): void {
+  if (from) stretch(from.seconds * 2 ** ((event.clientX - from.x) / 40))
+}
+const amount = computed({
+  get: () => String(chosen.value?.amount ?? ''),
+  set: (typed: string) => {
+    const value = Number(typed.replace(',', '.'))
+    if (Number.isFinite(value) && value > 0) set({ amount: value })
+  },
+})
 </script>
 
 <template>
   <div class="builder">
     <div ref="strip" class="strip" role="listbox" aria-label="The day, block by block" @keydown="key">
-      <div v-for="(block, index) in blocks" :key="index" role="option" :tabindex="index === at ? 0 : -1" :aria-selected="index === at" :data-block="index" class="block" :class="[block.kind === 'stretch' ? block.engine : block.kind, { on: index === at }]" :style="{ flexGrow: widthOf(block) }" :title="lineOf(block)" @click="focus(index)">
-        <span v-if="block.kind === 'stretch'"><b>{{ block.engine }}</b><small>{{ block.amount }} {{ block.unit }}</small></span><span v-else-if="block.kind === 'repeat'"><b>{{ block.amount }}×</b><small>[</small></span><span v-else-if="block.kind === 'end'"><b>]</b></span><span v-else><small>{{ block.text.slice(0, 12) }}</small></span>
-        <i v-if="block.kind === 'stretch'" class="edge" aria-hidden="true" @pointerdown="grab($event, index)" @pointermove="drag" @pointerup="from = null" @pointercancel="from = null" @click.stop />
+      <div
+        v-for="(block, index) in blocks"
+        :key="index"
+        role="option"
+        :tabindex="index === at ? 0 : -1"
+        :aria-selected="index === at"
+        :data-block="index"
+        class="block"
+        :class="[block.kind === 'stretch' ? block.engine : block.kind, { on: index === at }]"
+        :style="{ flexGrow: widthOf(block) }"
+        :title="lineOf(block)"
+        @click="focus(index)"
+      >
+        <span v-if="block.kind === 'stretch'"
+          ><b>{{ block.engine }}</b
+          ><small>{{ block.amount }} {{ block.unit }}</small></span
+        ><span v-else-if="block.kind === 'repeat'"
+          ><b>{{ block.amount }}×</b><small>[</small></span
+        ><span v-else-if="block.kind === 'end'"><b>]</b></span
+        ><span v-else
+          ><small>{{ block.text.slice(0, 12) }}</small></span
+        >
+        <i
+          v-if="block.kind === 'stretch'"
+          class="edge"
+          aria-hidden="true"
+          @pointerdown="grab($event, index)"
+          @pointermove="drag"
+          @pointerup="from = null"
+          @pointercancel="from = null"
+          @click.stop
+        />
       </div>
     </div>
     <div v-if="chosen" class="editor">
       <template v-if="chosen.kind === 'stretch'">
-        <select :value="chosen.engine" aria-label="What the vehicle does" @change="set({ engine: ($event.target as HTMLSelectElement).value as Engine })"><option v-for="name in ENGINES" :key="name">{{ name }}</option></select>
-        <input v-model.lazy="amount" inputmode="decimal" aria-label="How long" /><select :value="chosen.unit" aria-label="Unit of time" @change="set({ unit: ($event.target as HTMLSelectElement).value as Unit })"><option v-for="name in Object.keys(UNITS)" :key="name">{{ name }}</option></select>
-        <input class="more" :value="chosen.more" placeholder="load 4 A, sun 80 W…" aria-label="Loads, sun, key, plug, air" @change="set({ more: ($event.target as HTMLInputElement).value.trim() })" />
+        <select
+          :value="chosen.engine"
+          aria-label="What the vehicle does"
+          @change="set({ engine: ($event.target as HTMLSelectElement).value as Engine })"
+        >
+          <option v-for="name in ENGINES" :key="name">{{ name }}</option>
+        </select>
+        <input v-model.lazy="amount" inputmode="decimal" aria-label="How long" /><select
+          :value="chosen.unit"
+          aria-label="Unit of time"
+          @change="set({ unit: ($event.target as HTMLSelectElement).value as Unit })"
+        >
+          <option v-for="name in Object.keys(UNITS)" :key="name">{{ name }}</option>
+        </select>
+        <input
+          class="more"
+          :value="chosen.more"
+          placeholder="load 4 A, sun 80 W…"
+          aria-label="Loads, sun, key, plug, air"
+          @change="set({ more: ($event.target as HTMLInputElement).value.trim() })"
+        />
       </template>
-      <template v-else-if="chosen.kind === 'repeat'"><span>repeat</span><input v-model.lazy="amount" inputmode="numeric" aria-label="How often" /><span>times</span></template>
+      <template v-else-if="chosen.kind === 'repeat'"
+        ><span>repeat</span><input v-model.lazy="amount" inputmode="numeric" aria-label="How often" /><span
+          >times</span
+        ></template
+      >
       <span v-else class="muted">{{ chosen.text }}</span>
-      <button type="button" class="tiny" title="Earlier (Alt ←)" aria-label="Earlier" @click="move(-1)">◀</button><button type="button" class="tiny" title="Later (Alt →)" aria-label="Later" @click="move(1)">▶</button><button type="button" class="tiny" aria-label="Repeat this block" @click="repeat">2×</button><button type="button" class="tiny" title="Delete" aria-label="Take this block out" @click="remove">✕</button>
+      <button type="button" class="tiny" title="Earlier (Alt ←)" aria-label="Earlier" @click="move(-1)">◀</button
+      ><button type="button" class="tiny" title="Later (Alt →)" aria-label="Later" @click="move(1)">▶</button
+      ><button type="button" class="tiny" aria-label="Repeat this block" @click="repeat">2×</button
+      ><button type="button" class="tiny" title="Delete" aria-label="Take this block out" @click="remove">✕</button>
     </div>
-    <div class="adders"><span class="muted">add</span><button v-for="name in ENGINES" :key="name" type="button" class="tiny" :class="name" @click="add(name)">{{ name }}</button></div>
+    <div class="adders">
+      <span class="muted">add</span
+      ><button v-for="name in ENGINES" :key="name" type="button" class="tiny" :class="name" @click="add(name)">
+        {{ name }}
+      </button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.builder { display: grid; gap: 4px; }
-.strip { display: flex; gap: 2px; flex-wrap: wrap; max-height: 118px; overflow: auto; padding: 2px; }
-.block { position: relative; flex: 1 1 34px; min-width: 42px; max-width: 150px; height: 34px; border: 1px solid var(--edge); border-radius: 2px; padding: 1px 4px; font-size: 12px; line-height: 1.15; cursor: pointer; overflow: hidden; background: var(--field); font-family: 'Barlow Semi Condensed'; } .block b { font-weight: 600; display: block; } .block small { font-size: 11.5px; white-space: nowrap; } .block.on { border-color: var(--ink); box-shadow: inset 0 -3px var(--copper); } .block.repeat, .block.end, .block.other { flex-grow: 0 !important; flex-basis: 20px; background: none; border-style: dashed; min-width: 18px; }
-.idle, .cruise { background: var(--copper-wash); } .low { background: repeating-linear-gradient(135deg, var(--copper-wash) 0 4px, var(--panel) 4px 7px); } .crank { background: var(--teal-wash); }
-.edge { position: absolute; right: 0; top: 0; bottom: 0; width: 8px; cursor: ew-resize; border-right: 3px solid var(--edge); touch-action: none; }
-.editor, .adders { display: flex; flex-wrap: wrap; gap: 3px; align-items: center; font-size: 12.5px; } .editor input, .editor select { border: 1px solid var(--edge); border-radius: 3px; background: var(--field); padding: 1px 4px; font-size: 12.5px; height: 26px; } .editor input { width: 46px; text-align: right; } .editor .more { flex: 1 1 100px; text-align: left; min-width: 90px; }
-.tiny { border: 1px solid var(--edge); border-radius: 3px; background: var(--panel); padding: 1px 6px; font-size: 12.5px; cursor: pointer; min-height: 24px; } .tiny.idle, .tiny.cruise { background: var(--copper-wash); } .tiny.crank { background: var(--teal-wash); }
-@media (max-width: 1000px) { .tiny { min-height: 38px; min-width: 38px; } .block { height: 44px; } .editor input, .editor select { height: 38px; } }
+.builder {
+  display: grid;
+  gap: 4px;
+}
+.strip {
+  display: flex;
+  gap: 2px;
+  flex-wrap: wrap;
+  max-height: 118px;
+  overflow: auto;
+  padding: 2px;
+}
+.block {
+  position: relative;
+  flex: 1 1 34px;
+  min-width: 42px;
+  max-width: 150px;
+  height: 34px;
+  border: 1px solid var(--edge);
+  border-radius: 2px;
+  padding: 1px 4px;
+  font-size: 12px;
+  line-height: 1.15;
+  cursor: pointer;
+  overflow: hidden;
+  background: var(--field);
+  font-family: 'Barlow Semi Condensed';
+}
+.block b {
+  font-weight: 600;
+  display: block;
+}
+.block small {
+  font-size: 11.5px;
+  white-space: nowrap;
+}
+.block.on {
+  border-color: var(--ink);
+  box-shadow: inset 0 -3px var(--copper);
+}
+.block.repeat,
+.block.end,
+.block.other {
+  flex-grow: 0 !important;
+  flex-basis: 20px;
+  background: none;
+  border-style: dashed;
+  min-width: 18px;
+}
+.idle,
+.cruise {
+  background: var(--copper-wash);
+}
+.low {
+  background: repeating-linear-gradient(135deg, var(--copper-wash) 0 4px, var(--panel) 4px 7px);
+}
+.crank {
+  background: var(--teal-wash);
+}
+.edge {
+  position: absolute;
+  right: 0;
+  top: 0;
+  bottom: 0;
+  width: 8px;
+  cursor: ew-resize;
+  border-right: 3px solid var(--edge);
+  touch-action: none;
+}
+.editor,
+.adders {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 3px;
+  align-items: center;
+  font-size: 12.5px;
+}
+.editor input,
+.editor select {
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--field);
+  padding: 1px 4px;
+  font-size: 12.5px;
+  height: 26px;
+}
+.editor input {
+  width: 46px;
+  text-align: right;
+}
+.editor .more {
+  flex: 1 1 100px;
+  text-align: left;
+  min-width: 90px;
+}
+.tiny {
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--panel);
+  padding: 1px 6px;
+  font-size: 12.5px;
+  cursor: pointer;
+  min-height: 24px;
+}
+.tiny.idle,
+.tiny.cruise {
+  background: var(--copper-wash);
+}
+.tiny.crank {
+  background: var(--teal-wash);
+}
+@media (max-width: 1000px) {
+  .tiny {
+    min-height: 38px;
+    min-width: 38px;
+  }
+  .block {
+    height: 44px;
+  }
+  .editor input,
+  .editor select {
+    height: 38px;
+  }
+}
 </style>

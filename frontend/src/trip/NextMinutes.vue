@@ -12,23 +12,43 @@ const library = useProgrammes()
 const day = computed(() => library.value?.programmes['ten minutes'] ?? '')
 // Asked beside the assessment, not after it: a dragged threshold is to be seen at once.
 const asked = ref(0)
-watch(() => job.design, () => { asked.value += 1 })
+watch(
+  () => job.design,
+  () => {
+    asked.value += 1
+  },
+)
 const { data: driven } = useQuery({
   queryKey: ['minutes', asked],
   queryFn: async ({ signal }) => {
     const of = asked.value
-    const trip = job.design?.charger ? await answered(client.POST('/api/trip', { signal, body: { programme: day.value, samples: 200, design: job.design } })) : null
+    const trip = job.design?.charger
+      ? await answered(
+          client.POST('/api/trip', { signal, body: { programme: day.value, samples: 200, design: job.design } }),
+        )
+      : null
     return { of, trip }
   },
-  enabled: computed(() => job.errors.size === 0 && day.value !== ''), placeholderData: keepPreviousData, retry: false, gcTime: 0,
+  enabled: computed(() => job.errors.size === 0 && day.value !== ''),
+  placeholderData: keepPreviousData,
+  retry: false,
+  gcTime: 0,
 })
 const data = computed(() => driven.value?.trip ?? null)
-const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) => item.acts && item.kind !== 'back').map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })))
+const marks = computed(() =>
+  (job.assessment?.wake.marks ?? [])
+    .filter((item) => item.acts && item.kind !== 'back')
+    .map((item) => ({ label: item.label.toLowerCase(), value: item.value_v })),
+)
 const said = computed(() => {
   const totals = data.value?.totals
   if (!totals) return ''
   const starts = `${totals.starts} ${totals.starts === 1 ? 'start' : 'starts'}`
-  return totals.hunting ? `${starts}, it hunts` : totals.guard_trips ? `${starts}, guard tripped ${times(totals.guard_trips)}` : `${starts}, no hunting`
+  return totals.hunting
+    ? `${starts}, it hunts`
+    : totals.guard_trips
+      ? `${starts}, guard tripped ${times(totals.guard_trips)}`
+      : `${starts}, no hunting`
 })
 const times = (count: number) => (count === 1 ? 'once' : `${count} times`)
 const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.totals.guard_trips ? 'caution' : 'good'))
@@ -36,12 +56,22 @@ const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.t
 
 <template>
   <section class="panel minutes" aria-label="The next ten minutes" :data-driven="driven?.of">
-    <div class="bench-head"><h2>The next ten minutes</h2><span class="aside" :class="tone" data-minutes>{{ said }}</span></div>
+    <div class="bench-head">
+      <h2>The next ten minutes</h2>
+      <span class="aside" :class="tone" data-minutes>{{ said }}</span>
+    </div>
     <TripChart v-if="data" :trip="data" :marks="marks" compact />
     <p v-else class="muted">Choose a unit first.</p>
   </section>
 </template>
 
 <style scoped>
-.minutes { padding: 7px 10px 4px; min-height: 0; overflow: hidden; } .bench-head { margin-bottom: 2px; }
+.minutes {
+  padding: 7px 10px 4px;
+  min-height: 0;
+  overflow: hidden;
+}
+.bench-head {
+  margin-bottom: 2px;
+}
 </style>

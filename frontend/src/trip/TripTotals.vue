@@ -7,24 +7,99 @@ import { moment } from './tracks'
 const props = defineProps<{ trip: Trip; other: Trip | null; name: string }>()
 type Totals = Trip['totals']
 const ROWS: { label: string; of: (at: Totals) => string }[] = [
-  { label: 'Starts', of: (at) => String(at.starts) }, { label: 'Battery guard trips', of: (at) => String(at.guard_trips) }, { label: 'Charging', of: (at) => `${at.charging_min.toFixed(0)} min` }, { label: 'with the engine off', of: (at) => `${at.engine_off_charging_min.toFixed(1)} min` },
-  { label: 'Into the battery', of: (at) => `${at.charged_ah.toFixed(1)} Ah` }, { label: 'Taken in', of: (at) => `${at.input_wh.toFixed(0)} Wh` }, { label: 'Off the start battery', of: (at) => `${at.drained_ah.toFixed(2)} Ah` }, { label: 'Start battery, lowest', of: (at) => `${Math.round(at.lowest_start_charge * 100)} %` },
-  { label: 'Cranks in reserve', of: (at) => (at.reserve_cranks > 99 ? 'over 99' : at.reserve_cranks.toFixed(0)) }, { label: 'Auxiliary, at the end', of: (at) => `${Math.round(at.auxiliary_charge * 100)} %` },
-  { label: 'Hottest conductor', of: (at) => (at.hottest_supply_c === null ? '–' : `${at.hottest_supply_c.toFixed(0)} °C`) }, { label: 'Hottest unit', of: (at) => (at.hottest_unit_c === null ? '–' : `${at.hottest_unit_c.toFixed(0)} °C`) },
+  { label: 'Starts', of: (at) => String(at.starts) },
+  { label: 'Battery guard trips', of: (at) => String(at.guard_trips) },
+  { label: 'Charging', of: (at) => `${at.charging_min.toFixed(0)} min` },
+  { label: 'with the engine off', of: (at) => `${at.engine_off_charging_min.toFixed(1)} min` },
+  { label: 'Into the battery', of: (at) => `${at.charged_ah.toFixed(1)} Ah` },
+  { label: 'Taken in', of: (at) => `${at.input_wh.toFixed(0)} Wh` },
+  { label: 'Off the start battery', of: (at) => `${at.drained_ah.toFixed(2)} Ah` },
+  { label: 'Start battery, lowest', of: (at) => `${Math.round(at.lowest_start_charge * 100)} %` },
+  { label: 'Cranks in reserve', of: (at) => (at.reserve_cranks > 99 ? 'over 99' : at.reserve_cranks.toFixed(0)) },
+  { label: 'Auxiliary, at the end', of: (at) => `${Math.round(at.auxiliary_charge * 100)} %` },
+  {
+    label: 'Hottest conductor',
+    of: (at) => (at.hottest_supply_c === null ? '–' : `${at.hottest_supply_c.toFixed(0)} °C`),
+  },
+  { label: 'Hottest unit', of: (at) => (at.hottest_unit_c === null ? '–' : `${at.hottest_unit_c.toFixed(0)} °C`) },
 ]
-const rows = computed(() => [...ROWS, ...(props.trip.totals.refused_min > 0 ? [{ label: 'Refused for the cold', of: (at: Totals) => `${at.refused_min.toFixed(0)} min` }] : []), ...(props.trip.totals.cold_ah > 0 ? [{ label: 'Charged frozen', of: (at: Totals) => `${at.cold_ah.toFixed(1)} Ah` }] : [])])
+const rows = computed(() => [
+  ...ROWS,
+  ...(props.trip.totals.refused_min > 0
+    ? [{ label: 'Refused for the cold', of: (at: Totals) => `${at.refused_min.toFixed(0)} min` }]
+    : []),
+  ...(props.trip.totals.cold_ah > 0
+    ? [{ label: 'Charged frozen', of: (at: Totals) => `${at.cold_ah.toFixed(1)} Ah` }]
+    : []),
+])
 </script>
 
 <template>
   <table>
-    <thead v-if="other"><tr><th /><th scope="col">now</th><th scope="col">{{ name }}</th></tr></thead>
-    <tbody><tr v-for="row in rows" :key="row.label"><th scope="row">{{ row.label }}</th><td>{{ row.of(trip.totals) }}</td><td v-if="other" class="muted">{{ row.of(other.totals) }}</td></tr></tbody>
+    <thead v-if="other">
+      <tr>
+        <th />
+        <th scope="col">now</th>
+        <th scope="col">{{ name }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in rows" :key="row.label">
+        <th scope="row">{{ row.label }}</th>
+        <td>{{ row.of(trip.totals) }}</td>
+        <td v-if="other" class="muted">{{ row.of(other.totals) }}</td>
+      </tr>
+    </tbody>
   </table>
-  <ol class="events"><li v-for="event in trip.events.slice(0, 60)" :key="event.time_s + event.what" :class="event.what"><b>{{ moment(event.time_s) }} {{ event.what }}</b> <span class="muted">{{ event.text }}</span></li></ol>
+  <ol class="events">
+    <li v-for="event in trip.events.slice(0, 60)" :key="event.time_s + event.what" :class="event.what">
+      <b>{{ moment(event.time_s) }} {{ event.what }}</b> <span class="muted">{{ event.text }}</span>
+    </li>
+  </ol>
   <p v-if="trip.events.length > 60" class="muted small">and {{ trip.events.length - 60 }} more</p>
 </template>
 
 <style scoped>
-table { border-collapse: collapse; width: 100%; font-size: 13px; } th { text-align: left; font-weight: 400; color: var(--muted); padding: 1px 0; } td { text-align: right; font-weight: 600; white-space: nowrap; padding: 1px 0 1px 8px; } thead th { text-align: right; font-size: 12.5px; padding-left: 8px; }
-.events { list-style: none; padding: 6px 0 0; margin: 6px 0 0; border-top: 1px solid var(--hair); font-size: 12.5px; display: grid; gap: 2px; line-height: 1.25; } .guard b, .collapse b { color: var(--madder); } .start b { color: var(--teal); } .small { font-size: 12.5px; }
+table {
+  border-collapse: collapse;
+  width: 100%;
+  font-size: 13px;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  color: var(--muted);
+  padding: 1px 0;
+}
+td {
+  text-align: right;
+  font-weight: 600;
+  white-space: nowrap;
+  padding: 1px 0 1px 8px;
+}
+thead th {
+  text-align: right;
+  font-size: 12.5px;
+  padding-left: 8px;
+}
+.events {
+  list-style: none;
+  padding: 6px 0 0;
+  margin: 6px 0 0;
+  border-top: 1px solid var(--hair);
+  font-size: 12.5px;
+  display: grid;
+  gap: 2px;
+  line-height: 1.25;
+}
+.guard b,
+.collapse b {
+  color: var(--madder);
+}
+.start b {
+  color: var(--teal);
+}
+.small {
+  font-size: 12.5px;
+}
 </style>

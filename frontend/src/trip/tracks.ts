@@ -1,7 +1,10 @@
 /** What a trip's chart draws: tracks with their scale, and a time axis in words. */
 import type { Trip } from '../api/types'
 
-export interface Mark { label: string; value: number }
+export interface Mark {
+  label: string
+  value: number
+}
 export interface Track {
   name: string
   height: number
@@ -9,7 +12,14 @@ export interface Track {
   high: number
   ticks: number[]
   marks: Mark[]
-  lines: { name: string; tone: 'copper' | 'teal'; values: readonly number[]; times: readonly number[]; other: boolean; smooth: boolean }[]
+  lines: {
+    name: string
+    tone: 'copper' | 'teal'
+    values: readonly number[]
+    times: readonly number[]
+    other: boolean
+    smooth: boolean
+  }[]
 }
 
 /** Seconds as a person says them. */
@@ -22,12 +32,35 @@ export function duration(seconds: number): string {
 
 /** A moment told to the second or, later on, to the minute: `12 min 5 s`, `6 h 12 min`. */
 export function moment(seconds: number): string {
-  const [days, hours, minutes, rest] = [Math.floor(seconds / 86400), Math.floor(seconds / 3600) % 24, Math.floor(seconds / 60) % 60, Math.floor(seconds % 60)]
-  const parts: [number, string][] = days || hours ? [[days, 'd'], [hours, 'h'], [minutes, 'min']] : [[minutes, 'min'], [rest, 's']]
-  return parts.filter(([count]) => count > 0).map(([count, unit]) => `${count} ${unit}`).join(' ') || '0 s'
+  const [days, hours, minutes, rest] = [
+    Math.floor(seconds / 86400),
+    Math.floor(seconds / 3600) % 24,
+    Math.floor(seconds / 60) % 60,
+    Math.floor(seconds % 60),
+  ]
+  const parts: [number, string][] =
+    days || hours
+      ? [
+          [days, 'd'],
+          [hours, 'h'],
+          [minutes, 'min'],
+        ]
+      : [
+          [minutes, 'min'],
+          [rest, 's'],
+        ]
+  return (
+    parts
+      .filter(([count]) => count > 0)
+      .map(([count, unit]) => `${count} ${unit}`)
+      .join(' ') || '0 s'
+  )
 }
 
-const STEPS_S = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 10800, 14400, 21600, 43200, 86400, 172800, 259200, 432000, 604800]
+const STEPS_S = [
+  1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 10800, 14400, 21600, 43200, 86400, 172800, 259200,
+  432000, 604800,
+]
 
 /** Round times between two, `most` at most. */
 export function timeTicks(from: number, to: number, most: number): number[] {
@@ -44,7 +77,10 @@ function scaled(values: readonly number[], least: number): { low: number; high: 
   const step = [1, 2, 5, 10].map((part) => part * size).find((part) => part >= wanted) ?? size
   const low = Math.floor(from / step) * step
   const high = Math.max(Math.ceil(to / step) * step, low + step)
-  const ticks = Array.from({ length: Math.round((high - low) / step) + 1 }, (_, part) => Math.round((low + part * step) * 100) / 100)
+  const ticks = Array.from(
+    { length: Math.round((high - low) / step) + 1 },
+    (_, part) => Math.round((low + part * step) * 100) / 100,
+  )
   return { low, high, ticks }
 }
 
@@ -53,24 +89,87 @@ const least = (values: readonly number[]) => values.filter((volts) => volts > 1)
 /** The tracks of a trip, another one beside it drawn faint; a compact one leaves charge and temperatures out. */
 export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, other: Trip | null = null): Track[] {
   type Name = 'input_v' | 'input_a' | 'output_a' | 'start_charge' | 'auxiliary_charge' | 'supply_c' | 'unit_c'
-  const line = (from: Trip, name: Name, tone: 'copper' | 'teal', by: number, faint: boolean) => ({ name: `${name}${faint ? ' of the other' : ''}`, tone, values: by === 1 ? from.series[name] : from.series[name].map((value) => value * by), times: from.series.time_s, other: faint, smooth: !/_[va]$/.test(name) })
-  const both = (names: [Name, 'copper' | 'teal'][], by = 1) => [...(other ? names.map(([name, tone]) => line(other, name, tone, by, true)) : []), ...names.map(([name, tone]) => line(trip, name, tone, by, false))]
+  const line = (from: Trip, name: Name, tone: 'copper' | 'teal', by: number, faint: boolean) => ({
+    name: `${name}${faint ? ' of the other' : ''}`,
+    tone,
+    values: by === 1 ? from.series[name] : from.series[name].map((value) => value * by),
+    times: from.series.time_s,
+    other: faint,
+    smooth: !/_[va]$/.test(name),
+  })
+  const both = (names: [Name, 'copper' | 'teal'][], by = 1) => [
+    ...(other ? names.map(([name, tone]) => line(other, name, tone, by, true)) : []),
+    ...names.map(([name, tone]) => line(trip, name, tone, by, false)),
+  ]
   const all = (name: Name) => [...trip.series[name], ...(other?.series[name] ?? [])]
   const volts = scaled([...least(all('input_v')), ...marks.map((mark) => mark.value)], 1)
   const amps = scaled([0, ...all('input_a'), ...(compact ? [] : all('output_a')), 5], 5)
   const found: Track[] = [
-    { name: 'volts at the unit', height: compact ? 32 : 92, ...volts, ticks: compact ? volts.ticks.filter((_, at) => at % Math.ceil(volts.ticks.length / 3) === 0) : volts.ticks, marks: [...marks], lines: both([['input_v', 'copper']]) },
-    { name: compact ? 'input, A' : 'A: input copper, output teal', height: compact ? 12 : 26, low: amps.low, high: amps.high, ticks: compact ? [amps.high] : [amps.low, amps.high], marks: [], lines: both(compact ? [['input_a', 'copper']] : [['output_a', 'teal'], ['input_a', 'copper']]) },
+    {
+      name: 'volts at the unit',
+      height: compact ? 32 : 92,
+      ...volts,
+      ticks: compact ? volts.ticks.filter((_, at) => at % Math.ceil(volts.ticks.length / 3) === 0) : volts.ticks,
+      marks: [...marks],
+      lines: both([['input_v', 'copper']]),
+    },
+    {
+      name: compact ? 'input, A' : 'A: input copper, output teal',
+      height: compact ? 12 : 26,
+      low: amps.low,
+      high: amps.high,
+      ticks: compact ? [amps.high] : [amps.low, amps.high],
+      marks: [],
+      lines: both(
+        compact
+          ? [['input_a', 'copper']]
+          : [
+              ['output_a', 'teal'],
+              ['input_a', 'copper'],
+            ],
+      ),
+    },
   ]
   if (compact) return found
   const warm = scaled([...all('supply_c'), ...all('unit_c')], 20)
-  found.push({ name: 'charge, %: start battery copper, auxiliary teal', height: 34, low: 0, high: 100, ticks: [0, 100], marks: [], lines: both([['start_charge', 'copper'], ['auxiliary_charge', 'teal']], 100) })
-  found.push({ name: '°C: supply conductor copper, unit teal', height: 26, low: warm.low, high: warm.high, ticks: [warm.low, warm.high], marks: [], lines: both([['supply_c', 'copper'], ['unit_c', 'teal']]) })
+  found.push({
+    name: 'charge, %: start battery copper, auxiliary teal',
+    height: 34,
+    low: 0,
+    high: 100,
+    ticks: [0, 100],
+    marks: [],
+    lines: both(
+      [
+        ['start_charge', 'copper'],
+        ['auxiliary_charge', 'teal'],
+      ],
+      100,
+    ),
+  })
+  found.push({
+    name: '°C: supply conductor copper, unit teal',
+    height: 26,
+    low: warm.low,
+    high: warm.high,
+    ticks: [warm.low, warm.high],
+    marks: [],
+    lines: both([
+      ['supply_c', 'copper'],
+      ['unit_c', 'teal'],
+    ]),
+  })
   return found
 }
 
 /** A line through samples: quick quantities held until the next sample, slow ones joined straight. */
-export function pathOf(times: readonly number[], values: readonly number[], x: (seconds: number) => number, y: (value: number) => number, smooth: boolean): string {
+export function pathOf(
+  times: readonly number[],
+  values: readonly number[],
+  x: (seconds: number) => number,
+  y: (value: number) => number,
+  smooth: boolean,
+): string {
   let path = ''
   times.forEach((seconds, at) => {
     const [across, up] = [x(seconds).toFixed(1), y(values[at] ?? 0).toFixed(1)]

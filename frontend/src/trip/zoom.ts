@@ -18,7 +18,10 @@ export interface Zoom {
 export function useZoom(seconds: () => number): Zoom {
   const from = ref(0)
   const to = ref(seconds())
-  function whole(): void { from.value = 0; to.value = seconds() }
+  function whole(): void {
+    from.value = 0
+    to.value = seconds()
+  }
   function between(one: number, other: number): void {
     const wide = Math.min(seconds(), Math.max(LEAST_S, Math.abs(other - one)))
     from.value = Math.min(Math.max(0, Math.min(one, other)), seconds() - wide)

@@ -20,7 +20,11 @@ const field = computed(() => fieldAt(job.design, props.path))
 const raw = computed(() => job.valueAt(props.path))
 const typed = ref<string | null>(null)
 const text = computed(() => {
-  if (typed.value !== null && (props.column.kind === 'text' ? typed.value : readEntry(typed.value)) === (raw.value ?? null)) return typed.value
+  if (
+    typed.value !== null &&
+    (props.column.kind === 'text' ? typed.value : readEntry(typed.value)) === (raw.value ?? null)
+  )
+    return typed.value
   return raw.value === null || raw.value === undefined ? '' : String(raw.value)
 })
 const error = computed(() => job.errors.get(props.path))
@@ -30,20 +34,58 @@ function enter(event: Event): void {
   if (props.column.kind === 'text') job.change([{ path: props.path, value: entry }], props.path)
   else job.enter(props.path, entry)
 }
-const chosen = computed({ get: () => raw.value ?? null, set: (value: unknown) => { job.change([{ path: props.path, value }]) } })
-const ticked = computed({ get: () => raw.value === true, set: (value: boolean) => { job.change([{ path: props.path, value }]) } })
+const chosen = computed({
+  get: () => raw.value ?? null,
+  set: (value: unknown) => {
+    job.change([{ path: props.path, value }])
+  },
+})
+const ticked = computed({
+  get: () => raw.value === true,
+  set: (value: boolean) => {
+    job.change([{ path: props.path, value }])
+  },
+})
 </script>
 
 <template>
   <div class="cell" :data-path="path">
-    <Select v-if="column.kind === 'choice'" v-model="chosen" :options="field.choices" option-label="label" option-value="value" size="small" :aria-label="name" :invalid="!!error" />
+    <Select
+      v-if="column.kind === 'choice'"
+      v-model="chosen"
+      :options="field.choices"
+      option-label="label"
+      option-value="value"
+      size="small"
+      :aria-label="name"
+      :invalid="!!error"
+    />
     <Checkbox v-else-if="column.kind === 'tick'" v-model="ticked" binary size="small" :aria-label="name" />
-    <InputText v-else :model-value="text" size="small" autocomplete="off" :inputmode="column.kind === 'number' ? 'decimal' : 'text'" :placeholder="column.placeholder" :invalid="!!error" :aria-label="name" @input="enter" @blur="typed = null" />
+    <InputText
+      v-else
+      :model-value="text"
+      size="small"
+      autocomplete="off"
+      :inputmode="column.kind === 'number' ? 'decimal' : 'text'"
+      :placeholder="column.placeholder"
+      :invalid="!!error"
+      :aria-label="name"
+      @input="enter"
+      @blur="typed = null"
+    />
     <p v-if="error" class="error" role="alert">{{ error.message }}</p>
   </div>
 </template>
 
 <style scoped>
-.cell :deep(input[type='text']), .cell :deep(.p-select) { width: 100%; min-width: 0; }
-.error { color: var(--madder); font-size: 12px; line-height: 1.2; }
+.cell :deep(input[type='text']),
+.cell :deep(.p-select) {
+  width: 100%;
+  min-width: 0;
+}
+.error {
+  color: var(--madder);
+  font-size: 12px;
+  line-height: 1.2;
+}
 </style>

@@ -7,12 +7,15 @@ import { useJob } from '../job/store'
 import { fieldAt } from './fields'
 
 type Origin = 'datasheet' | 'measured' | 'entered'
-const props = withDefaults(defineProps<{ path: string; origin?: Origin | ''; fallback?: string; glyph?: string; bare?: boolean }>(), {
-  origin: '',
-  fallback: '',
-  glyph: '',
-  bare: false,
-})
+const props = withDefaults(
+  defineProps<{ path: string; origin?: Origin | ''; fallback?: string; glyph?: string; bare?: boolean }>(),
+  {
+    origin: '',
+    fallback: '',
+    glyph: '',
+    bare: false,
+  },
+)
 const ORIGINS = ['measured', 'datasheet', 'entered'] as const
 const job = useJob()
 const id = useId()
@@ -29,7 +32,9 @@ const error = computed(() => job.errors.get(props.path))
 const assumed = computed(() => text.value === '' && ['default', 'computed'].includes(fact.value?.provenance ?? ''))
 const standing = computed(() => {
   if (!assumed.value) return props.fallback
-  return Number(fact.value?.value).toFixed(2).replace(/\.?0+$/, '')
+  return Number(fact.value?.value)
+    .toFixed(2)
+    .replace(/\.?0+$/, '')
 })
 const origin = computed(() => (text.value === '' ? 'default' : (job.design?.provenance?.[props.path] ?? 'entered')))
 const toSay = computed(() => (props.origin === '' ? undefined : (job.design?.provenance?.[props.path] ?? props.origin)))
@@ -57,16 +62,37 @@ function nudge(event: KeyboardEvent): void {
 
 <template>
   <div class="field" :class="{ bare }" :data-path="path">
-    <label :for="id" :class="{ 'visually-hidden': bare }" :title="field.help"><span v-if="glyph" aria-hidden="true">{{ glyph }} </span>{{ field.label }}</label>
+    <label :for="id" :class="{ 'visually-hidden': bare }" :title="field.help"
+      ><span v-if="glyph" aria-hidden="true">{{ glyph }} </span>{{ field.label }}</label
+    >
     <span class="entry" :class="{ bad: error }">
       <InputText
-        :id="id" :model-value="text" inputmode="decimal" autocomplete="off" :placeholder="standing" size="small" :invalid="!!error"
-        :aria-describedby="error ? `${id}-error` : undefined" @input="typed" @keydown="nudge" @blur="typedText = null"
+        :id="id"
+        :model-value="text"
+        inputmode="decimal"
+        autocomplete="off"
+        :placeholder="standing"
+        size="small"
+        :invalid="!!error"
+        :aria-describedby="error ? `${id}-error` : undefined"
+        @input="typed"
+        @keydown="nudge"
+        @blur="typedText = null"
       />
       <span v-if="field.unit" class="unit">{{ field.unit }}</span>
     </span>
-    <button v-if="origin !== 'default' && props.origin !== ''" type="button" class="plain origin" :aria-label="`${field.label} is ${origin}; press to change where it came from`" @click="nextOrigin">{{ origin }}</button>
-    <span v-else-if="props.origin !== '' && standing && fact" class="origin default">{{ fact.provenance === 'computed' ? 'summed' : 'default' }}</span>
+    <button
+      v-if="origin !== 'default' && props.origin !== ''"
+      type="button"
+      class="plain origin"
+      :aria-label="`${field.label} is ${origin}; press to change where it came from`"
+      @click="nextOrigin"
+    >
+      {{ origin }}
+    </button>
+    <span v-else-if="props.origin !== '' && standing && fact" class="origin default">{{
+      fact.provenance === 'computed' ? 'summed' : 'default'
+    }}</span>
     <p v-if="error" :id="`${id}-error`" class="error" role="alert">{{ error.message }}</p>
   </div>
 </template>

@@ -16,16 +16,51 @@ function walk(event: KeyboardEvent): void {
 
 <template>
   <div class="tabs" role="tablist" :aria-label="name" @keydown="walk">
-    <button v-for="page in pages" :key="page.key" type="button" role="tab" :data-page="page.key" :aria-selected="page.key === chosen" :tabindex="page.key === chosen ? 0 : -1" @click="chosen = page.key">
+    <button
+      v-for="page in pages"
+      :key="page.key"
+      type="button"
+      role="tab"
+      :data-page="page.key"
+      :aria-selected="page.key === chosen"
+      :tabindex="page.key === chosen ? 0 : -1"
+      @click="chosen = page.key"
+    >
       {{ page.label }}<span v-if="page.mark" class="mark"> {{ page.mark }}</span>
     </button>
   </div>
 </template>
 
 <style scoped>
-.tabs { display: flex; gap: 2px; flex: none; overflow-x: auto; }
-button { background: none; border: 0; border-bottom: 2px solid transparent; padding: 3px 10px 4px; font-size: 13px; color: var(--muted); cursor: pointer; white-space: nowrap; }
-button[aria-selected='true'] { color: var(--ink); font-weight: 600; border-color: var(--copper); }
-.mark { margin-left: 4px; color: var(--ochre); font-size: 12px; }
-@media (max-width: 900px) { button { min-height: 38px; } }
+.tabs {
+  display: flex;
+  gap: 2px;
+  flex: none;
+  overflow-x: auto;
+}
+button {
+  background: none;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  padding: 3px 10px 4px;
+  font-size: 13px;
+  color: var(--muted);
+  cursor: pointer;
+  white-space: nowrap;
+}
+button[aria-selected='true'] {
+  color: var(--ink);
+  font-weight: 600;
+  border-color: var(--copper);
+}
+.mark {
+  margin-left: 4px;
+  color: var(--ochre);
+  font-size: 12px;
+}
+@media (max-width: 900px) {
+  button {
+    min-height: 38px;
+  }
+}
 </style>

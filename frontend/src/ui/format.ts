@@ -1,6 +1,21 @@
 /** How numbers are written; digits follow the unit, as in the core. */
 const DIGITS: Record<string, number> = {
-  V: 2, A: 1, W: 0, 'mΩ': 2, '%': 1, '°C': 0, h: 1, Ah: 0, mV: 0, s: 0, '×': 1, 'mm²': 2, days: 1, mA: 0, 'Ah/h': 1, '€': 0,
+  V: 2,
+  A: 1,
+  W: 0,
+  mΩ: 2,
+  '%': 1,
+  '°C': 0,
+  h: 1,
+  Ah: 0,
+  mV: 0,
+  s: 0,
+  '×': 1,
+  'mm²': 2,
+  days: 1,
+  mA: 0,
+  'Ah/h': 1,
+  '€': 0,
 }
 
 /** A number at its unit's digits, or a dash where there is none. */

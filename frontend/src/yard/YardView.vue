@@ -14,7 +14,11 @@ defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
 const router = useRouter()
 const queries = useQueryClient()
-const { data, isPending, error, refetch } = useQuery({ queryKey: ['yard'], queryFn: () => answered(client.GET('/api/jobs')), gcTime: 0 })
+const { data, isPending, error, refetch } = useQuery({
+  queryKey: ['yard'],
+  queryFn: () => answered(client.GET('/api/jobs')),
+  gcTime: 0,
+})
 const jobs = computed(() => data.value?.jobs ?? [])
 const title = ref('')
 const code = ref('')
@@ -26,16 +30,37 @@ async function enter(job: Job, stage: string): Promise<void> {
   await router.push(`/job/${job.id}/${stage}`)
 }
 function refuse(reason: unknown): void {
-  refused.value = reason instanceof Refused ? { title: reason.problem.title, errors: reason.problem.errors.length ? reason.problem.errors : [{ path: '', field: '', message: reason.problem.detail }] } : { title: 'The server does not answer', errors: [{ path: '', field: '', message: 'Nothing was stored; what you typed is still here. Try again.' }] }
+  refused.value =
+    reason instanceof Refused
+      ? {
+          title: reason.problem.title,
+          errors: reason.problem.errors.length
+            ? reason.problem.errors
+            : [{ path: '', field: '', message: reason.problem.detail }],
+        }
+      : {
+          title: 'The server does not answer',
+          errors: [{ path: '', field: '', message: 'Nothing was stored; what you typed is still here. Try again.' }],
+        }
 }
 const begin = useMutation({
-  mutationFn: () => answered(client.POST('/api/jobs', { body: { title: title.value.trim(), code: code.value.trim(), customer: '', design: null } })),
-  onSuccess: (job: Job) => enter(job, 'survey'), onError: refuse,
+  mutationFn: () =>
+    answered(
+      client.POST('/api/jobs', {
+        body: { title: title.value.trim(), code: code.value.trim(), customer: '', design: null },
+      }),
+    ),
+  onSuccess: (job: Job) => enter(job, 'survey'),
+  onError: refuse,
 })
 async function send(file: File): Promise<Job> {
   let response: Response
   try {
-    response = await fetch('/api/jobs/import', { method: 'POST', body: file, headers: { 'Content-Type': 'application/json' } })
+    response = await fetch('/api/jobs/import', {
+      method: 'POST',
+      body: file,
+      headers: { 'Content-Type': 'application/json' },
+    })
   } catch {
     throw new Error('unreachable')
   }
@@ -55,7 +80,10 @@ function submit(): void {
   refused.value = null
   begin.mutate()
 }
-const when = (text: string) => { const at = new Date(`${text}Z`); return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}` }
+const when = (text: string) => {
+  const at = new Date(`${text}Z`)
+  return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}`
+}
 const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
 const titleFault = computed(() => refused.value?.errors.find((item) => item.path === 'title')?.message ?? '')
 </script>
@@ -67,31 +95,116 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
       <section class="panel new" aria-label="New job">
         <form @submit.prevent="submit">
           <h2>New job</h2>
-          <div class="pair"><label for="new-title">Vehicle</label><InputText id="new-title" v-model="title" size="small" autocomplete="off" placeholder="such as Milk float" :invalid="titleFault !== ''" maxlength="200" aria-describedby="new-fault" /></div>
-          <div class="pair"><label for="new-code">Job number</label><InputText id="new-code" v-model="code" size="small" autocomplete="off" placeholder="optional" maxlength="80" /></div>
-          <Button type="submit" label="Start the survey" icon="pi pi-plus" size="small" :loading="begin.isPending.value" />
+          <div class="pair">
+            <label for="new-title">Vehicle</label
+            ><InputText
+              id="new-title"
+              v-model="title"
+              size="small"
+              autocomplete="off"
+              placeholder="such as Milk float"
+              :invalid="titleFault !== ''"
+              maxlength="200"
+              aria-describedby="new-fault"
+            />
+          </div>
+          <div class="pair">
+            <label for="new-code">Job number</label
+            ><InputText
+              id="new-code"
+              v-model="code"
+              size="small"
+              autocomplete="off"
+              placeholder="optional"
+              maxlength="80"
+            />
+          </div>
+          <Button
+            type="submit"
+            label="Start the survey"
+            icon="pi pi-plus"
+            size="small"
+            :loading="begin.isPending.value"
+          />
           <span class="or muted">or</span>
-          <input ref="picker" type="file" accept=".json,application/json" class="visually-hidden" tabindex="-1" aria-label="Job file" @change="picked" />
-          <Button label="Take in a job file" icon="pi pi-upload" size="small" severity="secondary" variant="outlined" :loading="take.isPending.value" @click="picker?.click()" />
+          <input
+            ref="picker"
+            type="file"
+            accept=".json,application/json"
+            class="visually-hidden"
+            tabindex="-1"
+            aria-label="Job file"
+            @change="picked"
+          />
+          <Button
+            label="Take in a job file"
+            icon="pi pi-upload"
+            size="small"
+            severity="secondary"
+            variant="outlined"
+            :loading="take.isPending.value"
+            @click="picker?.click()"
+          />
         </form>
         <div v-if="refused" id="new-fault" class="refused" role="alert">
-          <p class="stop"><b>■ {{ refused.title }}.</b> Nothing was stored.</p>
-          <ul><li v-for="fault in refused.errors.slice(0, 40)" :key="fault.path + fault.message"><b v-if="fault.field">{{ fault.field }}</b> <code v-if="fault.path">{{ fault.path }}</code> {{ fault.message }}</li></ul>
+          <p class="stop">
+            <b>■ {{ refused.title }}.</b> Nothing was stored.
+          </p>
+          <ul>
+            <li v-for="fault in refused.errors.slice(0, 40)" :key="fault.path + fault.message">
+              <b v-if="fault.field">{{ fault.field }}</b> <code v-if="fault.path">{{ fault.path }}</code>
+              {{ fault.message }}
+            </li>
+          </ul>
           <p v-if="refused.errors.length > 40" class="muted">and {{ refused.errors.length - 40 }} more</p>
         </div>
       </section>
       <section class="panel jobs" aria-label="Jobs">
-        <div class="bench-head"><h2>Jobs</h2><span class="aside">{{ jobs.length ? `${jobs.length} in the yard` : '' }}</span></div>
+        <div class="bench-head">
+          <h2>Jobs</h2>
+          <span class="aside">{{ jobs.length ? `${jobs.length} in the yard` : '' }}</span>
+        </div>
         <p v-if="isPending" class="muted state" role="status">Fetching the yard…</p>
-        <div v-else-if="error" class="state"><p class="stop"><b>■ The server does not answer.</b></p><p class="muted">Start it again with <code>make demo</code>, then try once more. Nothing stored is lost.</p><Button label="Try again" size="small" @click="refetch()" /></div>
-        <p v-else-if="jobs.length === 0" class="muted state">The yard is empty. Name a vehicle above and start its survey.</p>
+        <div v-else-if="error" class="state">
+          <p class="stop"><b>■ The server does not answer.</b></p>
+          <p class="muted">Start it again with <code>make demo</code>, then try once more. Nothing stored is lost.</p>
+          <Button label="Try again" size="small" @click="refetch()" />
+        </div>
+        <p v-else-if="jobs.length === 0" class="muted state">
+          The yard is empty. Name a vehicle above and start its survey.
+        </p>
         <table v-else>
-          <thead><tr><th>Vehicle</th><th>Number</th><th class="wide">Customer</th><th class="wide">System</th><th class="wide">Unit</th><th>Stands at</th><th>Next</th><th class="wide">Saved</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Vehicle</th>
+              <th>Number</th>
+              <th class="wide">Customer</th>
+              <th class="wide">System</th>
+              <th class="wide">Unit</th>
+              <th>Stands at</th>
+              <th>Next</th>
+              <th class="wide">Saved</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="job in jobs" :key="job.id" :data-job="job.id">
-              <th scope="row"><RouterLink :to="`/job/${job.id}/${stageOf(job.next_stage)}`">{{ job.title }}</RouterLink></th><td class="code">{{ job.code }}</td><td class="wide">{{ job.customer }}</td><td class="wide">{{ job.vehicle }}</td><td class="wide code">{{ job.unit || 'not chosen' }}</td>
-              <td class="stands"><span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span><span v-if="job.cautions" class="caution"> ▲ {{ job.cautions }} {{ job.cautions === 1 ? 'caution' : 'cautions' }}</span><span v-if="!job.stops && !job.cautions" class="good">✓ clear</span></td>
-              <td><b>{{ job.next_stage }}:</b> {{ job.next_action }}</td><td class="wide muted code">{{ when(job.saved_at) }}</td>
+              <th scope="row">
+                <RouterLink :to="`/job/${job.id}/${stageOf(job.next_stage)}`">{{ job.title }}</RouterLink>
+              </th>
+              <td class="code">{{ job.code }}</td>
+              <td class="wide">{{ job.customer }}</td>
+              <td class="wide">{{ job.vehicle }}</td>
+              <td class="wide code">{{ job.unit || 'not chosen' }}</td>
+              <td class="stands">
+                <span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span
+                ><span v-if="job.cautions" class="caution">
+                  ▲ {{ job.cautions }} {{ job.cautions === 1 ? 'caution' : 'cautions' }}</span
+                ><span v-if="!job.stops && !job.cautions" class="good">✓ clear</span>
+              </td>
+              <td>
+                <b>{{ job.next_stage }}:</b> {{ job.next_action }}
+              </td>
+              <td class="wide muted code">{{ when(job.saved_at) }}</td>
             </tr>
           </tbody>
         </table>
@@ -102,16 +215,123 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
 </template>
 
 <style scoped>
-main { padding: 14px 24px 30px; display: grid; gap: 12px; max-width: 1320px; margin: 0 auto; }
-.panel { padding: 12px 14px; }
-form { display: flex; align-items: center; gap: 14px; flex-wrap: wrap; } .pair { display: flex; align-items: center; gap: 8px; font-size: 13px; } .pair label { color: var(--muted); }
-.refused { margin-top: 12px; font-size: 13px; } .refused ul { margin: 6px 0 0; padding-left: 18px; display: grid; gap: 3px; } code { font-family: 'Barlow Semi Condensed'; background: var(--field); padding: 0 4px; }
-table { width: 100%; border-collapse: collapse; } thead th { text-align: left; color: var(--muted); font-weight: 500; font-size: 12.5px; padding: 2px 12px 5px 0; border-bottom: 1px solid var(--edge); }
-tbody th, td { text-align: left; padding: 9px 12px 9px 0; border-bottom: 1px solid var(--hair); vertical-align: top; font-size: 13.5px; } tbody th { font-weight: 600; font-size: 14.5px; }
-tbody tr:hover > * { background: var(--field); } .code, .stands { white-space: nowrap; } .stands { font-weight: 600; }
-.state { padding: 20px 0; display: grid; gap: 8px; justify-items: start; } .duty { font-size: 12.5px; }
+main {
+  padding: 14px 24px 30px;
+  display: grid;
+  gap: 12px;
+  max-width: 1320px;
+  margin: 0 auto;
+}
+.panel {
+  padding: 12px 14px;
+}
+form {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  flex-wrap: wrap;
+}
+.pair {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-size: 13px;
+}
+.pair label {
+  color: var(--muted);
+}
+.refused {
+  margin-top: 12px;
+  font-size: 13px;
+}
+.refused ul {
+  margin: 6px 0 0;
+  padding-left: 18px;
+  display: grid;
+  gap: 3px;
+}
+code {
+  font-family: 'Barlow Semi Condensed';
+  background: var(--field);
+  padding: 0 4px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+thead th {
+  text-align: left;
+  color: var(--muted);
+  font-weight: 500;
+  font-size: 12.5px;
+  padding: 2px 12px 5px 0;
+  border-bottom: 1px solid var(--edge);
+}
+tbody th,
+td {
+  text-align: left;
+  padding: 9px 12px 9px 0;
+  border-bottom: 1px solid var(--hair);
+  vertical-align: top;
+  font-size: 13.5px;
+}
+tbody th {
+  font-weight: 600;
+  font-size: 14.5px;
+}
+tbody tr:hover > * {
+  background: var(--field);
+}
+.code,
+.stands {
+  white-space: nowrap;
+}
+.stands {
+  font-weight: 600;
+}
+.state {
+  padding: 20px 0;
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+.duty {
+  font-size: 12.5px;
+}
 @media (max-width: 820px) {
-  main { padding: 10px; } .wide { display: none; } form { display: grid; justify-items: stretch; } .pair { display: grid; gap: 3px; } .or { text-align: center; }
-  thead { display: none; } tbody tr { display: grid; grid-template-columns: 1fr auto; border-bottom: 1px solid var(--edge); padding: 8px 0; } tbody th, td { border: 0; padding: 2px 6px 2px 0; } td:nth-of-type(6) { grid-column: 1 / -1; }
+  main {
+    padding: 10px;
+  }
+  .wide {
+    display: none;
+  }
+  form {
+    display: grid;
+    justify-items: stretch;
+  }
+  .pair {
+    display: grid;
+    gap: 3px;
+  }
+  .or {
+    text-align: center;
+  }
+  thead {
+    display: none;
+  }
+  tbody tr {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    border-bottom: 1px solid var(--edge);
+    padding: 8px 0;
+  }
+  tbody th,
+  td {
+    border: 0;
+    padding: 2px 6px 2px 0;
+  }
+  td:nth-of-type(6) {
+    grid-column: 1 / -1;
+  }
 }
 </style>

@@ -3,8 +3,17 @@ import { definePreset } from '@primeuix/themes'
 import Aura from '@primeuix/themes/aura'
 
 const copper = {
-  50: '#FBF3EE', 100: '#F5E3D8', 200: '#EBC8B3', 300: '#DFA886', 400: '#DB8A58', 500: '#A4552A',
-  600: '#934A23', 700: '#7C3E1D', 800: '#613118', 900: '#472412', 950: '#2B150A',
+  50: '#FBF3EE',
+  100: '#F5E3D8',
+  200: '#EBC8B3',
+  300: '#DFA886',
+  400: '#DB8A58',
+  500: '#A4552A',
+  600: '#934A23',
+  700: '#7C3E1D',
+  800: '#613118',
+  900: '#472412',
+  950: '#2B150A',
 }
 
 export const workshop = definePreset(Aura, {
@@ -13,16 +22,34 @@ export const workshop = definePreset(Aura, {
     primary: copper,
     focusRing: { width: '2px', style: 'solid', color: '{primary.color}', offset: '1px', shadow: 'none' },
     formField: {
-      paddingX: '0.5rem', paddingY: '0.3rem', borderRadius: '3px', shadow: 'none',
+      paddingX: '0.5rem',
+      paddingY: '0.3rem',
+      borderRadius: '3px',
+      shadow: 'none',
       focusRing: { width: '2px', style: 'solid', color: '{primary.color}', offset: '0', shadow: 'none' },
     },
-    overlay: { select: { shadow: 'none' }, popover: { shadow: 'none' }, modal: { shadow: 'none' }, navigation: { shadow: 'none' } },
+    overlay: {
+      select: { shadow: 'none' },
+      popover: { shadow: 'none' },
+      modal: { shadow: 'none' },
+      navigation: { shadow: 'none' },
+    },
     colorScheme: {
       light: {
         primary: { color: '#A4552A', contrastColor: '#FFFFFF', hoverColor: '#934A23', activeColor: '#7C3E1D' },
         surface: {
-          0: '#FBF9F4', 50: '#F4F1EA', 100: '#EFEAE0', 200: '#E4DED2', 300: '#D8D2C5', 400: '#A8A395', 500: '#7C7B74',
-          600: '#5A5E5E', 700: '#43494C', 800: '#2E3438', 900: '#20262B', 950: '#15191B',
+          0: '#FBF9F4',
+          50: '#F4F1EA',
+          100: '#EFEAE0',
+          200: '#E4DED2',
+          300: '#D8D2C5',
+          400: '#A8A395',
+          500: '#7C7B74',
+          600: '#5A5E5E',
+          700: '#43494C',
+          800: '#2E3438',
+          900: '#20262B',
+          950: '#15191B',
         },
         text: { color: '#20262B', mutedColor: '#5A5E5E' },
         content: { background: '#FBF9F4', borderColor: '#D8D2C5' },
@@ -31,8 +58,18 @@ export const workshop = definePreset(Aura, {
       dark: {
         primary: { color: '#DB8A58', contrastColor: '#15191B', hoverColor: '#E6A077', activeColor: '#EBB391' },
         surface: {
-          0: '#E6E2D8', 50: '#D3CFC6', 100: '#BDBBB4', 200: '#A6ACAB', 300: '#868C8C', 400: '#5F6668', 500: '#4A5153',
-          600: '#3D4446', 700: '#363C3E', 800: '#262C2E', 900: '#1C2123', 950: '#15191B',
+          0: '#E6E2D8',
+          50: '#D3CFC6',
+          100: '#BDBBB4',
+          200: '#A6ACAB',
+          300: '#868C8C',
+          400: '#5F6668',
+          500: '#4A5153',
+          600: '#3D4446',
+          700: '#363C3E',
+          800: '#262C2E',
+          900: '#1C2123',
+          950: '#15191B',
         },
         text: { color: '#E6E2D8', mutedColor: '#A6ACAB' },
         content: { background: '#1C2123', borderColor: '#363C3E' },

@@ -30,10 +30,19 @@ const found = computed(() => job.assessment)
 const layout = computed(() => (design.value ? layOut(design.value, Math.max(width.value, 320), job.place) : null))
 const systemV = computed(() => design.value?.vehicle.system_v ?? 12)
 const auxiliaryV = computed(() => design.value?.auxiliary?.nominal_v ?? 12)
-const scale = computed(() => (found.value ? voltScale(found.value.conditions, found.value.wake, systemV.value, auxiliaryV.value, TOP, BOTTOM) : null))
+const scale = computed(() =>
+  found.value
+    ? voltScale(found.value.conditions, found.value.wake, systemV.value, auxiliaryV.value, TOP, BOTTOM)
+    : null,
+)
 const conditions = computed(() => (found.value?.conditions ?? []).map((item) => ({ key: item.key, label: item.label })))
 const lines = computed(() => [...(found.value?.conditions ?? []), ...(job.moment ? [job.moment] : [])])
-const chosen = computed({ get: () => job.condition, set: (key: ConditionKey | null) => { if (key !== null) job.condition = key } })
+const chosen = computed({
+  get: () => job.condition,
+  set: (key: ConditionKey | null) => {
+    if (key !== null) job.condition = key
+  },
+})
 const line = computed(() => job.line)
 const unit = computed(() => layout.value?.byPlace.get('charger'))
 const state = computed(() => {
@@ -45,12 +54,16 @@ const state = computed(() => {
   if (line.value.alternator_limited) return 'alternator at its limit'
   return line.value.below_minimum ? "below the unit's lowest input" : 'charging at full current'
 })
-watch([() => job.place, layout], () => {
-  const at = layout.value?.byPlace.get(job.place)
-  const box = frame.value
-  if (!at || !box || (layout.value?.width ?? 0) <= width.value) return
-  if (at.x0 < box.scrollLeft || at.x1 > box.scrollLeft + box.clientWidth) box.scrollLeft = at.x - box.clientWidth / 2
-}, { flush: 'post' })
+watch(
+  [() => job.place, layout],
+  () => {
+    const at = layout.value?.byPlace.get(job.place)
+    const box = frame.value
+    if (!at || !box || (layout.value?.width ?? 0) <= width.value) return
+    if (at.x0 < box.scrollLeft || at.x1 > box.scrollLeft + box.clientWidth) box.scrollLeft = at.x - box.clientWidth / 2
+  },
+  { flush: 'post' },
+)
 const faulty = computed(() => new Map([...job.errors.values()].map((item) => [placeOf(item.path), item.message])))
 /** The place on the line of a field: of a piece its identity, of a vehicle's or battery's field that station. */
 function placeOf(path: string): string {
@@ -66,9 +79,17 @@ const heads = computed(() => {
   const figures = found.value?.figures ?? {}
   const key = job.condition === 'parked' ? 'idle' : job.condition
   return [
-    { label: 'Input', name: `${key}.input_a` }, { label: 'Output', name: 'output.current_a' },
-    { label: job.design?.vehicle.drive === 'converter' ? 'Converter' : 'Alternator', name: 'match.alternator_load_percent' }, { label: 'Run', name: 'supply.resistance_mohm' },
-  ].flatMap((item) => { const figure = figures[item.name]; return figure ? [{ ...item, text: quantity(figure.value, figure.unit) }] : [] })
+    { label: 'Input', name: `${key}.input_a` },
+    { label: 'Output', name: 'output.current_a' },
+    {
+      label: job.design?.vehicle.drive === 'converter' ? 'Converter' : 'Alternator',
+      name: 'match.alternator_load_percent',
+    },
+    { label: 'Run', name: 'supply.resistance_mohm' },
+  ].flatMap((item) => {
+    const figure = figures[item.name]
+    return figure ? [{ ...item, text: quantity(figure.value, figure.unit) }] : []
+  })
 })
 </script>
 
@@ -76,32 +97,99 @@ const heads = computed(() => {
   <section class="panel line" aria-label="Level line">
     <header>
       <h2>Level line</h2>
-      <SelectButton v-model="chosen" :options="conditions" option-label="label" option-value="key" :allow-empty="false" size="small" aria-label="Operating condition" />
-      <span class="state" :class="{ stop: line?.collapsed || line?.alternator_limited || line?.below_minimum }">{{ state }}</span>
+      <SelectButton
+        v-model="chosen"
+        :options="conditions"
+        option-label="label"
+        option-value="key"
+        :allow-empty="false"
+        size="small"
+        aria-label="Operating condition"
+      />
+      <span class="state" :class="{ stop: line?.collapsed || line?.alternator_limited || line?.below_minimum }">{{
+        state
+      }}</span>
       <span class="heads">
-        <button v-for="head in heads" :key="head.name" type="button" class="plain head" :data-figure="head.name" :title="`Working of ${head.label}`" @click="emit('working', head.name)">{{ head.label }} <b>{{ head.text }}</b></button>
+        <button
+          v-for="head in heads"
+          :key="head.name"
+          type="button"
+          class="plain head"
+          :data-figure="head.name"
+          :title="`Working of ${head.label}`"
+          @click="emit('working', head.name)"
+        >
+          {{ head.label }} <b>{{ head.text }}</b>
+        </button>
       </span>
     </header>
     <div ref="frame" class="frame" :class="{ dated: job.saveState === 'invalid' }">
-      <svg v-if="design && found && layout && scale && line" :viewBox="`0 0 ${layout.width} ${HEIGHT}`" :width="layout.width" :height="HEIGHT" :data-assessed="job.assessed">
+      <svg
+        v-if="design && found && layout && scale && line"
+        :viewBox="`0 0 ${layout.width} ${HEIGHT}`"
+        :width="layout.width"
+        :height="HEIGHT"
+        :data-assessed="job.assessed"
+      >
         <defs>
-          <marker id="fall-arrow" viewBox="0 0 10 10" refX="6" refY="5" markerWidth="7" markerHeight="7" orient="auto"><path d="M0 0L10 5L0 10Z" class="arrow" /></marker>
+          <marker id="fall-arrow" viewBox="0 0 10 10" refX="6" refY="5" markerWidth="7" markerHeight="7" orient="auto">
+            <path d="M0 0L10 5L0 10Z" class="arrow" />
+          </marker>
         </defs>
         <text x="8" y="11" class="axis copper narrow">volts, start side</text>
         <text :x="layout.width - 8" y="11" class="axis teal narrow end">volts, auxiliary side</text>
         <g v-for="tick in scale.ticks" :key="tick">
           <line :x1="40" :x2="layout.width - 46" :y1="scale.y(tick, 12)" :y2="scale.y(tick, 12)" class="grid" />
-          <text x="34" :y="scale.y(tick, 12) + 4" class="tick narrow end">{{ ((tick * systemV) / 12).toFixed(1) }}</text>
-          <text :x="layout.width - 40" :y="scale.y(tick, 12) + 4" class="tick narrow">{{ ((tick * auxiliaryV) / 12).toFixed(1) }}</text>
+          <text x="34" :y="scale.y(tick, 12) + 4" class="tick narrow end">
+            {{ ((tick * systemV) / 12).toFixed(1) }}
+          </text>
+          <text :x="layout.width - 40" :y="scale.y(tick, 12) + 4" class="tick narrow">
+            {{ ((tick * auxiliaryV) / 12).toFixed(1) }}
+          </text>
         </g>
         <g v-if="unit">
           <rect :x="unit.x0" :y="TOP - 6" :width="unit.x1 - unit.x0" :height="BOTTOM - TOP + 12" class="unit-column" />
           <path :d="`M${unit.x0} ${TOP - 6}V${RAIL_Y - 20}M${unit.x1} ${TOP - 6}V${RAIL_Y - 20}`" class="unit-edge" />
         </g>
-        <LineCurves :lines="lines" :chosen="job.moment ? 'moment' : job.condition" :layout="layout" :scale="scale" :design="design" :top="TOP" :bottom="BOTTOM" />
-        <LineThresholds v-if="design.charger" :wake="found.wake" :layout="layout" :scale="scale" :system-v="systemV" :top="TOP" :bottom="BOTTOM" />
-        <LinePins :design="design" :findings="found.findings" :layout="layout" :scale="scale" :line="line" :system-v="systemV" :auxiliary-v="auxiliaryV" :top="TOP" :bottom="BOTTOM" @pick="emit('pick', $event)" />
-        <LineRail :layout="layout" :design="design" :selected="job.place" :y="RAIL_Y" :faulty="faulty" @pick="emit('pick', $event)" @stretch="stretch" />
+        <LineCurves
+          :lines="lines"
+          :chosen="job.moment ? 'moment' : job.condition"
+          :layout="layout"
+          :scale="scale"
+          :design="design"
+          :top="TOP"
+          :bottom="BOTTOM"
+        />
+        <LineThresholds
+          v-if="design.charger"
+          :wake="found.wake"
+          :layout="layout"
+          :scale="scale"
+          :system-v="systemV"
+          :top="TOP"
+          :bottom="BOTTOM"
+        />
+        <LinePins
+          :design="design"
+          :findings="found.findings"
+          :layout="layout"
+          :scale="scale"
+          :line="line"
+          :system-v="systemV"
+          :auxiliary-v="auxiliaryV"
+          :top="TOP"
+          :bottom="BOTTOM"
+          @pick="emit('pick', $event)"
+        />
+        <LineRail
+          :layout="layout"
+          :design="design"
+          :selected="job.place"
+          :y="RAIL_Y"
+          :faulty="faulty"
+          @pick="emit('pick', $event)"
+          @stretch="stretch"
+        />
         <LineReturn :line="line" :layout="layout" :y="RETURN_Y" :height="24" />
       </svg>
       <p v-else class="loading muted" role="status">Working the path out…</p>
@@ -110,23 +198,92 @@ const heads = computed(() => {
 </template>
 
 <style scoped>
-.line { padding: 8px 10px 2px; }
-header { display: flex; align-items: center; gap: 12px; flex-wrap: wrap; min-height: 30px; }
-.state { color: var(--muted); font-size: 13px; }
-.state.stop { color: var(--madder); font-weight: 600; }
-.heads { margin-left: auto; display: flex; gap: 16px; font-size: 13px; color: var(--muted); }
-.head { color: inherit; border-bottom: 1px dotted var(--edge); }
-.head b { color: var(--ink); font-weight: 600; }
-.frame { overflow-x: auto; overflow-y: hidden; min-height: 312px; }
-.dated { opacity: 0.6; }
-svg { display: block; }
-.grid { stroke: var(--hair); stroke-width: 0.8; }
-.axis { font-size: 12px; font-weight: 600; }
-.tick { font-size: 12px; fill: var(--muted); }
-.copper { fill: var(--copper); } .teal { fill: var(--teal); } .end { text-anchor: end; }
-.unit-column { fill: var(--paper); opacity: 0.7; }
-.unit-edge { stroke: var(--ink); stroke-width: 1.2; fill: none; }
-.arrow { fill: var(--madder); }
-.loading { padding: 120px 0; text-align: center; }
-@media (max-width: 700px) { .heads { margin-left: 0; flex-wrap: wrap; gap: 4px 12px; } }
+.line {
+  padding: 8px 10px 2px;
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  flex-wrap: wrap;
+  min-height: 30px;
+}
+.state {
+  color: var(--muted);
+  font-size: 13px;
+}
+.state.stop {
+  color: var(--madder);
+  font-weight: 600;
+}
+.heads {
+  margin-left: auto;
+  display: flex;
+  gap: 16px;
+  font-size: 13px;
+  color: var(--muted);
+}
+.head {
+  color: inherit;
+  border-bottom: 1px dotted var(--edge);
+}
+.head b {
+  color: var(--ink);
+  font-weight: 600;
+}
+.frame {
+  overflow-x: auto;
+  overflow-y: hidden;
+  min-height: 312px;
+}
+.dated {
+  opacity: 0.6;
+}
+svg {
+  display: block;
+}
+.grid {
+  stroke: var(--hair);
+  stroke-width: 0.8;
+}
+.axis {
+  font-size: 12px;
+  font-weight: 600;
+}
+.tick {
+  font-size: 12px;
+  fill: var(--muted);
+}
+.copper {
+  fill: var(--copper);
+}
+.teal {
+  fill: var(--teal);
+}
+.end {
+  text-anchor: end;
+}
+.unit-column {
+  fill: var(--paper);
+  opacity: 0.7;
+}
+.unit-edge {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+  fill: none;
+}
+.arrow {
+  fill: var(--madder);
+}
+.loading {
+  padding: 120px 0;
+  text-align: center;
+}
+@media (max-width: 700px) {
+  .heads {
+    margin-left: 0;
+    flex-wrap: wrap;
+    gap: 4px 12px;
+  }
+}
 </style>

@@ -5,7 +5,13 @@ import { ref } from 'vue'
 import type { Branch, Design, Cable, Device, Joint } from '../../api/types'
 import type { Layout, Station } from './geometry'
 
-const props = defineProps<{ layout: Layout; design: Design; selected: string; y: number; faulty: Map<string, string> }>()
+const props = defineProps<{
+  layout: Layout
+  design: Design
+  selected: string
+  y: number
+  faulty: Map<string, string>
+}>()
 const emit = defineEmits<{ pick: [place: string]; stretch: [place: string, length_m: number] }>()
 
 /** The end of a cable, dragged along the line, sets its length. */
@@ -15,7 +21,12 @@ function grab(event: PointerEvent, station: Station): void {
   if (!Number.isFinite(length_m)) return
   event.preventDefault()
   event.stopPropagation()
-  dragged.value = { place: station.place, from: event.clientX, length_m, perPixel: Math.max(length_m, 1) / (station.x1 - station.x0) }
+  dragged.value = {
+    place: station.place,
+    from: event.clientX,
+    length_m,
+    perPixel: Math.max(length_m, 1) / (station.x1 - station.x0),
+  }
 }
 useEventListener(window, 'pointermove', (event: PointerEvent) => {
   const held = dragged.value
@@ -23,36 +34,71 @@ useEventListener(window, 'pointermove', (event: PointerEvent) => {
   const wanted = held.length_m + (event.clientX - held.from) * held.perPixel
   emit('stretch', held.place, Math.min(60, Math.max(0.1, Math.round(wanted * 10) / 10)))
 })
-useEventListener(window, 'pointerup', () => { dragged.value = null })
+useEventListener(window, 'pointerup', () => {
+  dragged.value = null
+})
 
 const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
 const PLACE: Record<string, string> = { cabin: 'cabin', under_floor: 'under floor', engine_bay: 'engine bay' }
-const FAMILY: Record<string, string> = { blade: 'blade', sf30: 'SF30', sf51: 'SF51', cube: 'cube', class_t: 'Class T', nh: 'NH', breaker: 'breaker' }
+const FAMILY: Record<string, string> = {
+  blade: 'blade',
+  sf30: 'SF30',
+  sf51: 'SF51',
+  cube: 'cube',
+  class_t: 'Class T',
+  nh: 'NH',
+  breaker: 'breaker',
+}
 
 function title(station: Station): string {
   const { vehicle, auxiliary, charger } = props.design
   switch (station.kind) {
-    case 'alternator': return vehicle.drive === 'converter' ? 'Converter' : 'Alternator'
-    case 'start_battery': return 'Start battery'
-    case 'charger': return charger?.name ?? 'no unit yet'
-    case 'auxiliary': return auxiliary?.name || 'Auxiliary'
-    case 'cable': { const cable = station.piece as Cable; const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''; return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${cable.length_m} m` : `${many}${cable.size}` }
-    case 'device': return `${(station.piece as Device).rating_a} A`
-    case 'branch': return (station.piece as Branch).name || 'branch'
-    default: return (station.piece as Joint).name || 'joint'
+    case 'alternator':
+      return vehicle.drive === 'converter' ? 'Converter' : 'Alternator'
+    case 'start_battery':
+      return 'Start battery'
+    case 'charger':
+      return charger?.name ?? 'no unit yet'
+    case 'auxiliary':
+      return auxiliary?.name || 'Auxiliary'
+    case 'cable': {
+      const cable = station.piece as Cable
+      const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''
+      return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${cable.length_m} m` : `${many}${cable.size}`
+    }
+    case 'device':
+      return `${(station.piece as Device).rating_a} A`
+    case 'branch':
+      return (station.piece as Branch).name || 'branch'
+    default:
+      return (station.piece as Joint).name || 'joint'
   }
 }
 function detail(station: Station): string {
   const { vehicle, auxiliary, charger } = props.design
   switch (station.kind) {
-    case 'alternator': return `${vehicle.alternator.rated_a} A ${vehicle.drive === 'converter' || station.x1 - station.x0 < 70 ? '' : (vehicle.alternator.regulation ?? '')}`
-    case 'start_battery': return `${vehicle.start_battery?.capacity_ah} Ah ${CHEMISTRY[vehicle.start_battery?.chemistry ?? 'flooded']}`
-    case 'charger': return charger ? `${charger.isolated ? 'isolated' : 'non-isolated'} · ${props.design.current_limit_a ?? charger.output_a} A` : 'choose in Match'
-    case 'auxiliary': return `${auxiliary?.capacity_ah} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`
-    case 'cable': { const cable = station.piece as Cable; return station.x1 - station.x0 > 74 ? `${PLACE[cable.place ?? 'cabin']}${cable.conduit ? ', conduit' : ''}` : `${cable.length_m} m` }
-    case 'device': return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''
-    case 'branch': return `${(station.piece as Branch).current_a} A off`
-    default: return `${(station.piece as Joint).resistance_mohm} mΩ`
+    case 'alternator':
+      return `${vehicle.alternator.rated_a} A ${vehicle.drive === 'converter' || station.x1 - station.x0 < 70 ? '' : (vehicle.alternator.regulation ?? '')}`
+    case 'start_battery':
+      return `${vehicle.start_battery?.capacity_ah} Ah ${CHEMISTRY[vehicle.start_battery?.chemistry ?? 'flooded']}`
+    case 'charger':
+      return charger
+        ? `${charger.isolated ? 'isolated' : 'non-isolated'} · ${props.design.current_limit_a ?? charger.output_a} A`
+        : 'choose in Match'
+    case 'auxiliary':
+      return `${auxiliary?.capacity_ah} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`
+    case 'cable': {
+      const cable = station.piece as Cable
+      return station.x1 - station.x0 > 74
+        ? `${PLACE[cable.place ?? 'cabin']}${cable.conduit ? ', conduit' : ''}`
+        : `${cable.length_m} m`
+    }
+    case 'device':
+      return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''
+    case 'branch':
+      return `${(station.piece as Branch).current_a} A off`
+    default:
+      return `${(station.piece as Joint).resistance_mohm} mΩ`
   }
 }
 function side(station: Station): string {
@@ -62,7 +108,11 @@ function side(station: Station): string {
 function thickness(station: Station): number {
   const size = String((station.piece as Cable).size)
   const gauge = /^(\d+)(\/0)? AWG$/.exec(size)
-  const area = gauge ? (gauge[2] ? 40 + 13 * Number(gauge[1]) : 53 * 0.7943 ** Number(gauge[1])) : Number.parseFloat(size)
+  const area = gauge
+    ? gauge[2]
+      ? 40 + 13 * Number(gauge[1])
+      : 53 * 0.7943 ** Number(gauge[1])
+    : Number.parseFloat(size)
   return Math.min(12, 2.5 + Math.sqrt(area))
 }
 const key = (station: Station) => station.place
@@ -70,62 +120,188 @@ const key = (station: Station) => station.place
 
 <template>
   <g role="listbox" aria-label="Path from alternator to auxiliary battery" aria-orientation="horizontal">
-    <path :d="`M${layout.byPlace.get('alternator')?.x} ${y}H${layout.byPlace.get('charger')?.x0}`" class="wire copper" />
+    <path
+      :d="`M${layout.byPlace.get('alternator')?.x} ${y}H${layout.byPlace.get('charger')?.x0}`"
+      class="wire copper"
+    />
     <path :d="`M${layout.byPlace.get('charger')?.x1} ${y}H${layout.byPlace.get('auxiliary')?.x}`" class="wire teal" />
     <g
-      v-for="station in layout.stations" :key="key(station)" role="option" class="station" :class="side(station)"
-      :aria-selected="station.place === selected" :aria-label="`${title(station)}, ${detail(station)}${faulty.has(station.place) ? `, ${faulty.get(station.place)}` : ''}`"
-      :tabindex="station.place === selected ? 0 : -1" :data-place="station.place" :data-run="station.run ?? undefined"
-      @click="emit('pick', station.place)" @focus="station.place === selected || emit('pick', station.place)"
+      v-for="station in layout.stations"
+      :key="key(station)"
+      role="option"
+      class="station"
+      :class="side(station)"
+      :aria-selected="station.place === selected"
+      :aria-label="`${title(station)}, ${detail(station)}${faulty.has(station.place) ? `, ${faulty.get(station.place)}` : ''}`"
+      :tabindex="station.place === selected ? 0 : -1"
+      :data-place="station.place"
+      :data-run="station.run ?? undefined"
+      @click="emit('pick', station.place)"
+      @focus="station.place === selected || emit('pick', station.place)"
     >
       <rect :x="station.x0 + 1" :y="y - 22" :width="station.x1 - station.x0 - 2" height="66" class="hit" />
-      <rect v-if="station.place === selected" :x="station.x0 + 3" :y="y - 19" :width="station.x1 - station.x0 - 6" height="38" rx="2" class="picked" />
+      <rect
+        v-if="station.place === selected"
+        :x="station.x0 + 3"
+        :y="y - 19"
+        :width="station.x1 - station.x0 - 6"
+        height="38"
+        rx="2"
+        class="picked"
+      />
       <template v-if="station.kind === 'alternator'">
-        <circle :cx="station.x" :cy="y" r="15" class="body" /><text :x="station.x" :y="y + 4.5" class="letter">{{ design.vehicle.drive === 'converter' ? '=' : 'G' }}</text>
+        <circle :cx="station.x" :cy="y" r="15" class="body" /><text :x="station.x" :y="y + 4.5" class="letter">{{
+          design.vehicle.drive === 'converter' ? '=' : 'G'
+        }}</text>
       </template>
       <template v-else-if="station.kind === 'start_battery' || station.kind === 'auxiliary'">
         <rect :x="station.x - 21" :y="y - 13" width="42" height="26" rx="2" class="body" />
         <path :d="`M${station.x - 13} ${y - 13}v-4h7v4M${station.x + 6} ${y - 13}v-4h7v4`" class="body" />
-        <text :x="station.x - 10" :y="y + 4" class="letter">−</text><text :x="station.x + 10" :y="y + 4" class="letter">+</text>
+        <text :x="station.x - 10" :y="y + 4" class="letter">−</text
+        ><text :x="station.x + 10" :y="y + 4" class="letter">+</text>
       </template>
       <template v-else-if="station.kind === 'device'">
-        <rect :x="station.x - 13" :y="y - 7" width="26" height="14" class="body" /><path :d="`M${station.x - 13} ${y}h26`" class="thin" />
+        <rect :x="station.x - 13" :y="y - 7" width="26" height="14" class="body" /><path
+          :d="`M${station.x - 13} ${y}h26`"
+          class="thin"
+        />
       </template>
       <template v-else-if="station.kind === 'cable'">
         <path :d="`M${station.x0 + 7} ${y}H${station.x1 - 7}`" class="cable" :stroke-width="thickness(station)" />
-        <rect v-if="station.place === selected" :x="station.x1 - 13" :y="y - 12" width="10" height="24" rx="2" class="grip" @pointerdown="grab($event, station)"><title>drag to set the length</title></rect>
+        <rect
+          v-if="station.place === selected"
+          :x="station.x1 - 13"
+          :y="y - 12"
+          width="10"
+          height="24"
+          rx="2"
+          class="grip"
+          @pointerdown="grab($event, station)"
+          ><title>drag to set the length</title></rect
+        >
       </template>
       <template v-else-if="station.kind === 'branch'">
-        <circle :cx="station.x" :cy="y" r="4" class="joint" /><path :d="`M${station.x} ${y}V${y - 20}m-4 4l4 -5l4 5`" class="thin" /><rect v-if="(station.piece as Branch).device" :x="station.x - 4" :y="y - 14" width="8" height="9" class="body" />
+        <circle :cx="station.x" :cy="y" r="4" class="joint" /><path
+          :d="`M${station.x} ${y}V${y - 20}m-4 4l4 -5l4 5`"
+          class="thin"
+        /><rect
+          v-if="(station.piece as Branch).device"
+          :x="station.x - 4"
+          :y="y - 14"
+          width="8"
+          height="9"
+          class="body"
+        />
       </template>
       <circle v-else-if="station.kind === 'joint'" :cx="station.x" :cy="y" r="4.5" class="joint" />
       <template v-else>
         <rect :x="station.x0" :y="y - 20" :width="station.x1 - station.x0" height="40" rx="2" class="body" />
-        <text :x="station.x0 + 12" :y="y + 4" class="terminal copper-fill">in</text><text :x="station.x1 - 30" :y="y + 4" class="terminal teal-fill">out</text>
-        <path v-if="design.charger?.isolated" :d="`M${station.x - 3} ${y - 20}v40M${station.x + 3} ${y - 20}v40`" class="thin" />
+        <text :x="station.x0 + 12" :y="y + 4" class="terminal copper-fill">in</text
+        ><text :x="station.x1 - 30" :y="y + 4" class="terminal teal-fill">out</text>
+        <path
+          v-if="design.charger?.isolated"
+          :d="`M${station.x - 3} ${y - 20}v40M${station.x + 3} ${y - 20}v40`"
+          class="thin"
+        />
         <path v-else :d="`M${station.x} ${y - 20}v40`" class="thin" stroke-dasharray="3 3" />
       </template>
-      <text :x="station.x" :y="y + 35" class="name narrow" :class="{ bad: faulty.has(station.place) }">{{ title(station) }}</text>
+      <text :x="station.x" :y="y + 35" class="name narrow" :class="{ bad: faulty.has(station.place) }">{{
+        title(station)
+      }}</text>
       <text :x="station.x" :y="y + 48" class="detail narrow">{{ detail(station) }}</text>
     </g>
   </g>
 </template>
 
 <style scoped>
-.station { cursor: pointer; outline: none; }
-.hit { fill: transparent; }
-.wire { stroke-width: 1.8; fill: none; } .wire.copper { stroke: var(--copper); } .wire.teal { stroke: var(--teal); }
-.body { fill: var(--panel); stroke: var(--ink); stroke-width: 1.6; }
-.thin { stroke: var(--ink); stroke-width: 1.2; fill: none; }
-.cable { stroke: var(--copper); stroke-linecap: round; } .teal .cable { stroke: var(--teal); }
+.station {
+  cursor: pointer;
+  outline: none;
+}
+.hit {
+  fill: transparent;
+}
+.wire {
+  stroke-width: 1.8;
+  fill: none;
+}
+.wire.copper {
+  stroke: var(--copper);
+}
+.wire.teal {
+  stroke: var(--teal);
+}
+.body {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.thin {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+  fill: none;
+}
+.cable {
+  stroke: var(--copper);
+  stroke-linecap: round;
+}
+.teal .cable {
+  stroke: var(--teal);
+}
 
-.grip { fill: var(--panel); stroke: var(--copper); stroke-width: 1.6; cursor: ew-resize; touch-action: none; } .teal .grip { stroke: var(--teal); }
-.joint { fill: var(--ink); }
-.picked { fill: var(--copper-wash); stroke: var(--copper); stroke-width: 1.6; } .teal .picked { fill: var(--teal-wash); stroke: var(--teal); }
-.station:focus-visible .picked { stroke-width: 3; }
-text { fill: var(--ink); text-anchor: middle; }
-.letter { font-size: 12px; font-weight: 600; } .terminal { font-size: 12px; font-weight: 600; text-anchor: start; }
-.copper-fill { fill: var(--copper); } .teal-fill { fill: var(--teal); }
-.name { font-size: 12.5px; font-weight: 600; } .detail { font-size: 11.5px; fill: var(--muted); }
-.bad { text-decoration: underline wavy var(--madder); }
+.grip {
+  fill: var(--panel);
+  stroke: var(--copper);
+  stroke-width: 1.6;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.teal .grip {
+  stroke: var(--teal);
+}
+.joint {
+  fill: var(--ink);
+}
+.picked {
+  fill: var(--copper-wash);
+  stroke: var(--copper);
+  stroke-width: 1.6;
+}
+.teal .picked {
+  fill: var(--teal-wash);
+  stroke: var(--teal);
+}
+.station:focus-visible .picked {
+  stroke-width: 3;
+}
+text {
+  fill: var(--ink);
+  text-anchor: middle;
+}
+.letter {
+  font-size: 12px;
+  font-weight: 600;
+}
+.terminal {
+  font-size: 12px;
+  font-weight: 600;
+  text-anchor: start;
+}
+.copper-fill {
+  fill: var(--copper);
+}
+.teal-fill {
+  fill: var(--teal);
+}
+.name {
+  font-size: 12.5px;
+  font-weight: 600;
+}
+.detail {
+  font-size: 11.5px;
+  fill: var(--muted);
+}
+.bad {
+  text-decoration: underline wavy var(--madder);
+}
 </style>

@@ -6,14 +6,22 @@ import { quantity } from '../../ui/format'
 import type { Layout } from './geometry'
 
 const props = defineProps<{ line: ConditionLine; layout: Layout; y: number; height: number }>()
-const most = computed(() => Math.max(60, ...props.line.supply.map((item) => item.return_exit_mv), ...props.line.delivery.map((item) => item.return_enter_mv)))
+const most = computed(() =>
+  Math.max(
+    60,
+    ...props.line.supply.map((item) => item.return_exit_mv),
+    ...props.line.delivery.map((item) => item.return_enter_mv),
+  ),
+)
 const depth = (mv: number) => props.y + (mv / most.value) * props.height
 function points(pieces: ConditionLine['supply']): string {
   return pieces
     .flatMap((item) => {
       const station = props.layout.byPlace.get(item.place)
       if (station === undefined) return []
-      return station.run === null ? [`${station.x},${props.y}`] : [`${station.x0},${depth(item.return_enter_mv)}`, `${station.x1},${depth(item.return_exit_mv)}`]
+      return station.run === null
+        ? [`${station.x},${props.y}`]
+        : [`${station.x0},${depth(item.return_enter_mv)}`, `${station.x1},${depth(item.return_exit_mv)}`]
     })
     .join(' ')
 }
@@ -41,10 +49,35 @@ const hung = (mv: number) => Math.min(depth(mv) + 4, props.y + props.height + 2)
 </template>
 
 <style scoped>
-.zero { stroke: var(--hair); fill: none; }
-polyline { fill: none; stroke-width: 2; }
-.copper-line { stroke: var(--copper); } .teal-line { stroke: var(--teal); }
-text { font-size: 12px; font-weight: 600; }
-.muted-text { fill: var(--muted); font-weight: 400; }
-.copper { fill: var(--copper); } .teal { fill: var(--teal); } .end { text-anchor: end; }
+.zero {
+  stroke: var(--hair);
+  fill: none;
+}
+polyline {
+  fill: none;
+  stroke-width: 2;
+}
+.copper-line {
+  stroke: var(--copper);
+}
+.teal-line {
+  stroke: var(--teal);
+}
+text {
+  font-size: 12px;
+  font-weight: 600;
+}
+.muted-text {
+  fill: var(--muted);
+  font-weight: 400;
+}
+.copper {
+  fill: var(--copper);
+}
+.teal {
+  fill: var(--teal);
+}
+.end {
+  text-anchor: end;
+}
 </style>

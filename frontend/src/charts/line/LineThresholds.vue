@@ -4,7 +4,14 @@ import { computed } from 'vue'
 import type { WakeBands } from '../../api/types'
 import { spread, type Layout, type VoltScale } from './geometry'
 
-const props = defineProps<{ wake: WakeBands; layout: Layout; scale: VoltScale; systemV: number; top: number; bottom: number }>()
+const props = defineProps<{
+  wake: WakeBands
+  layout: Layout
+  scale: VoltScale
+  systemV: number
+  top: number
+  bottom: number
+}>()
 const GLYPH = {
   start: 'M-4.5 4L0 -4.5L4.5 4Z',
   stop: 'M-4.5 -4L0 4.5L4.5 -4Z',
@@ -16,7 +23,12 @@ const marks = computed(() => {
   const shown = props.wake.marks.filter((item) => item.acts && item.kind !== 'back')
   const at = shown.map((item) => props.scale.y(item.value_v, props.systemV))
   const labels = spread(at, 14, props.top, props.bottom)
-  return shown.map((item, index) => ({ ...item, y: at[index] ?? 0, labelY: labels[index] ?? 0, glyph: GLYPH[item.kind] }))
+  return shown.map((item, index) => ({
+    ...item,
+    y: at[index] ?? 0,
+    labelY: labels[index] ?? 0,
+    glyph: GLYPH[item.kind],
+  }))
 })
 </script>
 
@@ -25,16 +37,44 @@ const marks = computed(() => {
     <g v-for="mark in marks" :key="mark.path" :class="mark.verdict">
       <path :d="`M${unit.x0 - 6} ${mark.y}H${unit.x0 + 6}L${unit.x0 + 12} ${mark.labelY}`" class="tick" />
       <path :d="mark.glyph" :transform="`translate(${unit.x0 + 19} ${mark.labelY})`" class="glyph" />
-      <text :x="unit.x0 + 27" :y="mark.labelY + 4" class="narrow"><tspan class="word">{{ mark.label.toLowerCase() }}</tspan> {{ mark.value_v.toFixed(2) }}</text>
+      <text :x="unit.x0 + 27" :y="mark.labelY + 4" class="narrow"
+        ><tspan class="word">{{ mark.label.toLowerCase() }}</tspan> {{ mark.value_v.toFixed(2) }}</text
+      >
     </g>
   </g>
 </template>
 
 <style scoped>
-.tick { fill: none; stroke: var(--ink); stroke-width: 1.3; }
-.glyph { fill: var(--ink); }
-text { font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: var(--panel); stroke-width: 3px; }
-.word { fill: var(--muted); }
-.wrong .tick { stroke: var(--madder); } .wrong .glyph, .wrong text { fill: var(--madder); }
-.tight .tick { stroke: var(--ochre); } .tight .glyph, .tight text { fill: var(--ochre); }
+.tick {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.3;
+}
+.glyph {
+  fill: var(--ink);
+}
+text {
+  font-size: 12px;
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
+}
+.word {
+  fill: var(--muted);
+}
+.wrong .tick {
+  stroke: var(--madder);
+}
+.wrong .glyph,
+.wrong text {
+  fill: var(--madder);
+}
+.tight .tick {
+  stroke: var(--ochre);
+}
+.tight .glyph,
+.tight text {
+  fill: var(--ochre);
+}
 </style>

@@ -2,7 +2,10 @@
 import type { ConditionLine } from '../../api/types'
 import type { Layout, VoltScale } from './geometry'
 
-export interface Point { x: number; y: number }
+export interface Point {
+  x: number
+  y: number
+}
 export interface Curve {
   supply: string
   delivery: string
@@ -11,7 +14,8 @@ export interface Curve {
   start: Point | null
 }
 
-const path = (points: Point[]) => points.map((point, at) => `${at === 0 ? 'M' : 'L'}${point.x.toFixed(1)} ${point.y.toFixed(1)}`).join('')
+const path = (points: Point[]) =>
+  points.map((point, at) => `${at === 0 ? 'M' : 'L'}${point.x.toFixed(1)} ${point.y.toFixed(1)}`).join('')
 
 /** Points along the supply side, up to the unit's input. */
 export function supplyPoints(line: ConditionLine, layout: Layout, scale: VoltScale, systemV: number): Point[] {
@@ -20,7 +24,11 @@ export function supplyPoints(line: ConditionLine, layout: Layout, scale: VoltSca
     const station = layout.byPlace.get(piece.place)
     if (station === undefined) continue
     if (station.run === null) points.push({ x: station.x, y: scale.y(piece.exit_v, systemV) })
-    else points.push({ x: station.x0, y: scale.y(piece.enter_v, systemV) }, { x: station.x1, y: scale.y(piece.exit_v, systemV) })
+    else
+      points.push(
+        { x: station.x0, y: scale.y(piece.enter_v, systemV) },
+        { x: station.x1, y: scale.y(piece.exit_v, systemV) },
+      )
   }
   return points
 }
@@ -31,7 +39,10 @@ export function deliveryPoints(line: ConditionLine, layout: Layout, scale: VoltS
   for (const piece of line.delivery) {
     const station = layout.byPlace.get(piece.place)
     if (station === undefined) continue
-    points.push({ x: station.x0, y: scale.y(piece.enter_v, auxiliaryV) }, { x: station.x1, y: scale.y(piece.exit_v, auxiliaryV) })
+    points.push(
+      { x: station.x0, y: scale.y(piece.enter_v, auxiliaryV) },
+      { x: station.x1, y: scale.y(piece.exit_v, auxiliaryV) },
+    )
   }
   const last = layout.byPlace.get('auxiliary')
   if (last !== undefined && line.auxiliary_v !== null) {
@@ -43,7 +54,14 @@ export function deliveryPoints(line: ConditionLine, layout: Layout, scale: VoltS
 }
 
 /** Both halves of a condition's line; a collapsed one falls off the drawing before the unit. */
-export function curve(line: ConditionLine, layout: Layout, scale: VoltScale, systemV: number, auxiliaryV: number, floor: number): Curve {
+export function curve(
+  line: ConditionLine,
+  layout: Layout,
+  scale: VoltScale,
+  systemV: number,
+  auxiliaryV: number,
+  floor: number,
+): Curve {
   const supply = supplyPoints(line, layout, scale, systemV)
   const delivery = deliveryPoints(line, layout, scale, auxiliaryV)
   const unit = layout.byPlace.get('charger')
@@ -51,10 +69,22 @@ export function curve(line: ConditionLine, layout: Layout, scale: VoltScale, sys
   if (!line.collapsed) {
     const last = supply.at(-1)
     if (last !== undefined && last.x < inputX) supply.push({ x: inputX, y: last.y })
-    return { supply: path(supply), delivery: path(delivery), fall: '', end: supply.at(-1) ?? null, start: delivery[0] ?? null }
+    return {
+      supply: path(supply),
+      delivery: path(delivery),
+      fall: '',
+      end: supply.at(-1) ?? null,
+      start: delivery[0] ?? null,
+    }
   }
   const stable = supply.slice(0, 2)
   const from = stable.at(-1) ?? { x: 0, y: 0 }
   const fall = `M${from.x} ${from.y}C${from.x + (inputX - from.x) * 0.55} ${from.y} ${inputX - 24} ${from.y + 20} ${inputX - 8} ${floor + 16}`
-  return { supply: path(stable), delivery: path(delivery), fall, end: { x: inputX - 8, y: floor }, start: delivery[0] ?? null }
+  return {
+    supply: path(stable),
+    delivery: path(delivery),
+    fall,
+    end: { x: inputX - 8, y: floor },
+    start: delivery[0] ?? null,
+  }
 }

@@ -17,13 +17,23 @@ export interface Layout {
   byPlace: Map<string, Station>
 }
 
-const WEIGHT = { alternator: 78, start_battery: 96, device: 70, cable: 140, joint: 58, branch: 66, charger: 118, auxiliary: 100 } as const
+const WEIGHT = {
+  alternator: 78,
+  start_battery: 96,
+  device: 70,
+  cable: 140,
+  joint: 58,
+  branch: 66,
+  charger: 118,
+  auxiliary: 100,
+} as const
 const LEFT = 44
 const RIGHT = 52
 
 /** Lay the stations of a design out over `width`; a line with many pieces grows wider than asked. */
 export function layOut(design: Design, width: number, selected: string): Layout {
-  const wanted: { place: string; kind: Station['kind']; run: RunName | null; piece: Piece | null; weight: number }[] = []
+  const wanted: { place: string; kind: Station['kind']; run: RunName | null; piece: Piece | null; weight: number }[] =
+    []
   const add = (place: string, kind: Station['kind'], run: RunName | null = null, piece: Piece | null = null) => {
     const factor = kind === 'cable' && place === selected ? 1.5 : kind === 'cable' && shortCable(piece) ? 0.6 : 1
     wanted.push({ place, kind, run, piece, weight: WEIGHT[kind] * factor })
@@ -62,7 +72,12 @@ export interface VoltScale {
 
 /** One scale for both sides, in volts per 12 V nominal. */
 export function voltScale(
-  lines: readonly ConditionLine[], wake: WakeBands, systemV: number, auxiliaryV: number, top: number, bottom: number,
+  lines: readonly ConditionLine[],
+  wake: WakeBands,
+  systemV: number,
+  auxiliaryV: number,
+  top: number,
+  bottom: number,
 ): VoltScale {
   const seen: number[] = []
   for (const line of lines) {
@@ -78,7 +93,8 @@ export function voltScale(
   const low = Math.floor((lowest - 0.15) / step) * step
   const high = Math.ceil((highest + 0.1) / step) * step
   const ticks = Array.from({ length: Math.round((high - low) / step) + 1 }, (_, at) => low + at * step)
-  const y = (volts: number, nominal: number) => bottom - (((volts / nominal) * 12 - low) / (high - low)) * (bottom - top)
+  const y = (volts: number, nominal: number) =>
+    bottom - (((volts / nominal) * 12 - low) / (high - low)) * (bottom - top)
   return { low, high, ticks, y }
 }
 
@@ -100,6 +116,8 @@ export function spread(wanted: readonly number[], gap: number, top: number, bott
     if (!moved) break
   }
   const result = [...wanted]
-  order.forEach((item, at) => { result[item.at] = placed[at] ?? item.y })
+  order.forEach((item, at) => {
+    result[item.at] = placed[at] ?? item.y
+  })
   return result
 }

@@ -8,7 +8,10 @@ import { quantity } from '../../ui/format'
 
 const props = defineProps<{ units: UnitVerdict[] }>()
 const emit = defineEmits<{ working: [name: string] }>()
-const FIGURE: Record<string, string> = { alternator_share: 'match.alternator_share_a', alternator_surplus: 'match.alternator_surplus_a' }
+const FIGURE: Record<string, string> = {
+  alternator_share: 'match.alternator_share_a',
+  alternator_surplus: 'match.alternator_surplus_a',
+}
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
@@ -25,41 +28,162 @@ const most = computed(() => {
 })
 const span = computed(() => Math.max(width.value - LABEL - 58, 120))
 const x = (amps: number) => LABEL + (Math.min(amps, most.value) / most.value) * span.value
-const ticks = computed(() => { const step = most.value > 80 ? 20 : 10; return Array.from({ length: Math.floor(most.value / step) + 1 }, (_, at) => at * step) })
+const ticks = computed(() => {
+  const step = most.value > 80 ? 20 : 10
+  return Array.from({ length: Math.floor(most.value / step) + 1 }, (_, at) => at * step)
+})
 const height = computed(() => TOP + limits.value.length * ROW + 34)
 const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' && item.output_a <= most.value))
 </script>
 
 <template>
   <div ref="box" class="ruler">
-    <svg v-if="ruler && width > 0" :width="width" :height="height" role="img" :aria-label="`Limits on the output current; ${ruler.binding} binds at ${quantity(ruler.allowed_a, 'A')}`">
-      <defs><pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" class="hatch-line" /></pattern></defs>
-      <g v-for="tick in ticks" :key="tick"><path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * ROW + 4}`" class="grid" /><text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">{{ tick }}</text></g>
+    <svg
+      v-if="ruler && width > 0"
+      :width="width"
+      :height="height"
+      role="img"
+      :aria-label="`Limits on the output current; ${ruler.binding} binds at ${quantity(ruler.allowed_a, 'A')}`"
+    >
+      <defs>
+        <pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0V5" class="hatch-line" />
+        </pattern>
+      </defs>
+      <g v-for="tick in ticks" :key="tick">
+        <path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * ROW + 4}`" class="grid" />
+        <text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">{{ tick }}</text>
+      </g>
       <text x="0" :y="TOP - 10" class="narrow muted-t">A at the output</text>
-      <g v-for="(limit, at) in limits" :key="limit.key" :transform="`translate(0 ${TOP + at * ROW})`" :class="{ binding: limit.binding, aside: !limit.governs }">
-        <text x="0" y="13" class="label">{{ limit.label }}<tspan v-if="!limit.governs" class="narrow" dx="4">{{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other school)' }}</tspan><title>{{ limit.text }}</title></text>
-        <rect x="0" y="0" :width="LABEL - 6" height="18" class="hit" :class="{ works: FIGURE[limit.key] }" @click="FIGURE[limit.key] && emit('working', FIGURE[limit.key] ?? '')"><title>{{ limit.text }}</title></rect>
+      <g
+        v-for="(limit, at) in limits"
+        :key="limit.key"
+        :transform="`translate(0 ${TOP + at * ROW})`"
+        :class="{ binding: limit.binding, aside: !limit.governs }"
+      >
+        <text x="0" y="13" class="label">
+          {{ limit.label }}
+          <tspan v-if="!limit.governs" class="narrow" dx="4">
+            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other school)' }}
+          </tspan>
+          <title>{{ limit.text }}</title>
+        </text>
+        <rect
+          x="0"
+          y="0"
+          :width="LABEL - 6"
+          height="18"
+          class="hit"
+          :class="{ works: FIGURE[limit.key] }"
+          @click="FIGURE[limit.key] && emit('working', FIGURE[limit.key] ?? '')"
+        >
+          <title>{{ limit.text }}</title>
+        </rect>
         <rect :x="x(0)" y="3" :width="x(limit.amps ?? 0) - x(0)" height="12" class="bar" />
         <rect v-if="!limit.governs" :x="x(0)" y="3" :width="x(limit.amps ?? 0) - x(0)" height="12" fill="url(#hatch)" />
         <path :d="`M${x(limit.amps ?? 0)} 1V16`" class="edge" />
-        <text :x="x(limit.amps ?? 0) + 5" y="13" class="amps narrow">{{ quantity(limit.amps, 'A') }}{{ (limit.amps ?? 0) > most ? ' →' : '' }}{{ limit.binding ? ' binds' : '' }}</text>
+        <text :x="x(limit.amps ?? 0) + 5" y="13" class="amps narrow">
+          {{ quantity(limit.amps, 'A') }}{{ (limit.amps ?? 0) > most ? ' →' : '' }}{{ limit.binding ? ' binds' : '' }}
+        </text>
       </g>
-      <g v-if="ruler.floor_a !== null"><path :d="`M${x(ruler.floor_a)} ${TOP - 4}V${TOP + limits.length * ROW + 6}`" class="floor" /><text :x="x(ruler.floor_a)" :y="TOP + limits.length * ROW + 30" class="mid verdigris-t">day needs {{ quantity(ruler.floor_a, 'A') }}</text></g>
-      <g v-for="unit in unitTicks" :key="unit.id"><path :d="`M${x(unit.output_a)} ${TOP + limits.length * ROW + 4}v8`" class="unit" :class="{ chosen: unit.id === job.design?.charger?.id }" /></g>
-      <g v-if="output !== null"><path :d="`M${x(output)} ${TOP - 4}V${TOP + limits.length * ROW + 12}`" class="output" /><path :d="`M${x(output) - 5} ${TOP + limits.length * ROW + 18}h10l-5 -8z`" class="pointer" /></g>
+      <g v-if="ruler.floor_a !== null">
+        <path :d="`M${x(ruler.floor_a)} ${TOP - 4}V${TOP + limits.length * ROW + 6}`" class="floor" />
+        <text :x="x(ruler.floor_a)" :y="TOP + limits.length * ROW + 30" class="mid verdigris-t">
+          day needs {{ quantity(ruler.floor_a, 'A') }}
+        </text>
+      </g>
+      <g v-for="unit in unitTicks" :key="unit.id">
+        <path
+          :d="`M${x(unit.output_a)} ${TOP + limits.length * ROW + 4}v8`"
+          class="unit"
+          :class="{ chosen: unit.id === job.design?.charger?.id }"
+        />
+      </g>
+      <g v-if="output !== null">
+        <path :d="`M${x(output)} ${TOP - 4}V${TOP + limits.length * ROW + 12}`" class="output" />
+        <path :d="`M${x(output) - 5} ${TOP + limits.length * ROW + 18}h10l-5 -8z`" class="pointer" />
+      </g>
     </svg>
   </div>
 </template>
 
 <style scoped>
-.hit { fill: transparent; } .works { cursor: pointer; }
-.grid { stroke: var(--hair); fill: none; } .hatch-line { stroke: var(--panel); stroke-width: 3; }
-text { font-size: 12.5px; fill: var(--ink); } .mid { text-anchor: middle; } .muted-t, .aside text { fill: var(--muted); } .verdigris-t { fill: var(--verdigris); font-weight: 600; }
-.bar { fill: var(--copper); opacity: 0.55; } .edge { stroke: var(--copper); stroke-width: 2; fill: none; }
-.aside .bar { opacity: 0.25; } .aside .edge { opacity: 0.5; }
-.binding .bar { opacity: 0.95; } .binding text { font-weight: 600; }
-.amps { font-size: 12px; paint-order: stroke; stroke: var(--panel); stroke-width: 3px; }
-.floor { stroke: var(--verdigris); stroke-width: 2; stroke-dasharray: 5 3; fill: none; }
-.unit { stroke: var(--muted); stroke-width: 2; } .unit.chosen { stroke: var(--ink); stroke-width: 3; }
-.output { stroke: var(--ink); stroke-width: 1.4; fill: none; } .pointer { fill: var(--ink); }
+.hit {
+  fill: transparent;
+}
+.works {
+  cursor: pointer;
+}
+.grid {
+  stroke: var(--hair);
+  fill: none;
+}
+.hatch-line {
+  stroke: var(--panel);
+  stroke-width: 3;
+}
+text {
+  font-size: 12.5px;
+  fill: var(--ink);
+}
+.mid {
+  text-anchor: middle;
+}
+.muted-t,
+.aside text {
+  fill: var(--muted);
+}
+.verdigris-t {
+  fill: var(--verdigris);
+  font-weight: 600;
+}
+.bar {
+  fill: var(--copper);
+  opacity: 0.55;
+}
+.edge {
+  stroke: var(--copper);
+  stroke-width: 2;
+  fill: none;
+}
+.aside .bar {
+  opacity: 0.25;
+}
+.aside .edge {
+  opacity: 0.5;
+}
+.binding .bar {
+  opacity: 0.95;
+}
+.binding text {
+  font-weight: 600;
+}
+.amps {
+  font-size: 12px;
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
+}
+.floor {
+  stroke: var(--verdigris);
+  stroke-width: 2;
+  stroke-dasharray: 5 3;
+  fill: none;
+}
+.unit {
+  stroke: var(--muted);
+  stroke-width: 2;
+}
+.unit.chosen {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.output {
+  stroke: var(--ink);
+  stroke-width: 1.4;
+  fill: none;
+}
+.pointer {
+  fill: var(--ink);
+}
 </style>

@@ -12,7 +12,10 @@ const MatchWays = defineAsyncComponent(() => import('./MatchWays.vue'))
 const emit = defineEmits<{ working: [name: string] }>()
 const page = useSessionStorage<Page>('olvask.match', 'limits')
 const pages = computed<{ key: Page; label: string }[]>(() => [
-  { key: 'limits', label: 'Limits and shelf' }, { key: 'week', label: 'Will it keep up' }, { key: 'options', label: 'Options compared' }, { key: 'ways', label: 'Other ways' },
+  { key: 'limits', label: 'Limits and shelf' },
+  { key: 'week', label: 'Will it keep up' },
+  { key: 'options', label: 'Options compared' },
+  { key: 'ways', label: 'Other ways' },
 ])
 </script>
 
@@ -27,6 +30,14 @@ const pages = computed<{ key: Page; label: string }[]>(() => [
 </template>
 
 <style scoped>
-.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
-.pages > :last-child { flex: 1; min-height: 0; }
+.pages {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  min-height: 0;
+}
+.pages > :last-child {
+  flex: 1;
+  min-height: 0;
+}
 </style>

@@ -14,11 +14,15 @@ import LimitsRuler from './LimitsRuler.vue'
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
 const { data: catalogue } = useCatalogue()
-const settled = refDebounced(computed(() => job.assessed), 120)
+const settled = refDebounced(
+  computed(() => job.assessed),
+  120,
+)
 const { data: verdicts, isPending } = useQuery({
   queryKey: ['match', settled],
   queryFn: () => (job.design === null ? { units: [] } : answered(client.POST('/api/match', { body: job.design }))),
-  placeholderData: keepPreviousData, gcTime: 0,
+  placeholderData: keepPreviousData,
+  gcTime: 0,
 })
 const units = computed(() => verdicts.value?.units ?? [])
 const shown = computed(() => units.value.filter((unit) => unit.fit !== 'no' || others.value))
@@ -27,11 +31,16 @@ const others = ref(false)
 const trouble = ref('')
 const isolation = computed(() => job.assessment?.figures['match.isolation_needed'])
 const FIT: Record<UnitVerdict['fit'], string> = { fits: '✓ fits', turned_down: '▽ turned down', no: '✕ does not fit' }
-const fitOf = (unit: UnitVerdict) => (unit.fit !== 'no' && unit.cautious ? FIT[unit.fit].replace('✓', '▲') : FIT[unit.fit])
+const fitOf = (unit: UnitVerdict) =>
+  unit.fit !== 'no' && unit.cautious ? FIT[unit.fit].replace('✓', '▲') : FIT[unit.fit]
 
 function choose(verdict: UnitVerdict): void {
   const unit = catalogue.value?.chargers.find((item) => item.id === verdict.id)
-  if (unit) job.change([{ path: 'charger', value: unit }, { path: 'current_limit_a', value: verdict.set_to_a }])
+  if (unit)
+    job.change([
+      { path: 'charger', value: unit },
+      { path: 'current_limit_a', value: verdict.set_to_a },
+    ])
 }
 async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   if (job.design === null) return
@@ -39,8 +48,10 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   try {
     const { design } = await answered(client.POST('/api/match/fit', { body: { unit: verdict.id, design: job.design } }))
     job.change([
-      { path: 'charger', value: design.charger }, { path: 'current_limit_a', value: design.current_limit_a },
-      { path: 'supply.pieces', value: design.supply?.pieces }, { path: 'delivery.pieces', value: design.delivery?.pieces },
+      { path: 'charger', value: design.charger },
+      { path: 'current_limit_a', value: design.current_limit_a },
+      { path: 'supply.pieces', value: design.supply?.pieces },
+      { path: 'delivery.pieces', value: design.delivery?.pieces },
     ])
   } catch (error) {
     trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was changed.'
@@ -51,11 +62,17 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
 <template>
   <div class="match">
     <section class="panel rule" aria-label="Limits ruler">
-      <div class="bench-head"><h2>Limits ruler</h2><span class="aside">output current each limit allows</span></div>
+      <div class="bench-head">
+        <h2>Limits ruler</h2>
+        <span class="aside">output current each limit allows</span>
+      </div>
       <LimitsRuler :units="units" @working="emit('working', $event)" />
       <div class="fields">
         <ChoiceField path="choices.alternator_school" />
-        <NumberField path="current_limit_a" :fallback="job.design?.charger ? `full, ${job.design.charger.output_a}` : 'no unit'" />
+        <NumberField
+          path="current_limit_a"
+          :fallback="job.design?.charger ? `full, ${job.design.charger.output_a}` : 'no unit'"
+        />
         <NumberField path="units" />
         <NumberField path="mount.ambient_c" origin="measured" />
       </div>
@@ -63,49 +80,225 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
     <section class="panel units" aria-label="Units on the shelf">
       <div class="bench-head">
         <h2>Units on the shelf</h2>
-        <span v-if="isolation" class="aside" :class="isolation.value ? 'caution' : 'good'">{{ isolation.value ? '▲ isolated wanted' : '✓ non-isolated will do' }}</span>
+        <span v-if="isolation" class="aside" :class="isolation.value ? 'caution' : 'good'">{{
+          isolation.value ? '▲ isolated wanted' : '✓ non-isolated will do'
+        }}</span>
       </div>
       <div class="weights" role="group" aria-label="Weights of the ranking">
         <span class="muted">rank by</span>
-        <label v-for="weight in [{ path: 'choices.rank_cost', label: 'cost' }, { path: 'choices.rank_rate', label: 'charge per hour' }, { path: 'choices.rank_margin', label: 'margin' }]" :key="weight.path">{{ weight.label }}<input type="range" min="0" max="2" step="0.25" :value="(job.valueAt(weight.path) as number) ?? 1" :aria-label="`Weight of ${weight.label}`" @input="job.change([{ path: weight.path, value: Number(($event.target as HTMLInputElement).value) }], weight.path)" /></label>
+        <label
+          v-for="weight in [
+            { path: 'choices.rank_cost', label: 'cost' },
+            { path: 'choices.rank_rate', label: 'charge per hour' },
+            { path: 'choices.rank_margin', label: 'margin' },
+          ]"
+          :key="weight.path"
+          >{{ weight.label
+          }}<input
+            type="range"
+            min="0"
+            max="2"
+            step="0.25"
+            :value="(job.valueAt(weight.path) as number) ?? 1"
+            :aria-label="`Weight of ${weight.label}`"
+            @input="
+              job.change([{ path: weight.path, value: Number(($event.target as HTMLInputElement).value) }], weight.path)
+            "
+        /></label>
       </div>
       <p v-if="trouble" class="stop small" role="alert">■ {{ trouble }}</p>
       <table>
-        <thead><tr><th>Unit</th><th class="num">A</th><th class="num" title="Unit, cables and devices together">€ fitted</th><th class="num" title="Charge returned per driving hour">Ah/h</th><th class="num" title="By the weights above, 0 to 100">score</th><th>Verdict</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Unit</th>
+            <th class="num">A</th>
+            <th class="num" title="Unit, cables and devices together">€ fitted</th>
+            <th class="num" title="Charge returned per driving hour">Ah/h</th>
+            <th class="num" title="By the weights above, 0 to 100">score</th>
+            <th>Verdict</th>
+          </tr>
+        </thead>
         <tbody>
-          <tr v-for="unit in shown" :key="unit.id" :class="{ chosen: unit.id === job.design?.charger?.id, no: unit.fit === 'no' }" :data-unit="unit.id">
-            <td class="unit-name">{{ unit.name }}<small class="muted">{{ unit.isolated ? 'isolated' : 'non-isolated' }}</small></td><td class="num">{{ unit.output_a }}</td>
-            <td class="num">{{ unit.price === null ? '–' : unit.price.toFixed(0) }}</td><td class="num">{{ unit.rate_ah_per_h === null ? '–' : unit.rate_ah_per_h.toFixed(1) }}</td><td class="num">{{ unit.score === null ? '–' : unit.score.toFixed(0) }}</td>
+          <tr
+            v-for="unit in shown"
+            :key="unit.id"
+            :class="{ chosen: unit.id === job.design?.charger?.id, no: unit.fit === 'no' }"
+            :data-unit="unit.id"
+          >
+            <td class="unit-name">
+              {{ unit.name }}<small class="muted">{{ unit.isolated ? 'isolated' : 'non-isolated' }}</small>
+            </td>
+            <td class="num">{{ unit.output_a }}</td>
+            <td class="num">{{ unit.price === null ? '–' : unit.price.toFixed(0) }}</td>
+            <td class="num">{{ unit.rate_ah_per_h === null ? '–' : unit.rate_ah_per_h.toFixed(1) }}</td>
+            <td class="num">{{ unit.score === null ? '–' : unit.score.toFixed(0) }}</td>
             <td class="verdict">
-              <span :class="unit.cautious ? 'caution-word' : unit.fit">{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${unit.set_to_a} A` : '' }}</span> <span class="muted">{{ unit.reason }}</span>
+              <span :class="unit.cautious ? 'caution-word' : unit.fit"
+                >{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${unit.set_to_a} A` : '' }}</span
+              >
+              <span class="muted">{{ unit.reason }}</span>
               <span v-if="unit.supply" class="muted runs">{{ unit.supply }} · {{ unit.delivery }}</span>
-              <span class="acts"><span v-if="unit.id === job.design?.charger?.id" class="in">in the design</span><button v-else type="button" class="link" :aria-label="`choose ${unit.name}`" @click="choose(unit)">choose</button>
-                <button v-if="unit.fit !== 'no'" type="button" class="link" :aria-label="`choose ${unit.name} with its runs`" @click="chooseWhole(unit)">with these runs</button></span>
+              <span class="acts"
+                ><span v-if="unit.id === job.design?.charger?.id" class="in">in the design</span
+                ><button v-else type="button" class="link" :aria-label="`choose ${unit.name}`" @click="choose(unit)">
+                  choose
+                </button>
+                <button
+                  v-if="unit.fit !== 'no'"
+                  type="button"
+                  class="link"
+                  :aria-label="`choose ${unit.name} with its runs`"
+                  @click="chooseWhole(unit)"
+                >
+                  with these runs
+                </button></span
+              >
             </td>
           </tr>
         </tbody>
       </table>
       <p v-if="isPending" class="muted small" role="status">Fitting every unit to this job…</p>
-      <p v-else-if="units.length === 0" class="muted small">The shelf is empty. <RouterLink to="/shelf/chargers">Put units on the shelf</RouterLink>.</p>
-      <button v-if="refusedCount" type="button" class="link small" :aria-expanded="others" @click="others = !others">{{ others ? 'Hide' : 'Show' }} the {{ refusedCount }} that do not fit, with why</button>
+      <p v-else-if="units.length === 0" class="muted small">
+        The shelf is empty. <RouterLink to="/shelf/chargers">Put units on the shelf</RouterLink>.
+      </p>
+      <button v-if="refusedCount" type="button" class="link small" :aria-expanded="others" @click="others = !others">
+        {{ others ? 'Hide' : 'Show' }} the {{ refusedCount }} that do not fit, with why
+      </button>
     </section>
   </div>
 </template>
 
 <style scoped>
-.match { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.12fr); gap: 10px; }
-section { padding: 8px 12px; overflow: auto; min-height: 0; }
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0 14px; margin-top: 4px; border-top: 1px solid var(--hair); padding-top: 4px; }
-.fields :deep(.field) { grid-template-columns: minmax(66px, 1fr) 86px 46px; min-height: 28px; }
-.fields :deep(.field:has(.p-select)) { grid-template-columns: minmax(66px, 1fr) 138px; }
-.weights { display: flex; flex-wrap: wrap; gap: 2px 12px; font-size: 12.5px; align-items: center; margin-bottom: 4px; } .weights label { display: flex; align-items: center; gap: 4px; color: var(--muted); } .weights input { width: 62px; accent-color: var(--copper); height: 18px; }
-table { width: 100%; border-collapse: collapse; font-size: 13px; }
-th { text-align: left; font-weight: 500; color: var(--muted); font-size: 12px; padding: 2px 8px 3px 0; border-bottom: 1px solid var(--edge); white-space: nowrap; }
-td { padding: 3.5px 8px 3.5px 0; border-bottom: 1px solid var(--hair); vertical-align: top; }
-.num { text-align: right; } .unit-name { font-weight: 600; white-space: nowrap; } .unit-name small { display: block; font-weight: 400; font-size: 11.5px; }
-.chosen td { background: var(--copper-wash); } .no td { color: var(--muted); } .in { font-size: 12px; color: var(--copper); white-space: nowrap; }
-.verdict { line-height: 1.3; } .runs { display: block; font-family: 'Barlow Semi Condensed'; font-size: 12px; } .acts { display: inline-flex; gap: 12px; font-size: 12.5px; }
-.fits { color: var(--verdigris); font-weight: 600; } .turned_down, .caution-word { color: var(--ochre); font-weight: 600; } .verdict .no { color: var(--madder); }
-.small { font-size: 12.5px; margin-top: 4px; }
-@media (max-width: 900px) { .match { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .fields { grid-template-columns: minmax(0, 1fr); } .unit-name { white-space: normal; } .acts :deep(button) { min-height: 32px; } }
+.match {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.12fr);
+  gap: 10px;
+}
+section {
+  padding: 8px 12px;
+  overflow: auto;
+  min-height: 0;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 14px;
+  margin-top: 4px;
+  border-top: 1px solid var(--hair);
+  padding-top: 4px;
+}
+.fields :deep(.field) {
+  grid-template-columns: minmax(66px, 1fr) 86px 46px;
+  min-height: 28px;
+}
+.fields :deep(.field:has(.p-select)) {
+  grid-template-columns: minmax(66px, 1fr) 138px;
+}
+.weights {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  font-size: 12.5px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+.weights label {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  color: var(--muted);
+}
+.weights input {
+  width: 62px;
+  accent-color: var(--copper);
+  height: 18px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+th {
+  text-align: left;
+  font-weight: 500;
+  color: var(--muted);
+  font-size: 12px;
+  padding: 2px 8px 3px 0;
+  border-bottom: 1px solid var(--edge);
+  white-space: nowrap;
+}
+td {
+  padding: 3.5px 8px 3.5px 0;
+  border-bottom: 1px solid var(--hair);
+  vertical-align: top;
+}
+.num {
+  text-align: right;
+}
+.unit-name {
+  font-weight: 600;
+  white-space: nowrap;
+}
+.unit-name small {
+  display: block;
+  font-weight: 400;
+  font-size: 11.5px;
+}
+.chosen td {
+  background: var(--copper-wash);
+}
+.no td {
+  color: var(--muted);
+}
+.in {
+  font-size: 12px;
+  color: var(--copper);
+  white-space: nowrap;
+}
+.verdict {
+  line-height: 1.3;
+}
+.runs {
+  display: block;
+  font-family: 'Barlow Semi Condensed';
+  font-size: 12px;
+}
+.acts {
+  display: inline-flex;
+  gap: 12px;
+  font-size: 12.5px;
+}
+.fits {
+  color: var(--verdigris);
+  font-weight: 600;
+}
+.turned_down,
+.caution-word {
+  color: var(--ochre);
+  font-weight: 600;
+}
+.verdict .no {
+  color: var(--madder);
+}
+.small {
+  font-size: 12.5px;
+  margin-top: 4px;
+}
+@media (max-width: 900px) {
+  .match {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  section {
+    overflow: visible;
+  }
+  .fields {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .unit-name {
+    white-space: normal;
+  }
+  .acts :deep(button) {
+    min-height: 32px;
+  }
+}
 </style>

@@ -22,28 +22,59 @@ const base = computed(() => (at.value ? pathOf(at.value) : ''))
 const run = computed(() => at.value?.run ?? (job.place === 'auxiliary' ? 'delivery' : 'supply'))
 const facts = computed(() => job.pieceFacts.get(job.place))
 const heading = computed(() => {
-  const word = piece.value === null ? (run.value === 'supply' ? 'Supply run' : 'Delivery run') : { cable: 'Cable', device: 'Protective device', joint: 'Joint', branch: 'Branch' }[piece.value.kind ?? 'cable']
+  const word =
+    piece.value === null
+      ? run.value === 'supply'
+        ? 'Supply run'
+        : 'Delivery run'
+      : { cable: 'Cable', device: 'Protective device', joint: 'Joint', branch: 'Branch' }[piece.value.kind ?? 'cable']
   return piece.value === null ? word : `${word}, ${run.value}`
 })
-const aside = computed(() => (at.value && job.design ? `piece ${at.value.index + 1} of ${piecesOf(job.design, at.value.run).length}` : ''))
-const sizes = computed(() => (catalogue.value?.sizes ?? []).map((item) => ({ value: item.size, label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim() })))
-const families = computed(() => (catalogue.value?.families ?? []).map((item) => ({ value: item.family, label: item.label })))
-const ratings = computed(() => (catalogue.value?.families.find((item) => item.family === (piece.value as Device | null)?.family)?.ratings_a ?? []).map((value) => ({ value, label: `${value} A` })))
+const aside = computed(() =>
+  at.value && job.design ? `piece ${at.value.index + 1} of ${piecesOf(job.design, at.value.run).length}` : '',
+)
+const sizes = computed(() =>
+  (catalogue.value?.sizes ?? []).map((item) => ({
+    value: item.size,
+    label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim(),
+  })),
+)
+const families = computed(() =>
+  (catalogue.value?.families ?? []).map((item) => ({ value: item.family, label: item.label })),
+)
+const ratings = computed(() =>
+  (
+    catalogue.value?.families.find((item) => item.family === (piece.value as Device | null)?.family)?.ratings_a ?? []
+  ).map((value) => ({ value, label: `${value} A` })),
+)
 const family = computed({
   get: () => (piece.value as Device | null)?.family ?? 'sf30',
   set: (value) => {
     const choices = catalogue.value?.families.find((item) => item.family === value)?.ratings_a ?? []
     const now = (piece.value as Device).rating_a ?? 0
     const rating = choices.find((item) => item >= now) ?? choices.at(-1)
-    job.change([{ path: `${base.value}.family`, value }, { path: `${base.value}.rating_a`, value: rating }])
+    job.change([
+      { path: `${base.value}.family`, value },
+      { path: `${base.value}.rating_a`, value: rating },
+    ])
   },
 })
 const back = computed(() => job.design?.[run.value]?.back)
 const way = computed({
   get: () => back.value?.kind ?? 'cable',
-  set: (value: string) => { job.change([{ path: `${run.value}.back`, value: value === 'cable' ? { kind: 'cable' } : { kind: 'chassis', resistance_mohm: null } }]) },
+  set: (value: string) => {
+    job.change([
+      {
+        path: `${run.value}.back`,
+        value: value === 'cable' ? { kind: 'cable' } : { kind: 'chassis', resistance_mohm: null },
+      },
+    ])
+  },
 })
-const WAYS = [{ value: 'cable', label: 'own cable' }, { value: 'chassis', label: 'chassis' }]
+const WAYS = [
+  { value: 'cable', label: 'own cable' },
+  { value: 'chassis', label: 'chassis' },
+]
 
 function add(kind: PieceKind): void {
   if (job.design === null) return
@@ -65,7 +96,12 @@ function splitIt(): void {
   emit('pick', step.place)
 }
 const guarded = computed(() => (piece.value as Branch | null)?.device ?? null)
-const tailRatings = computed(() => (catalogue.value?.families.find((item) => item.family === guarded.value?.family)?.ratings_a ?? []).map((value) => ({ value, label: `${value} A` })))
+const tailRatings = computed(() =>
+  (catalogue.value?.families.find((item) => item.family === guarded.value?.family)?.ratings_a ?? []).map((value) => ({
+    value,
+    label: `${value} A`,
+  })),
+)
 const tailFamily = computed({
   get: () => guarded.value?.family ?? null,
   set: (family: string | null) => {
@@ -82,14 +118,63 @@ function rename(event: Event): void {
 
 <template>
   <section class="panel piece" aria-label="Selected piece">
-    <div class="bench-head"><h2>{{ heading }}</h2><span class="aside">{{ aside }}</span></div>
+    <div class="bench-head">
+      <h2>{{ heading }}</h2>
+      <span class="aside">{{ aside }}</span>
+    </div>
     <div class="acts">
-      <Button label="Cable" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('cable')" />
-      <Button label="Device" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('device')" />
-      <Button label="Joint" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('joint')" />
-      <Button label="Branch" icon="pi pi-plus" size="small" severity="secondary" variant="outlined" @click="add('branch')" />
-      <Button v-if="piece?.kind === 'cable'" aria-label="Split this cable" title="Split (s)" icon="pi pi-arrows-h" size="small" severity="secondary" variant="text" @click="splitIt" />
-      <Button v-if="piece" aria-label="Take this piece out" title="Take out (Delete)" icon="pi pi-trash" size="small" severity="secondary" variant="text" @click="remove" />
+      <Button
+        label="Cable"
+        icon="pi pi-plus"
+        size="small"
+        severity="secondary"
+        variant="outlined"
+        @click="add('cable')"
+      />
+      <Button
+        label="Device"
+        icon="pi pi-plus"
+        size="small"
+        severity="secondary"
+        variant="outlined"
+        @click="add('device')"
+      />
+      <Button
+        label="Joint"
+        icon="pi pi-plus"
+        size="small"
+        severity="secondary"
+        variant="outlined"
+        @click="add('joint')"
+      />
+      <Button
+        label="Branch"
+        icon="pi pi-plus"
+        size="small"
+        severity="secondary"
+        variant="outlined"
+        @click="add('branch')"
+      />
+      <Button
+        v-if="piece?.kind === 'cable'"
+        aria-label="Split this cable"
+        title="Split (s)"
+        icon="pi pi-arrows-h"
+        size="small"
+        severity="secondary"
+        variant="text"
+        @click="splitIt"
+      />
+      <Button
+        v-if="piece"
+        aria-label="Take this piece out"
+        title="Take out (Delete)"
+        icon="pi pi-trash"
+        size="small"
+        severity="secondary"
+        variant="text"
+        @click="remove"
+      />
     </div>
     <template v-if="piece?.kind === 'cable'">
       <ChoiceField :path="`${base}.size`" :options="sizes" />
@@ -101,45 +186,148 @@ function rename(event: Event): void {
       <TickField :path="`${base}.conduit`" />
       <NumberField :path="`${base}.parallel`" />
       <ChoiceField :path="`${base}.strand`" />
-      <p v-if="facts && facts.ampacity_a != null" class="facts">Carries {{ quantity(facts.ampacity_a, 'A') }} <span class="muted">({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : '' }}{{ quantity(facts.ambient_c, '°C') }} around it)</span><template v-if="facts.other_ampacity_a !== facts.ampacity_a"> By the other school {{ quantity(facts.other_ampacity_a, 'A') }} <span class="muted">({{ facts.other_source }})</span>.</template> About {{ quantity(facts.temperature_c, '°C') }} by heat balance.</p>
+      <p v-if="facts && facts.ampacity_a != null" class="facts">
+        Carries {{ quantity(facts.ampacity_a, 'A') }}
+        <span class="muted"
+          >({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : ''
+          }}{{ quantity(facts.ambient_c, '°C') }} around it)</span
+        ><template v-if="facts.other_ampacity_a !== facts.ampacity_a">
+          By the other school {{ quantity(facts.other_ampacity_a, 'A') }}
+          <span class="muted">({{ facts.other_source }})</span>.</template
+        >
+        About {{ quantity(facts.temperature_c, '°C') }} by heat balance.
+      </p>
     </template>
     <template v-else-if="piece?.kind === 'device'">
-      <div class="field"><label id="family-label" for="family">Family</label><Select v-model="family" input-id="family" aria-labelledby="family-label" :options="families" option-label="label" option-value="value" size="small" /></div>
+      <div class="field">
+        <label id="family-label" for="family">Family</label
+        ><Select
+          v-model="family"
+          input-id="family"
+          aria-labelledby="family-label"
+          :options="families"
+          option-label="label"
+          option-value="value"
+          size="small"
+        />
+      </div>
       <ChoiceField :path="`${base}.rating_a`" :options="ratings" />
       <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
-        <template v-if="job.assessment?.figures[`device.${job.place}.${name}`]">{{ job.assessment.figures[`device.${job.place}.${name}`]?.working }}</template>
+        <template v-if="job.assessment?.figures[`device.${job.place}.${name}`]">{{
+          job.assessment.figures[`device.${job.place}.${name}`]?.working
+        }}</template>
       </p>
     </template>
     <template v-else-if="piece?.kind === 'joint'">
-      <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <div class="field">
+        <label for="joint-name">Name</label
+        ><InputText
+          id="joint-name"
+          :model-value="(piece as { name?: string }).name ?? ''"
+          size="small"
+          @input="rename"
+        />
+      </div>
       <ChoiceField :path="`${base}.form`" />
       <NumberField :path="`${base}.resistance_mohm`" origin="measured" />
       <NumberField :path="`${base}.rating_a`" origin="datasheet" fallback="open" />
-      <TickField v-if="(piece as Joint).form === 'plug' || (piece as Joint).form === 'connector'" :path="`${base}.keyed`" />
+      <TickField
+        v-if="(piece as Joint).form === 'plug' || (piece as Joint).form === 'connector'"
+        :path="`${base}.keyed`"
+      />
       <p class="facts muted">An own return has the same joint in it.</p>
     </template>
     <template v-else-if="piece?.kind === 'branch'">
-      <div class="field"><label for="joint-name">Name</label><InputText id="joint-name" :model-value="(piece as { name?: string }).name ?? ''" size="small" @input="rename" /></div>
+      <div class="field">
+        <label for="joint-name">Name</label
+        ><InputText
+          id="joint-name"
+          :model-value="(piece as { name?: string }).name ?? ''"
+          size="small"
+          @input="rename"
+        />
+      </div>
       <ChoiceField :path="`${base}.feeds`" />
       <NumberField :path="`${base}.current_a`" origin="datasheet" />
       <ChoiceField :path="`${base}.size`" :options="sizes" />
       <NumberField :path="`${base}.length_m`" origin="measured" />
-      <div class="field"><label id="tail-family-label" for="tail-family">Its device</label><Select v-model="tailFamily" input-id="tail-family" aria-labelledby="tail-family-label" :options="tailFamilies" option-label="label" option-value="value" size="small" /></div>
+      <div class="field">
+        <label id="tail-family-label" for="tail-family">Its device</label
+        ><Select
+          v-model="tailFamily"
+          input-id="tail-family"
+          aria-labelledby="tail-family-label"
+          :options="tailFamilies"
+          option-label="label"
+          option-value="value"
+          size="small"
+        />
+      </div>
       <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" :options="tailRatings" />
     </template>
     <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
-    <div class="field"><label id="way-back-label" for="way-back">Return</label><Select v-model="way" input-id="way-back" aria-labelledby="way-back-label" :options="WAYS" option-label="label" option-value="value" size="small" /></div>
-    <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" origin="measured" fallback="5 assumed" />
+    <div class="field">
+      <label id="way-back-label" for="way-back">Return</label
+      ><Select
+        v-model="way"
+        input-id="way-back"
+        aria-labelledby="way-back-label"
+        :options="WAYS"
+        option-label="label"
+        option-value="value"
+        size="small"
+      />
+    </div>
+    <NumberField
+      v-if="way === 'chassis'"
+      :path="`${run}.back.resistance_mohm`"
+      origin="measured"
+      fallback="5 assumed"
+    />
     <ChoiceField path="choices.ampacity_school" />
     <NumberField path="choices.drop_percent" origin="entered" />
   </section>
 </template>
 
 <style scoped>
-.piece { padding: 9px 11px; overflow: auto; min-height: 0; }
-.piece :deep(.field) { grid-template-columns: minmax(70px, 1fr) 100px 52px; min-height: 27px; }
-.piece :deep(.field:has(.p-select)), .piece :deep(.field:has(#joint-name)), .piece :deep(.field:has(#tail-family)) { grid-template-columns: minmax(70px, 1fr) 158px; }
-.field { display: grid; gap: 6px; align-items: center; min-height: 29px; font-size: 13px; } .field label { color: var(--muted); }
-.facts { font-size: 12.5px; line-height: 1.35; margin: 4px 0; }
-.acts { display: flex; flex-wrap: wrap; gap: 3px; margin: -2px 0 5px; } .acts :deep(.p-button) { padding: 2px 5px; gap: 3px; font-size: 12px; }
+.piece {
+  padding: 9px 11px;
+  overflow: auto;
+  min-height: 0;
+}
+.piece :deep(.field) {
+  grid-template-columns: minmax(70px, 1fr) 100px 52px;
+  min-height: 27px;
+}
+.piece :deep(.field:has(.p-select)),
+.piece :deep(.field:has(#joint-name)),
+.piece :deep(.field:has(#tail-family)) {
+  grid-template-columns: minmax(70px, 1fr) 158px;
+}
+.field {
+  display: grid;
+  gap: 6px;
+  align-items: center;
+  min-height: 29px;
+  font-size: 13px;
+}
+.field label {
+  color: var(--muted);
+}
+.facts {
+  font-size: 12.5px;
+  line-height: 1.35;
+  margin: 4px 0;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 3px;
+  margin: -2px 0 5px;
+}
+.acts :deep(.p-button) {
+  padding: 2px 5px;
+  gap: 3px;
+  font-size: 12px;
+}
 </style>

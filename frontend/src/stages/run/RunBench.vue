@@ -12,9 +12,14 @@ const RunBuying = defineAsyncComponent(() => import('./RunBuying.vue'))
 const emit = defineEmits<{ pick: [place: string] }>()
 const page = useSessionStorage<Page>('olvask.run', 'ladder')
 const job = useJob()
-const wrong = computed(() => (job.assessment?.findings ?? []).filter((item) => item.id.startsWith('protect.') && item.level !== 'note').length)
+const wrong = computed(
+  () =>
+    (job.assessment?.findings ?? []).filter((item) => item.id.startsWith('protect.') && item.level !== 'note').length,
+)
 const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
-  { key: 'ladder', label: 'Pieces and sizes' }, { key: 'protect', label: 'Protection', mark: wrong.value ? `▲ ${wrong.value}` : '' }, { key: 'buy', label: 'Ends and buying' },
+  { key: 'ladder', label: 'Pieces and sizes' },
+  { key: 'protect', label: 'Protection', mark: wrong.value ? `▲ ${wrong.value}` : '' },
+  { key: 'buy', label: 'Ends and buying' },
 ])
 </script>
 
@@ -28,6 +33,14 @@ const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
 </template>
 
 <style scoped>
-.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
-.pages > :last-child { flex: 1; min-height: 0; }
+.pages {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  min-height: 0;
+}
+.pages > :last-child {
+  flex: 1;
+  min-height: 0;
+}
 </style>

@@ -14,6 +14,18 @@ const emit = defineEmits<{ pick: [place: string] }>()
 </template>
 
 <style scoped>
-.run { display: grid; grid-template-columns: 268px minmax(0, 1fr); gap: 10px; min-height: 0; }
-@media (max-width: 900px) { .run { grid-template-columns: minmax(0, 1fr); } .run :deep(.scroll) { max-height: 60vh; } }
+.run {
+  display: grid;
+  grid-template-columns: 268px minmax(0, 1fr);
+  gap: 10px;
+  min-height: 0;
+}
+@media (max-width: 900px) {
+  .run {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .run :deep(.scroll) {
+    max-height: 60vh;
+  }
+}
 </style>

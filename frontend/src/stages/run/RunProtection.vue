@@ -11,7 +11,9 @@ const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
 const devices = computed(() => job.assessment?.devices ?? [])
 const WORD = { good: '✓ passes', note: '✓ passes', caution: '▲ look again', stop: '■ wrong' }
-const findings = computed(() => (job.assessment?.findings ?? []).filter((item) => /^(protect|run\.plug|run\.parallel)/.test(item.id)))
+const findings = computed(() =>
+  (job.assessment?.findings ?? []).filter((item) => /^(protect|run\.plug|run\.parallel)/.test(item.id)),
+)
 function where(place: string): string {
   const at = placed(job.design, place)
   return at === null ? '' : `${at.run}, piece ${at.index + 1}`
@@ -22,23 +24,72 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
 <template>
   <div class="protect">
     <section class="panel" aria-label="Protection">
-      <div class="bench-head"><h2>Protection</h2><span class="aside">a device guards its cable: 1.25 · I ≤ rating ≤ ampacity</span></div>
-      <div class="scroll"><table>
-        <thead><tr><th>Device</th><th class="num">1.25 · I<br>A</th><th class="num">Rating<br>A</th><th class="num">Ampacity<br>A</th><th class="num">System max<br>V</th><th class="num">Rated<br>V</th><th class="num">Short here<br>A</th><th class="num">Breaks<br>A</th><th class="num">Far short<br>× rating</th><th class="num">From post<br>m</th><th>Verdict</th></tr></thead>
-        <tbody>
-          <tr v-for="device in devices" :key="device.place + device.label" :data-device="device.place">
-            <th scope="row"><button type="button" class="link" @click="emit('pick', device.place)">{{ device.label }}</button><small class="muted">{{ where(device.place) }}</small></th>
-            <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ device.least_a.toFixed(1) }}</td><td class="num strong">{{ device.rating_a }}</td>
-            <td class="num" :class="{ bad: device.ceiling_a !== null && device.ceiling_a < device.rating_a }">{{ device.ceiling_a === null ? '–' : device.ceiling_a.toFixed(0) }}</td>
-            <td class="num">{{ device.system_v }}</td><td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ device.voltage_v }}</td>
-            <td class="num">{{ device.prospective_a.toFixed(0) }}</td><td class="num" :class="{ bad: device.interrupt_a < device.prospective_a }">{{ device.interrupt_a.toFixed(0) }}</td>
-            <td class="num">{{ device.fault_multiple === null ? '–' : device.fault_multiple.toFixed(1) }}</td><td class="num">{{ device.holder_m === null ? '–' : device.holder_m.toFixed(1) }}</td>
-            <td :class="device.verdict === 'note' ? 'good' : device.verdict"><b>{{ WORD[device.verdict] }}</b></td>
-          </tr>
-        </tbody>
-      </table></div>
-      <p v-if="devices.length === 0" class="muted">No protective device stands in either run yet. Use the remedy beside the finding, or add one under Pieces and sizes.</p>
-      <ul><li v-for="finding in findings" :key="finding.id"><span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ finding.title }}.</b> <span class="muted">{{ finding.text }}</span> <button v-for="(way, at) in finding.remedies" :key="way.label" type="button" class="link" @click="job.apply(finding, at)">{{ way.label }}</button></li></ul>
+      <div class="bench-head">
+        <h2>Protection</h2>
+        <span class="aside">a device guards its cable: 1.25 · I ≤ rating ≤ ampacity</span>
+      </div>
+      <div class="scroll">
+        <table>
+          <thead>
+            <tr>
+              <th>Device</th>
+              <th class="num">1.25 · I<br />A</th>
+              <th class="num">Rating<br />A</th>
+              <th class="num">Ampacity<br />A</th>
+              <th class="num">System max<br />V</th>
+              <th class="num">Rated<br />V</th>
+              <th class="num">Short here<br />A</th>
+              <th class="num">Breaks<br />A</th>
+              <th class="num">Far short<br />× rating</th>
+              <th class="num">From post<br />m</th>
+              <th>Verdict</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="device in devices" :key="device.place + device.label" :data-device="device.place">
+              <th scope="row">
+                <button type="button" class="link" @click="emit('pick', device.place)">{{ device.label }}</button
+                ><small class="muted">{{ where(device.place) }}</small>
+              </th>
+              <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ device.least_a.toFixed(1) }}</td>
+              <td class="num strong">{{ device.rating_a }}</td>
+              <td class="num" :class="{ bad: device.ceiling_a !== null && device.ceiling_a < device.rating_a }">
+                {{ device.ceiling_a === null ? '–' : device.ceiling_a.toFixed(0) }}
+              </td>
+              <td class="num">{{ device.system_v }}</td>
+              <td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ device.voltage_v }}</td>
+              <td class="num">{{ device.prospective_a.toFixed(0) }}</td>
+              <td class="num" :class="{ bad: device.interrupt_a < device.prospective_a }">
+                {{ device.interrupt_a.toFixed(0) }}
+              </td>
+              <td class="num">{{ device.fault_multiple === null ? '–' : device.fault_multiple.toFixed(1) }}</td>
+              <td class="num">{{ device.holder_m === null ? '–' : device.holder_m.toFixed(1) }}</td>
+              <td :class="device.verdict === 'note' ? 'good' : device.verdict">
+                <b>{{ WORD[device.verdict] }}</b>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p v-if="devices.length === 0" class="muted">
+        No protective device stands in either run yet. Use the remedy beside the finding, or add one under Pieces and
+        sizes.
+      </p>
+      <ul>
+        <li v-for="finding in findings" :key="finding.id">
+          <span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ finding.title }}.</b>
+          <span class="muted">{{ finding.text }}</span>
+          <button
+            v-for="(way, at) in finding.remedies"
+            :key="way.label"
+            type="button"
+            class="link"
+            @click="job.apply(finding, at)"
+          >
+            {{ way.label }}
+          </button>
+        </li>
+      </ul>
     </section>
     <section class="panel" aria-label="Schools">
       <div class="bench-head"><h2>Held to</h2></div>
@@ -46,17 +97,97 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
       <ChoiceField path="choices.ampacity_school" />
       <NumberField path="choices.fault_multiple" />
       <NumberField path="choices.slack" />
-      <p class="muted small">The holder sits at most 0.2 m of cable from the post (ISO 10133 form). The short circuit is the larger of V / (R battery + R path) and, for lithium, 10 A per Ah. {{ quantity(job.assessment?.figures['supply.continuous_a']?.value, 'A') }} continuous at the input is P / V at the lowest volts the unit keeps working at.</p>
+      <p class="muted small">
+        The holder sits at most 0.2 m of cable from the post (ISO 10133 form). The short circuit is the larger of V / (R
+        battery + R path) and, for lithium, 10 A per Ah.
+        {{ quantity(job.assessment?.figures['supply.continuous_a']?.value, 'A') }} continuous at the input is P / V at
+        the lowest volts the unit keeps working at.
+      </p>
     </section>
   </div>
 </template>
 
 <style scoped>
-.protect { display: grid; grid-template-columns: minmax(0, 1fr) 240px; gap: 10px; }
-section { padding: 8px 12px; overflow: auto; min-height: 0; } .scroll { overflow-x: auto; }
-table { width: 100%; border-collapse: collapse; font-size: 13px; } thead th { color: var(--muted); font-weight: 500; font-size: 12px; line-height: 1.15; text-align: left; vertical-align: bottom; padding: 0 9px 4px 0; border-bottom: 1px solid var(--edge); }
-tbody th { text-align: left; font-weight: 400; white-space: nowrap; padding: 4px 10px 4px 0; border-bottom: 1px solid var(--hair); } tbody th small { display: block; font-size: 12px; } td { padding: 4px 9px 4px 0; border-bottom: 1px solid var(--hair); vertical-align: top; white-space: nowrap; }
-.num { text-align: right !important; } .strong { font-weight: 600; } .bad { color: var(--madder); font-weight: 600; text-decoration: underline wavy; text-underline-offset: 3px; }
-ul { list-style: none; padding: 0; margin: 8px 0 0; display: grid; gap: 5px; font-size: 13px; line-height: 1.35; } li .link { margin-left: 6px; } .small { font-size: 12.5px; line-height: 1.35; margin-top: 8px; }
-@media (max-width: 900px) { .protect { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+.protect {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 240px;
+  gap: 10px;
+}
+section {
+  padding: 8px 12px;
+  overflow: auto;
+  min-height: 0;
+}
+.scroll {
+  overflow-x: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+thead th {
+  color: var(--muted);
+  font-weight: 500;
+  font-size: 12px;
+  line-height: 1.15;
+  text-align: left;
+  vertical-align: bottom;
+  padding: 0 9px 4px 0;
+  border-bottom: 1px solid var(--edge);
+}
+tbody th {
+  text-align: left;
+  font-weight: 400;
+  white-space: nowrap;
+  padding: 4px 10px 4px 0;
+  border-bottom: 1px solid var(--hair);
+}
+tbody th small {
+  display: block;
+  font-size: 12px;
+}
+td {
+  padding: 4px 9px 4px 0;
+  border-bottom: 1px solid var(--hair);
+  vertical-align: top;
+  white-space: nowrap;
+}
+.num {
+  text-align: right !important;
+}
+.strong {
+  font-weight: 600;
+}
+.bad {
+  color: var(--madder);
+  font-weight: 600;
+  text-decoration: underline wavy;
+  text-underline-offset: 3px;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0 0;
+  display: grid;
+  gap: 5px;
+  font-size: 13px;
+  line-height: 1.35;
+}
+li .link {
+  margin-left: 6px;
+}
+.small {
+  font-size: 12.5px;
+  line-height: 1.35;
+  margin-top: 8px;
+}
+@media (max-width: 900px) {
+  .protect {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  section {
+    overflow: visible;
+  }
+}
 </style>

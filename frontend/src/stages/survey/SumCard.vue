@@ -13,12 +13,29 @@ const fields = Object.keys(props.start).map((key) => ({ key, unit: '0–1', ...f
 const chosen = (key: string) => fields.find((field) => field.key === key)?.choices !== undefined
 const emit = defineEmits<{ use: [value: number] }>()
 const id = useId()
-const entries = reactive<Record<string, unknown>>(Object.fromEntries(Object.entries(props.start).map(([key, value]) => [key, typeof value === 'number' && !chosen(key) ? String(value) : value])))
-const asked = computed(() => ({ sum: props.sum, ...Object.fromEntries(Object.entries(entries).map(([key, value]) => [key, typeof value === 'string' && !chosen(key) ? readEntry(value) : value])) }))
+const entries = reactive<Record<string, unknown>>(
+  Object.fromEntries(
+    Object.entries(props.start).map(([key, value]) => [
+      key,
+      typeof value === 'number' && !chosen(key) ? String(value) : value,
+    ]),
+  ),
+)
+const asked = computed(() => ({
+  sum: props.sum,
+  ...Object.fromEntries(
+    Object.entries(entries).map(([key, value]) => [
+      key,
+      typeof value === 'string' && !chosen(key) ? readEntry(value) : value,
+    ]),
+  ),
+}))
 const { data, error } = useQuery({
   queryKey: ['sum', asked],
   queryFn: () => answered(client.POST('/api/sums', { body: { asked: asked.value as never } })),
-  placeholderData: keepPreviousData, retry: false, gcTime: 0,
+  placeholderData: keepPreviousData,
+  retry: false,
+  gcTime: 0,
 })
 const errors = computed(() => (error.value instanceof Refused ? (error.value.problem.errors ?? []) : []))
 const faultOf = (key: string) => errors.value.find((item) => item.path.endsWith(`.${key}`))?.message
@@ -28,28 +45,123 @@ const figure = computed(() => data.value?.figures?.[0])
 
 <template>
   <section class="panel" :aria-label="title" :data-sum="sum">
-    <div class="bench-head"><h2>{{ title }}</h2></div>
+    <div class="bench-head">
+      <h2>{{ title }}</h2>
+    </div>
     <div v-for="field in fields" :key="field.key" class="pair">
       <label :id="`${id}-${field.key}-label`" :for="`${id}-${field.key}`">{{ field.label }}</label>
-      <Select v-if="field.choices" v-model="entries[field.key]" :input-id="`${id}-${field.key}`" :aria-labelledby="`${id}-${field.key}-label`" :options="field.choices" option-label="label" option-value="value" size="small" />
-      <span v-else class="entry"><InputText :id="`${id}-${field.key}`" v-model="(entries[field.key] as string)" size="small" inputmode="decimal" autocomplete="off" :invalid="!!faultOf(field.key)" /><span class="unit">{{ field.unit }}</span></span>
+      <Select
+        v-if="field.choices"
+        v-model="entries[field.key]"
+        :input-id="`${id}-${field.key}`"
+        :aria-labelledby="`${id}-${field.key}-label`"
+        :options="field.choices"
+        option-label="label"
+        option-value="value"
+        size="small"
+      />
+      <span v-else class="entry"
+        ><InputText
+          :id="`${id}-${field.key}`"
+          v-model="entries[field.key] as string"
+          size="small"
+          inputmode="decimal"
+          autocomplete="off"
+          :invalid="!!faultOf(field.key)"
+        /><span class="unit">{{ field.unit }}</span></span
+      >
       <p v-if="faultOf(field.key)" class="fault" role="alert">{{ faultOf(field.key) }}</p>
     </div>
     <p v-if="other" class="stop" role="alert">{{ other }}</p>
     <div v-else-if="data && errors.length === 0" class="answer" role="status">
-      <p><b>{{ data.text }}</b></p>
-      <div v-if="data.low !== null && data.low !== undefined && data.high !== null && data.high !== undefined" class="band" role="img" :aria-label="`state of charge between ${Math.round(data.low * 100)} and ${Math.round(data.high * 100)} percent`"><span :style="{ left: `${data.low * 100}%`, width: `${Math.max(1.5, (data.high - data.low) * 100)}%` }" /></div>
-      <p v-for="item in data.figures ?? []" :key="item.name" class="muted working">{{ item.label }}: {{ item.working }}</p>
-      <button v-if="useLabel && figure && figure.value !== null" type="button" class="link" @click="emit('use', figure.value)">{{ useLabel }}</button>
+      <p>
+        <b>{{ data.text }}</b>
+      </p>
+      <div
+        v-if="data.low !== null && data.low !== undefined && data.high !== null && data.high !== undefined"
+        class="band"
+        role="img"
+        :aria-label="`state of charge between ${Math.round(data.low * 100)} and ${Math.round(data.high * 100)} percent`"
+      >
+        <span :style="{ left: `${data.low * 100}%`, width: `${Math.max(1.5, (data.high - data.low) * 100)}%` }" />
+      </div>
+      <p v-for="item in data.figures ?? []" :key="item.name" class="muted working">
+        {{ item.label }}: {{ item.working }}
+      </p>
+      <button
+        v-if="useLabel && figure && figure.value !== null"
+        type="button"
+        class="link"
+        @click="emit('use', figure.value)"
+      >
+        {{ useLabel }}
+      </button>
     </div>
   </section>
 </template>
 
 <style scoped>
-section { padding: 9px 10px; overflow: auto; min-height: 0; }
-.pair { display: grid; grid-template-columns: minmax(60px, 1fr) minmax(84px, 118px); gap: 2px 6px; align-items: center; min-height: 29px; font-size: 13px; } .pair label { color: var(--muted); line-height: 1.1; }
-.entry { position: relative; } .entry :deep(input), .pair :deep(.p-select) { width: 100%; min-width: 0; } .unit { position: absolute; right: 8px; top: 50%; transform: translateY(-50%); font-size: 12px; color: var(--muted); pointer-events: none; }
-.fault { grid-column: 1 / -1; color: var(--madder); font-size: 12.5px; }
-.answer { border-top: 1px solid var(--hair); margin-top: 6px; padding-top: 6px; font-size: 13.5px; line-height: 1.35; display: grid; gap: 4px; } .working { font-size: 12.5px; }
-.band { position: relative; height: 12px; border: 1px solid var(--edge); background: var(--field); } .band span { position: absolute; top: 0; bottom: 0; background: var(--teal); }
+section {
+  padding: 9px 10px;
+  overflow: auto;
+  min-height: 0;
+}
+.pair {
+  display: grid;
+  grid-template-columns: minmax(60px, 1fr) minmax(84px, 118px);
+  gap: 2px 6px;
+  align-items: center;
+  min-height: 29px;
+  font-size: 13px;
+}
+.pair label {
+  color: var(--muted);
+  line-height: 1.1;
+}
+.entry {
+  position: relative;
+}
+.entry :deep(input),
+.pair :deep(.p-select) {
+  width: 100%;
+  min-width: 0;
+}
+.unit {
+  position: absolute;
+  right: 8px;
+  top: 50%;
+  transform: translateY(-50%);
+  font-size: 12px;
+  color: var(--muted);
+  pointer-events: none;
+}
+.fault {
+  grid-column: 1 / -1;
+  color: var(--madder);
+  font-size: 12.5px;
+}
+.answer {
+  border-top: 1px solid var(--hair);
+  margin-top: 6px;
+  padding-top: 6px;
+  font-size: 13.5px;
+  line-height: 1.35;
+  display: grid;
+  gap: 4px;
+}
+.working {
+  font-size: 12.5px;
+}
+.band {
+  position: relative;
+  height: 12px;
+  border: 1px solid var(--edge);
+  background: var(--field);
+}
+.band span {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  background: var(--teal);
+}
 </style>

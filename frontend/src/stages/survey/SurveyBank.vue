@@ -26,16 +26,36 @@ const STRINGS: Column[] = [
 const daily = computed(() => job.assessment?.facts['use.daily_ah'])
 const summed = computed(() => daily.value?.provenance === 'computed')
 const given = computed(() => job.design?.use?.daily_ah !== null && job.design?.use?.daily_ah !== undefined)
-const managed = computed(() => job.design?.auxiliary?.management !== null && job.design?.auxiliary?.management !== undefined)
-function manage(): void { job.change([{ path: 'auxiliary.management', value: { charge_max_a: null, low_disconnect_v: null, high_disconnect_v: null, needs_waking: false } }]) }
+const managed = computed(
+  () => job.design?.auxiliary?.management !== null && job.design?.auxiliary?.management !== undefined,
+)
+function manage(): void {
+  job.change([
+    {
+      path: 'auxiliary.management',
+      value: { charge_max_a: null, low_disconnect_v: null, high_disconnect_v: null, needs_waking: false },
+    },
+  ])
+}
 </script>
 
 <template>
   <div class="bank">
     <section class="panel" aria-label="Loads">
-      <div class="bench-head"><h2>Loads on the auxiliary battery</h2><span class="aside">{{ summed && daily ? `${quantity(Number(daily.value), 'Ah')} a day` : '' }}</span></div>
-      <ListField path="use.loads" what="load" :columns="LOADS" :blank="{ name: 'load', current_a: 1, duty: 1, standing_h: 8, driving: false }" empty="Enter each load, or one figure for the day under As found." />
-      <p v-if="given && job.design?.use?.loads?.length" class="caution small">▲ The {{ job.design?.use?.daily_ah }} Ah a day typed under As found stand above this sum.</p>
+      <div class="bench-head">
+        <h2>Loads on the auxiliary battery</h2>
+        <span class="aside">{{ summed && daily ? `${quantity(Number(daily.value), 'Ah')} a day` : '' }}</span>
+      </div>
+      <ListField
+        path="use.loads"
+        what="load"
+        :columns="LOADS"
+        :blank="{ name: 'load', current_a: 1, duty: 1, standing_h: 8, driving: false }"
+        empty="Enter each load, or one figure for the day under As found."
+      />
+      <p v-if="given && job.design?.use?.loads?.length" class="caution small">
+        ▲ The {{ job.design?.use?.daily_ah }} Ah a day typed under As found stand above this sum.
+      </p>
     </section>
     <section class="panel" aria-label="Week">
       <div class="bench-head"><h2>The week</h2></div>
@@ -43,15 +63,28 @@ function manage(): void { job.change([{ path: 'auxiliary.management', value: { c
       <NumberField path="use.drive_days" />
       <NumberField path="use.rest_day_ah" origin="entered" fallback="as daily" />
       <NumberField path="use.mains_h" />
-      <NumberField path="use.reserve" origin="entered" :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'" />
+      <NumberField
+        path="use.reserve"
+        origin="entered"
+        :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'"
+      />
       <h3>Battery's place</h3>
       <NumberField path="auxiliary.temperature_min_c" origin="entered" fallback="open" />
       <NumberField path="auxiliary.temperature_max_c" origin="entered" fallback="open" />
       <TickField path="auxiliary.low_temperature_cut_off" />
     </section>
     <section class="panel" aria-label="Bank">
-      <div class="bench-head"><h2>Strings in parallel</h2><span class="aside">blank for one battery</span></div>
-      <ListField path="auxiliary.strings" what="string" :columns="STRINGS" :blank="{ series: 1, block_v: 12, capacity_ah: 100, age_years: null, chemistry: null }" empty="One battery, as under As found." />
+      <div class="bench-head">
+        <h2>Strings in parallel</h2>
+        <span class="aside">blank for one battery</span>
+      </div>
+      <ListField
+        path="auxiliary.strings"
+        what="string"
+        :columns="STRINGS"
+        :blank="{ series: 1, block_v: 12, capacity_ah: 100, age_years: null, chemistry: null }"
+        empty="One battery, as under As found."
+      />
       <h3>Management system</h3>
       <template v-if="managed">
         <NumberField path="auxiliary.management.charge_max_a" origin="datasheet" fallback="open" />
@@ -65,8 +98,31 @@ function manage(): void { job.change([{ path: 'auxiliary.management', value: { c
 </template>
 
 <style scoped>
-.bank { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 0.9fr) minmax(0, 1.2fr); gap: 8px; }
-section { padding: 9px 10px; overflow: auto; min-height: 0; }
-h3 { font-size: 12.5px; font-weight: 600; margin: 8px 0 2px; } .small { font-size: 12.5px; margin-top: 6px; }
-@media (max-width: 900px) { .bank { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+.bank {
+  display: grid;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 0.9fr) minmax(0, 1.2fr);
+  gap: 8px;
+}
+section {
+  padding: 9px 10px;
+  overflow: auto;
+  min-height: 0;
+}
+h3 {
+  font-size: 12.5px;
+  font-weight: 600;
+  margin: 8px 0 2px;
+}
+.small {
+  font-size: 12.5px;
+  margin-top: 6px;
+}
+@media (max-width: 900px) {
+  .bank {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  section {
+    overflow: visible;
+  }
+}
 </style>

@@ -15,8 +15,11 @@ const page = useSessionStorage<Page>('olvask.survey', 'found')
 const job = useJob()
 const open = computed(() => job.assessment?.stages.survey?.missing.length ?? 0)
 const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
-  { key: 'found', label: 'As found' }, { key: 'bank', label: 'Loads and bank' }, { key: 'there', label: 'Already there, space' },
-  { key: 'unknown', label: 'Still unknown', mark: open.value ? `○ ${open.value}` : '' }, { key: 'sums', label: 'Sums' },
+  { key: 'found', label: 'As found' },
+  { key: 'bank', label: 'Loads and bank' },
+  { key: 'there', label: 'Already there, space' },
+  { key: 'unknown', label: 'Still unknown', mark: open.value ? `○ ${open.value}` : '' },
+  { key: 'sums', label: 'Sums' },
 ])
 </script>
 
@@ -32,6 +35,14 @@ const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
 </template>
 
 <style scoped>
-.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
-.pages > :last-child { flex: 1; min-height: 0; }
+.pages {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  min-height: 0;
+}
+.pages > :last-child {
+  flex: 1;
+  min-height: 0;
+}
 </style>

@@ -14,19 +14,36 @@ const job = useJob()
 const { data: catalogue } = useCatalogue()
 const open = computed(() => job.assessment?.stages.survey?.missing ?? [])
 const batteries = computed(() => catalogue.value?.batteries ?? [])
-const alternators = computed(() => (catalogue.value?.alternators ?? []).filter((item) => item.nominal_v === (job.design?.vehicle.system_v ?? 12)))
+const alternators = computed(() =>
+  (catalogue.value?.alternators ?? []).filter((item) => item.nominal_v === (job.design?.vehicle.system_v ?? 12)),
+)
 const battery = computed({
   get: () => batteries.value.find((item) => item.battery.name === job.design?.auxiliary?.name)?.id ?? null,
   set: (id: string | null) => {
     const chosen = batteries.value.find((item) => item.id === id)
-    if (chosen) job.change([{ path: 'auxiliary', value: chosen.battery }, { path: 'provenance', value: { ...job.design?.provenance, 'auxiliary.charge_limit_a': 'datasheet', 'auxiliary.absorption_v': 'datasheet' } }])
+    if (chosen)
+      job.change([
+        { path: 'auxiliary', value: chosen.battery },
+        {
+          path: 'provenance',
+          value: {
+            ...job.design?.provenance,
+            'auxiliary.charge_limit_a': 'datasheet',
+            'auxiliary.absorption_v': 'datasheet',
+          },
+        },
+      ])
   },
 })
 const alternator = computed({
   get: () => alternators.value.find((item) => item.alternator.name === job.design?.vehicle.alternator.name)?.id ?? null,
   set: (id: string | null) => {
     const chosen = alternators.value.find((item) => item.id === id)
-    if (chosen) job.change([{ path: 'vehicle.alternator', value: chosen.alternator }, { path: 'provenance', value: { ...job.design?.provenance, 'vehicle.alternator.rated_a': 'datasheet' } }])
+    if (chosen)
+      job.change([
+        { path: 'vehicle.alternator', value: chosen.alternator },
+        { path: 'provenance', value: { ...job.design?.provenance, 'vehicle.alternator.rated_a': 'datasheet' } },
+      ])
   },
 })
 const LIFTERS: Column[] = [
@@ -34,8 +51,13 @@ const LIFTERS: Column[] = [
   { key: 'lifts_to_v', kind: 'number', placeholder: '13.8' },
 ]
 const stud = computed(() => job.design?.vehicle.source_point?.kind === 'fused_stud')
-const verdict = computed(() => { const figure = job.assessment?.figures['match.isolation_needed']; return figure ? { needed: figure.value === 1, why: figure.working ?? '' } : null })
-const managed = computed(() => job.design?.vehicle.alternator.regulation === 'managed' && job.design.vehicle.drive !== 'converter')
+const verdict = computed(() => {
+  const figure = job.assessment?.figures['match.isolation_needed']
+  return figure ? { needed: figure.value === 1, why: figure.working ?? '' } : null
+})
+const managed = computed(
+  () => job.design?.vehicle.alternator.regulation === 'managed' && job.design.vehicle.drive !== 'converter',
+)
 </script>
 
 <template>
@@ -46,7 +68,10 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
       <ChoiceField path="vehicle.drive" />
       <ChoiceField path="vehicle.chassis.body" />
       <NumberField path="vehicle.chassis.bonding_mohm" origin="measured" fallback="open" />
-      <p v-if="verdict" class="verdict" :class="verdict.needed ? 'caution' : 'good'">{{ verdict.needed ? '▲ Isolated unit wanted' : '✓ Non-isolated will do' }}<span class="muted">: {{ verdict.why }}</span></p>
+      <p v-if="verdict" class="verdict" :class="verdict.needed ? 'caution' : 'good'">
+        {{ verdict.needed ? '▲ Isolated unit wanted' : '✓ Non-isolated will do'
+        }}<span class="muted">: {{ verdict.why }}</span>
+      </p>
       <TickField path="vehicle.chassis.trailer" />
       <h3>Signals to be had</h3>
       <TickField path="vehicle.signals.ignition" />
@@ -59,7 +84,19 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
     </section>
     <section class="panel" aria-label="Alternator and start battery">
       <div class="bench-head"><h2>Alternator and start battery</h2></div>
-      <div class="shelf"><label id="alternator-shelf-label" for="alternator-shelf">From shelf</label><Select v-model="alternator" input-id="alternator-shelf" aria-labelledby="alternator-shelf-label" :options="alternators" option-label="alternator.name" option-value="id" size="small" placeholder="own entry" /></div>
+      <div class="shelf">
+        <label id="alternator-shelf-label" for="alternator-shelf">From shelf</label
+        ><Select
+          v-model="alternator"
+          input-id="alternator-shelf"
+          aria-labelledby="alternator-shelf-label"
+          :options="alternators"
+          option-label="alternator.name"
+          option-value="id"
+          size="small"
+          placeholder="own entry"
+        />
+      </div>
       <NumberField path="vehicle.alternator.rated_a" origin="datasheet" />
       <ChoiceField path="vehicle.alternator.regulation" />
       <NumberField path="vehicle.alternator.hot_idle_share" origin="measured" />
@@ -69,7 +106,13 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
       <NumberField path="vehicle.start_battery.capacity_ah" origin="datasheet" />
       <NumberField path="vehicle.standing_drain_ma" origin="measured" />
       <h3>Lifts it with the engine off</h3>
-      <ListField path="vehicle.lifters" what="lifter" :columns="LIFTERS" :blank="{ kind: 'solar', lifts_to_v: null }" empty="Nothing noted." />
+      <ListField
+        path="vehicle.lifters"
+        what="lifter"
+        :columns="LIFTERS"
+        :blank="{ kind: 'solar', lifts_to_v: null }"
+        empty="Nothing noted."
+      />
     </section>
     <section class="panel" aria-label="Readings">
       <div class="bench-head"><h2>Volts at the start battery</h2></div>
@@ -77,14 +120,36 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
       <NumberField path="vehicle.readings.after_stop_v" origin="measured" />
       <NumberField path="vehicle.readings.idle_v" origin="measured" />
       <NumberField path="vehicle.readings.cruise_v" origin="measured" />
-      <NumberField v-if="managed || job.design?.vehicle.readings?.low_phase_v != null" path="vehicle.readings.low_phase_v" origin="measured" />
+      <NumberField
+        v-if="managed || job.design?.vehicle.readings?.low_phase_v != null"
+        path="vehicle.readings.low_phase_v"
+        origin="measured"
+      />
       <NumberField v-if="managed" path="vehicle.readings.low_phase_s" origin="measured" fallback="120" />
-      <p class="hint muted">Meter on the posts, charger idle, lights and blower on at idle. An empty entry stands at its default, shown faint.</p>
-      <template v-if="open.length"><h3>Still assumed</h3><p class="open">{{ open.join(' · ') }}</p></template>
+      <p class="hint muted">
+        Meter on the posts, charger idle, lights and blower on at idle. An empty entry stands at its default, shown
+        faint.
+      </p>
+      <template v-if="open.length"
+        ><h3>Still assumed</h3>
+        <p class="open">{{ open.join(' · ') }}</p></template
+      >
     </section>
     <section class="panel" aria-label="Auxiliary battery and use">
       <div class="bench-head"><h2>Auxiliary battery and use</h2></div>
-      <div class="shelf"><label id="battery-shelf-label" for="battery-shelf">From shelf</label><Select v-model="battery" input-id="battery-shelf" aria-labelledby="battery-shelf-label" :options="batteries" option-label="battery.name" option-value="id" size="small" placeholder="own entry" /></div>
+      <div class="shelf">
+        <label id="battery-shelf-label" for="battery-shelf">From shelf</label
+        ><Select
+          v-model="battery"
+          input-id="battery-shelf"
+          aria-labelledby="battery-shelf-label"
+          :options="batteries"
+          option-label="battery.name"
+          option-value="id"
+          size="small"
+          placeholder="own entry"
+        />
+      </div>
       <ChoiceField path="auxiliary.chemistry" />
       <ChoiceField path="auxiliary.nominal_v" />
       <NumberField path="auxiliary.capacity_ah" origin="datasheet" />
@@ -98,14 +163,60 @@ const managed = computed(() => job.design?.vehicle.alternator.regulation === 'ma
 </template>
 
 <style scoped>
-.survey { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 8px; min-height: 0; }
-section { padding: 9px 10px; min-width: 0; overflow: auto; min-height: 0; }
-h3 { font-size: 12.5px; font-weight: 600; margin: 8px 0 2px; }
-.shelf { display: grid; grid-template-columns: minmax(60px, 1fr) minmax(96px, 160px); gap: 6px; align-items: center; min-height: 29px; font-size: 13px; }
-.shelf label { color: var(--muted); }
-.verdict { font-size: 12.5px; line-height: 1.3; padding: 1px 0 3px; }
-.hint, .open { font-size: 12.5px; line-height: 1.35; margin-top: 6px; }
-.open { color: var(--ochre); margin-top: 0; }
-@media (max-width: 1150px) { .survey { grid-template-columns: repeat(2, minmax(0, 1fr)); } }
-@media (max-width: 700px) { .survey { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+.survey {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 8px;
+  min-height: 0;
+}
+section {
+  padding: 9px 10px;
+  min-width: 0;
+  overflow: auto;
+  min-height: 0;
+}
+h3 {
+  font-size: 12.5px;
+  font-weight: 600;
+  margin: 8px 0 2px;
+}
+.shelf {
+  display: grid;
+  grid-template-columns: minmax(60px, 1fr) minmax(96px, 160px);
+  gap: 6px;
+  align-items: center;
+  min-height: 29px;
+  font-size: 13px;
+}
+.shelf label {
+  color: var(--muted);
+}
+.verdict {
+  font-size: 12.5px;
+  line-height: 1.3;
+  padding: 1px 0 3px;
+}
+.hint,
+.open {
+  font-size: 12.5px;
+  line-height: 1.35;
+  margin-top: 6px;
+}
+.open {
+  color: var(--ochre);
+  margin-top: 0;
+}
+@media (max-width: 1150px) {
+  .survey {
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+  }
+}
+@media (max-width: 700px) {
+  .survey {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  section {
+    overflow: visible;
+  }
+}
 </style>

@@ -17,7 +17,12 @@ const THERE: Column[] = [
   { key: 'charge_a', kind: 'number' },
   { key: 'profile', kind: 'choice', width: 'minmax(0, 1.2fr)' },
 ]
-const sizes = computed(() => (catalogue.value?.sizes ?? []).map((item) => ({ value: item.size, label: item.system === 'awg' ? `${item.size} (${item.area_mm2.toFixed(1)} mm²)` : item.size })))
+const sizes = computed(() =>
+  (catalogue.value?.sizes ?? []).map((item) => ({
+    value: item.size,
+    label: item.system === 'awg' ? `${item.size} (${item.area_mm2.toFixed(1)} mm²)` : item.size,
+  })),
+)
 const inherited = computed(() => job.design?.inherited !== null && job.design?.inherited !== undefined)
 const verdict = computed(() => job.assessment?.findings.find((item) => item.id === 'run.inherited'))
 const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.solar?.panel_w !== undefined)
@@ -26,8 +31,17 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
 <template>
   <div class="there">
     <section class="panel" aria-label="Already there">
-      <div class="bench-head"><h2>Already there</h2><span class="aside">links, chargers, feeds</span></div>
-      <ListField path="existing" what="thing" :columns="THERE" :blank="{ kind: 'link', name: '', charge_a: null, profile: null }" empty="Note any relay or panel that links the batteries, and everything else that charges the auxiliary battery." />
+      <div class="bench-head">
+        <h2>Already there</h2>
+        <span class="aside">links, chargers, feeds</span>
+      </div>
+      <ListField
+        path="existing"
+        what="thing"
+        :columns="THERE"
+        :blank="{ kind: 'link', name: '', charge_a: null, profile: null }"
+        empty="Note any relay or panel that links the batteries, and everything else that charges the auxiliary battery."
+      />
     </section>
     <section class="panel" aria-label="Solar and inherited cable">
       <div class="bench-head"><h2>Solar</h2></div>
@@ -45,11 +59,26 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
         <ChoiceField path="inherited.metal" />
         <NumberField path="inherited.shared_a" />
         <TickField path="inherited.sound" />
-        <p v-if="verdict" class="small"><b>{{ verdict.title }}.</b> <span class="muted">{{ verdict.text }}</span></p>
+        <p v-if="verdict" class="small">
+          <b>{{ verdict.title }}.</b> <span class="muted">{{ verdict.text }}</span>
+        </p>
         <p v-else class="small muted">Choose a unit to have it judged.</p>
-        <button type="button" class="link small" @click="job.change([{ path: 'inherited', value: null }])">There is none after all</button>
+        <button type="button" class="link small" @click="job.change([{ path: 'inherited', value: null }])">
+          There is none after all
+        </button>
       </template>
-      <button v-else type="button" class="link" @click="job.change([{ path: 'inherited', value: { size: '6 mm²', length_m: 4, metal: 'copper', sound: true, shared_a: 0 } }])">Note a cable that may stay</button>
+      <button
+        v-else
+        type="button"
+        class="link"
+        @click="
+          job.change([
+            { path: 'inherited', value: { size: '6 mm²', length_m: 4, metal: 'copper', sound: true, shared_a: 0 } },
+          ])
+        "
+      >
+        Note a cable that may stay
+      </button>
     </section>
     <section class="panel" aria-label="Space for the unit">
       <div class="bench-head"><h2>Room for the unit</h2></div>
@@ -65,8 +94,32 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
 </template>
 
 <style scoped>
-.there { display: grid; grid-template-columns: minmax(0, 1.6fr) minmax(0, 1fr) minmax(0, 0.9fr); gap: 8px; }
-section { padding: 9px 10px; overflow: auto; min-height: 0; }
-h3 { font-size: 12.5px; font-weight: 600; margin: 8px 0 2px; } .small { font-size: 12.5px; line-height: 1.35; margin-top: 4px; }
-@media (max-width: 900px) { .there { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } }
+.there {
+  display: grid;
+  grid-template-columns: minmax(0, 1.6fr) minmax(0, 1fr) minmax(0, 0.9fr);
+  gap: 8px;
+}
+section {
+  padding: 9px 10px;
+  overflow: auto;
+  min-height: 0;
+}
+h3 {
+  font-size: 12.5px;
+  font-weight: 600;
+  margin: 8px 0 2px;
+}
+.small {
+  font-size: 12.5px;
+  line-height: 1.35;
+  margin-top: 4px;
+}
+@media (max-width: 900px) {
+  .there {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  section {
+    overflow: visible;
+  }
+}
 </style>

@@ -9,8 +9,10 @@ const emit = defineEmits<{ fill: [] }>()
 const job = useJob()
 const { data, isPending } = useQuery({
   queryKey: ['unknowns', computed(() => job.assessed)],
-  queryFn: () => (job.design === null ? { unknowns: [] } : answered(client.POST('/api/unknowns', { body: job.design }))),
-  placeholderData: keepPreviousData, gcTime: 0,
+  queryFn: () =>
+    job.design === null ? { unknowns: [] } : answered(client.POST('/api/unknowns', { body: job.design })),
+  placeholderData: keepPreviousData,
+  gcTime: 0,
 })
 const gaps = computed(() => data.value?.unknowns ?? [])
 function fill(path: string): void {
@@ -21,15 +23,33 @@ function fill(path: string): void {
 
 <template>
   <section class="panel" aria-label="Still unknown">
-    <div class="bench-head"><h2>Still unknown</h2><span class="aside">the weightiest first</span></div>
+    <div class="bench-head">
+      <h2>Still unknown</h2>
+      <span class="aside">the weightiest first</span>
+    </div>
     <p v-if="isPending" class="muted" role="status">Trying each gap at both ends…</p>
     <p v-else-if="gaps.length === 0" class="good"><b>✓ Nothing is assumed that could be measured.</b></p>
     <table v-else>
-      <thead><tr><th>Not known</th><th>Meanwhile</th><th>What it would change</th><th><span class="visually-hidden">Fill in</span></th></tr></thead>
+      <thead>
+        <tr>
+          <th>Not known</th>
+          <th>Meanwhile</th>
+          <th>What it would change</th>
+          <th><span class="visually-hidden">Fill in</span></th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="gap in gaps" :key="gap.path" :class="{ idle: !gap.matters }" :data-gap="gap.path">
-          <th scope="row"><span aria-hidden="true">{{ gap.matters ? '▲' : '○' }}</span> {{ gap.label }}</th><td>{{ gap.standing }}</td><td>{{ gap.effect }}</td>
-          <td><button type="button" class="link" :aria-label="`fill in ${gap.label}`" @click="fill(gap.path)">fill in</button></td>
+          <th scope="row">
+            <span aria-hidden="true">{{ gap.matters ? '▲' : '○' }}</span> {{ gap.label }}
+          </th>
+          <td>{{ gap.standing }}</td>
+          <td>{{ gap.effect }}</td>
+          <td>
+            <button type="button" class="link" :aria-label="`fill in ${gap.label}`" @click="fill(gap.path)">
+              fill in
+            </button>
+          </td>
         </tr>
       </tbody>
     </table>
@@ -37,10 +57,64 @@ function fill(path: string): void {
 </template>
 
 <style scoped>
-section { padding: 9px 12px; overflow: auto; }
-table { width: 100%; border-collapse: collapse; font-size: 13px; }
-thead th { text-align: left; color: var(--muted); font-weight: 500; font-size: 12.5px; border-bottom: 1px solid var(--edge); padding: 2px 12px 4px 0; }
-tbody th, td { text-align: left; padding: 5px 12px 5px 0; border-bottom: 1px solid var(--hair); vertical-align: top; } tbody th { font-weight: 600; white-space: nowrap; } tbody th span { color: var(--ochre); font-size: 11px; }
-.idle, .idle th { color: var(--muted); font-weight: 400; } .idle th span { color: var(--muted); }
-@media (max-width: 700px) { tbody tr { display: grid; padding: 4px 0; } tbody th { white-space: normal; } td, tbody th { border: 0; padding: 1px 0; } thead { display: none; } tbody tr { border-bottom: 1px solid var(--hair); } }
+section {
+  padding: 9px 12px;
+  overflow: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+thead th {
+  text-align: left;
+  color: var(--muted);
+  font-weight: 500;
+  font-size: 12.5px;
+  border-bottom: 1px solid var(--edge);
+  padding: 2px 12px 4px 0;
+}
+tbody th,
+td {
+  text-align: left;
+  padding: 5px 12px 5px 0;
+  border-bottom: 1px solid var(--hair);
+  vertical-align: top;
+}
+tbody th {
+  font-weight: 600;
+  white-space: nowrap;
+}
+tbody th span {
+  color: var(--ochre);
+  font-size: 11px;
+}
+.idle,
+.idle th {
+  color: var(--muted);
+  font-weight: 400;
+}
+.idle th span {
+  color: var(--muted);
+}
+@media (max-width: 700px) {
+  tbody tr {
+    display: grid;
+    padding: 4px 0;
+  }
+  tbody th {
+    white-space: normal;
+  }
+  td,
+  tbody th {
+    border: 0;
+    padding: 1px 0;
+  }
+  thead {
+    display: none;
+  }
+  tbody tr {
+    border-bottom: 1px solid var(--hair);
+  }
+}
 </style>

@@ -4,17 +4,40 @@ import type { Stage } from '../../app/router'
 
 defineProps<{ stage: Stage }>()
 const TEXT: Record<string, [string, string]> = {
-  settings: ['The sheet to key into the unit, and whether every other source agrees with it.', 'Until then the thresholds and delays stand in Wake, and on the hand-over sheet.'],
-  build: ['Make-safe and power-up order, cut list, labels.', 'Until then the wiring diagram and the cable list are among the papers in Hand over.'],
-  prove: ['Each test with its expected band, one at a time, on a phone.', 'Until then the expected values stand on the hand-over sheet.'],
+  settings: [
+    'The sheet to key into the unit, and whether every other source agrees with it.',
+    'Until then the thresholds and delays stand in Wake, and on the hand-over sheet.',
+  ],
+  build: [
+    'Make-safe and power-up order, cut list, labels.',
+    'Until then the wiring diagram and the cable list are among the papers in Hand over.',
+  ],
+  prove: [
+    'Each test with its expected band, one at a time, on a phone.',
+    'Until then the expected values stand on the hand-over sheet.',
+  ],
 }
 </script>
 
 <template>
-  <section class="panel come"><p class="tag">to come</p><p>{{ TEXT[stage]?.[0] }}</p><p class="muted">{{ TEXT[stage]?.[1] }}</p></section>
+  <section class="panel come">
+    <p class="tag">to come</p>
+    <p>{{ TEXT[stage]?.[0] }}</p>
+    <p class="muted">{{ TEXT[stage]?.[1] }}</p>
+  </section>
 </template>
 
 <style scoped>
-.come { padding: 26px 22px; display: grid; gap: 6px; align-content: start; font-size: 15px; }
-.tag { font-size: 12.5px; font-weight: 600; color: var(--ochre); }
+.come {
+  padding: 26px 22px;
+  display: grid;
+  gap: 6px;
+  align-content: start;
+  font-size: 15px;
+}
+.tag {
+  font-size: 12.5px;
+  font-weight: 600;
+  color: var(--ochre);
+}
 </style>

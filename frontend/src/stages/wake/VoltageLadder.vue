@@ -16,30 +16,57 @@ const bands = computed(() => {
   const at = wake.value
   if (at === null) return []
   return [
-    { key: 'rest', label: 'engine off', band: at.rest }, { key: 'low', label: 'low phase', band: at.low_phase },
-    { key: 'unloaded', label: 'running', band: at.unloaded }, { key: 'loaded', label: 'loaded', band: at.loaded },
+    { key: 'rest', label: 'engine off', band: at.rest },
+    { key: 'low', label: 'low phase', band: at.low_phase },
+    { key: 'unloaded', label: 'running', band: at.unloaded },
+    { key: 'loaded', label: 'loaded', band: at.loaded },
   ].flatMap((item) => (item.band ? [{ ...item, band: item.band }] : []))
 })
 const range = computed(() => {
   const seen = bands.value.flatMap((item) => [item.band.low_v, item.band.high_v])
   for (const mark of wake.value?.marks ?? []) seen.push(mark.value_v)
   const step = (job.design?.vehicle.system_v ?? 12) / 24
-  return { low: Math.floor((Math.min(...seen) - 0.1) / step) * step, high: Math.ceil((Math.max(...seen) + 0.1) / step) * step, step }
+  return {
+    low: Math.floor((Math.min(...seen) - 0.1) / step) * step,
+    high: Math.ceil((Math.max(...seen) + 0.1) / step) * step,
+    step,
+  }
 })
-const ticks = computed(() => Array.from({ length: Math.round((range.value.high - range.value.low) / range.value.step) + 1 }, (_, at) => range.value.low + at * range.value.step))
-const y = (volts: number) => bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
+const ticks = computed(() =>
+  Array.from(
+    { length: Math.round((range.value.high - range.value.low) / range.value.step) + 1 },
+    (_, at) => range.value.low + at * range.value.step,
+  ),
+)
+const y = (volts: number) =>
+  bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
 const slim = computed(() => width.value < 420) // a phone: windows must not slip under the labels
 const left = computed(() => (slim.value ? 30 : 40))
 const labelWidth = computed(() => (slim.value ? 128 : 132))
 const windowWidth = computed(() => (slim.value ? 18 : 24))
-const bandWidth = computed(() => Math.max(34, (width.value - left.value - labelWidth.value - (slim.value ? 54 : 78)) / Math.max(bands.value.length, 1)))
+const bandWidth = computed(() =>
+  Math.max(
+    34,
+    (width.value - left.value - labelWidth.value - (slim.value ? 54 : 78)) / Math.max(bands.value.length, 1),
+  ),
+)
 const windows = computed(() => {
   const at = wake.value
   const x = left.value + bands.value.length * bandWidth.value + (slim.value ? 2 : 8)
-  return [{ key: 'start', band: at?.start_window, x }, { key: 'stop', band: at?.stop_window, x: x + windowWidth.value + (slim.value ? 6 : 10) }]
+  return [
+    { key: 'start', band: at?.start_window, x },
+    { key: 'stop', band: at?.stop_window, x: x + windowWidth.value + (slim.value ? 6 : 10) },
+  ]
 })
 const shown = computed(() => (wake.value?.marks ?? []).filter((item) => item.acts))
-const labels = computed(() => spread(shown.value.map((item) => y(item.value_v)), 34, TOP + 8, bottom.value - 8))
+const labels = computed(() =>
+  spread(
+    shown.value.map((item) => y(item.value_v)),
+    34,
+    TOP + 8,
+    bottom.value - 8,
+  ),
+)
 const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: '■', back: '◇' }
 /** The path of the mark being dragged. */
 const dragged = ref<string | null>(null)
@@ -56,7 +83,10 @@ function grab(event: PointerEvent, path: string): void {
 function drag(event: PointerEvent): void {
   if (dragged.value === null || box.value === null) return
   const at = event.clientY - box.value.getBoundingClientRect().top
-  set(dragged.value, range.value.low + ((bottom.value - at) / (bottom.value - TOP)) * (range.value.high - range.value.low))
+  set(
+    dragged.value,
+    range.value.low + ((bottom.value - at) / (bottom.value - TOP)) * (range.value.high - range.value.low),
+  )
 }
 function nudge(event: KeyboardEvent, mark: Mark): void {
   const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 5, PageDown: -5 }[event.key]
@@ -70,38 +100,103 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
   <div ref="box" class="box">
     <svg v-if="wake && width > 0" :width="width" :height="bottom + 12">
       <defs>
-        <pattern id="off-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V6" class="hatch" /></pattern>
-        <pattern id="run-dots" width="6" height="6" patternUnits="userSpaceOnUse"><circle cx="2" cy="2" r="1" class="dot" /></pattern>
+        <pattern id="off-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0V6" class="hatch" />
+        </pattern>
+        <pattern id="run-dots" width="6" height="6" patternUnits="userSpaceOnUse">
+          <circle cx="2" cy="2" r="1" class="dot" />
+        </pattern>
       </defs>
-      <g v-for="tick in ticks" :key="tick"><path :d="`M${left} ${y(tick)}H${width - labelWidth}`" class="grid" /><text :x="left - 6" :y="y(tick) + 4" class="tick narrow">{{ tick.toFixed(1) }}</text></g>
-      <rect v-for="(item, at) in bands" :key="item.key" :x="left + at * bandWidth + (slim ? 3 : 6)" :y="y(item.band.high_v)" :width="bandWidth - (slim ? 6 : 12)" :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))" class="band" :class="`band-${item.key}`" />
+      <g v-for="tick in ticks" :key="tick">
+        <path :d="`M${left} ${y(tick)}H${width - labelWidth}`" class="grid" />
+        <text :x="left - 6" :y="y(tick) + 4" class="tick narrow">{{ tick.toFixed(1) }}</text>
+      </g>
+      <rect
+        v-for="(item, at) in bands"
+        :key="item.key"
+        :x="left + at * bandWidth + (slim ? 3 : 6)"
+        :y="y(item.band.high_v)"
+        :width="bandWidth - (slim ? 6 : 12)"
+        :height="Math.max(3, y(item.band.low_v) - y(item.band.high_v))"
+        class="band"
+        :class="`band-${item.key}`"
+      />
       <template v-if="wake.voltage_used">
-        <template v-for="item in windows" :key="item.key"><rect v-if="item.band" :x="item.x" :y="y(item.band.high_v)" :width="windowWidth" :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))" class="window" /></template>
+        <template v-for="item in windows" :key="item.key">
+          <rect
+            v-if="item.band"
+            :x="item.x"
+            :y="y(item.band.high_v)"
+            :width="windowWidth"
+            :height="Math.max(2, y(item.band.low_v) - y(item.band.high_v))"
+            class="window"
+          />
+        </template>
       </template>
       <!-- Lines lie under every word: where they cross one, the word stays readable. -->
-      <path v-for="(mark, at) in shown" :key="mark.path" :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`" class="mark" :class="[mark.verdict, { proposed: mark.proposed }]" />
+      <path
+        v-for="(mark, at) in shown"
+        :key="mark.path"
+        :d="`M${left} ${y(mark.value_v)}H${width - labelWidth - 8}L${width - labelWidth + 4} ${labels[at]}`"
+        class="mark"
+        :class="[mark.verdict, { proposed: mark.proposed }]"
+      />
       <g v-for="(item, at) in bands" :key="item.key">
-        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 17, 9)" class="name mid narrow">{{ item.label }}</text>
-        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">{{ item.band.high_v.toFixed(2) }}</text>
-        <text :x="left + (at + 0.5) * bandWidth" :y="y(item.band.low_v) + 13" class="mid narrow">{{ item.band.low_v.toFixed(2) }}</text>
+        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 17, 9)" class="name mid narrow">
+          {{ item.label }}
+        </text>
+        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">
+          {{ item.band.high_v.toFixed(2) }}
+        </text>
+        <text :x="left + (at + 0.5) * bandWidth" :y="y(item.band.low_v) + 13" class="mid narrow">
+          {{ item.band.low_v.toFixed(2) }}
+        </text>
       </g>
       <template v-if="wake.voltage_used">
         <template v-for="item in windows" :key="item.key">
-          <text v-if="item.band" :x="item.x + windowWidth / 2" :y="y(item.band.low_v) + 13" class="mid narrow window-name">{{ item.key }}</text>
+          <text
+            v-if="item.band"
+            :x="item.x + windowWidth / 2"
+            :y="y(item.band.low_v) + 13"
+            class="mid narrow window-name"
+          >
+            {{ item.key }}
+          </text>
           <text v-else :x="item.x + 22" :y="y(wake.rest.high_v) + 15" class="narrow shut">{{ item.key }} shut</text>
         </template>
       </template>
       <g v-for="(mark, at) in shown" :key="mark.path" :class="mark.verdict">
         <g
-          role="slider" tabindex="0" class="handle" :aria-label="`${mark.label} threshold`" :aria-valuenow="mark.value_v" :aria-valuemin="range.low" :aria-valuemax="range.high"
-          :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`" :data-threshold="mark.path"
-          @pointerdown="grab($event, mark.path)" @pointermove="drag" @pointerup="dragged = null" @pointercancel="dragged = null" @keydown="nudge($event, mark)"
+          role="slider"
+          tabindex="0"
+          class="handle"
+          :aria-label="`${mark.label} threshold`"
+          :aria-valuenow="mark.value_v"
+          :aria-valuemin="range.low"
+          :aria-valuemax="range.high"
+          :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`"
+          :data-threshold="mark.path"
+          @pointerdown="grab($event, mark.path)"
+          @pointermove="drag"
+          @pointerup="dragged = null"
+          @pointercancel="dragged = null"
+          @keydown="nudge($event, mark)"
         >
-          <rect :x="width - labelWidth + 4" :y="(labels[at] ?? 0) - 15" :width="labelWidth - 6" height="31" rx="2" class="chip" :class="{ proposed: mark.proposed }" />
+          <rect
+            :x="width - labelWidth + 4"
+            :y="(labels[at] ?? 0) - 15"
+            :width="labelWidth - 6"
+            height="31"
+            rx="2"
+            class="chip"
+            :class="{ proposed: mark.proposed }"
+          />
           <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) - 2" class="glyph">{{ GLYPH[mark.kind] }}</text>
           <text :x="width - labelWidth + 27" :y="(labels[at] ?? 0) - 2" class="word">{{ mark.label }}</text>
           <text :x="width - 10" :y="(labels[at] ?? 0) - 2" class="volts">{{ mark.value_v.toFixed(2) }} V</text>
-          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) + 11" class="margin narrow">{{ mark.margin_text }}</text>
+          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) + 11" class="margin narrow">
+            {{ mark.margin_text }}
+          </text>
         </g>
       </g>
     </svg>
@@ -109,16 +204,122 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
 </template>
 
 <style scoped>
-.box { height: 100%; min-height: 250px; }
-svg { display: block; touch-action: none; }
-.grid { stroke: var(--hair); fill: none; }
-text { font-size: 12px; fill: var(--ink); paint-order: stroke; stroke: var(--panel); stroke-width: 3.5px; } .mid { text-anchor: middle; } .tick { text-anchor: end; fill: var(--muted); } .name { font-weight: 600; }
-.band { fill: url(#run-dots); stroke: var(--copper); stroke-width: 1.3; } .band-rest { fill: url(#off-hatch); stroke: var(--muted); } .band-low { fill: none; stroke: var(--ochre); stroke-dasharray: 4 3; }
-.hatch { stroke: var(--muted); opacity: 0.5; } .dot { fill: var(--copper); opacity: 0.6; }
-.window { fill: var(--verdigris-wash); stroke: var(--verdigris); stroke-dasharray: 3 2; } .window-name { fill: var(--verdigris); } .shut { fill: var(--madder); font-weight: 600; text-anchor: end; }
-.mark { stroke: var(--ink); stroke-width: 1.5; fill: none; } .mark.proposed, .chip.proposed { stroke-dasharray: 6 3; }
-.handle { cursor: ns-resize; outline: none; } .chip { fill: var(--panel); stroke: var(--ink); stroke-width: 1.4; } .handle:focus-visible .chip { stroke: var(--copper); stroke-width: 3; }
-.word { font-weight: 500; font-size: 13px; } .volts { font-weight: 600; text-anchor: end; font-size: 13px; } .glyph { font-size: 10px; } .margin { fill: var(--muted); font-size: 11.5px; }
-.mark.wrong, .wrong .chip { stroke: var(--madder); } .wrong .volts, .wrong .glyph { fill: var(--madder); }
-.mark.tight, .tight .chip { stroke: var(--ochre); } .tight .volts, .tight .glyph { fill: var(--ochre); }
+.box {
+  height: 100%;
+  min-height: 250px;
+}
+svg {
+  display: block;
+  touch-action: none;
+}
+.grid {
+  stroke: var(--hair);
+  fill: none;
+}
+text {
+  font-size: 12px;
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3.5px;
+}
+.mid {
+  text-anchor: middle;
+}
+.tick {
+  text-anchor: end;
+  fill: var(--muted);
+}
+.name {
+  font-weight: 600;
+}
+.band {
+  fill: url(#run-dots);
+  stroke: var(--copper);
+  stroke-width: 1.3;
+}
+.band-rest {
+  fill: url(#off-hatch);
+  stroke: var(--muted);
+}
+.band-low {
+  fill: none;
+  stroke: var(--ochre);
+  stroke-dasharray: 4 3;
+}
+.hatch {
+  stroke: var(--muted);
+  opacity: 0.5;
+}
+.dot {
+  fill: var(--copper);
+  opacity: 0.6;
+}
+.window {
+  fill: var(--verdigris-wash);
+  stroke: var(--verdigris);
+  stroke-dasharray: 3 2;
+}
+.window-name {
+  fill: var(--verdigris);
+}
+.shut {
+  fill: var(--madder);
+  font-weight: 600;
+  text-anchor: end;
+}
+.mark {
+  stroke: var(--ink);
+  stroke-width: 1.5;
+  fill: none;
+}
+.mark.proposed,
+.chip.proposed {
+  stroke-dasharray: 6 3;
+}
+.handle {
+  cursor: ns-resize;
+  outline: none;
+}
+.chip {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.handle:focus-visible .chip {
+  stroke: var(--copper);
+  stroke-width: 3;
+}
+.word {
+  font-weight: 500;
+  font-size: 13px;
+}
+.volts {
+  font-weight: 600;
+  text-anchor: end;
+  font-size: 13px;
+}
+.glyph {
+  font-size: 10px;
+}
+.margin {
+  fill: var(--muted);
+  font-size: 11.5px;
+}
+.mark.wrong,
+.wrong .chip {
+  stroke: var(--madder);
+}
+.wrong .volts,
+.wrong .glyph {
+  fill: var(--madder);
+}
+.mark.tight,
+.tight .chip {
+  stroke: var(--ochre);
+}
+.tight .volts,
+.tight .glyph {
+  fill: var(--ochre);
+}
 </style>

@@ -13,11 +13,16 @@ const WakeLink = defineAsyncComponent(() => import('./WakeLink.vue'))
 const WakeTolerance = defineAsyncComponent(() => import('./WakeTolerance.vue'))
 const job = useJob()
 const page = useSessionStorage<Page>('olvask.wake', 'thresholds')
-const linked = computed(() => (job.design?.existing ?? []).some((item) => item.kind === 'link' || item.kind === 'panel'))
+const linked = computed(() =>
+  (job.design?.existing ?? []).some((item) => item.kind === 'link' || item.kind === 'panel'),
+)
 const open = computed(() => linked.value && !job.design?.old_link?.decision)
 const pages = computed((): { key: Page; label: string; mark?: string }[] => [
-  { key: 'thresholds', label: 'Thresholds' }, { key: 'method', label: 'Method and wiring' }, { key: 'link', label: 'Old link', ...(open.value ? { mark: '▲ undecided' } : {}) },
-  { key: 'tolerance', label: 'Tolerances' }, { key: 'road', label: 'Road test' },
+  { key: 'thresholds', label: 'Thresholds' },
+  { key: 'method', label: 'Method and wiring' },
+  { key: 'link', label: 'Old link', ...(open.value ? { mark: '▲ undecided' } : {}) },
+  { key: 'tolerance', label: 'Tolerances' },
+  { key: 'road', label: 'Road test' },
 ])
 </script>
 
@@ -33,6 +38,14 @@ const pages = computed((): { key: Page; label: string; mark?: string }[] => [
 </template>
 
 <style scoped>
-.pages { display: flex; flex-direction: column; gap: 4px; min-height: 0; }
-.pages > :last-child { flex: 1; min-height: 0; }
+.pages {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  min-height: 0;
+}
+.pages > :last-child {
+  flex: 1;
+  min-height: 0;
+}
 </style>

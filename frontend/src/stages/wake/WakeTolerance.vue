@@ -14,13 +14,28 @@ import ToleranceChart from './ToleranceChart.vue'
 
 const job = useJob()
 const FIELDS = [
-  { key: 'meter_v', label: 'Meter of the survey ±', unit: 'V', step: 0.01 }, { key: 'threshold_v', label: "Unit's thresholds ±", unit: 'V', step: 0.01 }, { key: 'alternator_v', label: 'Alternator ±', unit: 'V', step: 0.05 },
-  { key: 'rest_v', label: 'Rest volts ±', unit: 'V', step: 0.01 }, { key: 'age', label: 'Battery ohms grow by', unit: '×', step: 0.1 }, { key: 'coldest_c', label: 'Coldest day', unit: '°C', step: 1 }, { key: 'joint_mohm', label: 'Joints gain up to', unit: 'mΩ', step: 0.5 },
+  { key: 'meter_v', label: 'Meter of the survey ±', unit: 'V', step: 0.01 },
+  { key: 'threshold_v', label: "Unit's thresholds ±", unit: 'V', step: 0.01 },
+  { key: 'alternator_v', label: 'Alternator ±', unit: 'V', step: 0.05 },
+  { key: 'rest_v', label: 'Rest volts ±', unit: 'V', step: 0.01 },
+  { key: 'age', label: 'Battery ohms grow by', unit: '×', step: 0.1 },
+  { key: 'coldest_c', label: 'Coldest day', unit: '°C', step: 1 },
+  { key: 'joint_mohm', label: 'Joints gain up to', unit: 'mΩ', step: 0.5 },
 ] as const
 type Key = (typeof FIELDS)[number]['key']
 const own = useStorage<Partial<Record<Key, number>>>('olvask.tolerances', {})
-const { data: usual } = useQuery({ queryKey: ['tolerances'], queryFn: () => answered(client.GET('/api/tolerance')), staleTime: Infinity })
-const wide = computed(() => ({ ...usual.value, ...Object.fromEntries(Object.entries(own.value).filter(([, value]) => value !== undefined)) }) as Partial<Record<Key, number>>)
+const { data: usual } = useQuery({
+  queryKey: ['tolerances'],
+  queryFn: () => answered(client.GET('/api/tolerance')),
+  staleTime: Infinity,
+})
+const wide = computed(
+  () =>
+    ({
+      ...usual.value,
+      ...Object.fromEntries(Object.entries(own.value).filter(([, value]) => value !== undefined)),
+    }) as Partial<Record<Key, number>>,
+)
 const long = useLong<Tolerance>()
 const { answer, done, stopped, errors } = long
 const trying = useLong<Cures>()
@@ -37,54 +52,245 @@ async function run(): Promise<void> {
   drivenFor.value = asked
   if ((answer.value?.any_fault ?? 0) > 0 && asked === now.value) void trying.ask('/api/tolerance/cures', body)
 }
-function take(cure: Cures['cures'][number]): void { job.change([...cure.remedy.changes]); redrive.value = true }
+function take(cure: Cures['cures'][number]): void {
+  job.change([...cure.remedy.changes])
+  redrive.value = true
+}
 const redrive = ref(false)
-watch(() => job.assessed, () => { if (redrive.value) { redrive.value = false; void run() } })
-watch(usual, (known) => { if (known) void run() }, { immediate: true })
-function set(key: Key, value: number | null): void { own.value = { ...own.value, [key]: value ?? undefined } }
-const percent = (share: number) => (share === 0 ? '0 %' : share < 0.01 ? `${(share * 100).toFixed(1)} %` : `${Math.round(share * 100)} %`)
-const shares = computed(() => { const at = answer.value; return at ? [{ label: 'fail to start', share: at.fail_to_start }, { label: 'hunt, or stop under their own load', share: at.hunt }, { label: 'drain the start battery', share: at.drain }] : [] })
+watch(
+  () => job.assessed,
+  () => {
+    if (redrive.value) {
+      redrive.value = false
+      void run()
+    }
+  },
+)
+watch(
+  usual,
+  (known) => {
+    if (known) void run()
+  },
+  { immediate: true },
+)
+function set(key: Key, value: number | null): void {
+  own.value = { ...own.value, [key]: value ?? undefined }
+}
+const percent = (share: number) =>
+  share === 0 ? '0 %' : share < 0.01 ? `${(share * 100).toFixed(1)} %` : `${Math.round(share * 100)} %`
+const shares = computed(() => {
+  const at = answer.value
+  return at
+    ? [
+        { label: 'fail to start', share: at.fail_to_start },
+        { label: 'hunt, or stop under their own load', share: at.hunt },
+        { label: 'drain the start battery', share: at.drain },
+      ]
+    : []
+})
 const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) => item.acts && item.kind !== 'back'))
 </script>
 
 <template>
   <div class="tolerance">
     <section class="panel" aria-label="How far vehicles differ">
-      <div class="bench-head"><h2>How far they differ</h2><button type="button" class="link" @click="own = {}">defaults</button></div>
-      <ul v-if="errors.length" class="stop small errors" role="alert"><li v-for="fault in errors" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li></ul>
-      <div v-for="field in FIELDS" :key="field.key" class="pair"><span>{{ field.label }}</span><InputNumber :model-value="wide[field.key]" size="small" :min-fraction-digits="0" :max-fraction-digits="2" :step="field.step" :min="field.key === 'coldest_c' ? -50 : 0" :aria-label="`${field.label} ${field.unit}`" @update:model-value="set(field.key, $event)" /><span class="muted">{{ field.unit }}</span></div>
+      <div class="bench-head">
+        <h2>How far they differ</h2>
+        <button type="button" class="link" @click="own = {}">defaults</button>
+      </div>
+      <ul v-if="errors.length" class="stop small errors" role="alert">
+        <li v-for="fault in errors" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li>
+      </ul>
+      <div v-for="field in FIELDS" :key="field.key" class="pair">
+        <span>{{ field.label }}</span
+        ><InputNumber
+          :model-value="wide[field.key]"
+          size="small"
+          :min-fraction-digits="0"
+          :max-fraction-digits="2"
+          :step="field.step"
+          :min="field.key === 'coldest_c' ? -50 : 0"
+          :aria-label="`${field.label} ${field.unit}`"
+          @update:model-value="set(field.key, $event)"
+        /><span class="muted">{{ field.unit }}</span>
+      </div>
       <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
     </section>
     <section class="panel" aria-label="A thousand vehicles">
-      <div class="bench-head"><h2>A thousand vehicles, these settings</h2><WorkProgress v-if="done !== null" :done="done" what="driving" @stop="long.stop()" /><span v-else class="aside"><template v-if="stale">▲ changed since · </template><template v-if="stopped">stopped · </template><Button label="Drive them again" size="small" severity="secondary" variant="outlined" :disabled="!job.design?.charger" @click="run" /></span></div>
+      <div class="bench-head">
+        <h2>A thousand vehicles, these settings</h2>
+        <WorkProgress v-if="done !== null" :done="done" what="driving" @stop="long.stop()" /><span v-else class="aside"
+          ><template v-if="stale">▲ changed since · </template><template v-if="stopped">stopped · </template
+          ><Button
+            label="Drive them again"
+            size="small"
+            severity="secondary"
+            variant="outlined"
+            :disabled="!job.design?.charger"
+            @click="run"
+        /></span>
+      </div>
       <p v-if="!job.design?.charger" class="muted">Choose a unit in Match first.</p>
       <template v-else-if="answer">
-        <p class="said" :class="answer.any_fault > 0.01 ? 'stop' : answer.any_fault > 0 ? 'caution' : 'good'" data-said>{{ answer.any_fault > 0 ? '■' : '✓' }} <span>{{ answer.text }}</span></p>
+        <p class="said" :class="answer.any_fault > 0.01 ? 'stop' : answer.any_fault > 0 ? 'caution' : 'good'" data-said>
+          {{ answer.any_fault > 0 ? '■' : '✓' }} <span>{{ answer.text }}</span>
+        </p>
         <ToleranceChart :report="answer" :marks="marks" />
       </template>
-      <p v-else class="muted" role="status">{{ stopped ? 'Stopped before the end.' : 'Driving ten minutes a thousand times…' }}</p>
+      <p v-else class="muted" role="status">
+        {{ stopped ? 'Stopped before the end.' : 'Driving ten minutes a thousand times…' }}
+      </p>
     </section>
     <section v-if="answer" class="panel" aria-label="What fails and why">
       <div class="bench-head"><h2>Of all vehicles</h2></div>
-      <div v-for="item in shares" :key="item.label" class="share"><span>{{ item.label }}</span><b :class="item.share > 0 ? 'stop' : 'good'">{{ percent(item.share) }}</b><span class="track"><span class="fill" :style="{ width: `${item.share * 100}%` }" /></span></div>
+      <div v-for="item in shares" :key="item.label" class="share">
+        <span>{{ item.label }}</span
+        ><b :class="item.share > 0 ? 'stop' : 'good'">{{ percent(item.share) }}</b
+        ><span class="track"><span class="fill" :style="{ width: `${item.share * 100}%` }" /></span>
+      </div>
       <template v-if="answer.any_fault > 0 && !stale">
-        <div class="bench-head second"><h2>What would cut it</h2><span class="aside">then at fault</span></div>
-        <WorkProgress v-if="trying.done.value !== null" :done="trying.done.value" what="trying changes" @stop="trying.stop()" />
-        <p v-else-if="trying.answer.value && !trying.answer.value.cures.length" class="muted small">No single change tried cuts it by a fifth. Findings come first.</p>
-        <div v-for="cure in trying.answer.value?.cures ?? []" :key="cure.remedy.label" class="cure" data-cure><button type="button" class="link" @click="take(cure)">{{ cure.remedy.label }}</button><b>{{ percent(cure.any_fault) }}</b></div>
+        <div class="bench-head second">
+          <h2>What would cut it</h2>
+          <span class="aside">then at fault</span>
+        </div>
+        <WorkProgress
+          v-if="trying.done.value !== null"
+          :done="trying.done.value"
+          what="trying changes"
+          @stop="trying.stop()"
+        />
+        <p v-else-if="trying.answer.value && !trying.answer.value.cures.length" class="muted small">
+          No single change tried cuts it by a fifth. Findings come first.
+        </p>
+        <div v-for="cure in trying.answer.value?.cures ?? []" :key="cure.remedy.label" class="cure" data-cure>
+          <button type="button" class="link" @click="take(cure)">{{ cure.remedy.label }}</button
+          ><b>{{ percent(cure.any_fault) }}</b>
+        </div>
       </template>
-      <div class="bench-head second"><h2>What matters most</h2><span class="aside">cured if exact</span></div>
-      <p v-if="answer.widened > 1 && answer.widened_fault > 0" class="muted small">None fails as it is; found with tolerances {{ answer.widened }} times as wide, where {{ percent(answer.widened_fault) }} would.</p>
-      <p v-if="answer.any_fault === 0 && answer.widened_fault === 0" class="muted small">Nothing fails, so nothing stands out.</p>
-      <div v-for="item in answer.any_fault > 0 || answer.widened_fault > 0 ? answer.matters : []" :key="item.key" class="share" :data-matters="item.key"><span>{{ item.label }} <small class="muted">{{ item.spread }}</small></span><b>{{ item.cures === null ? '–' : percent(item.cures ?? 0) }}</b><span class="track"><span class="fill copper" :style="{ width: `${(item.cures ?? 0) * 100}%` }" /></span></div>
+      <div class="bench-head second">
+        <h2>What matters most</h2>
+        <span class="aside">cured if exact</span>
+      </div>
+      <p v-if="answer.widened > 1 && answer.widened_fault > 0" class="muted small">
+        None fails as it is; found with tolerances {{ answer.widened }} times as wide, where
+        {{ percent(answer.widened_fault) }} would.
+      </p>
+      <p v-if="answer.any_fault === 0 && answer.widened_fault === 0" class="muted small">
+        Nothing fails, so nothing stands out.
+      </p>
+      <div
+        v-for="item in answer.any_fault > 0 || answer.widened_fault > 0 ? answer.matters : []"
+        :key="item.key"
+        class="share"
+        :data-matters="item.key"
+      >
+        <span
+          >{{ item.label }} <small class="muted">{{ item.spread }}</small></span
+        ><b>{{ item.cures === null ? '–' : percent(item.cures ?? 0) }}</b
+        ><span class="track"><span class="fill copper" :style="{ width: `${(item.cures ?? 0) * 100}%` }" /></span>
+      </div>
     </section>
   </div>
 </template>
 
 <style scoped>
-.tolerance { display: grid; grid-template-columns: 214px minmax(0, 1fr) 250px; gap: 10px; min-height: 0; } section { padding: 8px 11px; overflow: auto; min-height: 0; }
-.pair { display: grid; grid-template-columns: minmax(0, 1fr) 66px 22px; gap: 5px; align-items: center; font-size: 13px; margin-bottom: 3px; } .pair :deep(input) { width: 100%; text-align: right; padding: 2px 6px; }
-.small { font-size: 12.5px; line-height: 1.35; margin: 4px 0; } .errors { padding: 0; list-style: none; } .said { font-size: 14px; line-height: 1.35; margin-bottom: 6px; font-weight: 600; } .said span { font-weight: 400; color: var(--ink); }
-.share { display: grid; grid-template-columns: 1fr auto; gap: 1px 8px; font-size: 13px; line-height: 1.25; margin-bottom: 6px; } .share small { display: block; font-size: 12px; } .track { grid-column: 1 / -1; height: 6px; background: var(--field); border: 1px solid var(--hair); } .fill { display: block; height: 100%; background: var(--madder); } .fill.copper { background: var(--copper); } .cure { display: flex; justify-content: space-between; gap: 8px; font-size: 13px; line-height: 1.3; margin-bottom: 3px; } .cure .link { text-align: left; } .second { margin-top: 10px; margin-bottom: 3px; } .second h2, .second .aside { white-space: nowrap; }
-@media (max-width: 1000px) { .tolerance { grid-template-columns: minmax(0, 1fr); } section { overflow: visible; } .pair :deep(input) { min-height: 36px; } }
+.tolerance {
+  display: grid;
+  grid-template-columns: 214px minmax(0, 1fr) 250px;
+  gap: 10px;
+  min-height: 0;
+}
+section {
+  padding: 8px 11px;
+  overflow: auto;
+  min-height: 0;
+}
+.pair {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 66px 22px;
+  gap: 5px;
+  align-items: center;
+  font-size: 13px;
+  margin-bottom: 3px;
+}
+.pair :deep(input) {
+  width: 100%;
+  text-align: right;
+  padding: 2px 6px;
+}
+.small {
+  font-size: 12.5px;
+  line-height: 1.35;
+  margin: 4px 0;
+}
+.errors {
+  padding: 0;
+  list-style: none;
+}
+.said {
+  font-size: 14px;
+  line-height: 1.35;
+  margin-bottom: 6px;
+  font-weight: 600;
+}
+.said span {
+  font-weight: 400;
+  color: var(--ink);
+}
+.share {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 1px 8px;
+  font-size: 13px;
+  line-height: 1.25;
+  margin-bottom: 6px;
+}
+.share small {
+  display: block;
+  font-size: 12px;
+}
+.track {
+  grid-column: 1 / -1;
+  height: 6px;
+  background: var(--field);
+  border: 1px solid var(--hair);
+}
+.fill {
+  display: block;
+  height: 100%;
+  background: var(--madder);
+}
+.fill.copper {
+  background: var(--copper);
+}
+.cure {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  font-size: 13px;
+  line-height: 1.3;
+  margin-bottom: 3px;
+}
+.cure .link {
+  text-align: left;
+}
+.second {
+  margin-top: 10px;
+  margin-bottom: 3px;
+}
+.second h2,
+.second .aside {
+  white-space: nowrap;
+}
+@media (max-width: 1000px) {
+  .tolerance {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  section {
+    overflow: visible;
+  }
+  .pair :deep(input) {
+    min-height: 36px;
+  }
+}
 </style>
