@@ -1,18 +1,26 @@
 # Two commands matter: `make demo` and `make test`. The rest is for developers.
 PYTHON ?= python3
 PORT ?= 8127
+CORES ?= 2
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo test lint types pytest bench check-designs check-circuits check-surveys screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest vitest bench check-designs check-circuits check-surveys screenshots api clean
 .DELETE_ON_ERROR:
 
-demo: $(STAMPS)/run $(STAMPS)/built
+help: ## what there is
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/\1|\2/' | column -t -s '|'
+
+demo: $(STAMPS)/run $(STAMPS)/built ## the application with sample jobs, on PORT
 	@$(BIN)/olvask demo --port $(PORT)
 
-test: lint types pytest
+# Both at once, each in its terminal: the server with sample jobs, and the front end that follows every change.
+dev: $(STAMPS)/dev $(STAMPS)/front ## the server and a front end that follows every change
+	@trap 'kill 0' INT TERM EXIT; $(BIN)/olvask demo --port $(PORT) & cd frontend && npm run --silent dev
+
+test: lint types vitest pytest ## everything CI runs
 
 $(STAMPS):
 	@mkdir -p $@
@@ -43,22 +51,33 @@ $(STAMPS)/built: $(STAMPS)/front $(FRONT) frontend/src/api/schema.gen.ts
 	cd frontend && npx vite build --logLevel warn
 	@touch $@
 
-lint: $(STAMPS)/dev $(STAMPS)/front
+lint: $(STAMPS)/dev $(STAMPS)/front ## style, layers, dependencies
 	$(BIN)/ruff check src tests tools
 	$(BIN)/ruff format --check src tests tools
-	cd frontend && npx eslint src
+	$(BIN)/lint-imports --no-cache > $(STAMPS)/imports.txt || (cat $(STAMPS)/imports.txt && false)
+	$(BIN)/deptry src
+	cd frontend && npm run --silent lint
 
-types: $(STAMPS)/dev $(STAMPS)/front
+fmt: $(STAMPS)/dev $(STAMPS)/front ## set the layout of every file
+	$(BIN)/ruff check --fix-only src tests tools
+	$(BIN)/ruff format src tests tools
+	cd frontend && npm run --silent fmt
+
+types: $(STAMPS)/dev $(STAMPS)/front ## types, and that what is made from the models is fresh
 	$(BIN)/mypy
 	cd frontend && npx vue-tsc --noEmit
 	$(BIN)/python tools/check_api.py
 
+vitest: $(STAMPS)/front
+	cd frontend && npm run --silent test
+
 pytest: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
-	$(BIN)/pytest
+	$(BIN)/pytest -n $(CORES) --dist worksteal --cov=olvask --cov-report=term:skip-covered
 
 # The generated OpenAPI document and TypeScript types.
-api: $(STAMPS)/dev $(STAMPS)/front
+api: $(STAMPS)/dev $(STAMPS)/front ## the generated OpenAPI document, types and fields
 	$(BIN)/olvask openapi > frontend/openapi.gen.json
+	$(BIN)/olvask fields > frontend/src/api/fields.gen.ts
 	cd frontend && npm run --silent api
 
 # The long forms of tests: ten thousand random designs against the independent checker, and the core against
@@ -72,13 +91,13 @@ check-circuits: $(STAMPS)/dev
 
 # Two thousand random surveys, recommended settings taken, each driven in both simulators.
 check-surveys: $(STAMPS)/dev
-	OLVASK_SURVEYS=2000 $(BIN)/pytest tests/core/test_recommended.py
+	OLVASK_SURVEYS=2000 $(BIN)/pytest tests/core/analyses/test_recommended.py
 
-bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## speed and size
 	$(BIN)/python tools/bench.py
 
-screenshots: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+screenshots: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## the pictures in docs/screenshots
 	$(BIN)/python tools/screenshots.py
 
-clean:
+clean: ## take out what was made
 	rm -rf $(STAMPS) $(VENV) frontend/node_modules src/olvask/web/app
