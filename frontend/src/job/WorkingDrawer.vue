@@ -44,8 +44,7 @@ const written = (value: number | string, unit: string) => (typeof value === 'num
                   class="link"
                   @click="emit('show', item.path ?? '')"
                 >
-                  {{ item.label }}</button
-                ><template v-else>{{ item.label }}</template>
+                  {{ item.label }}</button><template v-else>{{ item.label }}</template>
               </td>
               <td class="num">{{ written(item.value, item.unit) }}</td>
               <td class="from">{{ item.provenance }}</td>

@@ -56,8 +56,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
       <p v-if="isolation">
         <b :class="isolation.value ? 'caution' : 'good'">{{
           isolation.value ? '▲ Isolated unit wanted' : '✓ Non-isolated will do'
-        }}</b
-        >: {{ isolation.working }}.
+        }}</b>: {{ isolation.working }}.
       </p>
       <p class="muted">
         A non-isolated unit has one shared negative and needs the two negatives common anyway. Isolation does not make

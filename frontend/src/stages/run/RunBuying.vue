@@ -109,8 +109,7 @@ const PAPERS = [
       </p>
       <div class="flags">
         <div v-for="label in (data?.labels ?? []).slice(0, 4)" :key="label.conductor + label.end" class="flag">
-          <b>{{ label.lines[0] }}</b
-          ><span>{{ label.lines[1] }}</span
+          <b>{{ label.lines[0] }}</b><span>{{ label.lines[1] }}</span
           ><span>{{ label.lines[2] }}</span>
         </div>
       </div>

@@ -48,8 +48,10 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
           <tbody>
             <tr v-for="device in devices" :key="device.place + device.label" :data-device="device.place">
               <th scope="row">
-                <button type="button" class="link" @click="emit('pick', device.place)">{{ device.label }}</button
-                ><small class="muted">{{ where(device.place) }}</small>
+                <button type="button" class="link" @click="emit('pick', device.place)">{{ device.label }}</button><small
+                  class="muted"
+                  >{{ where(device.place) }}</small
+                >
               </th>
               <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ device.least_a.toFixed(1) }}</td>
               <td class="num strong">{{ device.rating_a }}</td>

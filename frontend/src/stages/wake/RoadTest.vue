@@ -138,8 +138,7 @@ function save(): void {
       <DayBuilder v-else v-model="built" class="day" />
       <ul v-if="errors.length" class="errors" role="alert">
         <li v-for="fault in errors" :key="fault.field + fault.message">
-          <b>{{ fault.field }}</b
-          >: {{ fault.message }}
+          <b>{{ fault.field }}</b>: {{ fault.message }}
         </li>
       </ul>
       <p v-else-if="mode === 'text'" class="muted small">

@@ -102,8 +102,7 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
         <li v-for="fault in errors" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li>
       </ul>
       <div v-for="field in FIELDS" :key="field.key" class="pair">
-        <span>{{ field.label }}</span
-        ><InputNumber
+        <span>{{ field.label }}</span><InputNumber
           :model-value="wide[field.key]"
           size="small"
           :min-fraction-digits="0"
@@ -144,8 +143,7 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
     <section v-if="answer" class="panel" aria-label="What fails and why">
       <div class="bench-head"><h2>Of all vehicles</h2></div>
       <div v-for="item in shares" :key="item.label" class="share">
-        <span>{{ item.label }}</span
-        ><b :class="item.share > 0 ? 'stop' : 'good'">{{ percent(item.share) }}</b
+        <span>{{ item.label }}</span><b :class="item.share > 0 ? 'stop' : 'good'">{{ percent(item.share) }}</b
         ><span class="track"><span class="fill" :style="{ width: `${item.share * 100}%` }" /></span>
       </div>
       <template v-if="answer.any_fault > 0 && !stale">
@@ -163,8 +161,9 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
           No single change tried cuts it by a fifth. Findings come first.
         </p>
         <div v-for="cure in trying.answer.value?.cures ?? []" :key="cure.remedy.label" class="cure" data-cure>
-          <button type="button" class="link" @click="take(cure)">{{ cure.remedy.label }}</button
-          ><b>{{ percent(cure.any_fault) }}</b>
+          <button type="button" class="link" @click="take(cure)">{{ cure.remedy.label }}</button><b>{{
+            percent(cure.any_fault)
+          }}</b>
         </div>
       </template>
       <div class="bench-head second">
