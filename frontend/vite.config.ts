@@ -2,7 +2,8 @@ import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
 
 export default defineConfig({
-  plugins: [vue()],
+  // A space between two words stays a space, however the layout of the source breaks there.
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } })],
   build: {
     outDir: '../src/olvask/web/app',
     emptyOutDir: true,

@@ -10,6 +10,10 @@ from playwright.sync_api import Browser, ConsoleMessage, Error, Page, Request, e
 
 from tests.e2e.server import CHROMIUM, FLAGS, ForkedServer, Server
 
+# Tests work on the line; what is folded at first has a test of its own.
+UNFOLDED = """
+  localStorage.getItem('olvask.line.folded') ?? localStorage.setItem('olvask.line.folded', '{"survey":false}');
+"""
 PATIENCE_MS = 60_000  # a busy machine is slow, not wrong
 expect.set_options(timeout=PATIENCE_MS / 2)
 
@@ -48,6 +52,7 @@ def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> It
     def broke(error: Error) -> None:
         wrong.append(str(error))
 
+    context.add_init_script(UNFOLDED)
     context.on("request", asked)
     opened = context.new_page()
     opened.set_default_timeout(PATIENCE_MS)

@@ -75,7 +75,7 @@ def test_a_tolerance_out_of_range_is_named_and_the_old_answer_called_old(page: P
     turn(page, "Tolerances")
     said = page.locator("[data-said]")
     expect(said).to_contain_text("of vehicles fail")
-    field = page.get_by_label("Alternator ± V")
+    field = page.get_by_label("Alternator, regulator V")
     field.fill("9")
     field.press("Tab")
     page.get_by_role("button", name="Drive them again").click()

@@ -1,5 +1,6 @@
-/** A picture computed from the draft: asked while the draft is valid, keyed by it, its errors shown. */
+/** A picture computed from the draft: asked while the draft is valid, keyed by its revision, its errors shown. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, type ComputedRef, type Ref } from 'vue'
 import type { Design } from './types'
 import { Refused } from './client'
@@ -13,35 +14,43 @@ export interface Derived<T> {
   trouble: ComputedRef<string>
 }
 
-/** Ask a question of the draft whenever it has been assessed anew.
- *
- * `more` names what else the answer depends on; `ask` gets the design and answers, or rejects.
- */
+export interface Asking {
+  /** What else the answer depends on. */
+  more?: () => unknown
+  /** Whether the question makes sense now. */
+  wanted?: () => boolean
+  /** How long the draft must stand still before it is asked [ms], so that stepping is never held up. */
+  pause_ms?: number
+}
+
+/** Ask a question of the draft whenever it has been assessed anew; a newer question ends the one under way. */
 export function useDerived<T>(
   question: string,
-  ask: (design: Design) => Promise<T>,
-  more: () => unknown = () => null,
-  wanted: () => boolean = () => true,
+  ask: (design: Design, signal: AbortSignal) => Promise<T>,
+  { more = () => null, wanted = () => true, pause_ms = 0 }: Asking = {},
 ): Derived<T> {
   const job = useJob()
-  const key = computed(() => [question, job.id, job.sound, more()])
+  const revision = computed(() => job.sound)
+  const settled = pause_ms > 0 ? refDebounced(revision, pause_ms) : revision
+  const enabled = computed(() => job.valid && job.design !== null && wanted())
   const { data, isFetching, error } = useQuery({
-    queryKey: key,
-    queryFn: () => {
+    queryKey: computed(() => [question, job.id, settled.value, more()]),
+    queryFn: ({ signal }) => {
       if (job.design === null) throw new Error('no job is open')
-      return ask(job.design)
+      return ask(job.design, signal)
     },
-    enabled: computed(() => job.valid && job.design !== null && wanted()),
+    enabled,
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 0,
   })
   const trouble = computed(() => {
-    if (job.errors.size > 0) return `${job.errors.size} to mend first; this is from before.`
-    if (error.value === null) return ''
-    return error.value instanceof Refused
-      ? error.value.problem.detail
-      : 'The server does not answer; this is from before.'
+    const count = job.errors.size
+    const before = data.value === undefined ? '' : ' What stands here is from before.'
+    if (count > 0) return `${count} ${count === 1 ? 'entry' : 'entries'} to mend first.${before}`
+    if (error.value === null || !enabled.value) return ''
+    if (error.value instanceof Refused) return error.value.problem.detail
+    return `The server does not answer.${before}`
   })
   const pending = computed(() => data.value === undefined && isFetching.value && trouble.value === '')
   return { data: data as Ref<T | undefined>, pending, trouble }

@@ -36,7 +36,7 @@ defineEmits<{ night: [] }>()
 }
 .brand {
   color: var(--copper);
-  font-size: 19px;
+  font-size: var(--title);
   font-weight: 600;
 }
 .grow {
@@ -59,7 +59,7 @@ nav a[aria-current] {
   font-weight: 600;
   border-color: var(--copper);
 }
-@media (max-width: 820px) {
+@media (max-width: 1000px) {
   .bar {
     padding: 0 14px;
   }

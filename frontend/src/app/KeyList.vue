@@ -19,6 +19,8 @@ const KEYS: [string, string][] = [
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
   ['road test: ← →', 'in the picture, walk through the day; with Shift by ten'],
   ['road test: ← → ↑ ↓', 'on the timeline, walk the blocks and change how long; Alt ← → moves, Delete takes out'],
+  ['l', 'fold the level line to a strip, or unfold it'],
+  ['f', 'fold the findings, or unfold them'],
   ['n', 'day or night'],
   ['?', 'this list'],
 ]

@@ -17,6 +17,6 @@ defineEmits<{ night: [] }>()
   gap: 12px;
 }
 h1 {
-  font-size: 20px;
+  font-size: var(--title);
 }
 </style>

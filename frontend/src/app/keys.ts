@@ -19,6 +19,8 @@ export interface KeyActions {
   redo: () => void
   night: () => void
   help: () => void
+  fold: () => void
+  foldFindings: () => void
 }
 
 function typing(target: EventTarget | null): boolean {
@@ -99,6 +101,8 @@ export function useKeys(actions: KeyActions): void {
       c: actions.condition,
       w: actions.working,
       n: actions.night,
+      l: actions.fold,
+      f: actions.foldFindings,
       '?': actions.help,
     }[event.key.length === 1 ? mark : event.key]
     if (action === undefined && /^[1-8]$/.test(event.key)) {

@@ -7,8 +7,10 @@ import { useJob } from './store'
 
 const props = defineProps<{ stage: string; figures: string[] }>()
 const emit = defineEmits<{ working: [name: string]; pick: [place: string] }>()
+const folded = defineModel<boolean>('folded', { default: false })
 const job = useJob()
 const GLYPH: Record<Finding['level'], string> = { stop: '■', caution: '▲', note: '●' }
+const LEVELS = ['stop', 'caution', 'note'] as const
 const sorted = computed(() => {
   const all = job.assessment?.findings ?? []
   const rank: Record<Finding['level'], number> = { stop: 0, caution: 1, note: 2 }
@@ -39,11 +41,25 @@ const shown = computed(() =>
 </script>
 
 <template>
-  <section class="panel findings" aria-label="Findings">
+  <section class="panel findings" :class="{ folded }" aria-label="Findings">
     <div class="bench-head">
       <h2>Findings</h2>
       <span class="aside" aria-live="polite">{{ summary || 'none' }}</span>
+      <button
+        type="button"
+        class="link fold"
+        :aria-expanded="!folded"
+        :title="`${folded ? 'Unfold' : 'Fold'} the findings (f)`"
+        @click="folded = !folded"
+      >
+        {{ folded ? '‹' : '›' }}<span class="visually-hidden">{{ folded ? 'Unfold' : 'Fold' }} the findings</span>
+      </button>
     </div>
+    <ul v-if="folded" class="counts" aria-hidden="true">
+      <li v-for="level in LEVELS.filter((item) => count(item) > 0)" :key="level" :class="level">
+        {{ GLYPH[level] }} {{ count(level) }}
+      </li>
+    </ul>
     <p v-if="sorted.length === 0" class="muted none">Nothing stands against this design so far.</p>
     <ul>
       <li
@@ -111,26 +127,26 @@ li {
   grid-template-columns: 18px 1fr;
 }
 .glyph {
-  font-size: 12px;
+  font-size: var(--small);
   line-height: 18px;
 }
 .title {
   font-weight: 600;
-  font-size: 13.5px;
+  font-size: var(--lead);
 }
 li p {
-  font-size: 13px;
+  font-size: var(--text);
   color: var(--muted);
   line-height: 1.32;
 }
 .way {
   display: block;
-  font-size: 13px;
+  font-size: var(--text);
   margin-top: 3px;
   padding: 2px 0;
 }
 .none {
-  font-size: 13px;
+  font-size: var(--text);
 }
 dl {
   margin: 12px 0 0;
@@ -142,7 +158,7 @@ dl div {
   justify-content: space-between;
   gap: 8px;
   padding: 2px 0;
-  font-size: 13px;
+  font-size: var(--text);
 }
 dt {
   color: var(--muted);
@@ -154,5 +170,30 @@ dd {
   font-weight: 600;
   border-bottom: 1px dotted var(--edge);
   white-space: nowrap;
+}
+.fold {
+  font-size: var(--head);
+  line-height: 1;
+  text-decoration: none;
+  padding: 0 4px;
+}
+.folded {
+  padding: 8px 6px;
+}
+.folded h2,
+.folded .aside,
+.folded > :not(.bench-head, .counts) {
+  display: none;
+}
+.counts li {
+  display: block;
+  text-align: center;
+  font-weight: 600;
+}
+@media (max-width: 1000px) {
+  .folded h2,
+  .folded .aside {
+    display: revert;
+  }
 }
 </style>

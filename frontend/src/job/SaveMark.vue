@@ -30,7 +30,7 @@ const words = computed(() => {
 
 <style scoped>
 .mark {
-  font-size: 13px;
+  font-size: var(--text);
   color: var(--muted);
   white-space: nowrap;
 }

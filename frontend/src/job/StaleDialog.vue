@@ -82,7 +82,7 @@ const rows = computed(() => {
 table {
   border-collapse: collapse;
   margin: 12px 0;
-  font-size: 13px;
+  font-size: var(--text);
   width: 100%;
 }
 th,

@@ -68,25 +68,25 @@ const written = (value: number | string, unit: string) => (typeof value === 'num
 
 <style scoped>
 .answer {
-  font-size: 26px;
+  font-size: var(--answer);
   font-weight: 600;
   color: var(--copper);
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
   color: var(--muted);
   margin: 14px 0 3px;
 }
 .formula {
-  font-family: 'Barlow Semi Condensed';
-  font-size: 15px;
+  font-family: var(--narrow);
+  font-size: var(--head);
   line-height: 1.4;
 }
 table {
   border-collapse: collapse;
   width: 100%;
-  font-size: 13px;
+  font-size: var(--text);
 }
 td {
   border-bottom: 1px solid var(--hair);
@@ -105,6 +105,6 @@ td {
 }
 .name {
   margin-top: 18px;
-  font-size: 12px;
+  font-size: var(--small);
 }
 </style>

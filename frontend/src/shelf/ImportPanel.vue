@@ -69,7 +69,7 @@ const words = (taken: Taken) =>
       @change="picked"
     />
     <Button
-      label="Take in a file"
+      label="Import a file"
       icon="pi pi-upload"
       size="small"
       severity="secondary"
@@ -125,7 +125,7 @@ const words = (taken: Taken) =>
             :loading="busy"
             @click="send('good')"
           />
-          <Button label="Leave it" size="small" severity="secondary" variant="text" @click="report = null" />
+          <Button label="Cancel" size="small" severity="secondary" variant="text" @click="report = null" />
         </p>
       </template>
     </template>
@@ -135,7 +135,7 @@ const words = (taken: Taken) =>
 <style scoped>
 .report {
   flex-basis: 100%;
-  font-size: 13px;
+  font-size: var(--text);
   border: 1px solid var(--hair);
   border-left: 3px solid var(--ochre);
   padding: 8px 12px;

@@ -221,13 +221,13 @@ async function store(): Promise<void> {
         ><span class="caution"><b>▲ What you typed is not stored.</b></span
         ><Button
           type="button"
-          label="Give it up"
+          label="Discard changes"
           size="small"
           severity="secondary"
           variant="outlined"
           @click="open = false" /><Button
           type="button"
-          label="Keep typing"
+          label="Keep editing"
           size="small"
           severity="secondary"
           @click="asking = false"
@@ -242,7 +242,7 @@ async function store(): Promise<void> {
 form {
   display: grid;
   gap: 8px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 fieldset {
   border: 0;
@@ -302,10 +302,10 @@ input[type='checkbox'] {
 }
 .fault {
   color: var(--madder);
-  font-size: 12.5px;
+  font-size: var(--text);
   grid-column: 1 / -1;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 </style>

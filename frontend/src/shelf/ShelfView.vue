@@ -80,7 +80,7 @@ const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '
           <Button :label="`New ${about.one}`" icon="pi pi-plus" size="small" @click="edit(null)" />
           <ImportPanel :key="kind" :kind="kind" @stored="changed" />
           <span class="out"
-            >Give out <a :href="`/api/shelf/${kind}/file.csv`">CSV</a>
+            >Export <a :href="`/api/shelf/${kind}/file.csv`">CSV</a>
             <a :href="`/api/shelf/${kind}/file.json`">JSON</a></span
           >
           <InputText
@@ -101,7 +101,7 @@ const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '
         </div>
         <div v-else-if="data?.items.length === 0" class="state">
           <p class="muted">
-            This shelf is empty. Add a {{ about.one }}, take in a CSV or JSON file, or begin with the invented sample
+            This shelf is empty. Add a {{ about.one }}, import a CSV or JSON file, or begin with the invented sample
             shelf to see how things look.
           </p>
           <Button
@@ -149,10 +149,10 @@ const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '
                 ><button
                   type="button"
                   class="link"
-                  :aria-label="`${row.retired ? 'bring back' : 'retire'} ${row.id}`"
+                  :aria-label="`${row.retired ? 'put back' : 'retire'} ${row.id}`"
                   @click="retire.mutate(row)"
                 >
-                  {{ row.retired ? 'bring back' : 'retire' }}
+                  {{ row.retired ? 'put back' : 'retire' }}
                 </button></span
               ></template
             ></Column
@@ -202,7 +202,7 @@ main {
   gap: 8px 14px;
   align-items: center;
   margin-bottom: 8px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .out {
   color: var(--muted);
@@ -219,19 +219,19 @@ main {
   justify-items: start;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   margin-top: 8px;
 }
 .acts {
   display: flex;
   gap: 12px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .number {
   font-weight: 600;
 }
 .panel :deep(table) {
-  font-size: 13px;
+  font-size: var(--text);
 }
 .panel :deep(.num) {
   text-align: right;
@@ -249,7 +249,7 @@ main {
 .panel :deep(th) {
   color: var(--muted);
   font-weight: 500;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .panel :deep(th .p-datatable-column-title) {
   font-weight: 500;
@@ -263,7 +263,7 @@ main {
   background: transparent;
   padding: 4px 0 0;
 }
-@media (max-width: 820px) {
+@media (max-width: 1000px) {
   main {
     padding: 10px;
   }

@@ -125,7 +125,7 @@ const amount = computed({
         :data-block="index"
         class="block"
         :class="[block.kind === 'stretch' ? block.engine : block.kind, { on: index === at }]"
-        :style="{ flexGrow: widthOf(block) }"
+        :style="{ flexGrow: block.kind === 'stretch' ? widthOf(block) : 0 }"
         :title="lineOf(block)"
         @click="focus(index)"
       >
@@ -216,19 +216,19 @@ const amount = computed({
   border: 1px solid var(--edge);
   border-radius: 2px;
   padding: 1px 4px;
-  font-size: 12px;
+  font-size: var(--small);
   line-height: 1.15;
   cursor: pointer;
   overflow: hidden;
   background: var(--field);
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
 }
 .block b {
   font-weight: 600;
   display: block;
 }
 .block small {
-  font-size: 11.5px;
+  font-size: var(--tiny);
   white-space: nowrap;
 }
 .block.on {
@@ -238,7 +238,6 @@ const amount = computed({
 .block.repeat,
 .block.end,
 .block.other {
-  flex-grow: 0 !important;
   flex-basis: 20px;
   background: none;
   border-style: dashed;
@@ -270,7 +269,7 @@ const amount = computed({
   flex-wrap: wrap;
   gap: 3px;
   align-items: center;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .editor input,
 .editor select {
@@ -278,7 +277,7 @@ const amount = computed({
   border-radius: 3px;
   background: var(--field);
   padding: 1px 4px;
-  font-size: 12.5px;
+  font-size: var(--text);
   height: 26px;
 }
 .editor input {
@@ -295,7 +294,7 @@ const amount = computed({
   border-radius: 3px;
   background: var(--panel);
   padding: 1px 6px;
-  font-size: 12.5px;
+  font-size: var(--text);
   cursor: pointer;
   min-height: 24px;
 }

@@ -47,10 +47,9 @@ const said = computed(() => {
   return totals.hunting
     ? `${starts}, it hunts`
     : totals.guard_trips
-      ? `${starts}, guard tripped ${times(totals.guard_trips)}`
+      ? `${starts}, ${totals.guard_trips} guard ${totals.guard_trips === 1 ? 'trip' : 'trips'}`
       : `${starts}, no hunting`
 })
-const times = (count: number) => (count === 1 ? 'once' : `${count} times`)
 const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.totals.guard_trips ? 'caution' : 'good'))
 </script>
 

@@ -244,7 +244,7 @@ svg {
   top: -4px;
   display: flex;
   gap: 4px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .zoom .plain {
   width: 24px;
@@ -277,12 +277,12 @@ svg {
   fill: none;
 }
 text {
-  font-size: 11.5px;
+  font-size: var(--tiny);
   fill: var(--muted);
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
 }
 .name {
-  font-size: 12px;
+  font-size: var(--small);
 }
 .tick {
   text-anchor: end;

@@ -63,7 +63,7 @@ const rows = computed(() => [
 table {
   border-collapse: collapse;
   width: 100%;
-  font-size: 13px;
+  font-size: var(--text);
 }
 th {
   text-align: left;
@@ -79,7 +79,7 @@ td {
 }
 thead th {
   text-align: right;
-  font-size: 12.5px;
+  font-size: var(--text);
   padding-left: 8px;
 }
 .events {
@@ -87,7 +87,7 @@ thead th {
   padding: 6px 0 0;
   margin: 6px 0 0;
   border-top: 1px solid var(--hair);
-  font-size: 12.5px;
+  font-size: var(--text);
   display: grid;
   gap: 2px;
   line-height: 1.25;
@@ -100,6 +100,6 @@ thead th {
   color: var(--teal);
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 </style>

@@ -85,7 +85,7 @@ const ticked = computed({
 }
 .error {
   color: var(--madder);
-  font-size: 12px;
+  font-size: var(--small);
   line-height: 1.2;
 }
 </style>

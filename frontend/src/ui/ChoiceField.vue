@@ -45,7 +45,7 @@ const error = computed(() => job.errors.get(props.path))
 <style scoped>
 .field {
   display: grid;
-  grid-template-columns: minmax(60px, 1fr) minmax(96px, 160px);
+  grid-template-columns: minmax(max-content, 1fr) minmax(90px, 160px);
   align-items: center;
   gap: 2px 6px;
   min-height: 29px;

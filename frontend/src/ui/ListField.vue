@@ -85,7 +85,7 @@ function remove(at: number): void {
   margin: 5px 8px 0;
 }
 .head {
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--muted);
   align-items: end;
   line-height: 1.1;
@@ -96,12 +96,12 @@ function remove(at: number): void {
   height: 28px;
 }
 .empty {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
 }
 .list > :deep(.p-button) {
   margin-top: 3px;
   padding: 2px 8px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 </style>

@@ -100,7 +100,7 @@ function nudge(event: KeyboardEvent): void {
 <style scoped>
 .field {
   display: grid;
-  grid-template-columns: minmax(60px, 1fr) minmax(76px, 104px) 50px;
+  grid-template-columns: minmax(max-content, 1fr) minmax(56px, 104px) 50px;
   align-items: center;
   gap: 2px 6px;
   min-height: 29px;
@@ -126,13 +126,13 @@ function nudge(event: KeyboardEvent): void {
   right: 8px;
   top: 50%;
   transform: translateY(-50%);
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--muted);
   pointer-events: none;
 }
 .origin {
   font-family: var(--narrow);
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--teal);
   text-decoration: underline dotted;
 }

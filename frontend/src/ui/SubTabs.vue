@@ -43,7 +43,7 @@ button {
   border: 0;
   border-bottom: 2px solid transparent;
   padding: 3px 10px 4px;
-  font-size: 13px;
+  font-size: var(--text);
   color: var(--muted);
   cursor: pointer;
   white-space: nowrap;
@@ -56,9 +56,9 @@ button[aria-selected='true'] {
 .mark {
   margin-left: 4px;
   color: var(--ochre);
-  font-size: 12px;
+  font-size: var(--small);
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   button {
     min-height: 38px;
   }

@@ -25,7 +25,7 @@ const emit = defineEmits<{ stop: [] }>()
   display: inline-flex;
   align-items: center;
   gap: 8px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .track {
   width: 90px;

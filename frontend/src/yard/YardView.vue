@@ -137,7 +137,7 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
             @change="picked"
           />
           <Button
-            label="Take in a job file"
+            label="Import a job file"
             icon="pi pi-upload"
             size="small"
             severity="secondary"
@@ -235,14 +235,14 @@ form {
   display: flex;
   align-items: center;
   gap: 8px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .pair label {
   color: var(--muted);
 }
 .refused {
   margin-top: 12px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .refused ul {
   margin: 6px 0 0;
@@ -251,7 +251,7 @@ form {
   gap: 3px;
 }
 code {
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
   background: var(--field);
   padding: 0 4px;
 }
@@ -263,7 +263,7 @@ thead th {
   text-align: left;
   color: var(--muted);
   font-weight: 500;
-  font-size: 12.5px;
+  font-size: var(--text);
   padding: 2px 12px 5px 0;
   border-bottom: 1px solid var(--edge);
 }
@@ -273,11 +273,11 @@ td {
   padding: 9px 12px 9px 0;
   border-bottom: 1px solid var(--hair);
   vertical-align: top;
-  font-size: 13.5px;
+  font-size: var(--lead);
 }
 tbody th {
   font-weight: 600;
-  font-size: 14.5px;
+  font-size: var(--lead);
 }
 tbody tr:hover > * {
   background: var(--field);
@@ -296,9 +296,9 @@ tbody tr:hover > * {
   justify-items: start;
 }
 .duty {
-  font-size: 12.5px;
+  font-size: var(--text);
 }
-@media (max-width: 820px) {
+@media (max-width: 1000px) {
   main {
     padding: 10px;
   }

@@ -44,7 +44,7 @@ class TestTwentyFiveAmperes:
                 "charge_limit_a": 30.0,
                 "absorption_v": 13.8,
             },
-            # Ambient 20 °C and a 200 mm² class of heat path are not to be had: warmth is bracketed below.
+            # Ambient 20 °C and a 200 mm² class of heat path are not to be had: heating is bracketed below.
             supply={"pieces": [cable("10 mm²", 4.0, ambient_c=20.0)]},
             delivery={"pieces": []},
             choices={"lug_mohm": 0.0},

@@ -101,9 +101,9 @@ class TestLaws:
 
     @COUNT
     @given(CHARGE, WARM)
-    def test_a_warmer_run_sees_fewer_volts(self, auxiliary: float, warmth: float) -> None:
+    def test_a_warmer_run_sees_fewer_volts(self, auxiliary: float, heating: float) -> None:
         """Copper's resistance rises with its temperature, so the terminals fall."""
-        cool, warm = (PLANT.flow(State(0.9, auxiliary, share), moment()) for share in (0.0, warmth))
+        cool, warm = (PLANT.flow(State(0.9, auxiliary, share), moment()) for share in (0.0, heating))
         assert warm.volts <= cool.volts + 1e-12
 
     @COUNT
@@ -130,17 +130,17 @@ class TestLaws:
 
     @COUNT
     @given(CHARGE, CHARGE)
-    def test_rates_bring_warmth_to_its_steady_end(self, start: float, auxiliary: float) -> None:
-        """At the steady warmth of its own current a run no longer warms; colder it does."""
+    def test_rates_bring_heating_to_its_steady_end(self, start: float, auxiliary: float) -> None:
+        """At the steady heating of its own current a run no longer warms; colder it does."""
         state = State(start, auxiliary)
         found = PLANT.flow(state, moment())
         steady = (found.input_a / PLANT.supply.full_a) ** 2
-        assert PLANT.rates(state._replace(supply_warmth=steady), found).supply_warmth == pytest.approx(0.0, abs=1e-12)
-        assert PLANT.rates(state, found).supply_warmth >= 0
+        assert PLANT.rates(state._replace(supply_heating=steady), found).supply_heating == pytest.approx(0.0, abs=1e-12)
+        assert PLANT.rates(state, found).supply_heating >= 0
 
 
 def test_the_run_is_as_warm_as_the_design_says_at_full_current() -> None:
-    """At warmth 1 the loop has the resistance the circuit was solved with, and its hottest cable that temperature."""
+    """At heating 1 the loop has the resistance the circuit was solved with, and its hottest cable that temperature."""
     solved = solve(JOB)
     warm = solved.running[0].run
     assert PLANT.supply.ohm(1.0, 0.0) == pytest.approx(warm.loop_ohm)

@@ -15,6 +15,7 @@ import LineReturn from './LineReturn.vue'
 import LineThresholds from './LineThresholds.vue'
 
 const emit = defineEmits<{ pick: [place: string]; working: [name: string] }>()
+const folded = defineModel<boolean>('folded', { default: false })
 const job = useJob()
 const frame = ref<HTMLElement | null>(null)
 const { width } = useElementSize(frame)
@@ -75,6 +76,18 @@ function stretch(place: string, length_m: number): void {
   const at = placed(job.design, place)
   if (at !== null) job.change([{ path: `${pathOf(at)}.length_m`, value: length_m }], `stretch.${place}`)
 }
+/** The line in a row of volts, for where it is folded. */
+const strip = computed(() => {
+  const now = line.value
+  if (now === null) return []
+  const post = now.supply.find((item) => item.place === 'start_battery')?.exit_v ?? now.source_v
+  return [
+    { key: 'post', label: 'start battery', volts: post, side: 'copper' },
+    { key: 'input', label: 'input', volts: now.input_v, side: 'copper' },
+    { key: 'output', label: 'output', volts: now.output_v, side: 'teal' },
+    { key: 'auxiliary', label: 'auxiliary', volts: now.auxiliary_v, side: 'teal' },
+  ]
+})
 const heads = computed(() => {
   const figures = found.value?.figures ?? {}
   const key = job.condition === 'parked' ? 'idle' : job.condition
@@ -122,8 +135,25 @@ const heads = computed(() => {
           {{ head.label }} <b>{{ head.text }}</b>
         </button>
       </span>
+      <button
+        type="button"
+        class="link fold"
+        :aria-expanded="!folded"
+        title="Fold or unfold (l)"
+        @click="folded = !folded"
+      >
+        {{ folded ? 'Unfold' : 'Fold' }}
+      </button>
     </header>
-    <div ref="frame" class="frame" :class="{ dated: job.saveState === 'invalid' }">
+    <p v-if="folded" class="strip" data-strip>
+      <template v-for="(item, at) in strip" :key="item.key">
+        <span v-if="at > 0" aria-hidden="true" class="muted">→</span>
+        <span :class="item.side"
+          >{{ item.label }} <b>{{ quantity(item.volts, 'V') }}</b></span
+        >
+      </template>
+    </p>
+    <div v-else ref="frame" class="frame" :class="{ dated: job.saveState === 'invalid' }">
       <svg
         v-if="design && found && layout && scale && line"
         :viewBox="`0 0 ${layout.width} ${HEIGHT}`"
@@ -210,7 +240,7 @@ header {
 }
 .state {
   color: var(--muted);
-  font-size: 13px;
+  font-size: var(--text);
 }
 .state.stop {
   color: var(--madder);
@@ -220,7 +250,7 @@ header {
   margin-left: auto;
   display: flex;
   gap: 16px;
-  font-size: 13px;
+  font-size: var(--text);
   color: var(--muted);
 }
 .head {
@@ -236,6 +266,21 @@ header {
   overflow-y: hidden;
   min-height: 312px;
 }
+.strip {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  padding: 1px 0 5px;
+}
+.strip .copper {
+  color: var(--copper);
+}
+.strip .teal {
+  color: var(--teal);
+}
+.fold {
+  font-weight: 500;
+}
 .dated {
   opacity: 0.6;
 }
@@ -247,11 +292,11 @@ svg {
   stroke-width: 0.8;
 }
 .axis {
-  font-size: 12px;
+  font-size: var(--small);
   font-weight: 600;
 }
 .tick {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--muted);
 }
 .copper {

@@ -180,7 +180,7 @@ path {
   stroke: var(--teal);
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--ink);
   paint-order: stroke;
   stroke: var(--panel);
@@ -188,10 +188,10 @@ text {
   stroke-linejoin: round;
 }
 .small {
-  font-size: 11.5px;
+  font-size: var(--tiny);
 }
 .value {
-  font-size: 13.5px;
+  font-size: var(--lead);
   font-weight: 600;
 }
 .copper {
@@ -215,7 +215,9 @@ text {
 .end {
   text-anchor: end;
 }
-.moment path {
-  transition: d 0.15s linear;
+@media (prefers-reduced-motion: no-preference) {
+  .moment path {
+    transition: d 0.15s linear;
+  }
 }
 </style>

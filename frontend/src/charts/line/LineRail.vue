@@ -279,11 +279,11 @@ text {
   text-anchor: middle;
 }
 .letter {
-  font-size: 12px;
+  font-size: var(--small);
   font-weight: 600;
 }
 .terminal {
-  font-size: 12px;
+  font-size: var(--small);
   font-weight: 600;
   text-anchor: start;
 }
@@ -294,11 +294,11 @@ text {
   fill: var(--teal);
 }
 .name {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
 }
 .detail {
-  font-size: 11.5px;
+  font-size: var(--tiny);
   fill: var(--muted);
 }
 .bad {

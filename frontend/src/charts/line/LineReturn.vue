@@ -64,7 +64,7 @@ polyline {
   stroke: var(--teal);
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   font-weight: 600;
 }
 .muted-text {

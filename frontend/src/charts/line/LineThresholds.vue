@@ -54,7 +54,7 @@ const marks = computed(() => {
   fill: var(--ink);
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--ink);
   paint-order: stroke;
   stroke: var(--panel);

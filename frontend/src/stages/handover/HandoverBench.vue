@@ -22,7 +22,7 @@ const PAPERS = [
     what: 'Schematic, expected values, settings, cables, findings, cautions, sign-off.',
   },
   { file: 'schematic.svg', label: 'Wiring diagram', kind: 'SVG', what: 'Drawn from this design.' },
-  { file: 'file', label: 'Job file', kind: 'JSON', what: 'The whole job, to keep or to take into another yard.' },
+  { file: 'file', label: 'Job file', kind: 'JSON', what: 'The whole job, to keep, or to import elsewhere.' },
 ]
 async function bringBack(version: number): Promise<void> {
   const old = await answered(
@@ -74,10 +74,10 @@ async function bringBack(version: number): Promise<void> {
                 v-if="item.version !== job.version"
                 type="button"
                 class="link"
-                :aria-label="`bring back version ${item.version}`"
+                :aria-label="`restore version ${item.version}`"
                 @click="bringBack(item.version)"
               >
-                bring back</button
+                restore</button
               ><span v-else class="muted">now</span>
             </td>
           </tr>
@@ -108,25 +108,25 @@ ul {
 }
 li a {
   font-weight: 600;
-  font-size: 15px;
+  font-size: var(--head);
 }
 li p {
-  font-size: 13px;
+  font-size: var(--text);
   color: var(--muted);
 }
 .warn {
   color: var(--madder);
   font-weight: 600;
-  font-size: 13px;
+  font-size: var(--text);
   margin-bottom: 10px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   margin-top: 12px;
 }
 table {
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
   width: 100%;
 }
 th,
@@ -135,7 +135,7 @@ td {
   padding: 4px 10px 4px 0;
   border-bottom: 1px solid var(--hair);
 }
-@media (max-width: 800px) {
+@media (max-width: 1000px) {
   .handover {
     grid-template-columns: minmax(0, 1fr);
   }

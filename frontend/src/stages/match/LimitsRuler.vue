@@ -64,7 +64,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
         <text x="0" y="13" class="label">
           {{ limit.label }}
           <tspan v-if="!limit.governs" class="narrow" dx="4">
-            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other school)' }}
+            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(to compare)' }}
           </tspan>
           <title>{{ limit.text }}</title>
         </text>
@@ -123,7 +123,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
   stroke-width: 3;
 }
 text {
-  font-size: 12.5px;
+  font-size: var(--text);
   fill: var(--ink);
 }
 .mid {
@@ -159,7 +159,7 @@ text {
   font-weight: 600;
 }
 .amps {
-  font-size: 12px;
+  font-size: var(--small);
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 3px;

@@ -1,29 +1,24 @@
 <script setup lang="ts">
 /** Which unit: the limits ruler, and the shelf fitted to this job and ranked. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import type { UnitVerdict } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import { useCatalogue } from '../../job/catalogue'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 import LimitsRuler from './LimitsRuler.vue'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
 const { data: catalogue } = useCatalogue()
-const settled = refDebounced(
-  computed(() => job.assessed),
-  120,
-)
-const { data: verdicts, isPending } = useQuery({
-  queryKey: ['match', settled],
-  queryFn: () => (job.design === null ? { units: [] } : answered(client.POST('/api/match', { body: job.design }))),
-  placeholderData: keepPreviousData,
-  gcTime: 0,
-})
+const {
+  data: verdicts,
+  pending,
+  trouble: waiting,
+} = useDerived('match', (body, signal) => answered(client.POST('/api/match', { body, signal })), { pause_ms: 120 })
 const units = computed(() => verdicts.value?.units ?? [])
 const shown = computed(() => units.value.filter((unit) => unit.fit !== 'no' || others.value))
 const refusedCount = computed(() => units.value.filter((unit) => unit.fit === 'no').length)
@@ -157,8 +152,8 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
           </tr>
         </tbody>
       </table>
-      <p v-if="isPending" class="muted small" role="status">Fitting every unit to this job…</p>
-      <p v-else-if="units.length === 0" class="muted small">
+      <AnswerState :pending="pending" :trouble="waiting" doing="Fitting every unit to this job…" />
+      <p v-if="verdicts && units.length === 0" class="muted">
         The shelf is empty. <RouterLink to="/shelf/chargers">Put units on the shelf</RouterLink>.
       </p>
       <button v-if="refusedCount" type="button" class="link small" :aria-expanded="others" @click="others = !others">
@@ -188,17 +183,17 @@ section {
   padding-top: 4px;
 }
 .fields :deep(.field) {
-  grid-template-columns: minmax(66px, 1fr) 86px 46px;
+  grid-template-columns: minmax(max-content, 1fr) minmax(52px, 86px) auto;
   min-height: 28px;
 }
 .fields :deep(.field:has(.p-select)) {
-  grid-template-columns: minmax(66px, 1fr) 138px;
+  grid-template-columns: minmax(max-content, 1fr) minmax(90px, 138px);
 }
 .weights {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 12px;
-  font-size: 12.5px;
+  font-size: var(--text);
   align-items: center;
   margin-bottom: 4px;
 }
@@ -216,13 +211,13 @@ section {
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
 }
 th {
   text-align: left;
   font-weight: 500;
   color: var(--muted);
-  font-size: 12px;
+  font-size: var(--small);
   padding: 2px 8px 3px 0;
   border-bottom: 1px solid var(--edge);
   white-space: nowrap;
@@ -242,7 +237,7 @@ td {
 .unit-name small {
   display: block;
   font-weight: 400;
-  font-size: 11.5px;
+  font-size: var(--tiny);
 }
 .chosen td {
   background: var(--copper-wash);
@@ -251,7 +246,7 @@ td {
   color: var(--muted);
 }
 .in {
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--copper);
   white-space: nowrap;
 }
@@ -260,13 +255,13 @@ td {
 }
 .runs {
   display: block;
-  font-family: 'Barlow Semi Condensed';
-  font-size: 12px;
+  font-family: var(--narrow);
+  font-size: var(--small);
 }
 .acts {
   display: inline-flex;
   gap: 12px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .fits {
   color: var(--verdigris);
@@ -281,10 +276,10 @@ td {
   color: var(--madder);
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   margin-top: 4px;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .match {
     grid-template-columns: minmax(0, 1fr);
   }

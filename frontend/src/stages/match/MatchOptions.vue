@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** Variants of the job side by side: differences only, what each costs, what follows; one becomes the design. */
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
 import { computed, ref } from 'vue'
 import { answered, client, Refused } from '../../api/client'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 
 const job = useJob()
@@ -18,24 +20,18 @@ const { data } = useQuery({
   gcTime: 0,
 })
 const options = computed(() => data.value?.options ?? [])
-const { data: compared } = useQuery({
-  queryKey: ['compare', computed(() => [job.assessed, ...options.value.map((item) => item.id)])],
-  queryFn: () =>
-    job.design === null || options.value.length === 0
-      ? null
-      : answered(
-          client.POST('/api/compare', {
-            body: {
-              variants: [
-                { name: 'Now', design: job.design },
-                ...options.value.map((item) => ({ name: item.name, design: item.design })),
-              ],
-            },
-          }),
-        ),
-  placeholderData: keepPreviousData,
-  gcTime: 0,
-})
+const {
+  data: compared,
+  pending,
+  trouble: waiting,
+} = useDerived(
+  'compare',
+  (design, signal) => {
+    const kept = options.value.map((item) => ({ name: item.name, design: item.design }))
+    return answered(client.POST('/api/compare', { body: { variants: [{ name: 'Now', design }, ...kept] }, signal }))
+  },
+  { more: () => options.value.map((item) => item.id), wanted: () => options.value.length > 0 },
+)
 const rows = computed(() => [
   ...(compared.value?.differences ?? []).map((row) => ({ ...row, part: 'differs' })),
   ...(compared.value?.consequences ?? []).map((row) => ({ ...row, part: 'follows' })),
@@ -89,6 +85,7 @@ function take(at: number): void {
         options.length ? 'differences only; ✓ marks the better' : 'up to three beside the design'
       }}</span>
     </div>
+    <AnswerState :pending="pending" :trouble="waiting" doing="Comparing…" />
     <form @submit.prevent="keep.mutate()">
       <label for="option-name">Keep the design as it stands as</label
       ><InputText
@@ -160,14 +157,14 @@ form {
   flex-wrap: wrap;
   gap: 8px;
   align-items: center;
-  font-size: 13px;
+  font-size: var(--text);
   margin-bottom: 6px;
 }
 form label {
   color: var(--muted);
 }
 .empty {
-  font-size: 13px;
+  font-size: var(--text);
   max-width: 64ch;
   line-height: 1.4;
 }
@@ -176,7 +173,7 @@ form label {
 }
 table {
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
   width: 100%;
 }
 th,
@@ -206,7 +203,7 @@ tbody th {
 .acts {
   display: flex;
   gap: 12px;
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 400;
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The other ways: isolated or not and why, both return paths, a plain link in numbers, a managed link as a school. */
+/** The other ways: isolated or not and why, both return paths, a plain link in numbers, a managed link. */
 import { computed } from 'vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
@@ -128,7 +128,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
           <li v-if="link.loss_w > 1">{{ link.loss_w.toFixed(0) }} W heat the cables in the first moment.</li>
         </ul>
         <p class="muted small">
-          A managed link, closed by timer so that the alternator rests, is a school of its own for large banks. It never
+          A managed link, closed by timer so that the alternator rests, is another method, for large banks. It never
           reaches the battery's own absorption through a long cable.
         </p>
       </template>
@@ -147,11 +147,11 @@ section {
   padding: 8px 12px;
   overflow: auto;
   min-height: 0;
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.4;
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
   margin: 10px 0 3px;
 }
@@ -193,7 +193,7 @@ p {
 }
 .note-text {
   grid-column: 2 / -1;
-  font-size: 12px;
+  font-size: var(--small);
   line-height: 1.1;
 }
 .track {
@@ -225,9 +225,9 @@ ul {
   padding-left: 18px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .ways {
     grid-template-columns: minmax(0, 1fr);
   }

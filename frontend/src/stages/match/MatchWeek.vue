@@ -1,23 +1,21 @@
 <script setup lang="ts">
 /** Will it keep up: charge over a typical week, with driving, the reserve, and what follows. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import NumberField from '../../ui/NumberField.vue'
 import { quantity } from '../../ui/format'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(box)
-const { data } = useQuery({
-  queryKey: ['week', computed(() => job.assessed)],
-  queryFn: () => (job.design === null ? null : answered(client.POST('/api/week', { body: job.design }))),
-  placeholderData: keepPreviousData,
-  gcTime: 0,
-})
+const { data, pending, trouble } = useDerived('week', (body, signal) =>
+  answered(client.POST('/api/week', { body, signal })),
+)
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const LEFT = 38
 const TOP = 18
@@ -110,7 +108,7 @@ const figures = computed(() =>
           <text :x="LEFT" y="11" class="key-text">▒ driving</text>
         </svg>
         <p v-else-if="data" class="muted">Enter daily use and driving hours to see the week.</p>
-        <p v-else class="muted" role="status">Working the week out…</p>
+        <AnswerState :pending="pending" :trouble="trouble" doing="Working the week out…" />
       </div>
     </section>
     <section class="panel" aria-label="Use">
@@ -154,7 +152,7 @@ section {
   min-height: 190px;
 }
 .verdict {
-  font-size: 14px;
+  font-size: var(--lead);
   margin-bottom: 2px;
 }
 .grid {
@@ -181,7 +179,7 @@ section {
   stroke-width: 2;
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--muted);
 }
 .mid {
@@ -207,7 +205,7 @@ dl {
   margin: 8px 0 0;
   border-top: 1px solid var(--hair);
   padding-top: 6px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 dl div {
   display: flex;
@@ -226,7 +224,7 @@ dd {
   border-bottom: 1px dotted var(--edge);
   font-weight: 600;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .week {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -192,7 +192,7 @@ function rename(event: Event): void {
           >({{ facts.table_source }}, {{ (piece as Cable).conduit ? 'conduit, ' : ''
           }}{{ quantity(facts.ambient_c, '°C') }} around it)</span
         ><template v-if="facts.other_ampacity_a !== facts.ampacity_a">
-          By the other school {{ quantity(facts.other_ampacity_a, 'A') }}
+          By the other tables {{ quantity(facts.other_ampacity_a, 'A') }}
           <span class="muted">({{ facts.other_source }})</span>.</template
         >
         About {{ quantity(facts.temperature_c, '°C') }} by heat balance.
@@ -296,26 +296,26 @@ function rename(event: Event): void {
   min-height: 0;
 }
 .piece :deep(.field) {
-  grid-template-columns: minmax(70px, 1fr) 100px 52px;
+  grid-template-columns: minmax(max-content, 1fr) minmax(56px, 84px) 52px;
   min-height: 27px;
 }
 .piece :deep(.field:has(.p-select)),
 .piece :deep(.field:has(#joint-name)),
 .piece :deep(.field:has(#tail-family)) {
-  grid-template-columns: minmax(70px, 1fr) 158px;
+  grid-template-columns: minmax(max-content, 1fr) minmax(100px, 142px);
 }
 .field {
   display: grid;
   gap: 6px;
   align-items: center;
   min-height: 29px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .field label {
   color: var(--muted);
 }
 .facts {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin: 4px 0;
 }
@@ -328,6 +328,6 @@ function rename(event: Event): void {
 .acts :deep(.p-button) {
   padding: 2px 5px;
   gap: 3px;
-  font-size: 12px;
+  font-size: var(--small);
 }
 </style>

@@ -1,20 +1,16 @@
 <script setup lang="ts">
 /** From the design to the bench: conductors with their ends, cuts off the drums, parts, labels. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
 import { answered, client } from '../../api/client'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 
 const job = useJob()
-const { data, isPending } = useQuery({
-  queryKey: ['buying', computed(() => job.assessed)],
-  queryFn: () =>
-    job.design === null
-      ? null
-      : answered(client.POST('/api/buying', { body: { code: job.heading.code, design: job.design } })),
-  placeholderData: keepPreviousData,
-  gcTime: 0,
-})
+const { data, pending, trouble } = useDerived(
+  'buying',
+  (design, signal) => answered(client.POST('/api/buying', { body: { code: job.heading.code, design }, signal })),
+  { more: () => job.heading.code },
+)
 const torque = (end: { torque_nm: number | null; torque_lb_in: number | null }) =>
   end.torque_nm === null ? 'by its sheet' : `${end.torque_nm} N·m, ${end.torque_lb_in?.toFixed(0)} lb·in`
 const PAPERS = [
@@ -61,8 +57,8 @@ const PAPERS = [
           </tbody>
         </table>
       </div>
-      <p v-if="isPending" class="muted" role="status">Laying the cuts out…</p>
-      <p v-else-if="data?.conductors.length === 0" class="muted">No cable is laid yet.</p>
+      <AnswerState :pending="pending" :trouble="trouble" doing="Working the cuts out…" />
+      <p v-if="data?.conductors.length === 0" class="muted">No cable is laid yet.</p>
       <p class="muted small">
         Torques are usual for dry studs; the sheet of the part rules. Crimp with the right die, pull-test, never solder.
       </p>
@@ -134,12 +130,12 @@ section {
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
 }
 thead th {
   color: var(--muted);
   font-weight: 500;
-  font-size: 12px;
+  font-size: var(--small);
   text-align: left;
   vertical-align: bottom;
   line-height: 1.1;
@@ -159,7 +155,7 @@ tbody th {
 }
 small {
   display: block;
-  font-size: 12px;
+  font-size: var(--small);
   font-weight: 400;
   line-height: 1.2;
 }
@@ -177,13 +173,13 @@ small {
   margin-top: 12px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin-top: 6px;
 }
 .papers p {
   margin-bottom: 4px;
-  font-size: 13.5px;
+  font-size: var(--lead);
 }
 .flags {
   display: grid;
@@ -193,12 +189,12 @@ small {
 .flag {
   border: 1px solid var(--edge);
   padding: 4px 8px;
-  font-family: 'Barlow Semi Condensed';
-  font-size: 12.5px;
+  font-family: var(--narrow);
+  font-size: var(--text);
   display: grid;
   line-height: 1.2;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .buy {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -40,7 +40,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
               <th class="num">Rated<br />V</th>
               <th class="num">Short here<br />A</th>
               <th class="num">Breaks<br />A</th>
-              <th class="num">Far short<br />× rating</th>
+              <th class="num">Far-end short<br />÷ rating</th>
               <th class="num">From post<br />m</th>
               <th>Verdict</th>
             </tr>
@@ -94,7 +94,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
       </ul>
     </section>
     <section class="panel" aria-label="Schools">
-      <div class="bench-head"><h2>Held to</h2></div>
+      <div class="bench-head"><h2>Rules applied</h2></div>
       <ChoiceField path="choices.protection_school" />
       <ChoiceField path="choices.ampacity_school" />
       <NumberField path="choices.fault_multiple" />
@@ -126,12 +126,12 @@ section {
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
 }
 thead th {
   color: var(--muted);
   font-weight: 500;
-  font-size: 12px;
+  font-size: var(--small);
   line-height: 1.15;
   text-align: left;
   vertical-align: bottom;
@@ -147,7 +147,7 @@ tbody th {
 }
 tbody th small {
   display: block;
-  font-size: 12px;
+  font-size: var(--small);
 }
 td {
   padding: 4px 9px 4px 0;
@@ -155,8 +155,8 @@ td {
   vertical-align: top;
   white-space: nowrap;
 }
-.num {
-  text-align: right !important;
+.scroll .num {
+  text-align: right;
 }
 .strong {
   font-weight: 600;
@@ -173,18 +173,18 @@ ul {
   margin: 8px 0 0;
   display: grid;
   gap: 5px;
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.35;
 }
 li .link {
   margin-left: 6px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin-top: 8px;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .protect {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -1,33 +1,26 @@
 <script setup lang="ts">
 /** The selected cable in every standard size, everything recomputed with it. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '../../api/client'
 import type { LadderRow } from '../../api/types'
 import { number, sizeAside } from '../../ui/format'
 import { pathOf, placed } from '../../job/pieces'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 
 const job = useJob()
 const body = ref<HTMLElement | null>(null)
 const cable = computed(() => placed(job.design, job.place)?.piece.kind === 'cable')
-/** The ladder follows when the stepping pauses, so that it never holds the line up. */
-const settled = refDebounced(
-  computed(() => job.assessed),
-  140,
+const {
+  data: ladder,
+  pending,
+  trouble,
+} = useDerived(
+  'ladder',
+  (design, signal) => answered(client.POST('/api/ladder', { body: { place: job.place, design }, signal })),
+  { more: () => job.place, wanted: () => cable.value, pause_ms: 140 },
 )
-const { data: ladder } = useQuery({
-  queryKey: ['ladder', settled, computed(() => job.place)],
-  queryFn: () =>
-    job.design === null
-      ? null
-      : answered(client.POST('/api/ladder', { body: { place: job.place, design: job.design } })),
-  enabled: computed(() => cable.value && job.errors.size === 0),
-  placeholderData: keepPreviousData,
-  gcTime: 0,
-  retry: false,
-})
 const GLYPH: Record<LadderRow['verdict'], string> = { stop: '■', caution: '▲', note: '✓', good: '✓' }
 const rows = computed(() => (cable.value && ladder.value?.place === job.place ? ladder.value.rows : []))
 const limit = computed(() => ladder.value?.limit_percent ?? 3)
@@ -70,7 +63,7 @@ watch([rows, () => job.place], async () => {
             <th class="num">lowest V<br />at charger</th>
             <th class="num">°C at<br />load</th>
             <th class="num">W<br />lost</th>
-            <th class="num">A in<br />hand</th>
+            <th class="num">A in<br />spare</th>
             <th class="num">device</th>
             <th class="num">€</th>
             <th>verdict</th>
@@ -127,9 +120,13 @@ watch([rows, () => job.place], async () => {
         </tbody>
       </table>
     </div>
-    <p v-else class="muted empty">
-      {{ cable ? 'Working the sizes out…' : 'Select a cable on the line to see it in every standard size.' }}
-    </p>
+    <p v-else-if="!cable" class="muted empty">Select a cable on the line to see it in every standard size.</p>
+    <AnswerState
+      v-if="cable"
+      :pending="pending || rows.length === 0"
+      :trouble="trouble"
+      doing="Working the sizes out…"
+    />
     <div v-if="rows.length" class="foot">
       <p class="suggested">
         <template v-for="item in ladder?.suggestions ?? []" :key="item.key"
@@ -165,7 +162,7 @@ watch([rows, () => job.place], async () => {
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
 }
 thead th {
   position: sticky;
@@ -173,7 +170,7 @@ thead th {
   background: var(--panel);
   z-index: 1;
   font-weight: 500;
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--muted);
   text-align: left;
   vertical-align: bottom;
@@ -200,22 +197,20 @@ td {
   border-bottom: 1px solid var(--hair);
   white-space: nowrap;
 }
-.num {
-  text-align: right !important;
+table .num {
+  text-align: right;
 }
-.chosen td,
-.chosen th,
-.chosen:hover td,
-.chosen:hover th {
-  background: var(--copper-wash) !important;
+tbody tr.chosen td,
+tbody tr.chosen th {
+  background: var(--copper-wash);
 }
 .aside-size {
   font-weight: 400;
-  font-size: 12px;
+  font-size: var(--small);
 }
 .makers {
   font-weight: 500;
-  font-size: 11.5px;
+  font-size: var(--tiny);
   color: var(--teal);
   border: 1px solid var(--teal);
   border-radius: 3px;
@@ -267,7 +262,7 @@ td {
   }
 }
 .foot {
-  font-size: 12px;
+  font-size: var(--small);
   line-height: 1.3;
   margin-top: 5px;
 }
@@ -281,10 +276,10 @@ td {
   font-weight: 500;
 }
 .window {
-  font-size: 12px;
+  font-size: var(--small);
 }
 .empty {
-  font-size: 13px;
+  font-size: var(--text);
   padding: 24px 0;
 }
 </style>

@@ -112,7 +112,7 @@ section {
   gap: 2px 6px;
   align-items: center;
   min-height: 29px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .pair label {
   color: var(--muted);
@@ -131,26 +131,26 @@ section {
   right: 8px;
   top: 50%;
   transform: translateY(-50%);
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--muted);
   pointer-events: none;
 }
 .fault {
   grid-column: 1 / -1;
   color: var(--madder);
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .answer {
   border-top: 1px solid var(--hair);
   margin-top: 6px;
   padding-top: 6px;
-  font-size: 13.5px;
+  font-size: var(--lead);
   line-height: 1.35;
   display: grid;
   gap: 4px;
 }
 .working {
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .band {
   position: relative;

@@ -11,9 +11,9 @@ import { useJob } from '../../job/store'
 const job = useJob()
 const LOADS: Column[] = [
   { key: 'name', kind: 'text', width: 'minmax(0, 2.2fr)' },
-  { key: 'current_a', kind: 'number' },
-  { key: 'duty', kind: 'number' },
-  { key: 'standing_h', kind: 'number' },
+  { key: 'current_a', kind: 'number', width: '52px' },
+  { key: 'duty', kind: 'number', width: '50px' },
+  { key: 'standing_h', kind: 'number', width: '58px' },
   { key: 'driving', kind: 'tick', width: '52px' },
 ]
 const STRINGS: Column[] = [
@@ -100,7 +100,7 @@ function manage(): void {
 <style scoped>
 .bank {
   display: grid;
-  grid-template-columns: minmax(0, 1.3fr) minmax(0, 0.9fr) minmax(0, 1.2fr);
+  grid-template-columns: minmax(0, 1.35fr) minmax(0, 1.05fr) minmax(0, 1.2fr);
   gap: 8px;
 }
 section {
@@ -109,15 +109,15 @@ section {
   min-height: 0;
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
   margin: 8px 0 2px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   margin-top: 6px;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .bank {
     grid-template-columns: minmax(0, 1fr);
   }

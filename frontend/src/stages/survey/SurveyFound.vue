@@ -165,7 +165,8 @@ const managed = computed(
 <style scoped>
 .survey {
   display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-rows: auto minmax(0, 1fr);
   gap: 8px;
   min-height: 0;
 }
@@ -176,7 +177,7 @@ section {
   min-height: 0;
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
   margin: 8px 0 2px;
 }
@@ -186,19 +187,21 @@ h3 {
   gap: 6px;
   align-items: center;
   min-height: 29px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .shelf label {
   color: var(--muted);
+  font-family: var(--narrow);
+  white-space: nowrap;
 }
 .verdict {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.3;
   padding: 1px 0 3px;
 }
 .hint,
 .open {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin-top: 6px;
 }
@@ -206,16 +209,20 @@ h3 {
   color: var(--ochre);
   margin-top: 0;
 }
-@media (max-width: 1150px) {
-  .survey {
-    grid-template-columns: repeat(2, minmax(0, 1fr));
-  }
+.survey > section:nth-child(-n + 2) {
+  grid-row: span 2;
 }
-@media (max-width: 700px) {
+.survey > section:nth-child(4) {
+  grid-column: 3;
+}
+@media (max-width: 1000px) {
   .survey {
     grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: none;
   }
-  section {
+  .survey > section:nth-child(n) {
+    grid-row: auto;
+    grid-column: 1;
     overflow: visible;
   }
 }

@@ -65,7 +65,7 @@ function useDaily(value: number): void {
   grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 8px;
 }
-@media (max-width: 1150px) {
+@media (max-width: 1180px) {
   .sums {
     grid-template-columns: repeat(2, minmax(0, 1fr));
   }

@@ -105,16 +105,16 @@ section {
   min-height: 0;
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
   margin: 8px 0 2px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin-top: 4px;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .there {
     grid-template-columns: minmax(0, 1fr);
   }

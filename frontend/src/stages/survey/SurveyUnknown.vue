@@ -1,19 +1,14 @@
 <script setup lang="ts">
 /** What is still unknown, and what filling it would change: probed by the core at both ends of what it may be. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
-import { useJob } from '../../job/store'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 
 const emit = defineEmits<{ fill: [] }>()
-const job = useJob()
-const { data, isPending } = useQuery({
-  queryKey: ['unknowns', computed(() => job.assessed)],
-  queryFn: () =>
-    job.design === null ? { unknowns: [] } : answered(client.POST('/api/unknowns', { body: job.design })),
-  placeholderData: keepPreviousData,
-  gcTime: 0,
-})
+const { data, pending, trouble } = useDerived('unknowns', (body, signal) =>
+  answered(client.POST('/api/unknowns', { body, signal })),
+)
 const gaps = computed(() => data.value?.unknowns ?? [])
 function fill(path: string): void {
   emit('fill')
@@ -27,9 +22,9 @@ function fill(path: string): void {
       <h2>Still unknown</h2>
       <span class="aside">the weightiest first</span>
     </div>
-    <p v-if="isPending" class="muted" role="status">Trying each gap at both ends…</p>
-    <p v-else-if="gaps.length === 0" class="good"><b>✓ Nothing is assumed that could be measured.</b></p>
-    <table v-else>
+    <AnswerState :pending="pending" :trouble="trouble" doing="Trying each gap at both ends…" />
+    <p v-if="data && gaps.length === 0" class="good"><b>✓ Nothing is assumed that could be measured.</b></p>
+    <table v-else-if="data">
       <thead>
         <tr>
           <th>Not known</th>
@@ -64,13 +59,13 @@ section {
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 13px;
+  font-size: var(--text);
 }
 thead th {
   text-align: left;
   color: var(--muted);
   font-weight: 500;
-  font-size: 12.5px;
+  font-size: var(--text);
   border-bottom: 1px solid var(--edge);
   padding: 2px 12px 4px 0;
 }
@@ -87,7 +82,7 @@ tbody th {
 }
 tbody th span {
   color: var(--ochre);
-  font-size: 11px;
+  font-size: var(--tiny);
 }
 .idle,
 .idle th {

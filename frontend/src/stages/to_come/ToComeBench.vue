@@ -33,10 +33,10 @@ const TEXT: Record<string, [string, string]> = {
   display: grid;
   gap: 6px;
   align-content: start;
-  font-size: 15px;
+  font-size: var(--head);
 }
 .tag {
-  font-size: 12.5px;
+  font-size: var(--text);
   font-weight: 600;
   color: var(--ochre);
 }

@@ -79,9 +79,9 @@ svg {
   stroke-dasharray: 3 3;
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--ink);
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
 }
 .num {
   font-weight: 600;

@@ -205,8 +205,8 @@ section {
   margin-top: 6px;
 }
 textarea.day {
-  font-family: 'Barlow Semi Condensed';
-  font-size: 13px;
+  font-family: var(--narrow);
+  font-size: var(--text);
   line-height: 1.3;
 }
 section :deep(.p-select) {
@@ -223,14 +223,14 @@ section :deep(.p-select) {
   row-gap: 0;
 }
 .picture .aside {
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
   flex-basis: 100%;
   text-align: left;
 }
 .modes {
   display: flex;
   gap: 8px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .modes button {
   color: var(--muted);
@@ -243,12 +243,12 @@ section :deep(.p-select) {
 }
 .errors {
   color: var(--madder);
-  font-size: 12.5px;
+  font-size: var(--text);
   padding-left: 16px;
   margin: 6px 0 0;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin: 6px 0;
 }

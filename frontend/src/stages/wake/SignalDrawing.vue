@@ -84,24 +84,24 @@ svg {
   stroke-width: 1.3;
 }
 text {
-  font-size: 12.5px;
+  font-size: var(--text);
   fill: var(--ink);
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
 }
 .mid {
   text-anchor: middle;
 }
 .terminal {
-  font-size: 17px;
+  font-size: var(--title);
   font-weight: 600;
 }
 .where {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.08;
   height: 100%;
   display: flex;
   align-items: center;
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
 }
 .ends {
   justify-content: center;
@@ -112,7 +112,7 @@ text {
   font-weight: 600;
 }
 figcaption {
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.35;
   margin-top: 3px;
 }

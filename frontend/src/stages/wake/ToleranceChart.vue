@@ -93,9 +93,9 @@ svg {
   display: block;
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--ink);
-  font-family: 'Barlow Semi Condensed';
+  font-family: var(--narrow);
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 3px;

@@ -42,7 +42,7 @@ const y = (volts: number) =>
   bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
 const slim = computed(() => width.value < 420) // a phone: windows must not slip under the labels
 const left = computed(() => (slim.value ? 30 : 40))
-const labelWidth = computed(() => (slim.value ? 128 : 132))
+const labelWidth = computed(() => (slim.value ? 134 : 152))
 const windowWidth = computed(() => (slim.value ? 18 : 24))
 const bandWidth = computed(() =>
   Math.max(
@@ -217,7 +217,7 @@ svg {
   fill: none;
 }
 text {
-  font-size: 12px;
+  font-size: var(--small);
   fill: var(--ink);
   paint-order: stroke;
   stroke: var(--panel);
@@ -292,19 +292,19 @@ text {
 }
 .word {
   font-weight: 500;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .volts {
   font-weight: 600;
   text-anchor: end;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .glyph {
-  font-size: 10px;
+  font-size: var(--tiny);
 }
 .margin {
   fill: var(--muted);
-  font-size: 11.5px;
+  font-size: var(--tiny);
 }
 .mark.wrong,
 .wrong .chip {

@@ -1,22 +1,18 @@
 <script setup lang="ts">
 /** What was there before: the decision, the relay it takes, every load by engine state before and after. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
 import NumberField from '../../ui/NumberField.vue'
 import { freshId } from '../../job/pieces'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 import RelayDrawing from './RelayDrawing.vue'
 
 const job = useJob()
-const { data } = useQuery({
-  queryKey: ['old-link', computed(() => job.assessed)],
-  queryFn: () => (job.design === null ? null : answered(client.POST('/api/old-link', { body: job.design }))),
-  enabled: computed(() => job.errors.size === 0),
-  placeholderData: keepPreviousData,
-  retry: false,
-  gcTime: 0,
-})
+const { data, pending, trouble } = useDerived('old-link', (body, signal) =>
+  answered(client.POST('/api/old-link', { body, signal })),
+)
 const CARRIES = [
   { key: 'meter', label: 'start battery meter' },
   { key: 'fridge', label: 'fridge feed while driving' },
@@ -47,7 +43,10 @@ const place = computed({
 </script>
 
 <template>
-  <div v-if="data && !data.there" class="panel none">
+  <div v-if="!data" class="panel none">
+    <AnswerState :pending="pending" :trouble="trouble" doing="Looking at what was there…" />
+  </div>
+  <div v-else-if="!data.there" class="panel none">
     <h2>No old link in the survey</h2>
     <p class="muted">
       A relay or an integrated panel that joins the batteries when the engine runs is noted in Survey, under what is
@@ -62,10 +61,11 @@ const place = computed({
         ])
       "
     >
-      There is one: note it
+      Add the old link
     </button>
   </div>
-  <div v-else-if="data" class="old">
+  <div v-else class="old">
+    <AnswerState class="across" :pending="false" :trouble="trouble" doing="" />
     <section class="panel" aria-label="Decision">
       <div class="bench-head"><h2>What becomes of it</h2></div>
       <p class="label">{{ data.there }}. Besides charging it carries</p>
@@ -227,7 +227,7 @@ section {
   grid-column: 2 / -1;
 }
 .label {
-  font-size: 12.5px;
+  font-size: var(--text);
   color: var(--muted);
 }
 .carries,
@@ -241,7 +241,7 @@ section {
   border: 1px solid var(--edge);
   border-radius: 3px;
   padding: 2px 7px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .chip.on {
   border-color: var(--copper);
@@ -253,7 +253,7 @@ section {
   padding: 5px 7px;
   border: 1px solid var(--hair);
   border-radius: 3px;
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.3;
   margin-bottom: 4px;
 }
@@ -264,20 +264,20 @@ section {
 .choice small {
   display: block;
   color: var(--muted);
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .choice em {
   font-style: normal;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin-top: 5px;
 }
 dl {
   margin: 4px 0;
-  font-size: 13px;
+  font-size: var(--text);
 }
 dl div {
   display: flex;
@@ -295,7 +295,7 @@ dd {
   list-style: none;
   padding: 0;
   margin: 6px 0 0;
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
 }
 .terms b {
@@ -305,7 +305,7 @@ dd {
 table {
   border-collapse: collapse;
   width: 100%;
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.25;
 }
 th,
@@ -335,13 +335,13 @@ tbody th {
   color: var(--ochre);
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   margin: 8px 0 2px;
 }
 ol {
   margin: 0;
   padding-left: 18px;
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
 }
 .old :deep(.field) {
@@ -354,8 +354,8 @@ ol {
   .old {
     grid-template-columns: minmax(0, 1fr);
   }
-  .old > section {
-    grid-column: 1 / -1 !important;
+  .old > section:nth-child(n) {
+    grid-column: 1 / -1;
     overflow: auto hidden;
   }
   .chip,

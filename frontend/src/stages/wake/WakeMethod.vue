@@ -1,22 +1,18 @@
 <script setup lang="ts">
 /** Which way suits this job: every way judged with its reasons, the wiring of the one looked at. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import Button from '../../ui/prime/button'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import type { MethodAdvice } from '../../api/types'
+import { useDerived } from '../../api/derived'
+import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 import SignalDrawing from './SignalDrawing.vue'
 
 const job = useJob()
-const { data } = useQuery({
-  queryKey: ['methods', computed(() => job.assessed)],
-  queryFn: () => (job.design === null ? null : answered(client.POST('/api/methods', { body: job.design }))),
-  enabled: computed(() => job.errors.size === 0),
-  placeholderData: keepPreviousData,
-  retry: false,
-  gcTime: 0,
-})
+const { data, pending, trouble } = useDerived('methods', (body, signal) =>
+  answered(client.POST('/api/methods', { body, signal })),
+)
 const MARK: Record<MethodAdvice['verdict'], { glyph: string; tone: string; words: string }> = {
   recommended: { glyph: '✓', tone: 'good', words: 'recommended' },
   sound: { glyph: '✓', tone: 'good', words: 'sound' },
@@ -42,7 +38,7 @@ const shown = computed(
         <span class="aside">thresholds proposed anew for each</span>
       </div>
       <p v-if="data" class="advice" data-advice>{{ data.text }}</p>
-      <p v-else class="muted" role="status">Judging…</p>
+      <AnswerState :pending="pending" :trouble="trouble" doing="Judging every way to start…" />
       <div v-if="data?.remedies.length" class="ways">
         <button
           v-for="way in data.remedies"
@@ -119,7 +115,7 @@ section {
   min-height: 0;
 }
 .advice {
-  font-size: 13.5px;
+  font-size: var(--lead);
   line-height: 1.35;
   padding: 0 0 7px;
   margin-bottom: 4px;
@@ -130,7 +126,7 @@ section {
   flex-direction: column;
   gap: 2px;
   margin-bottom: 6px;
-  font-size: 13px;
+  font-size: var(--text);
 }
 .row {
   display: grid;
@@ -138,21 +134,21 @@ section {
   gap: 2px 6px;
   width: 100%;
   padding: 4px 6px;
-  font-size: 13px;
+  font-size: var(--text);
   border: 1px solid transparent;
   border-radius: 3px;
   line-height: 1.25;
 }
 .row small {
   margin-left: 6px;
-  font-size: 12.5px;
+  font-size: var(--text);
 }
 .row.on {
   background: var(--copper-wash);
   border-color: var(--copper);
 }
 .used {
-  font-size: 12px;
+  font-size: var(--small);
   color: var(--muted);
 }
 .reasons {
@@ -162,14 +158,14 @@ section {
   margin-top: 8px;
 }
 h3 {
-  font-size: 12.5px;
+  font-size: var(--text);
   margin: 0 0 2px;
   color: var(--muted);
 }
 ul {
   margin: 0;
   padding-left: 15px;
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.35;
 }
 li::first-letter {
@@ -182,7 +178,7 @@ li + li {
   margin-top: 8px;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--text);
   margin-top: 6px;
 }
 @media (max-width: 1000px) {

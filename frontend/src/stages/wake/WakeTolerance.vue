@@ -9,20 +9,14 @@ import { answered, client } from '../../api/client'
 import type { Cures, Tolerance } from '../../api/types'
 import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
+import { fieldOf } from '../../ui/fields'
 import WorkProgress from '../../ui/WorkProgress.vue'
 import ToleranceChart from './ToleranceChart.vue'
 
 const job = useJob()
-const FIELDS = [
-  { key: 'meter_v', label: 'Meter of the survey ±', unit: 'V', step: 0.01 },
-  { key: 'threshold_v', label: "Unit's thresholds ±", unit: 'V', step: 0.01 },
-  { key: 'alternator_v', label: 'Alternator ±', unit: 'V', step: 0.05 },
-  { key: 'rest_v', label: 'Rest volts ±', unit: 'V', step: 0.01 },
-  { key: 'age', label: 'Battery ohms grow by', unit: '×', step: 0.1 },
-  { key: 'coldest_c', label: 'Coldest day', unit: '°C', step: 1 },
-  { key: 'joint_mohm', label: 'Joints gain up to', unit: 'mΩ', step: 0.5 },
-] as const
-type Key = (typeof FIELDS)[number]['key']
+const KEYS = ['meter_v', 'threshold_v', 'alternator_v', 'rest_v', 'age', 'coldest_c', 'joint_mohm'] as const
+const FIELDS = KEYS.map((key) => ({ key, ...fieldOf(`tolerance.${key}`) }))
+type Key = (typeof KEYS)[number]
 const own = useStorage<Partial<Record<Key, number>>>('olvask.tolerances', {})
 const { data: usual } = useQuery({
   queryKey: ['tolerances'],
@@ -209,7 +203,7 @@ section {
   grid-template-columns: minmax(0, 1fr) 66px 22px;
   gap: 5px;
   align-items: center;
-  font-size: 13px;
+  font-size: var(--text);
   margin-bottom: 3px;
 }
 .pair :deep(input) {
@@ -218,7 +212,7 @@ section {
   padding: 2px 6px;
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--text);
   line-height: 1.35;
   margin: 4px 0;
 }
@@ -227,7 +221,7 @@ section {
   list-style: none;
 }
 .said {
-  font-size: 14px;
+  font-size: var(--lead);
   line-height: 1.35;
   margin-bottom: 6px;
   font-weight: 600;
@@ -240,13 +234,13 @@ section {
   display: grid;
   grid-template-columns: 1fr auto;
   gap: 1px 8px;
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.25;
   margin-bottom: 6px;
 }
 .share small {
   display: block;
-  font-size: 12px;
+  font-size: var(--small);
 }
 .track {
   grid-column: 1 / -1;
@@ -266,7 +260,7 @@ section {
   display: flex;
   justify-content: space-between;
   gap: 8px;
-  font-size: 13px;
+  font-size: var(--text);
   line-height: 1.3;
   margin-bottom: 3px;
 }

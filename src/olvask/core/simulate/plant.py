@@ -75,12 +75,12 @@ def profile_of(design: Design, solved: Solved) -> Profile:
 
 
 class State(NamedTuple):
-    """What changes slowly: charges 0 to 1, warmth of the runs (1 is steady at full current), unit over its air [K]."""
+    """What changes slowly: charges 0 to 1, heating of the runs (1 is steady at full current), unit over its air [K]."""
 
     start_charge: float
     auxiliary_charge: float
-    supply_warmth: float = 0.0
-    delivery_warmth: float = 0.0
+    supply_heating: float = 0.0
+    delivery_heating: float = 0.0
     unit_rise_k: float = 0.0
 
 
@@ -129,11 +129,11 @@ class Flow(NamedTuple):
         return self.spare_a < -1e-9
 
 
-class Warmth:
+class Heating:
     """A run between cold and steadily warm at full current: resistance, hottest conductor, time constant."""
 
     def __init__(self, run: Run, cold: RunState, warm: RunState) -> None:
-        """Take the two ends; resistances in between follow the warmth in proportion."""
+        """Take the two ends; resistances in between follow the heating in proportion."""
         self.cold_ohm, self.more_ohm = cold.loop_ohm, warm.loop_ohm - cold.loop_ohm
         self.full_a = max(warm.current_a, 1e-9)
         self.coolest_c, self.rise_k, self.tau_s = WARM_DAY_C, 0.0, RUN_TAU_S
@@ -151,13 +151,13 @@ class Warmth:
         if weight > 0:
             self.tau_s = held / weight
 
-    def ohm(self, warmth: float, shift_k: float) -> float:
-        """Loop resistance [Ω] at a warmth, the air `shift_k` away from that of the design."""
-        return (self.cold_ohm + warmth * self.more_ohm) * (1 + ALPHA_CU_PER_K * shift_k)
+    def ohm(self, heating: float, shift_k: float) -> float:
+        """Loop resistance [Ω] at a heating, the air `shift_k` away from that of the design."""
+        return (self.cold_ohm + heating * self.more_ohm) * (1 + ALPHA_CU_PER_K * shift_k)
 
-    def celsius(self, warmth: float, shift_k: float) -> float:
+    def celsius(self, heating: float, shift_k: float) -> float:
         """Hottest conductor [°C]."""
-        return self.coolest_c + shift_k + warmth * self.rise_k
+        return self.coolest_c + shift_k + heating * self.rise_k
 
 
 class Variation(NamedTuple):
@@ -208,11 +208,11 @@ class Plant:
         self.rated_a = design.units * unit.output_a if unit is not None else 0.0
         idle = solved.running[0]
         warm = idle.run if idle.drawn is not None else run_state(design.supply, self.output_a, lug)
-        self.supply = Warmth(design.supply, run_state(design.supply, 0.0, lug), warm)
+        self.supply = Heating(design.supply, run_state(design.supply, 0.0, lug), warm)
         self.branch_v = warm.branch_v
         self.branch_a = warm.pieces[0].extra_a if warm.pieces else 0.0
         still = run_state(design.delivery, 0.0, lug, supply=False)
-        self.delivery = Warmth(design.delivery, still, output.run if output is not None else still)
+        self.delivery = Heating(design.delivery, still, output.run if output is not None else still)
         full_w = output.power_in_w * (1 - self.unit_efficiency) if output is not None else 0.0
         self.full_loss_w = max(full_w, 1e-9)
         kilograms = design.units * ((unit.weight_kg if unit is not None else None) or UNIT_KG)
@@ -309,7 +309,7 @@ class Plant:
         net_a = sun_a - stretch.load_a
         if drawing and stretch.plugged:
             ohm, most_a = self.charge_ohm(state.auxiliary_charge, air)
-            delivery_ohm = self.delivery.ohm(state.delivery_warmth, air.shift_k)
+            delivery_ohm = self.delivery.ohm(state.delivery_heating, air.shift_k)
             able_a = air.able_a * ramp
             held_a = (target_v - rest_v - net_a * ohm) / (ohm + delivery_ohm)
             taken_a = min(held_a, most_a - net_a)
@@ -330,7 +330,7 @@ class Plant:
         elif output_a > 0:
             power_w = (auxiliary_v + output_a * delivery_ohm) * output_a / self.unit_efficiency
             try:
-                supply_ohm = self.supply.ohm(state.supply_warmth, air.shift_k)
+                supply_ohm = self.supply.ohm(state.supply_heating, air.shift_k)
                 drawn = draw(source, supply_ohm, power_w, extra_a, extra_v)
                 if drawn.alternator_limited:
                     behind = self._behind(source, state.start_charge, air)
@@ -374,8 +374,8 @@ class Plant:
             start = 0.0
         if (state.auxiliary_charge <= 0 and auxiliary < 0) or (state.auxiliary_charge >= 1 and auxiliary > 0):
             auxiliary = 0.0
-        supply = ((flow.input_a / self.supply.full_a) ** 2 - state.supply_warmth) / self.supply.tau_s
-        delivery = ((flow.output_a / self.delivery.full_a) ** 2 - state.delivery_warmth) / self.delivery.tau_s
+        supply = ((flow.input_a / self.supply.full_a) ** 2 - state.supply_heating) / self.supply.tau_s
+        delivery = ((flow.output_a / self.delivery.full_a) ** 2 - state.delivery_heating) / self.delivery.tau_s
         loss_w = flow.volts * flow.input_a * (1 - self.unit_efficiency)
         unit = (UNIT_RISE_K * loss_w / self.full_loss_w - state.unit_rise_k) / self.unit_tau_s
         return State(start, auxiliary, supply, delivery, unit)

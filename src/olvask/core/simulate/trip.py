@@ -216,7 +216,7 @@ class Trial:
         self.now_s = now + seconds
 
     def _moved(self, rates: State, seconds: float) -> State:
-        """The state after a time; warmth approaches its end exactly, charge follows its rate."""
+        """The state after a time; heating approaches its end exactly, charge follows its rate."""
         state, plant = self.state, self.plant
         supply_s, delivery_s, unit_s = plant.supply.tau_s, plant.delivery.tau_s, plant.unit_tau_s
         start = state.start_charge + rates.start_charge * seconds
@@ -224,8 +224,8 @@ class Trial:
         return State(
             start if 0 < start < 1 else min(1.0, max(0.0, start)),
             auxiliary if 0 < auxiliary < 1 else min(1.0, max(0.0, auxiliary)),
-            state.supply_warmth + rates.supply_warmth * supply_s * -math.expm1(-seconds / supply_s),
-            state.delivery_warmth + rates.delivery_warmth * delivery_s * -math.expm1(-seconds / delivery_s),
+            state.supply_heating + rates.supply_heating * supply_s * -math.expm1(-seconds / supply_s),
+            state.delivery_heating + rates.delivery_heating * delivery_s * -math.expm1(-seconds / delivery_s),
             state.unit_rise_k + rates.unit_rise_k * unit_s * -math.expm1(-seconds / unit_s),
         )
 
@@ -289,7 +289,7 @@ class Trial:
                 flow.auxiliary_v,
                 state.start_charge,
                 state.auxiliary_charge,
-                plant.supply.celsius(state.supply_warmth, shift_k),
+                plant.supply.celsius(state.supply_heating, shift_k),
                 plant.unit_air_c + shift_k + state.unit_rise_k,
             )
         )
@@ -314,7 +314,7 @@ class Trial:
         if not self.recorded:
             return
         shift_k = moment.air.shift_k
-        supply_c = plant.supply.celsius(self.state.supply_warmth, shift_k)
+        supply_c = plant.supply.celsius(self.state.supply_heating, shift_k)
         trip.hottest_supply_c = max(trip.hottest_supply_c, supply_c)
         trip.hottest_unit_c = max(trip.hottest_unit_c, plant.unit_air_c + shift_k + self.state.unit_rise_k)
 

@@ -64,6 +64,7 @@ def test_every_conductor_that_is_described_is_on_the_bill(job: Design, units: in
 
 def test_copper_costs_what_is_cut_of_it() -> None:
     """Twice the length is dearer by exactly what that much more of the cable costs, both ways, slack and all."""
+
     def job(length_m: float) -> Design:
         return design(supply={"pieces": [fuse(), cable("25 mm²", length_m)], "back": {"kind": "cable"}})
 

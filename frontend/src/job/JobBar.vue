@@ -1,0 +1,210 @@
+<script setup lang="ts">
+/** The bar of a job: where one is, the stages with what stands against each, undo, night, keys. */
+import Button from '../ui/prime/button'
+import { STAGE_LABEL, STAGES, TO_COME, type Stage } from '../app/router'
+import SaveMark from './SaveMark.vue'
+import { useJob } from './store'
+
+defineProps<{ stage: Stage; night: boolean }>()
+const emit = defineEmits<{ night: []; help: [] }>()
+const job = useJob()
+const state = (name: Stage) => job.assessment?.stages[name]
+const mark = (name: Stage) => {
+  const at = state(name)
+  if (!at || TO_COME.includes(name)) return ''
+  if (at.stops) return `■ ${at.stops}`
+  if (at.cautions) return `▲ ${at.cautions}`
+  if (at.missing.length) return '○'
+  return name === 'handover' ? '' : '✓'
+}
+const markClass = (name: Stage) => {
+  const at = state(name)
+  if (!at) return ''
+  if (at.stops) return 'stop'
+  if (at.cautions) return 'caution'
+  return at.missing.length ? 'note' : 'good'
+}
+const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)?.missing.join(', ') ?? ''))
+</script>
+
+<template>
+  <header class="bar">
+    <RouterLink to="/" class="brand">Olvask</RouterLink>
+    <nav class="crumb" aria-label="Where">
+      <RouterLink to="/">Yard</RouterLink> /
+      <input
+        class="title"
+        :value="job.heading.title"
+        aria-label="Title of the job"
+        @input="job.rename({ title: ($event.target as HTMLInputElement).value })"
+      />
+      <span class="muted">{{ job.heading.code }}</span>
+    </nav>
+    <nav class="stages" aria-label="Stages">
+      <RouterLink
+        v-for="(name, at) in STAGES"
+        :key="name"
+        :to="`/job/${job.id}/${name}`"
+        :class="{ open: name === stage, come: TO_COME.includes(name) }"
+        :title="hint(name)"
+        :aria-current="name === stage ? 'step' : undefined"
+        ><small>{{ at + 1 }}</small> {{ STAGE_LABEL[name] }}
+        <span :class="markClass(name)">{{ mark(name) }}</span></RouterLink
+      >
+    </nav>
+    <SaveMark />
+    <span class="tools">
+      <Button
+        icon="pi pi-undo"
+        aria-label="Undo"
+        title="Undo (Ctrl+Z)"
+        size="small"
+        variant="text"
+        severity="secondary"
+        :disabled="job.past.length === 0"
+        @click="job.undo()"
+      />
+      <Button
+        icon="pi pi-undo"
+        class="redo"
+        aria-label="Redo"
+        title="Redo (Ctrl+Shift+Z)"
+        size="small"
+        variant="text"
+        severity="secondary"
+        :disabled="job.future.length === 0"
+        @click="job.redo()"
+      />
+      <Button
+        :icon="night ? 'pi pi-sun' : 'pi pi-moon'"
+        :aria-label="night ? 'Day' : 'Night'"
+        title="Day or night (n)"
+        size="small"
+        variant="text"
+        severity="secondary"
+        @click="emit('night')"
+      />
+      <Button
+        label="?"
+        aria-label="Keys"
+        title="Keys (?)"
+        size="small"
+        variant="outlined"
+        severity="secondary"
+        @click="emit('help')"
+      />
+    </span>
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  height: 46px;
+  flex: none;
+  padding: 0 20px;
+  border-bottom: 1px solid var(--hair);
+}
+.brand {
+  color: var(--copper);
+  font-size: var(--title);
+  font-weight: 600;
+  text-decoration: none;
+}
+.crumb {
+  font-size: var(--lead);
+  color: var(--muted);
+  white-space: nowrap;
+}
+.crumb a {
+  color: inherit;
+}
+.title {
+  font-weight: 600;
+  color: var(--ink);
+  background: none;
+  border: 1px solid transparent;
+  border-radius: 3px;
+  padding: 2px 4px;
+  field-sizing: content;
+  min-width: 8ch;
+  max-width: 26ch;
+}
+.title:hover,
+.title:focus {
+  border-color: var(--edge);
+  background: var(--field);
+}
+.stages {
+  display: flex;
+  gap: 1px;
+  margin-left: auto;
+  height: 100%;
+}
+.stages a {
+  display: flex;
+  align-items: center;
+  gap: 5px;
+  padding: 2px 8px 0;
+  text-decoration: none;
+  color: var(--ink);
+  font-size: var(--lead);
+  border-bottom: 3px solid transparent;
+  white-space: nowrap;
+}
+.stages small {
+  color: var(--muted);
+  font-size: var(--small);
+}
+.stages a span {
+  font-size: var(--small);
+}
+.stages a.open {
+  border-color: var(--copper);
+  font-weight: 600;
+}
+.stages a.come {
+  color: var(--muted);
+  text-decoration: underline dotted var(--edge);
+  text-underline-offset: 4px;
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 1px;
+}
+.redo :deep(.pi) {
+  transform: scaleX(-1);
+}
+@media (max-width: 1180px) {
+  .bar {
+    flex-wrap: wrap;
+    height: auto;
+    padding: 6px 12px;
+    gap: 6px 12px;
+  }
+  .stages {
+    order: 9;
+    width: 100%;
+    margin: 0;
+    overflow-x: auto;
+    height: 38px;
+  }
+  .crumb {
+    flex: 1;
+    min-width: 0;
+    overflow: hidden;
+  }
+  .title {
+    max-width: 17ch;
+  }
+}
+@media (max-width: 1000px) {
+  .stages a {
+    min-height: 38px;
+    padding: 0 10px;
+  }
+}
+</style>

@@ -1,0 +1,90 @@
+/** What the keys do to the pieces of the job, and where the focus goes. */
+import { computed, nextTick, type ComputedRef } from 'vue'
+import type { Stage } from '../app/router'
+import type { KeyActions } from '../app/keys'
+import { useCatalogue } from './catalogue'
+import type { Change } from './change'
+import { inserted, placed, placesOf, removed, shifted, shownAt, split, stepped, stretched, type Edit } from './pieces'
+import { useJob } from './store'
+
+const BENCH_FOR: Record<string, Stage> = {
+  alternator: 'survey',
+  start_battery: 'survey',
+  auxiliary: 'survey',
+  charger: 'match',
+}
+
+type Keys = 'walk' | 'step' | 'enter' | 'escape' | 'insert' | 'split' | 'shift' | 'stretch' | 'remove'
+export interface Editing extends Pick<KeyActions, Keys> {
+  /** Put something in focus, and open the stage where it is worked on. */
+  pick: (place: string) => void
+  /** The same by a press on the line: a station opens the stage where it is entered. */
+  choose: (place: string) => void
+}
+
+const focus = (wanted: string) =>
+  void nextTick(() => {
+    document.querySelector<SVGElement>(wanted)?.focus()
+  })
+const onLine = (place: string) => `[data-place="${place}"]`
+
+export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): Editing {
+  const job = useJob()
+  const { data: catalogue } = useCatalogue()
+  const places = computed(() => placesOf(job.design))
+  function pick(place: string): void {
+    const base = shownAt(job.design, place)
+    job.place = places.value.includes(base) ? base : 'charger'
+    if (placed(job.design, job.place) !== null && stage.value !== 'run') go('run')
+    focus(onLine(job.place))
+  }
+  function choose(place: string): void {
+    pick(place)
+    const bench = BENCH_FOR[place]
+    if (bench && stage.value === 'run') go(bench)
+  }
+  function act(step: Edit | null): void {
+    if (step === null) return
+    job.change(step.changes)
+    pick(step.place)
+  }
+  function alter(changes: Change[], mergeAs = ''): void {
+    job.change(changes, mergeAs)
+  }
+  return {
+    pick,
+    choose,
+    walk: (by) => {
+      const next = places.value[places.value.indexOf(job.place) + by]
+      if (next === undefined) return
+      job.place = next
+      focus(onLine(next))
+    },
+    step: (by) => {
+      if (job.design && catalogue.value) alter(stepped(job.design, catalogue.value, job.place, by))
+    },
+    enter: () => {
+      const bench = placed(job.design, job.place) === null ? BENCH_FOR[job.place] : 'run'
+      if (bench && bench !== stage.value) go(bench)
+      window.setTimeout(() => document.querySelector<HTMLElement>('.bench input, .bench [role=combobox]')?.focus(), 20)
+    },
+    escape: () => {
+      focus(onLine(job.place))
+    },
+    insert: (kind) => {
+      if (job.design) act(inserted(job.design, job.place, kind))
+    },
+    split: () => {
+      if (job.design) act(split(job.design, job.place))
+    },
+    shift: (by) => {
+      if (job.design) act(shifted(job.design, job.place, by))
+    },
+    stretch: (metres) => {
+      if (job.design) alter(stretched(job.design, job.place, metres), `stretch.${job.place}`)
+    },
+    remove: () => {
+      if (job.design) act(removed(job.design, job.place))
+    },
+  }
+}
