@@ -136,6 +136,10 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     return str(error["msg"])
 
 
+def _lies_in(place: tuple[int | str, ...], owner: tuple[int | str, ...]) -> bool:
+    return len(place) > len(owner) and place[: len(owner)] == owner
+
+
 def entry_errors(error: ValidationError, model: type[BaseModel], document: Any = None) -> list[EntryError]:
     """List every error of `error`, raised while reading a document as `model`.
 
@@ -145,7 +149,10 @@ def entry_errors(error: ValidationError, model: type[BaseModel], document: Any =
         document: the document as plain data, where at hand: things in lists are then named by their identity.
     """
     found = []
-    for item in error.errors(include_url=False):
+    told = error.errors(include_url=False)
+    for item in told:
+        if item["type"] == "too_short" and any(_lies_in(other["loc"], item["loc"]) for other in told):
+            continue  # a list counts only its sound items; what is wrong with the others is told where it is wrong
         path = _without_tags(item["loc"])
         field = _field_of(model, item["loc"])
         label = field.title if field is not None and field.title else str(path[-1] if path else "document")

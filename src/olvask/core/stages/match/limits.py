@@ -408,8 +408,7 @@ def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: Conditi
             "match.alternator_budget",
             "alternator",
             "Above the alternator budget",
-            f"The charger takes {input_a:.1f} A at {idle.label.lower()}; held to {SCHOOL[school]}, {budget_a:.1f} A are "
-            f"allowed.{road}",
+            f"The charger takes {input_a:.1f} A at {idle.label.lower()}; the budget, {SCHOOL[school]}, is {budget_a:.1f} A.{road}",
             [turn_down(unit, allowed_a, design.units)],
             concerns=("choices.alternator_school", "current_limit_a"),
         )

@@ -1,0 +1,94 @@
+"""A wrong entry in any field of a job is told at that field, under the name the screen shows."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+import pytest
+from pydantic import ValidationError
+
+from olvask.core.model import Design
+from olvask.core.model.entry_errors import entry_errors
+from olvask.core.model.form import FormField, fields_of
+from tests.designs import design, vehicle
+
+PIECES = [
+    {"id": "d1", "kind": "device", "family": "class_t", "rating_a": 60.0},
+    {"id": "c1", "kind": "cable", "size": "25 mm²", "length_m": 3.0},
+    {"id": "j1", "kind": "joint", "name": "stud"},
+    {
+        "id": "b1",
+        "kind": "branch",
+        "name": "fan",
+        "current_a": 1.0,
+        "size": "1.5 mm²",
+        "length_m": 1.0,
+        "device": {"kind": "device", "family": "blade", "rating_a": 5.0},
+    },
+]
+STRING = {"id": "s1", "series": 1, "block_v": 12.0, "capacity_ah": 100.0}
+WHOLE = design(
+    vehicle=vehicle(lifters=[{"id": "h1", "kind": "solar"}]),
+    existing=[{"id": "e1", "kind": "link"}],
+    inherited={"size": "6 mm²", "length_m": 4.0},
+    supply={"pieces": PIECES, "back": {"kind": "chassis", "resistance_mohm": 4.0}},
+    use={"loads": [{"id": "l1", "name": "fridge", "current_a": 3.0}]},
+).model_dump(mode="json")
+WHOLE["auxiliary"] |= {"strings": [STRING], "management": {}}
+OF_KIND = {"device": "d1", "cable": "c1", "joint": "j1", "branch": "b1"}
+ONLY = {"vehicle.lifters": "h1", "existing": "e1", "use.loads": "l1", "auxiliary.strings": "s1"}
+FIELDS = [
+    field
+    for field in fields_of(Design)
+    if not field.path.startswith(("charger.", "provenance")) and field.path not in ("job", "format")
+]
+
+
+def steps(pattern: str) -> list[str]:
+    """The path of the one thing in the document that stands under a pattern."""
+    found: list[str] = []
+    for step in pattern.split("."):
+        before = ".".join(found)
+        if step == "run":
+            found.append("supply")
+        elif step == "*":
+            found.append(ONLY.get(before, "0"))
+        elif before == "supply.pieces":
+            found.append(OF_KIND[step])
+        else:
+            found.append(step)
+    return found
+
+
+def spoiled(path: list[str], value: object) -> dict[str, Any]:
+    """The document with one value that makes no sense."""
+    whole = copy.deepcopy(WHOLE)
+    here: Any = whole
+    for step in path[:-1]:
+        if isinstance(here, list):
+            here = next((item for at, item in enumerate(here) if item.get("id") == step or str(at) == step))
+        else:
+            here = here[step]
+    here[path[-1]] = value
+    return whole
+
+
+@pytest.mark.parametrize("field", FIELDS, ids=[field.path for field in FIELDS])
+def test_a_wrong_entry_is_told_at_its_field(field: FormField) -> None:
+    """One error, at the path of that field by identity, under its label, in a sentence that is no program's."""
+    path = steps(field.path)
+    value: object = "x" * 5000 if field.kind == "text" else ["no such thing"] if field.kind.endswith("s") else "lots"
+    document = spoiled(path, value)
+    with pytest.raises(ValidationError) as refused:
+        Design.model_validate(document)
+    found = entry_errors(refused.value, Design, document)
+    assert [(item.path.removesuffix(".0"), item.field) for item in found] == [(".".join(path), field.label)]
+    assert 10 < len(found[0].message) < 260
+    assert "Input should" not in found[0].message
+
+
+def test_no_two_fields_of_a_page_are_called_alike() -> None:
+    """A name on an error leads to one field: labels of the job are distinct but where only the owner differs."""
+    labels = [field.label for field in FIELDS if not field.path.startswith("run.pieces.branch.device")]
+    assert len({label for label in labels if labels.count(label) > 1}) <= 1
