@@ -12,7 +12,7 @@ from tests.e2e.server import CHROMIUM, FLAGS, ForkedServer, Server
 
 # Tests work on the line; what is folded at first has a test of its own.
 UNFOLDED = """
-  localStorage.getItem('olvask.line.folded') ?? localStorage.setItem('olvask.line.folded', '{"survey":false}');
+  localStorage.getItem('olvask.line.folded') ?? localStorage.setItem('olvask.line.folded', '{"survey":false,"handover":false}');
 """
 PATIENCE_MS = 60_000  # a busy machine is slow, not wrong
 expect.set_options(timeout=PATIENCE_MS / 2)

@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
 
 from tests.e2e.server import Server
 
@@ -276,3 +276,52 @@ def test_the_phone_has_no_sideways_scroll(page: Page, server: Server) -> None:
     for stage in ("survey", "match", "run", "wake", "handover"):
         open_job(page, server, "KV-118", stage)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, stage
+
+
+def test_the_line_and_the_findings_fold_and_are_remembered(page: Page, server: Server) -> None:
+    """A key folds the line to a strip of volts and the findings to their counts; a reload keeps both so."""
+    open_job(page, server, "KV-118", "wake")
+    station(page, "charger").focus()
+    page.keyboard.press("l")
+    expect(page.locator(".frame svg")).to_have_count(0)
+    expect(page.locator("[data-strip]")).to_contain_text("input 13.34 V")
+    page.keyboard.press("f")
+    expect(page.locator("[data-finding]").first).to_be_hidden()
+    page.reload()
+    expect(page.locator("[data-strip]")).to_be_visible()
+    expect(page.locator("[data-finding]").first).to_be_hidden()
+    page.get_by_role("button", name="Unfold the findings").click()
+    page.get_by_role("button", name="Unfold", exact=True).click()
+    expect(page.locator(".frame svg")).to_be_visible()
+    expect(page.locator("[data-finding]").first).to_be_visible()
+
+
+def test_entry_pages_begin_folded(browser: Browser, server: Server) -> None:
+    """The survey begins with the line as a strip, and nothing on its first page is cut off at 1280×800."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.goto(f"{server.address}/job/1/survey")
+    expect(page.locator("[data-strip]")).to_be_visible()
+    cut = "(all) => all.filter((at) => at.scrollHeight > at.clientHeight + 1).map((at) => at.ariaLabel)"
+    assert page.locator(".bench .survey > section").evaluate_all(cut) == []
+    context.close()
+
+
+@pytest.mark.refusals
+def test_no_panel_claims_to_be_empty_under_a_wrong_entry(page: Page, server: Server) -> None:
+    """With letters in one field what is computed beside it says that it waits; what was computed before stays."""
+    open_job(page, server, "KV-118", "match")
+    expect(page.locator("tr[data-unit]").first).to_be_visible()
+    entry(page, "current_limit_a").fill("lots")
+    expect(page.locator("[data-trouble]")).to_contain_text("1 entry to mend first")
+    expect(page.locator("tr[data-unit]").first).to_be_visible()
+    page.get_by_role("tab", name="Will it keep up").click()
+    expect(page.locator("[data-trouble]")).to_contain_text("1 entry to mend first")
+    page.reload()
+    page.get_by_role("tab", name="Limits and shelf").click()
+    expect(page.locator("[data-trouble]")).to_contain_text("1 entry to mend first")
+    expect(page.locator("main")).not_to_contain_text("shelf is empty")
+    page.get_by_role("link", name=re.compile("Wake")).click()
+    page.get_by_role("tab", name="Method and wiring").click()
+    expect(page.locator("[data-trouble]")).to_be_visible()
+    expect(page.locator("main")).not_to_contain_text("Judging")

@@ -91,7 +91,7 @@ class TestShelf:
         fields = {field["path"]: field for field in client.get("/api/shelf/chargers/form").get_json()["fields"]}
         assert (fields["output_a"]["label"], fields["output_a"]["unit"]) == ("Output current", "A")
         assert fields["behaviour.lamps"]["kind"] == "texts"
-        assert fields["enables"]["choices"] == ["ignition", "d_plus", "remote", "voltage"]
+        assert [item["value"] for item in fields["enables"]["choices"]] == ["ignition", "d_plus", "remote", "voltage"]
 
 
 class TestMatch:

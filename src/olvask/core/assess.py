@@ -20,7 +20,7 @@ from olvask.core.stages.match.energy import daily_floor_a
 from olvask.core.stages.match.limits import Ruler, ruler_of
 from olvask.core.stages.registry import REGISTRY
 from olvask.core.stages.run.ampacity import PieceFacts, piece_facts
-from olvask.core.stages.run.protection import DeviceFacts, device_facts
+from olvask.core.stages.run.device_facts import DeviceFacts, device_facts
 from olvask.core.stages.survey.readings import assumed
 from olvask.core.stages.wake.thresholds import WakeBands, ladder_bands
 

@@ -39,72 +39,77 @@ def _answer(problem: Problem) -> Response:
     return Response(problem.model_dump_json(), status=problem.status, mimetype=MEDIA_TYPE)
 
 
+def _bad_input(error: Exception) -> Response:
+    if not isinstance(error, BadInput | BadJobFile):
+        raise error
+    count = len(error.errors)
+    title = "The file cannot be taken" if isinstance(error, BadJobFile) else "Some entries need mending"
+    return _answer(
+        Problem(title=title, status=422, detail=f"{count} to mend; nothing was changed.", errors=tuple(error.errors))
+    )
+
+
+def _not_a_cable(error: Exception) -> Response:
+    entry = EntryError(path="place", field="Place", message=str(error))
+    return _answer(Problem(title="No cable there", status=422, detail=str(error), errors=(entry,)))
+
+
+def _not_possible(error: Exception) -> Response:
+    return _answer(Problem(title="Not possible as it stands", status=422, detail=str(error)))
+
+
+def _clash(error: Exception) -> Response:
+    entry = EntryError(path="document.id", field="Shelf number", message=str(error))
+    return _answer(Problem(title="Not stored", status=409, detail=str(error), errors=(entry,)))
+
+
+def _missing(error: Exception) -> Response:
+    return _answer(Problem(title="Not there", status=404, detail=f"There is {error.args[0]}."))
+
+
+def _no_job(error: Exception) -> Response:
+    return _answer(Problem(title="No such job", status=404, detail=f"There is {error.args[0]} here."))
+
+
+def _stale(error: Exception) -> Response:
+    if not isinstance(error, StaleSave):
+        raise error
+    stored = error.stored
+    problem = StaleProblem(
+        title="Saved elsewhere since",
+        status=409,
+        detail=f"The stored job is at version {stored.version}. Nothing was overwritten; choose which to keep.",
+        stored=JobOut.of(stored),
+    )
+    return _answer(problem)
+
+
+def _http(error: Exception) -> Response:
+    if not isinstance(error, HTTPException):
+        raise error
+    status = error.code or 500
+    return _answer(Problem(title=error.name, status=status, detail=REMEDY.get(status, error.description or "")))
+
+
+def _unexpected(error: Exception) -> Response:
+    logging.getLogger("olvask").exception("unexpected error", exc_info=error)
+    return _answer(
+        Problem(title="Olvask made a mistake", status=500, detail="Your entries are kept. Reload and try once more.")
+    )
+
+
 def install(app: APIFlask) -> None:
     """Make `app` answer every error as a problem, located where it can be."""
 
-    def bad_input(error: Exception) -> Response:
-        if not isinstance(error, BadInput | BadJobFile):
-            raise error
-        count = len(error.errors)
-        title = "The file cannot be taken" if isinstance(error, BadJobFile) else "Some entries need mending"
-        return _answer(
-            Problem(
-                title=title, status=422, detail=f"{count} to mend; nothing was changed.", errors=tuple(error.errors)
-            )
-        )
-
-    def not_a_cable(error: Exception) -> Response:
-        entry = EntryError(path="place", field="Place", message=str(error))
-        return _answer(Problem(title="No cable there", status=422, detail=str(error), errors=(entry,)))
-
-    def not_possible(error: Exception) -> Response:
-        return _answer(Problem(title="Not possible as it stands", status=422, detail=str(error)))
-
-    def clash(error: Exception) -> Response:
-        entry = EntryError(path="document.id", field="Shelf number", message=str(error))
-        return _answer(Problem(title="Not stored", status=409, detail=str(error), errors=(entry,)))
-
-    def missing(error: Exception) -> Response:
-        return _answer(Problem(title="Not there", status=404, detail=f"There is {error.args[0]}."))
-
-    def no_job(error: Exception) -> Response:
-        return _answer(Problem(title="No such job", status=404, detail=f"There is {error.args[0]} here."))
-
-    def stale(error: Exception) -> Response:
-        if not isinstance(error, StaleSave):
-            raise error
-        stored = error.stored
-        problem = StaleProblem(
-            title="Saved elsewhere since",
-            status=409,
-            detail=f"The stored job is at version {stored.version}. Nothing was overwritten; choose which to keep.",
-            stored=JobOut.of(stored),
-        )
-        return _answer(problem)
-
-    def http(error: Exception) -> Response:
-        if not isinstance(error, HTTPException):
-            raise error
-        status = error.code or 500
-        return _answer(Problem(title=error.name, status=status, detail=REMEDY.get(status, error.description or "")))
-
-    def unexpected(error: Exception) -> Response:
-        logging.getLogger("olvask").exception("unexpected error", exc_info=error)
-        return _answer(
-            Problem(
-                title="Olvask made a mistake", status=500, detail="Your entries are kept. Reload and try once more."
-            )
-        )
-
-    app.register_error_handler(BadInput, bad_input)
-    app.register_error_handler(BadJobFile, bad_input)
-    app.register_error_handler(NotACable, not_a_cable)
-    app.register_error_handler(NoSuchJob, no_job)
+    app.register_error_handler(BadInput, _bad_input)
+    app.register_error_handler(BadJobFile, _bad_input)
+    app.register_error_handler(NotACable, _not_a_cable)
+    app.register_error_handler(NoSuchJob, _no_job)
     for kind in (NoSuchItem, NoSuchOption):
-        app.register_error_handler(kind, missing)
+        app.register_error_handler(kind, _missing)
     for refusal in (CannotFit, NoStandardSize, TooManyOptions):
-        app.register_error_handler(refusal, not_possible)
-    app.register_error_handler(StaleItem, clash)
-    app.register_error_handler(StaleSave, stale)
-    app.register_error_handler(HTTPException, http)
-    app.register_error_handler(Exception, unexpected)
+        app.register_error_handler(refusal, _not_possible)
+    app.register_error_handler(StaleItem, _clash)
+    app.register_error_handler(StaleSave, _stale)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(Exception, _unexpected)

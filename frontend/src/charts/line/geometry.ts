@@ -98,26 +98,27 @@ export function voltScale(
   return { low, high, ticks, y }
 }
 
-/** Move labels apart vertically so that none overlap, keeping their order. */
+/** Move labels apart so that none overlap, keeping their order and moving them as little as may be.
+ *
+ * Less its place in the row times the gap, each label may not stand before the one above: isotonic regression by
+ * pooling neighbours that do.
+ */
 export function spread(wanted: readonly number[], gap: number, top: number, bottom: number): number[] {
   const order = wanted.map((y, at) => ({ y, at })).sort((a, b) => a.y - b.y)
-  const placed = order.map((item) => Math.min(Math.max(item.y, top), bottom))
-  for (let round = 0; round < 60; round += 1) {
-    let moved = false
-    for (let at = 1; at < placed.length; at += 1) {
-      const [above, below] = [placed[at - 1] ?? 0, placed[at] ?? 0]
-      const overlap = gap - (below - above)
-      if (overlap > 0.01) {
-        placed[at - 1] = Math.max(top, above - overlap / 2)
-        placed[at] = Math.min(bottom, (placed[at - 1] ?? 0) + gap)
-        moved = true
-      }
+  const pools: { sum: number; count: number }[] = []
+  order.forEach((item, row) => {
+    pools.push({ sum: item.y - row * gap, count: 1 })
+    for (let last = pools.length - 1; last > 0; last -= 1) {
+      const [above, below] = [pools[last - 1], pools[last]]
+      if (!above || !below || above.sum / above.count <= below.sum / below.count) break
+      pools.splice(last - 1, 2, { sum: above.sum + below.sum, count: above.count + below.count })
     }
-    if (!moved) break
-  }
+  })
+  const lowest = Math.max(top, bottom - (order.length - 1) * gap)
+  const shifts = pools.flatMap((pool) => Array<number>(pool.count).fill(pool.sum / pool.count))
   const result = [...wanted]
-  order.forEach((item, at) => {
-    result[item.at] = placed[at] ?? item.y
+  order.forEach((item, row) => {
+    result[item.at] = Math.min(Math.max(shifts[row] ?? 0, top), lowest) + row * gap
   })
   return result
 }

@@ -8,10 +8,11 @@
 - `direct_link`: a plain link for contrast.
 """
 
+from olvask.core.stages.match.current import judge_current
 from olvask.core.stages.match.direct_link import judge_link
 from olvask.core.stages.match.energy import judge_energy, judge_need
 from olvask.core.stages.match.isolation import judge_isolation, judge_kind
-from olvask.core.stages.match.limits import judge_current, judge_limits
+from olvask.core.stages.match.limits import judge_limits
 from olvask.core.stages.match.management import judge_management
 from olvask.core.stages.match.sources import judge_sources
 from olvask.core.stages.match.space import judge_space

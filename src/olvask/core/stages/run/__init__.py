@@ -12,8 +12,9 @@
 from olvask.core.stages.run.ampacity import judge_ampacity
 from olvask.core.stages.run.branches import judge_branches, judge_joints, judge_parallel, judge_selectivity
 from olvask.core.stages.run.drop import judge_carrying, judge_drop
+from olvask.core.stages.run.first_lay import judge_not_laid
 from olvask.core.stages.run.inherited import judge_inherited
-from olvask.core.stages.run.protection import judge_devices, judge_not_laid
+from olvask.core.stages.run.protection import judge_devices
 from olvask.core.stages.run.socket import judge_socket
 from olvask.core.stages.run.terminals import judge_terminals
 

@@ -1,19 +1,14 @@
 """Protection: every positive conductor protected at the battery it leaves, by a device that fits.
 
 - `judge_devices`: a device at each battery, and each device against everything it is held to.
-- `judge_not_laid`: runs not laid yet, and a first one to work on.
-- `device_facts`: every device against everything it is held to, for the table.
 - `suitable_device`, `fit_device`: the device that fits.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Annotated, Literal
-
-from pydantic import Field
 
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
 from olvask.core.circuit.ampacity import ampacity
@@ -21,36 +16,15 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state, through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Figure
-from olvask.core.findings.finding import Finding, Found, Level, Remedy, about, caution, note, stop, worst_level
+from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import apply, remedy, with_cable
-from olvask.core.model import RUNS, Branch, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
+from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.stages.run.growth import RUN_LABEL, size_path
 
 CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
 SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
-FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
-FIRST_LAY_SHARE = 0.8  # of the drop limit, so that ends and devices have room; our own estimate
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DeviceFacts:
-    """One protective device against everything it is held to."""
-
-    place: str
-    run: RunName
-    label: str
-    rating_a: float
-    least_a: Annotated[float, Field(description="1.25 times the continuous current")]
-    ceiling_a: Annotated[float | None, Field(description="smallest ampacity behind it; none where no cable is")]
-    system_v: float
-    voltage_v: float
-    prospective_a: float
-    interrupt_a: float
-    fault_multiple: Annotated[float | None, Field(description="far-end short over the rating; none for a branch tail")]
-    holder_m: Annotated[float | None, Field(description="bare cable between post and holder; none where not at a post")]
-    verdict: Level | Literal["good"]
 
 
 def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
@@ -270,7 +244,15 @@ class _Held:
         return self.fault_a / self.item.rating_a
 
 
-def _held(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> _Held:
+def held_of(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> _Held:
+    """A device with everything it is judged by, worked out once a design.
+
+    Args:
+        ctx: the design solved.
+        run: the run it stands in.
+        index: its position there.
+        piece: the device.
+    """
     return ctx.once(f"protect.held.{piece.id}", lambda: _work_out(ctx, run, index, piece))
 
 
@@ -294,7 +276,7 @@ def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -
 
 
 def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> Judged:
-    held = _held(ctx, run, index, piece)
+    held = held_of(ctx, run, index, piece)
     if ctx.worded:
         yield from _figures(held)
     made: list[Remedy | None] = []
@@ -392,108 +374,3 @@ def _figures(held: _Held) -> Iterator[Figure]:
         source="prompt opening needs several times the rating; battery half charged and aged to twice its resistance",
         changes="more copper, or a smaller device",
     )
-
-
-def device_facts(ctx: Context, findings: Sequence[Finding]) -> tuple[DeviceFacts, ...]:
-    """Every device against everything it is held to, its verdict from the findings that concern it.
-
-    Args:
-        ctx: the design solved.
-        findings: what was found.
-    """
-    rows: list[DeviceFacts] = []
-    for run in RUNS:
-        pieces = ctx.design.run(run).pieces
-        if not any(isinstance(piece, Cable) for piece in pieces):
-            continue
-        for index, piece in enumerate(pieces):
-            verdict = worst_level(item for item in about(findings, piece.id) if item.id.startswith("protect."))
-            if isinstance(piece, ProtectiveDevice):
-                rows.append(_row(ctx, run, index, piece, verdict or "good"))
-            elif isinstance(piece, Branch) and piece.device is not None:
-                rows.append(_tail_row(ctx, run, index, piece, piece.device, verdict or "good"))
-    return tuple(rows)
-
-
-def _row(
-    ctx: Context, run: RunName, index: int, piece: ProtectiveDevice, verdict: Level | Literal["good"]
-) -> DeviceFacts:
-    held = _held(ctx, run, index, piece)
-    return DeviceFacts(
-        place=piece.id,
-        run=run,
-        label=held.item.label,
-        rating_a=held.item.rating_a,
-        least_a=held.least_a,
-        ceiling_a=held.ceiling_a,
-        system_v=SYSTEM_MAX_V[held.nominal_v],
-        voltage_v=held.item.voltage_v,
-        prospective_a=held.short_a,
-        interrupt_a=held.item.interrupt_a(held.nominal_v),
-        fault_multiple=held.multiple,
-        holder_m=bare_m(ctx.design, run, index),
-        verdict=verdict,
-    )
-
-
-def _tail_row(
-    ctx: Context, run: RunName, index: int, piece: Branch, fitted: ProtectiveDevice, verdict: Level | Literal["good"]
-) -> DeviceFacts:
-    item, nominal_v = device(fitted.family, fitted.rating_a), battery_side(ctx.design, run)[2]
-    return DeviceFacts(
-        place=piece.id,
-        run=run,
-        label=f"{piece.name}: {item.label}",
-        rating_a=item.rating_a,
-        least_a=CONTINUOUS_FACTOR * piece.current_a,
-        ceiling_a=ampacity(piece.cable(), ctx.design.choices.ampacity_school)[0],
-        system_v=SYSTEM_MAX_V[nominal_v],
-        voltage_v=item.voltage_v,
-        prospective_a=prospective_a(ctx.design, run, index),
-        interrupt_a=item.interrupt_a(nominal_v),
-        fault_multiple=None,
-        holder_m=None,
-        verdict=verdict,
-    )
-
-
-def judge_not_laid(ctx: Context) -> Judged:
-    """Say which run is not laid yet, and propose a first one to work on."""
-    for run in RUNS:
-        if any(isinstance(piece, Cable) for piece in ctx.design.run(run).pieces):
-            continue
-        first = _first_lay(ctx, run) if ctx.worded else None
-        yield caution(
-            f"run.empty.{run}",
-            "charger",
-            f"{RUN_LABEL[run]} is not laid",
-            "Lay a first run, then set its real length and size on the line.",
-            [first],
-            concerns=(f"{run}.pieces",),
-        )
-
-
-def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
-    """Device and the smallest cable that holds the drop limit over a first length."""
-    design = ctx.design
-    amps = ctx.continuous_a(run)
-    if design.charger is None or ctx.solved.output is None:
-        return None
-    chemistry, capacity_ah, nominal_v = battery_side(design, run)
-    short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
-    allowed_ohm = design.choices.drop_percent / 100 * nominal_v / amps if amps > 0 else 0.0
-    school = design.choices
-    for size in conductors():
-        loop_ohm = 2 * FIRST_LAY_M * size.resistance_20c_ohm_per_km / 1000
-        if size.system != "metric" or loop_ohm > FIRST_LAY_SHARE * allowed_ohm:
-            continue
-        cable = Cable(id=fresh_id(design, "c"), size=size.size, length_m=FIRST_LAY_M)
-        limit_a, _ = ampacity(cable, school.ampacity_school)
-        try:
-            found = suitable_device(amps, limit_a, nominal_v, short_a, school.protection_school)
-        except NoStandardSize:
-            continue
-        pieces = [device_value(found, fresh_id(design, "d")), cable.model_dump(mode="json")]
-        label = f"Lay {FIRST_LAY_M:g} m of {size.size} behind a {found.label} {found.rating_a:g} A"
-        return remedy(label, (f"{run}.pieces", pieces if run == "supply" else pieces[::-1]))
-    return None

@@ -134,6 +134,20 @@ class DaysToFlat:
     text: str
 
 
+def _alone(days: float | None, usable_ah: float, capacity_ah: float, drain_ma: float, loss_ah: float) -> Figure:
+    return Figure(
+        "sums.flat_days",
+        "Stands alone",
+        days,
+        "days",
+        formula="C · (from − keep) / (drain · 24 h + self-discharge)",
+        working=f"{usable_ah:.0f} Ah / ({drain_ma / 1000 * 24:.2f} Ah + {loss_ah:.2f} Ah a day)",
+        inputs=(Input("Standing drain", drain_ma, "mA", TYPED), Input("Capacity", capacity_ah, "Ah", TYPED)),
+        source="charge balance; self-discharge at 20 °C",
+        changes="less drain, or a maintainer",
+    )
+
+
 def days_to_flat(
     chemistry: str,
     capacity_ah: float,
@@ -165,17 +179,7 @@ def days_to_flat(
     daily_ah = drain_ma / 1000 * 24 + loss_ah
     usable_ah = capacity_ah * (charge_from - charge_keep)
     days = usable_ah / daily_ah if daily_ah > 0 else None
-    alone = Figure(
-        "sums.flat_days",
-        "Stands alone",
-        days,
-        "days",
-        formula="C · (from − keep) / (drain · 24 h + self-discharge)",
-        working=f"{usable_ah:.0f} Ah / ({drain_ma / 1000 * 24:.2f} Ah + {loss_ah:.2f} Ah a day)",
-        inputs=(Input("Standing drain", drain_ma, "mA", TYPED), Input("Capacity", capacity_ah, "Ah", TYPED)),
-        source="charge balance; self-discharge at 20 °C",
-        changes="less drain, or a maintainer",
-    )
+    alone = _alone(days, usable_ah, capacity_ah, drain_ma, loss_ah)
     if maintainer_a <= 0:
         words = (
             "No drain at all: only time ages it."

@@ -22,7 +22,7 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Activation, Design, Guard, StartRule, StartWay, StopRule
 from olvask.core.model.charger import ENABLE_FOR
 from olvask.core.stages.wake import ACTIVATION
-from olvask.core.stages.wake.activation import PAST_PHASE_S
+from olvask.core.stages.wake.low_phase import PAST_PHASE_S
 from olvask.core.stages.wake.remedies import WAY_LABEL, spare_ah
 from olvask.core.stages.wake.wiring import SignalWire, signal_wire
 

@@ -1,0 +1,128 @@
+"""Whether battery, setting, output and alternator allow the current the unit is set to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.solve import ConditionState, Output
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.figure import Figure
+from olvask.core.findings.finding import Found, caution, note, stop
+from olvask.core.findings.remedy import remedy
+from olvask.core.model import Charger, Design
+from olvask.core.stages.match.limits import NEARLY, alternator_budgets, battery_allows_a, output_for_input_a, turn_down
+
+SCHOOL = {"share": "a share of its rating", "surplus": "what hot idle leaves"}
+
+
+def judge_current(ctx: Context) -> Judged:
+    """Findings on the current: battery, setting, units in parallel, heat, alternator."""
+    unit, output = ctx.design.charger, ctx.solved.output
+    if unit is None or output is None:
+        return
+    yield from _judge_battery(ctx, unit, output)
+    yield from _judge_setting(ctx.design, unit)
+    yield from _judge_output(ctx, unit, output)
+    idle = ctx.solved.running_by_key("idle")
+    if idle is not None and idle.drawn is not None:
+        yield from _judge_alternator(ctx, unit, output, idle)
+
+
+def _judge_battery(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
+    limit_a, why = battery_allows_a(ctx.design, ctx.facts)
+    if output.current_a > limit_a + 1e-6:
+        yield stop(
+            "match.battery_limit",
+            "auxiliary",
+            "More current than the battery may take",
+            f"{output.current_a:.1f} A into a battery that allows {limit_a:.1f} A: {why}.",
+            [turn_down(unit, limit_a, ctx.design.units)],
+            concerns=("auxiliary.charge_limit_a", "current_limit_a"),
+        )
+
+
+def _judge_setting(design: Design, unit: Charger) -> Iterator[Found]:
+    setting_a = design.current_limit_a
+    if setting_a is None or setting_a >= unit.output_a or unit.settable_a(setting_a) == setting_a:
+        return
+    steps = ", ".join(f"{step:g}" for step in unit.limit_steps_a)
+    allowed = {
+        "steps": f"steps of {steps} A",
+        "continuous": f"{unit.limit_min_a or 0:g} to {unit.output_a:g} A",
+        "none": "no current limit at all",
+    }[unit.current_limit]
+    yield stop(
+        "match.setting",
+        "charger",
+        "The unit cannot be set to this current",
+        f"Set to {setting_a:g} A, but {unit.name} has {allowed}.",
+        [turn_down(unit, setting_a), remedy("Run it at full current", ("current_limit_a", None))],
+        concerns=("current_limit_a",),
+    )
+
+
+def _judge_output(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
+    units, setting_a = ctx.design.units, ctx.design.current_limit_a
+    if units > 1:
+        yield note(
+            "match.parallel",
+            "charger",
+            f"{units} units in parallel",
+            f"Together {output.current_a:.1f} A. Near full the one with the lower setting tapers first; they do not switch "
+            "each other off. Each unit's own tail needs its own device.",
+            concerns=("units",),
+        )
+    if output.derating < 1 and unit.output_a * output.derating < (setting_a or unit.output_a):
+        yield caution(
+            "match.heat",
+            "charger",
+            "Heat where it is mounted costs current",
+            f"At {float(ctx.facts.unit_ambient.value):.0f} °C {unit.name} gives {output.current_a / units:.1f} A of "
+            f"{unit.output_a:g} A.",
+            concerns=("mount.ambient_c", "mount.place"),
+        )
+
+
+def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: ConditionState) -> Judged:
+    design, alternator, drawn = ctx.design, ctx.design.vehicle.alternator, idle.drawn
+    if drawn is None:
+        return
+    input_a, school = drawn.current_a, design.choices.alternator_school
+    budgets = alternator_budgets(design, ctx.facts)
+    budget_a, available_a = budgets.of(school), idle.source.available_a or 0.0
+    allowed_a = output_for_input_a(design, ctx.solved, output, budget_a)
+    road = ""
+    if budgets.cruise_a >= input_a:
+        road = f" At cruise {budgets.cruise_a:.1f} A are left: fine on the road, not at idle."
+    if ctx.worded:
+        percent = 100 * (input_a + alternator.loads_idle_a) / alternator.rated_a
+        yield Figure(
+            "match.alternator_load_percent",
+            "Alternator at hot idle",
+            percent,
+            "%",
+            formula="(I_in + loads) / I_rated",
+            working=f"({input_a:.1f} A + {alternator.loads_idle_a:.1f} A) / {alternator.rated_a:.0f} A",
+            source="definition",
+        )
+    if drawn.alternator_limited:
+        most_a = min(allowed_a, output_for_input_a(design, ctx.solved, output, NEARLY * available_a))
+        yield stop(
+            "match.alternator_overrun",
+            "alternator",
+            "The alternator cannot feed this",
+            f"At {idle.label.lower()} {available_a:.1f} A are left after the vehicle's loads; the charger takes "
+            f"{input_a:.1f} A. The voltage falls to {drawn.post_v:.2f} V and the start battery makes up the rest.{road}",
+            [turn_down(unit, most_a, design.units)],
+            concerns=("vehicle.alternator.rated_a", "current_limit_a"),
+        )
+    elif input_a > budget_a + 1e-6:
+        yield caution(
+            "match.alternator_budget",
+            "alternator",
+            "Above the alternator budget",
+            f"The charger takes {input_a:.1f} A at {idle.label.lower()}; the budget, {SCHOOL[school]}, is {budget_a:.1f} A.{road}",
+            [turn_down(unit, allowed_a, design.units)],
+            concerns=("choices.alternator_school", "current_limit_a"),
+        )
