@@ -146,7 +146,7 @@ export const FIELDS: Record<string, Field> = {
   "choices.rank_cost": {"label": "Weight of cost", "step": 0.25},
   "choices.rank_rate": {"label": "Weight of charge", "step": 0.25},
   "choices.rank_margin": {"label": "Weight of margin", "step": 0.25},
-  "choices.fault_multiple": {"label": "Far-end short, least", "unit": "× rating", "step": 0.5, "help": "A short at the far end must draw this many times the device's rating to open it promptly."},
+  "choices.fault_multiple": {"label": "Far-end short, least", "unit": "×", "step": 0.5, "help": "A short at the far end must draw this many times the device's rating to open it promptly."},
   "heading.title": {"label": "Vehicle"},
   "heading.code": {"label": "Job number"},
   "heading.customer": {"label": "Customer"},

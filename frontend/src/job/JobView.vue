@@ -4,11 +4,9 @@ import { useStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Refused } from '../api/client'
-import HandoverBench from '../stages/handover/HandoverBench.vue'
 import MatchBench from '../stages/match/MatchBench.vue'
 import RunBench from '../stages/run/RunBench.vue'
 import SurveyBench from '../stages/survey/SurveyBench.vue'
-import ToComeBench from '../stages/to_come/ToComeBench.vue'
 import WakeBench from '../stages/wake/WakeBench.vue'
 import { useEditing } from './editing'
 import { FIGURES } from './figures'
@@ -20,6 +18,8 @@ import LevelLine from '../charts/line/LevelLine.vue'
 import FindingsPanel from './FindingsPanel.vue'
 import { STAGES, type Stage } from '../app/router'
 
+const HandoverBench = defineAsyncComponent(() => import('../stages/handover/HandoverBench.vue'))
+const ToComeBench = defineAsyncComponent(() => import('../stages/to_come/ToComeBench.vue'))
 const WorkingDrawer = defineAsyncComponent(() => import('./WorkingDrawer.vue'))
 const KeyList = defineAsyncComponent(() => import('../app/KeyList.vue'))
 const StaleDialog = defineAsyncComponent(() => import('./StaleDialog.vue'))

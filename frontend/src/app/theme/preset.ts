@@ -1,6 +1,19 @@
 /** The workshop-drawing theme as PrimeVue tokens, day and night. */
 import { definePreset } from '@primeuix/themes'
-import Aura from '@primeuix/themes/aura'
+import base from '@primeuix/themes/aura/base'
+import button from '@primeuix/themes/aura/button'
+import checkbox from '@primeuix/themes/aura/checkbox'
+import datatable from '@primeuix/themes/aura/datatable'
+import dialog from '@primeuix/themes/aura/dialog'
+import drawer from '@primeuix/themes/aura/drawer'
+import inputnumber from '@primeuix/themes/aura/inputnumber'
+import inputtext from '@primeuix/themes/aura/inputtext'
+import paginator from '@primeuix/themes/aura/paginator'
+import ripple from '@primeuix/themes/aura/ripple'
+import select from '@primeuix/themes/aura/select'
+import selectbutton from '@primeuix/themes/aura/selectbutton'
+import textarea from '@primeuix/themes/aura/textarea'
+import togglebutton from '@primeuix/themes/aura/togglebutton'
 
 const copper = {
   50: '#FBF3EE',
@@ -16,9 +29,28 @@ const copper = {
   950: '#2B150A',
 }
 
+// Only what is used of the theme: the whole of it is three times the size.
+const parts = {
+  ...base,
+  components: {
+    button,
+    checkbox,
+    datatable,
+    dialog,
+    drawer,
+    inputnumber,
+    inputtext,
+    paginator,
+    ripple,
+    select,
+    selectbutton,
+    textarea,
+    togglebutton,
+  },
+}
 const still = window.matchMedia('(prefers-reduced-motion: reduce)').matches
 
-export const workshop = definePreset(Aura, {
+export const workshop = definePreset(parts, {
   primitive: { borderRadius: { xs: '2px', sm: '2px', md: '3px', lg: '3px', xl: '4px' } },
   semantic: {
     ...(still ? { transitionDuration: '0s' } : {}),

@@ -149,7 +149,7 @@ class Choices(Described):
     rank_margin: float = quantity("Weight of margin", "-", default=0.5, ge=0, le=10, example=0.5, step=0.25)
     fault_multiple: float = quantity(
         "Far-end short, least",
-        "× rating",
+        "×",
         default=5.0,
         ge=1,
         le=50,
