@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest vitest bench check-designs check-circuits check-surveys screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -72,6 +72,9 @@ vitest: $(STAMPS)/front
 	cd frontend && npm run --silent test
 
 pytest: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+	$(BIN)/pytest -n $(CORES) --dist worksteal
+
+coverage: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## the tests again, with the share of lines they run
 	$(BIN)/pytest -n $(CORES) --dist worksteal --cov=olvask --cov-report=term:skip-covered
 
 # The generated OpenAPI document and TypeScript types.
