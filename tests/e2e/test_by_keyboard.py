@@ -23,7 +23,7 @@ class Keyboard:
         for _ in range(160):
             self.page.keyboard.press("Shift+Tab" if back else "Tab")
             found = self.page.evaluate(
-                """() => { const at = document.activeElement; if (!at) return '';
+                """() => { const at = document.activeElement; if (!at || at === document.body) return '';
                 const words = [at.labels?.[0]?.textContent, at.getAttribute('aria-label'), at.textContent];
                 return words.map((text) => (text ?? '').replace(/\\s+/g, ' ')).join('|') }"""
             )
@@ -104,6 +104,7 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
 
     # Hand over: the sheet, opened by keyboard.
     hands.press("Escape", "8")
+    expect(page.locator('[data-paper="sheet.pdf"]')).to_be_visible()
     hands.tab_to("Hand-over sheet")
     with page.context.expect_page() as opened:
         hands.press("Enter")
