@@ -87,6 +87,7 @@ api: $(STAMPS)/dev $(STAMPS)/front ## the generated OpenAPI document, types and 
 # the circuit solver ngspice (Debian package of that name).
 check-designs: $(STAMPS)/dev
 	OLVASK_EXAMPLES=10000 $(BIN)/pytest tests/core/test_laws.py -k "breaks_a_rule or both_kinds"
+	OLVASK_EXAMPLES=2000 $(BIN)/pytest tests/core/stages/build/test_one_bill.py
 
 check-circuits: $(STAMPS)/dev
 	@command -v ngspice >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends ngspice)

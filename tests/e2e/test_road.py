@@ -76,8 +76,8 @@ def test_the_picture_is_walked_by_keys(page: Page, server: Server) -> None:
     chart.focus()
     for _ in range(40):
         page.keyboard.press("ArrowRight")
-    expect(page.get_by_label("Road test", exact=True)).to_contain_text("idle")
-    expect(page.get_by_label("Road test", exact=True)).to_contain_text("aux")
+    expect(page.get_by_role("region", name="Road test")).to_contain_text("idle")
+    expect(page.get_by_role("region", name="Road test")).to_contain_text("aux")
 
 
 def test_the_picture_is_looked_at_closer(page: Page, server: Server) -> None:

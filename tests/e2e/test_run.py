@@ -114,7 +114,7 @@ def test_an_unguarded_tail_is_found_and_guarded(page: Page, server: Server) -> N
     station(page, "supply.1").focus()
     page.keyboard.press("b")
     expect(station(page, "supply.2")).to_be_focused()
-    page.get_by_label("Its device").click()
+    page.get_by_role("combobox", name="Device family").click()
     page.get_by_role("option", name="none of its own").click()
     stop = page.locator('[data-finding^="protect.branch."]')
     expect(stop).to_contain_text("not protected")

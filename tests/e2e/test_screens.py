@@ -325,3 +325,17 @@ def test_no_panel_claims_to_be_empty_under_a_wrong_entry(page: Page, server: Ser
     page.get_by_role("tab", name="Method and wiring").click()
     expect(page.locator("[data-trouble]")).to_be_visible()
     expect(page.locator("main")).not_to_contain_text("Judging")
+
+
+@pytest.mark.refusals
+def test_a_wrong_entry_widens_nothing(page: Page, server: Server) -> None:
+    """What is said of a wrong entry is broken into lines: no panel scrolls sideways, and the entry keeps its width."""
+    open_job(page, server, "KV-118", "survey")
+    field = entry(page, "vehicle.alternator.rated_a")
+    width = field.evaluate("(at) => at.clientWidth")
+    field.fill("eighty")
+    entry(page, "auxiliary.capacity_ah").fill("-5")
+    expect(page.locator("main [role=alert]")).to_have_count(2)
+    wide = "(all) => all.filter((at) => at.scrollWidth > at.clientWidth + 1).map((at) => at.ariaLabel)"
+    assert page.locator("main section").evaluate_all(wide) == []
+    assert field.evaluate("(at) => at.clientWidth") == width

@@ -70,7 +70,7 @@ function close(): void {
   if (dirty() && !asking.value) asking.value = true
   else open.value = false
 }
-const faultOf = (path: string) => errors.value.find((item) => item.path === `document.${path}`)?.message
+const errorOf = (path: string) => errors.value.find((item) => item.path === `document.${path}`)?.message
 const loose = computed(() =>
   errors.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)),
 )
@@ -144,12 +144,12 @@ async function store(): Promise<void> {
           :disabled="!fresh"
           maxlength="80"
           autocomplete="off"
-          :invalid="!!faultOf('id')"
+          :invalid="!!errorOf('id')"
         />
-        <p v-if="faultOf('id')" class="fault" role="alert">{{ faultOf('id') }}</p>
+        <p v-if="errorOf('id')" class="error" role="alert">{{ errorOf('id') }}</p>
       </div>
-      <p v-for="fault in loose" :key="fault.path" class="fault" role="alert">■ {{ fault.message }}</p>
-      <p v-if="trouble" class="fault" role="alert">■ {{ trouble }}</p>
+      <p v-for="wrong in loose" :key="wrong.path" class="error" role="alert">■ {{ wrong.message }}</p>
+      <p v-if="trouble" class="error" role="alert">■ {{ trouble }}</p>
       <fieldset v-for="group in groups" :key="group">
         <legend v-if="group">{{ group }}</legend>
         <div class="grid">
@@ -196,7 +196,7 @@ async function store(): Promise<void> {
               v-model="entries[field.path] as string"
               rows="2"
               placeholder="one a line"
-              :invalid="!!faultOf(field.path)"
+              :invalid="!!errorOf(field.path)"
             />
             <InputText
               v-else
@@ -205,9 +205,9 @@ async function store(): Promise<void> {
               size="small"
               autocomplete="off"
               :inputmode="field.kind === 'text' ? 'text' : 'decimal'"
-              :invalid="!!faultOf(field.path)"
+              :invalid="!!errorOf(field.path)"
             />
-            <p v-if="faultOf(field.path)" class="fault" role="alert">{{ faultOf(field.path) }}</p>
+            <p v-if="errorOf(field.path)" class="error" role="alert">{{ errorOf(field.path) }}</p>
           </div>
         </div>
       </fieldset>
@@ -299,11 +299,6 @@ input[type='checkbox'] {
   height: 18px;
   accent-color: var(--copper);
   vertical-align: -4px;
-}
-.fault {
-  color: var(--madder);
-  font-size: var(--text);
-  grid-column: 1 / -1;
 }
 .small {
   font-size: var(--text);

@@ -261,10 +261,6 @@ svg {
 .taken {
   fill: var(--copper-wash);
 }
-.grid {
-  stroke: var(--hair);
-  fill: none;
-}
 .mark {
   stroke: var(--ink);
   stroke-dasharray: 4 3;
@@ -289,9 +285,6 @@ text {
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 3px;
-}
-.mid {
-  text-anchor: middle;
 }
 .first {
   text-anchor: start;

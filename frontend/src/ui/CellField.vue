@@ -83,9 +83,4 @@ const ticked = computed({
   width: 100%;
   min-width: 0;
 }
-.error {
-  color: var(--madder);
-  font-size: var(--small);
-  line-height: 1.2;
-}
 </style>

@@ -121,15 +121,6 @@ function nudge(event: KeyboardEvent): void {
 .bare .entry :deep(input) {
   padding: 2px 20px 2px 7px;
 }
-.unit {
-  position: absolute;
-  right: 8px;
-  top: 50%;
-  transform: translateY(-50%);
-  font-size: var(--small);
-  color: var(--muted);
-  pointer-events: none;
-}
 .origin {
   font-family: var(--narrow);
   font-size: var(--small);
@@ -140,8 +131,5 @@ function nudge(event: KeyboardEvent): void {
   color: var(--muted);
   text-decoration: none;
   font-style: italic;
-}
-.error {
-  grid-column: 1 / -1;
 }
 </style>

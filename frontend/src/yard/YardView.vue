@@ -105,7 +105,7 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
               placeholder="such as Milk float"
               :invalid="titleFault !== ''"
               maxlength="200"
-              aria-describedby="new-fault"
+              aria-describedby="new-error"
             />
           </div>
           <div class="pair">
@@ -146,14 +146,14 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
             @click="picker?.click()"
           />
         </form>
-        <div v-if="refused" id="new-fault" class="refused" role="alert">
+        <div v-if="refused" id="new-error" class="refused" role="alert">
           <p class="stop">
             <b>■ {{ refused.title }}.</b> Nothing was stored.
           </p>
           <ul>
-            <li v-for="fault in refused.errors.slice(0, 40)" :key="fault.path + fault.message">
-              <b v-if="fault.field">{{ fault.field }}</b> <code v-if="fault.path">{{ fault.path }}</code>
-              {{ fault.message }}
+            <li v-for="wrong in refused.errors.slice(0, 40)" :key="wrong.path + wrong.message">
+              <b v-if="wrong.field">{{ wrong.field }}</b> <code v-if="wrong.path">{{ wrong.path }}</code>
+              {{ wrong.message }}
             </li>
           </ul>
           <p v-if="refused.errors.length > 40" class="muted">and {{ refused.errors.length - 40 }} more</p>

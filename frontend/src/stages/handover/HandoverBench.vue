@@ -94,11 +94,6 @@ async function bringBack(version: number): Promise<void> {
   gap: 10px;
   min-height: 0;
 }
-section {
-  padding: 9px 12px;
-  overflow: auto;
-  min-height: 0;
-}
 ul {
   list-style: none;
   padding: 0;

@@ -64,7 +64,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
         <text x="0" y="13" class="label">
           {{ limit.label }}
           <tspan v-if="!limit.governs" class="narrow" dx="4">
-            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(to compare)' }}
+            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other)' }}
           </tspan>
           <title>{{ limit.text }}</title>
         </text>
@@ -114,10 +114,6 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
 .works {
   cursor: pointer;
 }
-.grid {
-  stroke: var(--hair);
-  fill: none;
-}
 .hatch-line {
   stroke: var(--panel);
   stroke-width: 3;
@@ -125,9 +121,6 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
 text {
   font-size: var(--text);
   fill: var(--ink);
-}
-.mid {
-  text-anchor: middle;
 }
 .muted-t,
 .aside text {

@@ -2,7 +2,7 @@
 /** Match in four pages: limits and shelf, will it keep up, options side by side, the other ways. */
 import { useSessionStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent } from 'vue'
-import SubTabs from '../../ui/SubTabs.vue'
+import BenchPages from '../../ui/BenchPages.vue'
 import MatchLimits from './MatchLimits.vue'
 
 type Page = 'limits' | 'week' | 'options' | 'ways'
@@ -20,24 +20,10 @@ const pages = computed<{ key: Page; label: string }[]>(() => [
 </script>
 
 <template>
-  <div class="pages">
-    <SubTabs v-model="page" :pages="pages" name="Match pages" />
+  <BenchPages v-model="page" :pages="pages" name="Match pages">
     <MatchLimits v-if="page === 'limits'" @working="emit('working', $event)" />
     <MatchWeek v-else-if="page === 'week'" @working="emit('working', $event)" />
     <MatchOptions v-else-if="page === 'options'" />
     <MatchWays v-else @working="emit('working', $event)" />
-  </div>
+  </BenchPages>
 </template>
-
-<style scoped>
-.pages {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  min-height: 0;
-}
-.pages > :last-child {
-  flex: 1;
-  min-height: 0;
-}
-</style>

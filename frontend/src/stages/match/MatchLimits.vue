@@ -169,11 +169,6 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1.12fr);
   gap: 10px;
 }
-section {
-  padding: 8px 12px;
-  overflow: auto;
-  min-height: 0;
-}
 .fields {
   display: grid;
   grid-template-columns: 1fr 1fr;
@@ -207,11 +202,6 @@ section {
   width: 62px;
   accent-color: var(--copper);
   height: 18px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
 }
 th {
   text-align: left;
@@ -282,9 +272,6 @@ td {
 @media (max-width: 1000px) {
   .match {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
   .fields {
     grid-template-columns: minmax(0, 1fr);

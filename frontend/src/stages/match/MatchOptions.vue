@@ -148,10 +148,6 @@ function take(at: number): void {
 </template>
 
 <style scoped>
-section {
-  padding: 8px 12px;
-  overflow: auto;
-}
 form {
   display: flex;
   flex-wrap: wrap;

@@ -231,9 +231,6 @@ ul {
   .ways {
     grid-template-columns: minmax(0, 1fr);
   }
-  section {
-    overflow: visible;
-  }
   .bar {
     grid-template-columns: 1fr 70px;
   }

@@ -138,11 +138,6 @@ const figures = computed(() =>
   grid-template-columns: minmax(0, 1fr) 284px;
   gap: 10px;
 }
-section {
-  padding: 8px 12px;
-  overflow: auto;
-  min-height: 0;
-}
 .picture {
   display: flex;
   flex-direction: column;
@@ -154,10 +149,6 @@ section {
 .verdict {
   font-size: var(--lead);
   margin-bottom: 2px;
-}
-.grid {
-  stroke: var(--hair);
-  fill: none;
 }
 .drive {
   fill: var(--copper-wash);
@@ -181,9 +172,6 @@ section {
 text {
   font-size: var(--small);
   fill: var(--muted);
-}
-.mid {
-  text-anchor: middle;
 }
 .end {
   text-anchor: end;
@@ -227,9 +215,6 @@ dd {
 @media (max-width: 1000px) {
   .week {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
   .box {
     height: 260px;

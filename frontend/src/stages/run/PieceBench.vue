@@ -1,16 +1,17 @@
 <script setup lang="ts">
 /** The selected piece: its fields, what guards it, and the actions on it. */
 import Button from '../../ui/prime/button'
-import Select from '../../ui/prime/select'
-import InputText from '../../ui/prime/inputtext'
 import { computed } from 'vue'
-import type { Branch, Cable, Device, Joint } from '../../api/types'
+import type { Cable, Joint } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
+import SelectField from '../../ui/SelectField.vue'
+import TextField from '../../ui/TextField.vue'
 import TickField from '../../ui/TickField.vue'
+import DeviceFields from './DeviceFields.vue'
 import { useCatalogue } from '../../job/catalogue'
 import { quantity, sizeAside } from '../../ui/format'
-import { inserted, pathOf, placed, piecesOf, removed, split as cut, type PieceKind } from '../../job/pieces'
+import { inserted, pathOf, placed, piecesOf, removed, split as cut, type Edit, type PieceKind } from '../../job/pieces'
 import { useJob } from '../../job/store'
 
 const emit = defineEmits<{ pick: [place: string] }>()
@@ -39,26 +40,6 @@ const sizes = computed(() =>
     label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim(),
   })),
 )
-const families = computed(() =>
-  (catalogue.value?.families ?? []).map((item) => ({ value: item.family, label: item.label })),
-)
-const ratings = computed(() =>
-  (
-    catalogue.value?.families.find((item) => item.family === (piece.value as Device | null)?.family)?.ratings_a ?? []
-  ).map((value) => ({ value, label: `${value} A` })),
-)
-const family = computed({
-  get: () => (piece.value as Device | null)?.family ?? 'sf30',
-  set: (value) => {
-    const choices = catalogue.value?.families.find((item) => item.family === value)?.ratings_a ?? []
-    const now = (piece.value as Device).rating_a ?? 0
-    const rating = choices.find((item) => item >= now) ?? choices.at(-1)
-    job.change([
-      { path: `${base.value}.family`, value },
-      { path: `${base.value}.rating_a`, value: rating },
-    ])
-  },
-})
 const back = computed(() => job.design?.[run.value]?.back)
 const way = computed({
   get: () => back.value?.kind ?? 'cable',
@@ -76,43 +57,20 @@ const WAYS = [
   { value: 'chassis', label: 'chassis' },
 ]
 
-function add(kind: PieceKind): void {
-  if (job.design === null) return
-  const from = at.value ? job.place : run.value === 'delivery' ? 'charger' : 'start_battery'
-  const step = inserted(job.design, from, kind)
+function act(step: Edit | null): void {
+  if (step === null) return
   job.change(step.changes)
   emit('pick', step.place)
+}
+function add(kind: PieceKind): void {
+  const from = at.value ? job.place : run.value === 'delivery' ? 'charger' : 'start_battery'
+  if (job.design) act(inserted(job.design, from, kind))
 }
 function remove(): void {
-  const step = job.design && removed(job.design, job.place)
-  if (!step) return
-  job.change(step.changes)
-  emit('pick', step.place)
+  if (job.design) act(removed(job.design, job.place))
 }
 function splitIt(): void {
-  const step = job.design && cut(job.design, job.place)
-  if (!step) return
-  job.change(step.changes)
-  emit('pick', step.place)
-}
-const guarded = computed(() => (piece.value as Branch | null)?.device ?? null)
-const tailRatings = computed(() =>
-  (catalogue.value?.families.find((item) => item.family === guarded.value?.family)?.ratings_a ?? []).map((value) => ({
-    value,
-    label: `${value} A`,
-  })),
-)
-const tailFamily = computed({
-  get: () => guarded.value?.family ?? null,
-  set: (family: string | null) => {
-    const choices = catalogue.value?.families.find((item) => item.family === family)?.ratings_a ?? []
-    const rating_a = choices.find((item) => item >= (guarded.value?.rating_a ?? 1)) ?? choices.at(-1)
-    job.change([{ path: `${base.value}.device`, value: family === null ? null : { kind: 'device', family, rating_a } }])
-  },
-})
-const tailFamilies = computed(() => [{ value: null, label: 'none of its own' }, ...families.value])
-function rename(event: Event): void {
-  job.change([{ path: `${base.value}.name`, value: (event.target as HTMLInputElement).value }], `${base.value}.name`)
+  if (job.design) act(cut(job.design, job.place))
 }
 </script>
 
@@ -199,19 +157,7 @@ function rename(event: Event): void {
       </p>
     </template>
     <template v-else-if="piece?.kind === 'device'">
-      <div class="field">
-        <label id="family-label" for="family">Family</label
-        ><Select
-          v-model="family"
-          input-id="family"
-          aria-labelledby="family-label"
-          :options="families"
-          option-label="label"
-          option-value="value"
-          size="small"
-        />
-      </div>
-      <ChoiceField :path="`${base}.rating_a`" :options="ratings" />
+      <DeviceFields :path="base" />
       <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
         <template v-if="job.assessment?.figures[`device.${job.place}.${name}`]">{{
           job.assessment.figures[`device.${job.place}.${name}`]?.working
@@ -219,15 +165,7 @@ function rename(event: Event): void {
       </p>
     </template>
     <template v-else-if="piece?.kind === 'joint'">
-      <div class="field">
-        <label for="joint-name">Name</label
-        ><InputText
-          id="joint-name"
-          :model-value="(piece as { name?: string }).name ?? ''"
-          size="small"
-          @input="rename"
-        />
-      </div>
+      <TextField :path="`${base}.name`" />
       <ChoiceField :path="`${base}.form`" />
       <NumberField :path="`${base}.resistance_mohm`" origin="measured" />
       <NumberField :path="`${base}.rating_a`" origin="datasheet" fallback="open" />
@@ -238,46 +176,15 @@ function rename(event: Event): void {
       <p class="facts muted">An own return has the same joint in it.</p>
     </template>
     <template v-else-if="piece?.kind === 'branch'">
-      <div class="field">
-        <label for="joint-name">Name</label
-        ><InputText
-          id="joint-name"
-          :model-value="(piece as { name?: string }).name ?? ''"
-          size="small"
-          @input="rename"
-        />
-      </div>
+      <TextField :path="`${base}.name`" />
       <ChoiceField :path="`${base}.feeds`" />
       <NumberField :path="`${base}.current_a`" origin="datasheet" />
       <ChoiceField :path="`${base}.size`" :options="sizes" />
       <NumberField :path="`${base}.length_m`" origin="measured" />
-      <div class="field">
-        <label id="tail-family-label" for="tail-family">Its device</label
-        ><Select
-          v-model="tailFamily"
-          input-id="tail-family"
-          aria-labelledby="tail-family-label"
-          :options="tailFamilies"
-          option-label="label"
-          option-value="value"
-          size="small"
-        />
-      </div>
-      <ChoiceField v-if="guarded" :path="`${base}.device.rating_a`" :options="tailRatings" />
+      <DeviceFields :path="`${base}.device`" optional />
     </template>
     <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
-    <div class="field">
-      <label id="way-back-label" for="way-back">Return</label
-      ><Select
-        v-model="way"
-        input-id="way-back"
-        aria-labelledby="way-back-label"
-        :options="WAYS"
-        option-label="label"
-        option-value="value"
-        size="small"
-      />
-    </div>
+    <SelectField v-model="way" label="Return" :options="WAYS" />
     <NumberField
       v-if="way === 'chassis'"
       :path="`${run}.back.resistance_mohm`"
@@ -300,19 +207,8 @@ function rename(event: Event): void {
   min-height: 27px;
 }
 .piece :deep(.field:has(.p-select)),
-.piece :deep(.field:has(#joint-name)),
-.piece :deep(.field:has(#tail-family)) {
+.piece :deep(.field:not(:has(.unit, .origin))) {
   grid-template-columns: minmax(max-content, 1fr) minmax(100px, 142px);
-}
-.field {
-  display: grid;
-  gap: 6px;
-  align-items: center;
-  min-height: 29px;
-  font-size: var(--text);
-}
-.field label {
-  color: var(--muted);
 }
 .facts {
   font-size: var(--text);

@@ -3,7 +3,7 @@
 import { useSessionStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent } from 'vue'
 import { useJob } from '../../job/store'
-import SubTabs from '../../ui/SubTabs.vue'
+import BenchPages from '../../ui/BenchPages.vue'
 import RunLadder from './RunLadder.vue'
 
 type Page = 'ladder' | 'protect' | 'buy'
@@ -24,23 +24,9 @@ const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
 </script>
 
 <template>
-  <div class="pages">
-    <SubTabs v-model="page" :pages="pages" name="Run pages" />
+  <BenchPages v-model="page" :pages="pages" name="Run pages">
     <RunLadder v-if="page === 'ladder'" @pick="emit('pick', $event)" />
     <RunProtection v-else-if="page === 'protect'" @pick="emit('pick', $event)" />
     <RunBuying v-else />
-  </div>
+  </BenchPages>
 </template>
-
-<style scoped>
-.pages {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  min-height: 0;
-}
-.pages > :last-child {
-  flex: 1;
-  min-height: 0;
-}
-</style>

@@ -119,18 +119,8 @@ const PAPERS = [
   grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr) 190px;
   gap: 10px;
 }
-section {
-  padding: 8px 12px;
-  overflow: auto;
-  min-height: 0;
-}
 .scroll {
   overflow-x: auto;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
 }
 thead th {
   color: var(--muted);
@@ -197,9 +187,6 @@ small {
 @media (max-width: 1000px) {
   .buy {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
 }
 </style>

@@ -115,18 +115,8 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
   grid-template-columns: minmax(0, 1fr) 240px;
   gap: 10px;
 }
-section {
-  padding: 8px 12px;
-  overflow: auto;
-  min-height: 0;
-}
 .scroll {
   overflow-x: auto;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
 }
 thead th {
   color: var(--muted);
@@ -187,9 +177,6 @@ li .link {
 @media (max-width: 1000px) {
   .protect {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
 }
 </style>

@@ -159,11 +159,6 @@ watch([rows, () => job.place], async () => {
   flex: 1;
   position: relative;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
-}
 thead th {
   position: sticky;
   top: 0;

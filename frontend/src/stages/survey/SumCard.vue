@@ -38,7 +38,7 @@ const { data, error } = useQuery({
   gcTime: 0,
 })
 const errors = computed(() => (error.value instanceof Refused ? (error.value.problem.errors ?? []) : []))
-const faultOf = (key: string) => errors.value.find((item) => item.path.endsWith(`.${key}`))?.message
+const errorOf = (key: string) => errors.value.find((item) => item.path.endsWith(`.${key}`))?.message
 const other = computed(() => (error.value === null || errors.value.length ? '' : 'The server does not answer.'))
 const figure = computed(() => data.value?.figures?.[0])
 </script>
@@ -67,10 +67,10 @@ const figure = computed(() => data.value?.figures?.[0])
           size="small"
           inputmode="decimal"
           autocomplete="off"
-          :invalid="!!faultOf(field.key)"
+          :invalid="!!errorOf(field.key)"
         /><span class="unit">{{ field.unit }}</span></span
       >
-      <p v-if="faultOf(field.key)" class="fault" role="alert">{{ faultOf(field.key) }}</p>
+      <p v-if="errorOf(field.key)" class="error" role="alert">{{ errorOf(field.key) }}</p>
     </div>
     <p v-if="other" class="stop" role="alert">{{ other }}</p>
     <div v-else-if="data && errors.length === 0" class="answer" role="status">
@@ -101,14 +101,9 @@ const figure = computed(() => data.value?.figures?.[0])
 </template>
 
 <style scoped>
-section {
-  padding: 9px 10px;
-  overflow: auto;
-  min-height: 0;
-}
 .pair {
   display: grid;
-  grid-template-columns: minmax(60px, 1fr) minmax(84px, 118px);
+  grid-template-columns: minmax(max-content, 1fr) minmax(56px, 118px);
   gap: 2px 6px;
   align-items: center;
   min-height: 29px;
@@ -116,6 +111,8 @@ section {
 }
 .pair label {
   color: var(--muted);
+  font-family: var(--narrow);
+  white-space: nowrap;
   line-height: 1.1;
 }
 .entry {
@@ -125,20 +122,6 @@ section {
 .pair :deep(.p-select) {
   width: 100%;
   min-width: 0;
-}
-.unit {
-  position: absolute;
-  right: 8px;
-  top: 50%;
-  transform: translateY(-50%);
-  font-size: var(--small);
-  color: var(--muted);
-  pointer-events: none;
-}
-.fault {
-  grid-column: 1 / -1;
-  color: var(--madder);
-  font-size: var(--text);
 }
 .answer {
   border-top: 1px solid var(--hair);

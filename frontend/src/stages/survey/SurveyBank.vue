@@ -103,16 +103,6 @@ function manage(): void {
   grid-template-columns: minmax(0, 1.35fr) minmax(0, 1.05fr) minmax(0, 1.2fr);
   gap: 8px;
 }
-section {
-  padding: 9px 10px;
-  overflow: auto;
-  min-height: 0;
-}
-h3 {
-  font-size: var(--text);
-  font-weight: 600;
-  margin: 8px 0 2px;
-}
 .small {
   font-size: var(--text);
   margin-top: 6px;
@@ -120,9 +110,6 @@ h3 {
 @media (max-width: 1000px) {
   .bank {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
 }
 </style>

@@ -3,7 +3,7 @@
 import { useSessionStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent } from 'vue'
 import { useJob } from '../../job/store'
-import SubTabs from '../../ui/SubTabs.vue'
+import BenchPages from '../../ui/BenchPages.vue'
 import SurveyFound from './SurveyFound.vue'
 
 type Page = 'found' | 'bank' | 'there' | 'unknown' | 'sums'
@@ -24,25 +24,11 @@ const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
 </script>
 
 <template>
-  <div class="pages">
-    <SubTabs v-model="page" :pages="pages" name="Survey pages" />
+  <BenchPages v-model="page" :pages="pages" name="Survey pages">
     <SurveyFound v-if="page === 'found'" />
     <SurveyBank v-else-if="page === 'bank'" />
     <SurveyThere v-else-if="page === 'there'" />
     <SurveyUnknown v-else-if="page === 'unknown'" @fill="page = 'found'" />
     <SurveySums v-else />
-  </div>
+  </BenchPages>
 </template>
-
-<style scoped>
-.pages {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  min-height: 0;
-}
-.pages > :last-child {
-  flex: 1;
-  min-height: 0;
-}
-</style>

@@ -8,7 +8,7 @@ import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
-import Select from '../../ui/prime/select'
+import SelectField from '../../ui/SelectField.vue'
 
 const job = useJob()
 const { data: catalogue } = useCatalogue()
@@ -16,6 +16,10 @@ const open = computed(() => job.assessment?.stages.survey?.missing ?? [])
 const batteries = computed(() => catalogue.value?.batteries ?? [])
 const alternators = computed(() =>
   (catalogue.value?.alternators ?? []).filter((item) => item.nominal_v === (job.design?.vehicle.system_v ?? 12)),
+)
+const batteryChoices = computed(() => batteries.value.map((item) => ({ value: item.id, label: item.battery.name })))
+const alternatorChoices = computed(() =>
+  alternators.value.map((item) => ({ value: item.id, label: item.alternator.name })),
 )
 const battery = computed({
   get: () => batteries.value.find((item) => item.battery.name === job.design?.auxiliary?.name)?.id ?? null,
@@ -84,19 +88,12 @@ const managed = computed(
     </section>
     <section class="panel" aria-label="Alternator and start battery">
       <div class="bench-head"><h2>Alternator and start battery</h2></div>
-      <div class="shelf">
-        <label id="alternator-shelf-label" for="alternator-shelf">From shelf</label
-        ><Select
-          v-model="alternator"
-          input-id="alternator-shelf"
-          aria-labelledby="alternator-shelf-label"
-          :options="alternators"
-          option-label="alternator.name"
-          option-value="id"
-          size="small"
-          placeholder="own entry"
-        />
-      </div>
+      <SelectField
+        v-model="alternator"
+        label="From shelf"
+        :options="alternatorChoices"
+        placeholder="not from the shelf"
+      />
       <NumberField path="vehicle.alternator.rated_a" origin="datasheet" />
       <ChoiceField path="vehicle.alternator.regulation" />
       <NumberField path="vehicle.alternator.hot_idle_share" origin="measured" />
@@ -137,19 +134,7 @@ const managed = computed(
     </section>
     <section class="panel" aria-label="Auxiliary battery and use">
       <div class="bench-head"><h2>Auxiliary battery and use</h2></div>
-      <div class="shelf">
-        <label id="battery-shelf-label" for="battery-shelf">From shelf</label
-        ><Select
-          v-model="battery"
-          input-id="battery-shelf"
-          aria-labelledby="battery-shelf-label"
-          :options="batteries"
-          option-label="battery.name"
-          option-value="id"
-          size="small"
-          placeholder="own entry"
-        />
-      </div>
+      <SelectField v-model="battery" label="From shelf" :options="batteryChoices" placeholder="not from the shelf" />
       <ChoiceField path="auxiliary.chemistry" />
       <ChoiceField path="auxiliary.nominal_v" />
       <NumberField path="auxiliary.capacity_ah" origin="datasheet" />
@@ -169,30 +154,6 @@ const managed = computed(
   grid-template-rows: auto minmax(0, 1fr);
   gap: 8px;
   min-height: 0;
-}
-section {
-  padding: 9px 10px;
-  min-width: 0;
-  overflow: auto;
-  min-height: 0;
-}
-h3 {
-  font-size: var(--text);
-  font-weight: 600;
-  margin: 8px 0 2px;
-}
-.shelf {
-  display: grid;
-  grid-template-columns: minmax(60px, 1fr) minmax(96px, 160px);
-  gap: 6px;
-  align-items: center;
-  min-height: 29px;
-  font-size: var(--text);
-}
-.shelf label {
-  color: var(--muted);
-  font-family: var(--narrow);
-  white-space: nowrap;
 }
 .verdict {
   font-size: var(--text);

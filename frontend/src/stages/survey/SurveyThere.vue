@@ -99,16 +99,6 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
   grid-template-columns: minmax(0, 1.6fr) minmax(0, 1fr) minmax(0, 0.9fr);
   gap: 8px;
 }
-section {
-  padding: 9px 10px;
-  overflow: auto;
-  min-height: 0;
-}
-h3 {
-  font-size: var(--text);
-  font-weight: 600;
-  margin: 8px 0 2px;
-}
 .small {
   font-size: var(--text);
   line-height: 1.35;
@@ -117,9 +107,6 @@ h3 {
 @media (max-width: 1000px) {
   .there {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
 }
 </style>

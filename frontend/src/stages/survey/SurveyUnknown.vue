@@ -52,15 +52,6 @@ function fill(path: string): void {
 </template>
 
 <style scoped>
-section {
-  padding: 9px 12px;
-  overflow: auto;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
-}
 thead th {
   text-align: left;
   color: var(--muted);

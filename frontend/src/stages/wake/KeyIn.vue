@@ -124,11 +124,6 @@ function addStop(): void {
 </template>
 
 <style scoped>
-section {
-  padding: 9px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .rule {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 80px 66px 16px;
@@ -161,10 +156,5 @@ section {
 .hint {
   margin-top: 2px;
   line-height: 1.3;
-}
-@media (max-width: 1000px) {
-  section {
-    overflow: visible;
-  }
 }
 </style>

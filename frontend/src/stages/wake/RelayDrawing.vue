@@ -86,9 +86,6 @@ text {
 .num {
   font-weight: 600;
 }
-.mid {
-  text-anchor: middle;
-}
 .small {
   fill: var(--muted);
 }

@@ -137,8 +137,8 @@ function save(): void {
       />
       <DayBuilder v-else v-model="built" class="day" />
       <ul v-if="errors.length" class="errors" role="alert">
-        <li v-for="fault in errors" :key="fault.field + fault.message">
-          <b>{{ fault.field }}</b>: {{ fault.message }}
+        <li v-for="wrong in errors" :key="wrong.field + wrong.message">
+          <b>{{ wrong.field }}</b>: {{ wrong.message }}
         </li>
       </ul>
       <p v-else-if="mode === 'text'" class="muted small">
@@ -195,11 +195,6 @@ function save(): void {
   grid-template-columns: 214px minmax(0, 1fr) 216px;
   gap: 10px;
 }
-section {
-  padding: 8px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .day {
   width: 100%;
   margin-top: 6px;
@@ -255,9 +250,6 @@ section :deep(.p-select) {
 @media (max-width: 1000px) {
   .road {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
   .modes button {
     min-height: 38px;

@@ -88,9 +88,6 @@ text {
   fill: var(--ink);
   font-family: var(--narrow);
 }
-.mid {
-  text-anchor: middle;
-}
 .terminal {
   font-size: var(--title);
   font-weight: 600;

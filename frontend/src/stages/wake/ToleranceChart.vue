@@ -100,9 +100,6 @@ text {
   stroke: var(--panel);
   stroke-width: 3px;
 }
-.mid {
-  text-anchor: middle;
-}
 .end {
   text-anchor: end;
 }
@@ -112,10 +109,6 @@ text {
 .strong,
 .name {
   font-weight: 600;
-}
-.grid {
-  stroke: var(--hair);
-  fill: none;
 }
 .mark {
   stroke: var(--ink);

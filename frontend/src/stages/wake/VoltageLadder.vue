@@ -212,19 +212,12 @@ svg {
   display: block;
   touch-action: none;
 }
-.grid {
-  stroke: var(--hair);
-  fill: none;
-}
 text {
   font-size: var(--small);
   fill: var(--ink);
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 3.5px;
-}
-.mid {
-  text-anchor: middle;
 }
 .tick {
   text-anchor: end;

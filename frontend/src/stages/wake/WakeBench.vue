@@ -3,7 +3,7 @@
 import { useSessionStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent } from 'vue'
 import { useJob } from '../../job/store'
-import SubTabs from '../../ui/SubTabs.vue'
+import BenchPages from '../../ui/BenchPages.vue'
 import WakeThresholds from './WakeThresholds.vue'
 
 type Page = 'thresholds' | 'method' | 'link' | 'tolerance' | 'road'
@@ -27,25 +27,11 @@ const pages = computed((): { key: Page; label: string; mark?: string }[] => [
 </script>
 
 <template>
-  <div class="pages">
-    <SubTabs v-model="page" :pages="pages" name="Wake pages" />
+  <BenchPages v-model="page" :pages="pages" name="Wake pages">
     <WakeThresholds v-if="page === 'thresholds'" />
     <WakeMethod v-else-if="page === 'method'" />
     <WakeLink v-else-if="page === 'link'" />
     <WakeTolerance v-else-if="page === 'tolerance'" />
     <RoadTest v-else />
-  </div>
+  </BenchPages>
 </template>
-
-<style scoped>
-.pages {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  min-height: 0;
-}
-.pages > :last-child {
-  flex: 1;
-  min-height: 0;
-}
-</style>

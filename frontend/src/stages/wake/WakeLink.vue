@@ -215,11 +215,6 @@ const place = computed({
   gap: 10px;
   min-height: 0;
 }
-section {
-  padding: 8px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .loads {
   grid-column-end: -1;
 }

@@ -109,11 +109,6 @@ const shown = computed(
   gap: 10px;
   min-height: 0;
 }
-section {
-  padding: 8px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .advice {
   font-size: var(--lead);
   line-height: 1.35;
@@ -185,9 +180,6 @@ li + li {
   .method,
   .reasons {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
   .row {
     min-height: 40px;

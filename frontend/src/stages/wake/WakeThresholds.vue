@@ -41,11 +41,6 @@ const unit = computed(() => job.design?.charger ?? null)
   gap: 10px;
   min-height: 0;
 }
-section {
-  padding: 9px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .volts {
   display: flex;
   flex-direction: column;
@@ -72,9 +67,6 @@ section {
 @media (max-width: 1000px) {
   .wake {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
 }
 </style>

@@ -93,7 +93,7 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
         <button type="button" class="link" @click="own = {}">defaults</button>
       </div>
       <ul v-if="errors.length" class="stop small errors" role="alert">
-        <li v-for="fault in errors" :key="fault.path">{{ fault.field }}: {{ fault.message }}</li>
+        <li v-for="wrong in errors" :key="wrong.path">{{ wrong.field }}: {{ wrong.message }}</li>
       </ul>
       <div v-for="field in FIELDS" :key="field.key" class="pair">
         <span>{{ field.label }}</span><InputNumber
@@ -193,11 +193,6 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
   gap: 10px;
   min-height: 0;
 }
-section {
-  padding: 8px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .pair {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 66px 22px;
@@ -278,9 +273,6 @@ section {
 @media (max-width: 1000px) {
   .tolerance {
     grid-template-columns: minmax(0, 1fr);
-  }
-  section {
-    overflow: visible;
   }
   .pair :deep(input) {
     min-height: 36px;

@@ -68,11 +68,6 @@ function toggle(key: Way): void {
 </template>
 
 <style scoped>
-section {
-  padding: 9px 11px;
-  overflow: auto;
-  min-height: 0;
-}
 .way {
   display: grid;
   grid-template-columns: 22px 1fr;
@@ -111,10 +106,5 @@ section {
   background: var(--copper);
   border-color: var(--copper);
   color: var(--panel);
-}
-@media (max-width: 1000px) {
-  section {
-    overflow: visible;
-  }
 }
 </style>

@@ -15,6 +15,23 @@ from olvask.core.model import Design, StartWay
 SIGNAL_FUSE_A = 3.0  # ISO 8820-3 has 3 A; a signal draws milliamperes
 SIGNAL_MM2 = 0.75  # thin, yet strong enough to be routed; our own estimate
 
+# Signals tapped in the vehicle: terminal, where, when it is live, what a broken wire does.
+TAPPED: dict[StartWay, tuple[str, str, str, str]] = {
+    "ignition": (
+        "15",
+        "ignition feed in the fuse box",
+        "with the key on, engine running or not",
+        "it never charges: safe, and the first thing to look for.",
+    ),
+    "d_plus": (
+        "61",
+        "alternator D+, the charge lamp's line",
+        "only while the alternator generates",
+        "it never charges. A short to the body lights the charge lamp and can keep the alternator from exciting: hence "
+        "the fuse at the tap.",
+    ),
+}
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SignalWire:
@@ -40,33 +57,9 @@ def signal_wire(design: Design, way: StartWay) -> SignalWire:
     """
     if way in ("switch", "bridge"):
         return _remote(design, way)
-    hybrid = design.vehicle.drive == "converter"
-    return {
-        "ignition": SignalWire(
-            way="ignition",
-            terminal="15",
-            taken_at="ignition feed in the fuse box",
-            fuse_a=SIGNAL_FUSE_A,
-            wire_mm2=SIGNAL_MM2,
-            through="",
-            ends_at="enable input",
-            live="with the vehicle ready" if hybrid else "with the key on, engine running or not",
-            if_broken="it never charges: safe, and the first thing to look for.",
-        ),
-        "d_plus": SignalWire(
-            way="d_plus",
-            terminal="61",
-            taken_at="alternator D+, the charge lamp's line",
-            fuse_a=SIGNAL_FUSE_A,
-            wire_mm2=SIGNAL_MM2,
-            through="",
-            ends_at="enable input",
-            live="only while the alternator generates",
-            if_broken="it never charges. A short to the body lights the charge lamp and can keep the alternator from "
-            "exciting: hence the fuse at the tap.",
-        ),
-        "voltage": SignalWire(
-            way="voltage",
+    if way == "voltage":
+        return SignalWire(
+            way=way,
             terminal="30",
             taken_at="the supply run itself",
             fuse_a=None,
@@ -75,8 +68,21 @@ def signal_wire(design: Design, way: StartWay) -> SignalWire:
             ends_at="input terminals",
             live="while the input meets its start rules",
             if_broken="there is no signal wire; with the supply run open it is dead.",
-        ),
-    }[way]
+        )
+    terminal, taken_at, live, if_broken = TAPPED[way]
+    if way == "ignition" and design.vehicle.drive == "converter":
+        live = "with the vehicle ready"
+    return SignalWire(
+        way=way,
+        terminal=terminal,
+        taken_at=taken_at,
+        fuse_a=SIGNAL_FUSE_A,
+        wire_mm2=SIGNAL_MM2,
+        through="",
+        ends_at="enable input",
+        live=live,
+        if_broken=if_broken,
+    )
 
 
 def _remote(design: Design, way: StartWay) -> SignalWire:
