@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
 from olvask.core.catalogue import Device as Rated
@@ -32,8 +33,7 @@ TAIL_WARM_K = 40.0
 TAIL_OHM = TAIL_JOINT_MOHM / 1000 + 0.0001  # the joint before a tail and the tail's two ends
 
 
-@dataclass(frozen=True, slots=True)
-class Rung:
+class Rung(NamedTuple):
     """One size over one path: out-and-back resistance warm [Ω], ampacity [A] and price [€]."""
 
     size: Conductor

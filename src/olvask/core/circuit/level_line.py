@@ -13,13 +13,14 @@ from pydantic import Field
 
 from olvask.core.circuit.runs import RunState
 from olvask.core.circuit.solve import ConditionState, Solved
+from olvask.core.findings.said import Sealed
 from olvask.core.model import Design, Run
 from olvask.core.physics.battery import open_circuit_v
 
 RESTING_CHARGE = 0.6  # of the auxiliary battery while nothing charges it; our own estimate
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True)
 class LinePiece:
     """Volts where the current enters and leaves one station or piece; the return in millivolts.
 
@@ -31,6 +32,12 @@ class LinePiece:
     exit_v: float
     return_enter_mv: float
     return_exit_mv: float
+
+
+class SealedPiece(Sealed, LinePiece):
+    """A piece of the line as it leaves the core."""
+
+    __slots__ = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,6 +60,14 @@ class ConditionLine:
     auxiliary_v: float | None
 
 
+def _piece(place: str, enter_v: float, exit_v: float, return_enter_mv: float, return_exit_mv: float) -> LinePiece:
+    piece = LinePiece(
+        place=place, enter_v=enter_v, exit_v=exit_v, return_enter_mv=return_enter_mv, return_exit_mv=return_exit_mv
+    )
+    piece.__class__ = SealedPiece
+    return piece
+
+
 def walk(
     described: Run, run: RunState, start_v: float, return_start_mv: float, back_sign: int
 ) -> tuple[LinePiece, ...]:
@@ -71,15 +86,13 @@ def walk(
         through_a = run.current_a + state.extra_a
         leave_v = volts - through_a * state.out_ohm
         leave_mv = return_mv + back_sign * through_a * state.back_ohm * 1000
-        pieces.append(
-            LinePiece(place=piece.id, enter_v=volts, exit_v=leave_v, return_enter_mv=return_mv, return_exit_mv=leave_mv)
-        )
+        pieces.append(_piece(piece.id, volts, leave_v, return_mv, leave_mv))
         volts, return_mv = leave_v, leave_mv
     return tuple(pieces)
 
 
 def _station(place: str, volts: float) -> LinePiece:
-    return LinePiece(place=place, enter_v=volts, exit_v=volts, return_enter_mv=0, return_exit_mv=0)
+    return _piece(place, volts, volts, 0, 0)
 
 
 def _delivery(design: Design, solved: Solved, charging: bool) -> tuple[tuple[LinePiece, ...], float]:

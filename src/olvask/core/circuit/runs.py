@@ -1,18 +1,18 @@
 """A run with a current through it: resistance and temperature of every piece, and the return.
 
 - `RunState`, `PieceState`: what a current makes of a run.
-- `run_state`: works it out.
+- `LaidRun`, `run_state`: work it out.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from olvask.core.catalogue import conductor, device
 from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
 from olvask.core.model import Branch, Cable, ChassisReturn, Joint, Piece, ProtectiveDevice, Run
-from olvask.core.physics.conductors import METAL_FACTOR, resistance_ohm
+from olvask.core.physics.conductors import ALPHA_CU_PER_K, METAL_FACTOR
 from olvask.core.physics.heat import conductor_c
 
 CHASSIS_MOHM = 5.0  # our own estimate of an unmeasured body with its joints
@@ -86,17 +86,6 @@ def chassis_ohm(run: Run) -> float:
     return (CHASSIS_MOHM if stated is None else stated) / 1000
 
 
-def _cable_state(cable: Cable, current_a: float, lug_ohm: float, own_return: bool, guess_c: float | None) -> PieceState:
-    size = conductor(cable.size)
-    surface = surface_resistance(cable)
-    per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
-    each_a = current_a / cable.parallel
-    celsius = conductor_c(each_a, per_m, size.area_mm2, cable_ambient_c(cable), surface, guess_c)
-    ohm = resistance_ohm(size.resistance_20c_ohm_per_km, cable.length_m, celsius, cable.metal) + 2 * lug_ohm
-    ohm /= cable.parallel
-    return PieceState(ohm, ohm if own_return else 0.0, celsius)
-
-
 def branch_currents(run: Run, supply: bool) -> tuple[float, ...]:
     """What branches add to the run's own current at each piece [A].
 
@@ -114,55 +103,120 @@ def branch_currents(run: Run, supply: bool) -> tuple[float, ...]:
     return tuple(extra)
 
 
+@dataclass(slots=True)
+class _LaidCable:
+    """What of a cable does not hang on the current."""
+
+    cold_ohm_per_m: float
+    area_mm2: float
+    ambient_c: float
+    surface: float
+    cold_ohm: float
+    ends_ohm: float
+    parallel: int
+
+    @classmethod
+    def of(cls, cable: Cable, lug_mohm: float) -> _LaidCable:
+        size = conductor(cable.size)
+        per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
+        return cls(
+            per_m,
+            size.area_mm2,
+            cable_ambient_c(cable),
+            surface_resistance(cable),
+            per_m * cable.length_m,
+            2 * lug_mohm / 1000,
+            cable.parallel,
+        )
+
+    def carrying(self, current_a: float, guess_c: float | None) -> tuple[float, float]:
+        """Resistance of all its strands together [Ω], and their temperature [°C]."""
+        each_a = current_a / self.parallel
+        celsius = conductor_c(each_a, self.cold_ohm_per_m, self.area_mm2, self.ambient_c, self.surface, guess_c)
+        warm_ohm = self.cold_ohm * (1 + ALPHA_CU_PER_K * (celsius - 20))
+        return (warm_ohm + self.ends_ohm) / self.parallel, celsius
+
+
+class LaidRun:
+    """A run as it lies; what of it does not hang on the current is worked out once."""
+
+    __slots__ = ("_backs_ohm", "_bare_back_ohm", "_extras_a", "_own", "_pieces")
+
+    def __init__(self, run: Run, lug_mohm: float, supply: bool = True) -> None:
+        """Look the pieces up.
+
+        Args:
+            run: the run.
+            lug_mohm: resistance of each crimped and bolted cable end [mΩ].
+            supply: whether it is the supply run; says which side of a branch carries its current.
+
+        A chassis return is shared out over the outgoing pieces by cable length, for drawing; with no
+        cable it sits at the last piece, with no piece at all it is the run's alone.
+        """
+        pieces = run.pieces
+        self._own = not isinstance(run.back, ChassisReturn)
+        branched = any(isinstance(piece, Branch) for piece in pieces)
+        self._extras_a = branch_currents(run, supply) if branched else (0.0,) * len(pieces)
+        self._pieces: list[_LaidCable | float] = [
+            _LaidCable.of(piece, lug_mohm) if isinstance(piece, Cable) else _fixed_ohm(piece) for piece in pieces
+        ]
+        self._bare_back_ohm = 0.0
+        self._backs_ohm = [
+            piece.resistance_mohm / 1000 if self._own and isinstance(piece, Joint) else 0.0 for piece in pieces
+        ]
+        if not self._own:
+            if pieces:
+                self._backs_ohm = _chassis_shares(pieces, chassis_ohm(run))
+            else:
+                self._bare_back_ohm = chassis_ohm(run)
+
+    def carrying(self, current_a: float, near: RunState | None = None) -> RunState:
+        """Resistances and temperatures with a current [A] through it.
+
+        Args:
+            current_a: current of the unit, through every piece [A].
+            near: the same run at a similar current, a start for the temperatures.
+        """
+        states: list[PieceState] = []
+        for index, piece in enumerate(self._pieces):
+            extra_a, back_ohm = self._extras_a[index], self._backs_ohm[index]
+            if isinstance(piece, float):
+                states.append(PieceState(piece, back_ohm, None, extra_a))
+                continue
+            guess_c = near.pieces[index].temperature_c if near is not None else None
+            ohm, celsius = piece.carrying(current_a + extra_a, guess_c)
+            states.append(PieceState(ohm, ohm if self._own else back_ohm, celsius, extra_a))
+        return RunState.of(states, current_a, self._bare_back_ohm)
+
+
+def _fixed_ohm(piece: Piece) -> float:
+    """Outgoing resistance of a piece that does not warm up [Ω]."""
+    if isinstance(piece, ProtectiveDevice):
+        return device(piece.family, piece.rating_a).resistance_ohm
+    return piece.resistance_mohm / 1000 if isinstance(piece, Joint) else 0.0
+
+
+def _chassis_shares(pieces: tuple[Piece, ...], ohm: float) -> list[float]:
+    lengths = [piece.length_m if isinstance(piece, Cable) else 0.0 for piece in pieces]
+    total_m = sum(lengths)
+    if total_m == 0:
+        return [*[0.0] * (len(pieces) - 1), ohm]
+    return [ohm * length / total_m for length in lengths]
+
+
 def run_state(
     run: Run, current_a: float, lug_mohm: float, near: RunState | None = None, supply: bool = True
 ) -> RunState:
-    """Resistances and temperatures of a run carrying `current_a` [A].
+    """Resistances and temperatures of a run carrying `current_a` [A], for who asks once.
 
     Args:
         run: the run.
         current_a: current of the unit, through every piece [A].
         lug_mohm: resistance of each crimped and bolted cable end [mΩ].
         near: the same run at a similar current, a start for the temperatures.
-        supply: whether it is the supply run; says which side of a branch carries its current.
-
-    A chassis return is shared out over the outgoing pieces by cable length, for drawing; with no
-    cable it sits at the last piece, with no piece at all it is the run's alone.
+        supply: whether it is the supply run.
     """
-    own = not isinstance(run.back, ChassisReturn)
-    branched = any(isinstance(piece, Branch) for piece in run.pieces)
-    extras = branch_currents(run, supply) if branched else ()
-    states: list[PieceState] = []
-    for index, piece in enumerate(run.pieces):
-        extra_a = extras[index] if branched else 0.0
-        if isinstance(piece, Cable):
-            guess_c = near.pieces[index].temperature_c if near is not None else None
-            state = _cable_state(piece, current_a + extra_a, lug_mohm / 1000, own, guess_c)
-            state.extra_a = extra_a
-            states.append(state)
-        elif isinstance(piece, ProtectiveDevice):
-            states.append(PieceState(device(piece.family, piece.rating_a).resistance_ohm, 0.0, None, extra_a))
-        elif isinstance(piece, Joint):
-            ohm = piece.resistance_mohm / 1000
-            states.append(PieceState(ohm, ohm if own else 0.0, None, extra_a))
-        else:
-            states.append(PieceState(0.0, 0.0, None, extra_a))
-    if own:
-        return RunState.of(states, current_a)
-    if not states:
-        return RunState.of((), current_a, chassis_ohm(run))
-    return RunState.of(_spread_chassis(run.pieces, states, chassis_ohm(run)), current_a)
-
-
-def _spread_chassis(pieces: tuple[Piece, ...], states: list[PieceState], ohm: float) -> list[PieceState]:
-    lengths = [piece.length_m if isinstance(piece, Cable) else 0.0 for piece in pieces]
-    total_m = sum(lengths)
-    if total_m == 0:
-        return [*states[:-1], replace(states[-1], back_ohm=ohm)]
-    return [
-        PieceState(state.out_ohm, ohm * length / total_m, state.temperature_c, state.extra_a)
-        for state, length in zip(states, lengths, strict=True)
-    ]
+    return LaidRun(run, lug_mohm, supply).carrying(current_a, near)
 
 
 def through_a(run: Run, supply: bool, index: int, amps: float) -> float:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts, gather
-from olvask.core.circuit.runs import RunState, run_state
+from olvask.core.circuit.runs import LaidRun, RunState
 from olvask.core.findings.figure import Input
 from olvask.core.model import Design
 from olvask.core.physics.alternator import Draw, Source, draw
@@ -99,7 +99,7 @@ def _output(design: Design, facts: Facts) -> Output | None:
     if unit is None:
         return None
     current_a, derating = full_output_a(design, facts)
-    run = run_state(design.delivery, current_a, design.choices.lug_mohm, supply=False)
+    run = LaidRun(design.delivery, design.choices.lug_mohm, supply=False).carrying(current_a)
     battery_v = float(facts.absorption.value)
     terminal_v = battery_v + run.drop_v
     return Output(current_a, terminal_v, battery_v, run, terminal_v * current_a / unit.efficiency, derating)
@@ -127,15 +127,14 @@ def _sources(design: Design, facts: Facts) -> list[tuple[ConditionKey, str, Sour
 
 
 def _condition(
-    design: Design, key: ConditionKey, label: str, source: Source, power_w: float, near: RunState | None
+    laid: LaidRun, key: ConditionKey, label: str, source: Source, power_w: float, still: RunState, near: RunState | None
 ) -> ConditionState:
     """One condition solved: conductor temperature and current found together.
 
     The current drawn rises with the temperature it causes, so plain repetition creeps near collapse;
     a secant through the last two rounds closes the gap. Approached from cold neither overshoots.
     """
-    lug = design.choices.lug_mohm
-    state = near if near is not None else run_state(design.supply, 0.0, lug)
+    state = near if near is not None else still
     if power_w <= 0:
         return ConditionState(key, label, source, None, state.carrying(0.0), False)
     drawn: Draw | None
@@ -147,7 +146,7 @@ def _condition(
     for _ in range(ROUNDS):
         if drawn is None:
             if near is not None:  # a neighbour's hotter copper may collapse where this condition's own would not
-                return _condition(design, key, label, source, power_w, None)
+                return _condition(laid, key, label, source, power_w, still, None)
             return ConditionState(key, label, source, None, state, True)
         carried_a, drawn_a = state.current_a, drawn.current_a
         if abs(drawn_a - carried_a) < SETTLED * drawn_a:
@@ -155,7 +154,7 @@ def _condition(
         slope = (drawn_a - earlier[1]) / (carried_a - earlier[0]) if earlier is not None else 0.0
         earlier = (carried_a, drawn_a)
         next_a = carried_a + (drawn_a - carried_a) / (1 - slope) if 0 < slope < 1 else drawn_a
-        state, drawn = _warmed(design, source, power_w, state, (next_a, drawn_a))
+        state, drawn = _warmed(laid, source, power_w, state, (next_a, drawn_a))
     if drawn is None:
         return ConditionState(key, label, source, None, state, True)
     return ConditionState(key, label, source, drawn, state.carrying(drawn.current_a), False)
@@ -168,12 +167,12 @@ def _draw(source: Source, state: RunState, power_w: float) -> Draw:
 
 
 def _warmed(
-    design: Design, source: Source, power_w: float, near: RunState, currents_a: tuple[float, float]
+    laid: LaidRun, source: Source, power_w: float, near: RunState, currents_a: tuple[float, float]
 ) -> tuple[RunState, Draw | None]:
     """Run and draw at the first current, or at the second where the first leaves no voltage; no draw if neither does."""
     state = near
     for amps in currents_a:
-        state = run_state(design.supply, amps, design.choices.lug_mohm, near)
+        state = laid.carrying(amps, near)
         try:
             return state, _draw(source, state, power_w)
         except Collapse:
@@ -196,12 +195,13 @@ def solve(
         facts = like.facts if like is not None else gather(design)
     output = like.output if like is not None else _output(design, facts)
     power_w = output.power_in_w if output is not None else 0.0
-    still_run = run_state(design.supply, 0.0, design.choices.lug_mohm)
+    laid = LaidRun(design.supply, design.choices.lug_mohm)
+    still_run = laid.carrying(0.0)
     running: list[ConditionState] = []
     near: RunState | None = None
     for key, label, source in _sources(design, facts):
         if key == "idle" or key in only:
-            state = _condition(design, key, label, source, power_w, near)
+            state = _condition(laid, key, label, source, power_w, still_run, near)
             near = state.run if state.drawn is not None else None
             running.append(state)
     rest_v = facts.rest_high_v

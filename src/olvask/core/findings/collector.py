@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import TypeVar
 
-from olvask.core.findings.figure import Figure, Input
+from olvask.core.findings.figure import Figure, Input, seal
 from olvask.core.findings.finding import Finding, Found, Stage
 
 Judged = Iterator[Figure | Found]
@@ -42,22 +42,12 @@ class Collector:
                 self.findings.append(self._finding(stage, said))
 
     def _resolved(self, figure: Figure) -> Figure:
-        """A figure with the figures it names as inputs put in."""
+        """A figure with the figures it names as inputs put in, and sealed."""
         for item in figure.inputs:
             if not item.label:
-                inputs = tuple([self._input(item) for item in figure.inputs])
-                return Figure(
-                    figure.name,
-                    figure.label,
-                    figure.value,
-                    figure.unit,
-                    figure.formula,
-                    figure.working,
-                    inputs,
-                    figure.source,
-                    figure.changes,
-                )
-        return figure
+                figure.inputs = tuple([self._input(item) for item in figure.inputs])
+                break
+        return seal(figure)
 
     def _input(self, item: Input) -> Input:
         if item.label:

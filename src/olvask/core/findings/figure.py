@@ -1,6 +1,7 @@
 """A computed value with its unit, its working and where its inputs came from.
 
 - `Figure`, `Input`: the value and what it was computed from.
+- `seal`: both frozen, once they are finished.
 - `computed`: another figure as an input.
 - `show`: a value written with its unit.
 """
@@ -8,6 +9,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+
+from olvask.core.findings.said import Sealed
 
 DIGITS = {
     "V": 2,
@@ -29,7 +32,7 @@ DIGITS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Input:
     """One number a figure was computed from.
 
@@ -48,7 +51,7 @@ class Input:
     path: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Figure:
     """A computed value.
 
@@ -73,6 +76,31 @@ class Figure:
     inputs: tuple[Input, ...] = ()
     source: str = ""
     changes: str = ""
+
+
+class SealedInput(Sealed, Input):
+    """An input as it leaves the core."""
+
+    __slots__ = ()
+
+
+class SealedFigure(Sealed, Figure):
+    """A figure as it leaves the core."""
+
+    __slots__ = ()
+
+
+def seal(figure: Figure) -> Figure:
+    """Freeze a finished figure with its inputs.
+
+    Args:
+        figure: made, with all its inputs known.
+    """
+    for item in figure.inputs:
+        if item.__class__ is Input:  # a survey value goes into many figures
+            item.__class__ = SealedInput
+    figure.__class__ = SealedFigure
+    return figure
 
 
 def computed(name: str) -> Input:

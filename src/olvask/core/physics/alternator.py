@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from olvask.core.physics.dc_path import constant_power_volts
 
@@ -26,8 +27,7 @@ class Source:
     battery_ohm: float
 
 
-@dataclass(frozen=True, slots=True)
-class Draw:
+class Draw(NamedTuple):
     """What a constant-power charger draws: volts at posts and terminals, amps, limit reached or not."""
 
     post_v: float

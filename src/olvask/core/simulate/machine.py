@@ -296,10 +296,12 @@ class Machine:
     def due(self, now: float) -> float:
         """The next moment a timer of its own comes due [s]; infinity where none runs."""
         rule, soonest = self.rule, NEVER
-        for since, rules in ((self.start_since_s, self.starts), (self.stop_since_s, self.stops)):
-            for began_s, (_, held_s) in zip(since, rules, strict=True):
-                if began_s is not None and now + 1e-9 < began_s + held_s < soonest:
-                    soonest = began_s + held_s
+        since, rules = (
+            (self.stop_since_s, self.stops) if self.state == "charging" else (self.start_since_s, self.starts)
+        )
+        for at, began_s in enumerate(since):
+            if began_s is not None and now + 1e-9 < began_s + rules[at][1] < soonest:
+                soonest = began_s + rules[at][1]
         if self.low_since_s is not None and now + 1e-9 < self.low_since_s + rule.guard_held_s < soonest:
             soonest = self.low_since_s + rule.guard_held_s
         if self.state == "guarded" and now + 1e-9 < self.guarded_since_s + rule.guard_least_s < soonest:

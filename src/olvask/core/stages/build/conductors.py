@@ -14,7 +14,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from olvask.core.catalogue import NoStandardSize, conductor, device
 from olvask.core.circuit.ampacity import ampacity
@@ -83,8 +83,7 @@ class CutConductor:
     ends: tuple[ConductorEnd, ConductorEnd]
 
 
-@dataclass(frozen=True, slots=True)
-class _At:
+class _At(NamedTuple):
     """Where an end goes: its name, stud (empty for a clamp or a crimped contact), torque."""
 
     name: str

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 from pydantic import Field
 
@@ -55,8 +55,7 @@ def link_current_a(design: Design, solved: Solved, wire_ohm: float) -> tuple[flo
     return max(0.0, amps), battery_v, battery_ohm
 
 
-@dataclass(frozen=True, slots=True)
-class _Link:
+class _Link(NamedTuple):
     """A plain link over this job's cables."""
 
     amps: float
@@ -77,8 +76,8 @@ def _link_of(ctx: Context) -> _Link | None:
     design, idle = ctx.design, ctx.solved.running[0]
     if design.auxiliary.nominal_v != design.vehicle.system_v:
         return None
-    lug = design.choices.lug_mohm
-    runs_ohm = run_state(design.supply, 0.0, lug).loop_ohm + run_state(design.delivery, 0.0, lug).loop_ohm
+    delivery = run_state(design.delivery, 0.0, design.choices.lug_mohm)
+    runs_ohm = ctx.solved.parked.run.loop_ohm + delivery.loop_ohm
     laid = runs_ohm > 0
     wire_ohm = runs_ohm if laid else LINK_RUN_OHM
     amps, battery_v, battery_ohm = link_current_a(design, ctx.solved, wire_ohm)

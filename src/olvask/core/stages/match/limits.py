@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 from pydantic import Field
 
@@ -55,8 +55,7 @@ class Ruler:
     site_a: Annotated[float, Field(description="what battery, alternator and source point allow any unit")]
 
 
-@dataclass(frozen=True, slots=True)
-class Budgets:
+class Budgets(NamedTuple):
     """Input current the alternator may give the charger [A]."""
 
     share_a: float
@@ -134,8 +133,7 @@ def terminal_allows_a(design: Design, facts: Facts, unit: Charger) -> tuple[floa
     return ampacity(tail, design.choices.ampacity_school)[0] / CONTINUOUS_FACTOR, largest.size
 
 
-@dataclass(frozen=True, slots=True)
-class _Bar:
+class _Bar(NamedTuple):
     key: str
     label: str
     amps: float

@@ -8,6 +8,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
@@ -23,8 +24,7 @@ HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller; our 
 OWN_CONTROLLER = remedy("Give the panel its own controller", ("solar.into", "controller"))
 
 
-@dataclass(frozen=True, slots=True)
-class OtherSource:
+class OtherSource(NamedTuple):
     """A charger besides the unit.
 
     Attributes:

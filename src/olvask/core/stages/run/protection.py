@@ -7,8 +7,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
 from olvask.core.circuit.ampacity import ampacity
@@ -221,8 +221,7 @@ def _insert_device(ctx: Context, run: RunName) -> Remedy | None:
     return remedy(label, (f"{run}.pieces", value))
 
 
-@dataclass(frozen=True, slots=True)
-class _Held:
+class _Held(NamedTuple):
     """A device and what it is held to."""
 
     item: Device

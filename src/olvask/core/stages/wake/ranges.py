@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
@@ -17,8 +17,7 @@ from olvask.core.model.charger import VoltRange
 from olvask.core.stages.wake.remedies import BACK_PATH, GUARD_PATH
 
 
-@dataclass(frozen=True, slots=True)
-class _Entry:
+class _Entry(NamedTuple):
     """One setting: what it is called, where it stands, what is in force, entered, fixed in the unit, and its record."""
 
     key: str
