@@ -1362,7 +1362,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The job as a JSON file. */
+        /** The job as a JSON file; one that cannot be read as it is stored. */
         get: {
             parameters: {
                 query?: never;
@@ -3729,6 +3729,12 @@ export interface components {
             next_stage: string;
             /** Next Action */
             next_action: string;
+            /**
+             * Spoilt
+             * @description why the job cannot be read or judged; empty where it can
+             * @default
+             */
+            spoilt: string;
         };
         /**
          * JobOut

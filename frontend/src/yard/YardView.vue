@@ -166,8 +166,11 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
         </div>
         <p v-if="isPending" class="muted state" role="status">Fetching the yard…</p>
         <div v-else-if="error" class="state">
-          <p class="stop"><b>■ The server does not answer.</b></p>
-          <p class="muted">Start it again with <code>make demo</code>, then try once more. Nothing stored is lost.</p>
+          <p class="stop">
+            <b>■ {{ error instanceof Refused ? `${error.problem.title}.` : 'The server does not answer.' }}</b>
+          </p>
+          <p v-if="error instanceof Refused" class="muted">{{ error.problem.detail }}</p>
+          <p v-else class="muted">Start it again with <code>make demo</code>, then try once more. Nothing stored is lost.</p>
           <Button label="Try again" size="small" @click="refetch()" />
         </div>
         <p v-else-if="jobs.length === 0" class="muted state">
@@ -194,14 +197,18 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
               <td class="code">{{ job.code }}</td>
               <td class="wide">{{ job.customer }}</td>
               <td class="wide">{{ job.vehicle }}</td>
-              <td class="wide code">{{ job.unit || 'not chosen' }}</td>
+              <td class="wide code">{{ job.unit || (job.spoilt ? '' : 'not chosen') }}</td>
               <td class="stands">
-                <span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span
+                <span v-if="job.spoilt" class="stop">■ not readable</span
+                ><span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span
                 ><span v-if="job.cautions" class="caution">
                   ▲ {{ job.cautions }} {{ job.cautions === 1 ? 'caution' : 'cautions' }}</span
-                ><span v-if="!job.stops && !job.cautions" class="good">✓ clear</span>
+                ><span v-if="!job.spoilt && !job.stops && !job.cautions" class="good">✓ clear</span>
               </td>
-              <td>
+              <td v-if="job.spoilt" data-spoilt>
+                {{ job.spoilt }} <a :href="`/api/jobs/${job.id}/file`" download>Take the job file</a>
+              </td>
+              <td v-else>
                 <b>{{ job.next_stage }}:</b> {{ job.next_action }}
               </td>
               <td class="wide muted code">{{ when(job.saved_at) }}</td>

@@ -6,10 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from pydantic import ValidationError
 from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
+from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.store.schema import JobRow, RevisionRow
 
 
@@ -46,6 +48,26 @@ class Job:
 
 
 @dataclass(frozen=True, slots=True)
+class SpoiltJob:
+    """A stored revision that is no design; `document` is what stands there."""
+
+    id: int
+    heading: Heading
+    version: int
+    saved_at: datetime
+    document: str
+    why: tuple[EntryError, ...]
+
+
+class UnreadableJob(Exception):
+    """What is stored is no design; `spoilt` tells what stands there."""
+
+    def __init__(self, spoilt: SpoiltJob) -> None:
+        super().__init__(f"job {spoilt.id} cannot be read")
+        self.spoilt = spoilt
+
+
+@dataclass(frozen=True, slots=True)
 class RevisionHead:
     """A revision without its design."""
 
@@ -67,21 +89,22 @@ class JobStore:
         self._engine = engine
         self._now = now
 
-    def all(self) -> list[Job]:
-        """Every job at its newest revision, last saved first."""
+    def all(self) -> list[Job | SpoiltJob]:
+        """Every job at its newest revision, last saved first; one that cannot be read hides no other."""
         with Session(self._engine) as session:
             query = (
                 select(RevisionRow)
                 .join(JobRow, (JobRow.id == RevisionRow.job_id) & (JobRow.version == RevisionRow.version))
                 .order_by(JobRow.saved_at.desc(), JobRow.id)
             )
-            return [_job(row) for row in session.scalars(query)]
+            return [_job_or_spoilt(row) for row in session.scalars(query)]
 
     def get(self, job_id: int, version: int | None = None) -> Job:
         """A job at its newest revision, or at `version`.
 
         Raises:
             NoSuchJob: there is none.
+            UnreadableJob: what is stored is no design.
         """
         with Session(self._engine) as session:
             return _job(self._revision(session, job_id, version))
@@ -179,5 +202,16 @@ def _revision_row(job_id: int, version: int, heading: Heading, now: datetime, de
 
 
 def _job(row: RevisionRow) -> Job:
+    found = _job_or_spoilt(row)
+    if isinstance(found, SpoiltJob):
+        raise UnreadableJob(found)
+    return found
+
+
+def _job_or_spoilt(row: RevisionRow) -> Job | SpoiltJob:
     heading = Heading(row.title, row.code, row.customer)
-    return Job(row.job_id, heading, row.version, row.saved_at, Design.model_validate_json(row.design))
+    try:
+        return Job(row.job_id, heading, row.version, row.saved_at, Design.model_validate_json(row.design))
+    except ValidationError as error:
+        why = tuple(entry_errors(error, Design))
+        return SpoiltJob(row.job_id, heading, row.version, row.saved_at, row.design, why)

@@ -13,7 +13,7 @@ from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
 from olvask.documents.job_file import BadJobFile
-from olvask.store.jobs import NoSuchJob, StaleSave
+from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.shelf import NoSuchItem, StaleItem
 from olvask.web.api.jobs import JobOut
@@ -71,6 +71,20 @@ def _no_job(error: Exception) -> Response:
     return _answer(Problem(title="No such job", status=404, detail=f"There is {error.args[0]} here."))
 
 
+def _unreadable(error: Exception) -> Response:
+    if not isinstance(error, UnreadableJob):
+        raise error
+    return _answer(
+        Problem(
+            title="This job cannot be read",
+            status=422,
+            detail="What is stored does not fit. Nothing was changed; take the job file, mend it and import it, or go "
+            "back to an earlier revision.",
+            errors=error.spoilt.why,
+        )
+    )
+
+
 def _stale(error: Exception) -> Response:
     if not isinstance(error, StaleSave):
         raise error
@@ -109,6 +123,7 @@ def install(app: APIFlask) -> None:
         app.register_error_handler(kind, _missing)
     for refusal in (CannotFit, NoStandardSize, TooManyOptions):
         app.register_error_handler(refusal, _not_possible)
+    app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)
     app.register_error_handler(StaleSave, _stale)
     app.register_error_handler(HTTPException, _http)

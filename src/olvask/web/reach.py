@@ -9,7 +9,7 @@ from flask import Response, current_app
 from pydantic import BaseModel
 
 from olvask.store import Stores
-from olvask.store.jobs import Job
+from olvask.store.jobs import Job, SpoiltJob
 
 
 def stores() -> Stores:
@@ -34,7 +34,7 @@ def answer_lines(models: Iterable[BaseModel]) -> Response:
     return Response((f"{model.model_dump_json()}\n" for model in models), mimetype="application/x-ndjson")
 
 
-def attached(job: Job, ending: str) -> dict[str, str]:
+def attached(job: Job | SpoiltJob, ending: str) -> dict[str, str]:
     """The header that names a file after its job.
 
     Args:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
 from olvask.core.circuit.facts import Facts
-from olvask.core.circuit.runs import RunState
+from olvask.core.circuit.runs import RunState, run_state
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import Thresholds, hold_voltage, set_thresholds
 from olvask.core.model import Design, RunName
@@ -75,7 +75,12 @@ class Context:
         return output.power_in_w / self.hold_v if run == "supply" else output.current_a
 
     def state(self, run: RunName) -> RunState:
-        """The run with its current at hot idle; the delivery run is the same in all conditions."""
-        if run == "delivery" and self.solved.output is not None:
+        """The run with its current at hot idle; the delivery run is the same in all conditions, and bare without a unit."""
+        if run == "supply":
+            return self.solved.running[0].run
+        if self.solved.output is not None:
             return self.solved.output.run
-        return self.solved.running[0].run
+        design = self.design
+        return self.once(
+            "circuit.bare_delivery", lambda: run_state(design.delivery, 0.0, design.choices.lug_mohm, supply=False)
+        )

@@ -151,7 +151,8 @@ def _condition(
         carried_a, drawn_a = state.current_a, drawn.current_a
         if abs(drawn_a - carried_a) < SETTLED * drawn_a:
             break
-        slope = (drawn_a - earlier[1]) / (carried_a - earlier[0]) if earlier is not None else 0.0
+        moved_a = carried_a - earlier[0] if earlier is not None else 0.0
+        slope = (drawn_a - earlier[1]) / moved_a if earlier is not None and moved_a != 0 else 0.0
         earlier = (carried_a, drawn_a)
         next_a = carried_a + (drawn_a - carried_a) / (1 - slope) if 0 < slope < 1 else drawn_a
         state, drawn = _warmed(laid, source, power_w, state, (next_a, drawn_a))

@@ -31,6 +31,26 @@ class Identified(Described):
     id: str = Field("", title="Identity", max_length=24, pattern=r"^([a-z][a-z0-9]*)?$")
 
 
+# The least of what cannot be nothing, by unit: below it a figure is a slip of the finger, and sums over- and underflow.
+# Our own estimates, an order of magnitude under anything fitted or measured in a vehicle.
+LEAST = {
+    "A": 0.01,
+    "mA": 0.1,
+    "V": 0.5,
+    "Ah": 0.1,
+    "W": 0.1,
+    "m": 0.01,
+    "mm": 1.0,
+    "mm²": 0.05,
+    "kg": 0.01,
+    "h": 0.01,
+    "N·m": 0.01,
+    "%": 0.01,
+    "-": 0.001,
+    "of rated": 0.01,
+}
+
+
 def quantity(
     title: str,
     unit: str,
@@ -50,8 +70,11 @@ def quantity(
         example: a sensible value for the error message.
         step: what an arrow key changes it by.
         help: one sentence that explains it.
-        limits: `ge`, `gt`, `le`, `lt` as pydantic takes them.
+        limits: `ge`, `gt`, `le`, `lt` as pydantic takes them; `gt=0` means the least of that unit.
     """
+    if limits.get("gt") == 0:
+        del limits["gt"]
+        limits["ge"] = LEAST[unit]
     extra: dict[str, Any] = {"unit": unit}
     extra |= {key: value for key, value in (("example", example), ("step", step)) if value is not None}
     return Field(default, title=title, description=help or None, json_schema_extra=extra, **limits)  # type: ignore[call-overload]  # limits are checked by pydantic when the class is made

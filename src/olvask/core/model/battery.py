@@ -46,7 +46,7 @@ class AuxiliaryBattery(Described):
     chemistry: ChemistryName = choice("Auxiliary type", CHEMISTRIES, default="agm")
     nominal_v: Literal[12, 24, 48] = choice("Auxiliary voltage", {12: "12 V", 24: "24 V", 48: "48 V"}, default=12)
     capacity_ah: float = quantity("Auxiliary capacity", "Ah", default=100.0, gt=0, le=5000, example=100, step=5)
-    charge_limit_a: float | None = quantity("Charge limit", "A", default=None, gt=0, le=2000, example=50, step=5)
+    charge_limit_a: float | None = quantity("Charge limit", "A", default=None, gt=0, le=5000, example=50, step=5)
     absorption_v: float | None = quantity("Absorption", "V", default=None, gt=0, le=64, example=14.2, step=0.1)
     float_v: float | None = quantity("Float", "V", default=None, gt=0, le=64, example=13.5, step=0.1)
     low_temperature_cut_off: bool = tick("Stops charging in the cold", help="By its own management system.")

@@ -24,7 +24,7 @@ class VoltRange(Described):
 
     from_v: float | None = quantity("Settable from", "V", default=None, gt=0, le=64, example=11.0)
     to_v: float | None = quantity("Settable to", "V", default=None, gt=0, le=64, example=15.0)
-    step_v: float | None = quantity("In steps of", "V", default=None, gt=0, le=5, example=0.05)
+    step_v: float | None = quantity("In steps of", "V", default=None, ge=0.001, le=5, example=0.05)
 
     @model_validator(mode="after")
     def _in_order(self) -> VoltRange:
@@ -140,7 +140,7 @@ class Charger(Described):
     input_max_v: float = quantity("Highest input", "V", gt=0, le=80, example=17.0)
     output_min_v: float = quantity("Lowest output setting", "V", gt=0, le=80, example=12.0)
     output_max_v: float = quantity("Highest output setting", "V", gt=0, le=80, example=15.0)
-    terminal_max_mm2: float = quantity("Terminal takes up to", "mm²", gt=0, le=300, example=25)
+    terminal_max_mm2: float = quantity("Terminal takes up to", "mm²", ge=0.75, le=300, example=25)
     terminal_stud: Literal["", "M4", "M5", "M6", "M8", "M10"] = choice(
         "Terminal stud", {"": "none, a clamp", "M4": "M4", "M5": "M5", "M6": "M6", "M8": "M8", "M10": "M10"}, default=""
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from datetime import datetime
 
 from flask import Response, request
@@ -12,7 +13,7 @@ from olvask.core.findings.finding import STAGES, Stage
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.base import Described
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
-from olvask.store.jobs import Heading, Job
+from olvask.store.jobs import Heading, Job, SpoiltJob, UnreadableJob
 from olvask.store.options import Option
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
@@ -103,6 +104,7 @@ class JobCard(Out):
     cautions: int
     next_stage: str
     next_action: str
+    spoilt: str = Field("", description="why the job cannot be read or judged; empty where it can")
 
 
 class Yard(Out):
@@ -161,7 +163,41 @@ def blank_design() -> Design:
     return Design(vehicle=Vehicle(alternator=Alternator(rated_a=120.0)))
 
 
-def _card(job: Job) -> JobCard:
+def _card(job: Job | SpoiltJob) -> JobCard:
+    """A job's row; one that cannot be read or judged says so in its own, and hides no other."""
+    if isinstance(job, SpoiltJob):
+        first = job.why[0]
+        more = f", and {len(job.why) - 1} more" if len(job.why) > 1 else ""
+        return _spoilt_card(job, f"What is stored cannot be read: {first.field} {first.message}{more}.")
+    try:
+        return _judged_card(job)
+    except Exception:  # whatever it is, the other rows must come
+        logging.getLogger("olvask").exception("job %s cannot be judged", job.id)
+        return _spoilt_card(
+            job, "It cannot be judged: Olvask made a mistake. Its entries are kept; open it to see them."
+        )
+
+
+def _spoilt_card(job: Job | SpoiltJob, why: str) -> JobCard:
+    head = job.heading
+    return JobCard(
+        id=job.id,
+        title=head.title,
+        code=head.code,
+        customer=head.customer,
+        version=job.version,
+        saved_at=job.saved_at,
+        vehicle="",
+        unit="",
+        stops=0,
+        cautions=0,
+        next_stage=STAGE_LABEL["survey"],
+        next_action="",
+        spoilt=why,
+    )
+
+
+def _judged_card(job: Job) -> JobCard:
     found = assess(job.design)
     stage, action = _next_action(found)
     vehicle = job.design.vehicle
@@ -276,8 +312,11 @@ def drop_option(job_id: int, option_id: int) -> dict[str, str]:
 
 @api.get("/jobs/<int:job_id>/file")
 def job_file(job_id: int) -> Response:
-    """The job as a JSON file."""
-    job = stores().jobs.get(job_id)
+    """The job as a JSON file; one that cannot be read as it is stored."""
+    try:
+        job = stores().jobs.get(job_id)
+    except UnreadableJob as error:  # as it stands, so that it can be mended by hand
+        return Response(error.spoilt.document, mimetype="application/json", headers=attached(error.spoilt, "json"))
     head = job.heading
     text = write_job_file(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
     return Response(text, mimetype="application/json", headers=attached(job, "json"))

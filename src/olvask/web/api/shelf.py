@@ -15,6 +15,7 @@ from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 from olvask.documents.shelf_file import RowError, read_shelf, write_shelf_csv, write_shelf_json
+from olvask.store.jobs import SpoiltJob
 from olvask.store.shelf import NoSuchItem, Shelved
 from olvask.web.body import BadInput
 from olvask.web.reach import answer_json, stores
@@ -90,6 +91,8 @@ def _used(kind: KindName) -> Counter[str]:
     """How many jobs speak of each number or name, in their newest design."""
     counted: Counter[str] = Counter()
     for job in stores().jobs.all():
+        if isinstance(job, SpoiltJob):
+            continue
         design = job.design
         if kind == "chargers" and design.charger is not None:
             counted[design.charger.id] += 1

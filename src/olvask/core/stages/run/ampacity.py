@@ -44,8 +44,8 @@ def held_state(ctx: Context, run: RunName) -> tuple[RunState, RunState]:
     """A run at its worst running condition, and at its continuous current."""
 
     def made() -> tuple[RunState, RunState]:
-        solved, amps = ctx.solved, ctx.continuous_a(run)
-        state = solved.output.run if run == "delivery" and solved.output is not None else solved.worst.run
+        amps = ctx.continuous_a(run)
+        state = ctx.state(run) if run == "delivery" else ctx.solved.worst.run
         if run == "supply" and amps > 0:
             return state, run_state(ctx.design.supply, amps, ctx.design.choices.lug_mohm)
         return state, state

@@ -7,6 +7,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
@@ -29,21 +30,27 @@ def smallest_size(design: Design, run: RunName, index: int, accept: Callable[[De
     Args:
         design: the design.
         run: "supply" or "delivery".
-        index: which piece; a cable.
+        index: which piece; a cable. One that enters the unit's terminal grows no further than that takes.
         accept: judges the design with that size put in; once true it stays true for more copper.
 
     Raises:
         NoStandardSize: not even the largest will do.
     """
-    return _smallest(design, run, index, lambda size: accept(with_cable(design, run, index, size.size)))
+    unit = design.charger
+    most_mm2 = unit.terminal_max_mm2 if unit is not None and index == terminal_index(design, run) else math.inf
+    return _smallest(design, run, index, lambda size: accept(with_cable(design, run, index, size.size)), most_mm2)
 
 
-def _smallest(design: Design, run: RunName, index: int, accept: Callable[[Conductor], bool]) -> Conductor:
+def _smallest(
+    design: Design, run: RunName, index: int, accept: Callable[[Conductor], bool], most_mm2: float = math.inf
+) -> Conductor:
     piece = design.run(run).pieces[index]
     if not isinstance(piece, Cable):
         raise TypeError(f"{run}.{index} is not a cable")
     present = conductor(piece.size)
-    larger = [item for item in conductors() if item.system == present.system and item.area_mm2 > present.area_mm2]
+    larger = [
+        item for item in conductors() if item.system == present.system and present.area_mm2 < item.area_mm2 <= most_mm2
+    ]
     low, high = 0, len(larger)
     while low < high:
         middle = (low + high) // 2
@@ -67,11 +74,12 @@ def _raised(design: Design, run: RunName, size: Conductor) -> list[tuple[int, st
         wanted = size
         if index == at_terminal and design.charger is not None:
             most = design.charger.terminal_max_mm2
-            wanted = next(
+            enters = [
                 item
-                for item in reversed(conductors())
+                for item in conductors()
                 if item.system == size.system and item.area_mm2 <= min(most, size.area_mm2)
-            )
+            ]
+            wanted = enters[-1] if enters else present
         if present.area_mm2 < wanted.area_mm2:
             raised.append((index, wanted.size))
     return raised
