@@ -42,7 +42,7 @@ KINDS = {
     "flooded": Kind(list(zip(LEAD, (11.60, 11.80, 12.06, 12.28, 12.48, 12.70), strict=True)), 0.50, 0.8, 0.80, 0.2, 14.6, 13.6, 12.8, 2.0, 0.02),
     "agm": Kind(list(zip(LEAD, (11.60, 11.90, 12.15, 12.40, 12.62, 12.85), strict=True)), 0.35, 0.8, 0.85, 0.25, 14.5, 13.6, 12.8, 2.0, 0.02),
     "gel": Kind(list(zip(LEAD, (11.60, 11.90, 12.15, 12.38, 12.60, 12.85), strict=True)), 0.55, 0.8, 0.85, 0.2, 14.2, 13.7, 12.8, 2.5, 0.02),
-    "lfp": Kind([(0.0, 11.6), (0.1, 12.8), (0.2, 12.95), (0.4, 13.1), (0.6, 13.15), (0.8, 13.28), (0.95, 13.34), (1.0, 13.5)], 0.60, 0.95, 0.95, 0.5, 14.2, 13.5, 13.4, 0.5, 0.05),
+    "lfp": Kind([(0.0, 11.6), (0.1, 12.8), (0.2, 12.95), (0.4, 13.1), (0.6, 13.15), (0.8, 13.28), (0.95, 13.34), (1.0, 13.5)], 0.60, 0.95, 0.99, 0.5, 14.2, 13.5, 13.4, 0.5, 0.05),
 }  # fmt: skip
 
 
@@ -58,11 +58,8 @@ class Fixed:
 
     @property
     def hunts(self) -> bool:
-        """Three starts in ten minutes of one stretch."""
-        return any(
-            self.starts[at] == self.starts[at + 2] and self.start_times[at + 2] - self.start_times[at] <= 600.0
-            for at in range(len(self.starts) - 2)
-        )
+        """Three starts in one stretch."""
+        return any(self.starts[at] == self.starts[at + 2] for at in range(len(self.starts) - 2))
 
 
 def rested(points: list[tuple[float, float]], charge: float) -> float:
@@ -84,6 +81,16 @@ def terminal(open_v: float, ohm: float, watts: float) -> float:
     return low
 
 
+def taking(kind: Kind, scale: float, charge: float, limit: float, full_v: float, inner: float) -> tuple[float, float]:
+    """Ohms against charging, and the most a battery takes."""
+    taper = kind.taper
+    if charge >= taper:
+        most = limit * (1 - charge) / (1 - taper)
+        return max(inner, (full_v - rested(kind.rested, charge) * scale) / max(most, 1e-6)), most
+    at_taper = max(inner, (full_v - rested(kind.rested, taper) * scale) / limit)
+    return inner + (at_taper - inner) * (charge / taper) ** 2, limit
+
+
 class Bank:
     """An auxiliary battery under charge: what it takes at a voltage held at the far end of its run."""
 
@@ -99,12 +106,47 @@ class Bank:
 
     def against(self, charge: float) -> tuple[float, float]:
         """Ohms against charging, and the most it takes."""
-        taper = self.kind.taper
-        if charge >= taper:
-            most = self.limit * (1 - charge) / (1 - taper)
-            return max(self.inner, (self.full_v - self.rest(charge)) / max(most, 1e-6)), most
-        at_taper = max(self.inner, (self.full_v - self.rest(taper)) / self.limit)
-        return self.inner + (at_taper - self.inner) * (charge / taper) ** 2, self.limit
+        return taking(self.kind, self.scale, charge, self.limit, self.full_v, self.inner)
+
+
+class Starter:
+    """The start battery at its posts: what it gives below its own volts, what it takes above them."""
+
+    def __init__(self, job: Design) -> None:
+        start = job.vehicle.start_battery
+        self.kind, self.scale, self.ah = KINDS[start.chemistry], job.vehicle.system_v / 12, start.capacity_ah
+        self.inner = self.kind.ohm_ah * self.scale / self.ah
+
+    def rest(self, charge: float) -> float:
+        return rested(self.kind.rested, charge) * self.scale
+
+    def against(self, charge: float) -> tuple[float, float]:
+        """Ohms against charging, and the most it takes: a quarter of its capacity."""
+        return taking(self.kind, self.scale, charge, 0.25 * self.ah, self.kind.absorption * self.scale, self.inner)
+
+    def driven(self, charge: float, post_v: float, left: float, drawn: float) -> float:
+        """Current into it with the engine running: at those posts, with that much left, that much drawn there."""
+        open_v = self.rest(charge)
+        if post_v >= open_v:
+            ohm, most = self.against(charge)
+            return max(0.0, min(left, most, (post_v - open_v) / ohm))
+        return 0.0 if charge <= 0 else max(-(open_v - post_v) / self.inner, -drawn)
+
+    def parked_v(self, charge: float, open_v: float, feed: float, drawn: float, ceiling_v: float) -> float:
+        """Volts at its posts with the engine off, under a feed that backs off at its ceiling: by bisection."""
+        ohm, most = self.against(charge)
+
+        def spare(volts: float) -> float:
+            """Amperes too many at a voltage; the posts stand where there are none."""
+            fed = feed if volts < ceiling_v else 0.0
+            into = min(most, (volts - open_v) / ohm) if volts >= open_v else (volts - open_v) / self.inner
+            return fed - drawn - into
+
+        low, high = open_v - 4 * abs(drawn + 1) * self.inner, max(open_v, ceiling_v) + 1.0
+        for _ in range(40):
+            middle = (low + high) / 2
+            low, high = (middle, high) if spare(middle) > 0 else (low, middle)
+        return low
 
 
 def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
@@ -116,9 +158,9 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     first = solved.running[0]
     warm = first.run if first.drawn is not None else run_state(job.supply, output.current_a, job.choices.lug_mohm)
     levels: dict[str, Source] = {state.key: state.source for state in solved.running}
-    start, readings, scale, bank = job.vehicle.start_battery, job.vehicle.readings, job.vehicle.system_v / 12, Bank(job)
-    cells = KINDS[start.chemistry]
-    inner = cells.ohm_ah * scale / start.capacity_ah
+    readings, scale, bank, starter = job.vehicle.readings, job.vehicle.system_v / 12, Bank(job), Starter(job)
+    inner = starter.inner
+    vehicle_a = {"idle": job.vehicle.alternator.loads_idle_a}
     assert readings.rest_v is not None
     assert readings.after_stop_v is not None
     surface_v = readings.after_stop_v - readings.rest_v
@@ -149,17 +191,15 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
                 if source.available_a is not None:
                     limit_a, held_v = (
                         source.available_a,
-                        min(rested(cells.rested, start_c) * scale, source.regulated_v) + source.available_a * inner,
+                        min(starter.rest(start_c), source.regulated_v) + source.available_a * inner,
                     )
             else:
                 ohm += inner
                 fading = 0.0 if off_since is None else surface_v * math.exp(-(now - off_since) / 900.0)
-                open_v = rested(cells.rested, start_c) * scale + fading
+                bare_v = starter.rest(start_c) + fading
                 sun_a = stretch.sun_start_w * SUN_SHARE / lifts_to
-                if stretch.engine == "crank":
-                    open_v = rested(cells.rested, start_c) * scale - 4.0 * start.capacity_ah * inner
-                elif sun_a > 0:
-                    open_v = open_v + sun_a * inner if on else max(open_v, lifts_to)
+                cranking = 4.0 * starter.ah if stretch.engine == "crank" else 0.0
+                open_v = starter.parked_v(start_c, bare_v, sun_a, DRAIN_A + cranking, lifts_to)
             rest_v = bank.rest(aux_c)
             against, most = bank.against(aux_c)
             target = bank.kind.floating * bank.scale if stage == "float" else bank.full_v
@@ -167,7 +207,17 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
             held = max(0.0, (target - rest_v) / (against + output.run.loop_ohm))
             amps = min(output.current_a * ramp, held, most) if on else 0.0
             watts = (rest_v + amps * (against + output.run.loop_ohm)) * amps / unit.efficiency
-            volts = terminal(open_v, ohm, watts) if amps > 0 else open_v
+            if amps > 0 and not running:
+                volts, drawn = open_v, watts / open_v
+                for _ in range(40):  # the posts under the draw, the draw at those posts
+                    posts = starter.parked_v(start_c, bare_v, sun_a, DRAIN_A + cranking + drawn, lifts_to)
+                    volts = posts - drawn * warm.loop_ohm
+                    drawn = watts / volts if volts > 0.3 * bare_v else math.inf
+                    if math.isinf(drawn):
+                        volts = 0.0
+                        break
+            else:
+                volts = terminal(open_v, ohm, watts) if amps > 0 else open_v
             if volts > 0 and amps > 0 and watts / volts > limit_a:  # the alternator gives no more: the battery holds it
                 volts = terminal(held_v, inner + warm.loop_ohm, watts)
             # Guard, permission, rules.
@@ -219,13 +269,17 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
             hours = tick / 3600
             found.output_ah += amps * hours
             aux_c = min(1.0, aux_c + amps * bank.kind.kept * hours / bank.ah)
-            gain = 0.25 * start.capacity_ah * (1.0 if start_c <= 0.8 else (1 - start_c) / 0.2)
-            if running:
-                flow = min(gain, limit_a - input_a)
+            if running and source.available_a is not None and input_a > source.available_a:
+                flow = source.available_a - input_a
+            elif running:
+                post_v = source.regulated_v - source.sag_ohm * input_a
+                drawn_a = input_a + vehicle_a.get(stretch.engine, job.vehicle.alternator.loads_cruise_a)
+                flow = starter.driven(start_c, post_v, limit_a - input_a, drawn_a)
             else:
-                cranking = 4.0 * start.capacity_ah if stretch.engine == "crank" else 0.0
-                flow = min(sun_a, gain + input_a) - input_a - DRAIN_A - cranking
-            start_c += flow * (cells.kept if flow > 0 else 1.0) * hours / start.capacity_ah
+                posts = starter.parked_v(start_c, bare_v, sun_a, DRAIN_A + cranking + input_a, lifts_to)
+                ohm_in, most_in = starter.against(start_c)
+                flow = min(most_in, (posts - bare_v) / ohm_in) if posts >= bare_v else (posts - bare_v) / inner
+            start_c += flow * (starter.kind.kept if flow > 0 else 1.0) * hours / starter.ah
             start_c = min(1.0, max(0.0, start_c))
             found.lowest_start = min(found.lowest_start, start_c)
             now += tick

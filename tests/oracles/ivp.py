@@ -13,7 +13,8 @@ from scipy.integrate import solve_ivp
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Machine, settings_of
-from olvask.core.simulate.plant import Flow, Plant, State, profile_of
+from olvask.core.simulate.plant import Flow, Plant, State
+from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.trip import Trial
 
@@ -45,19 +46,19 @@ class Integral:
         self.machine = Machine(settings_of(job, solved), profile_of(job, solved), self.say)
         self.trial.machine = self.machine
         self.day, self.method, self.now = day, method, 0.0
-        self.y: Vector = np.array([day.start_charge, day.auxiliary_charge, 0.0, 0.0, 0.0, 0.0, 0.0])
+        self.y: Vector = np.array([day.start_charge, day.auxiliary_charge, 0.0, 0.0, 0.0, day.ambient_c, 0.0, 0.0])
 
     def say(self, what: str, _text: str) -> None:
         self.found.events.append((self.now, what))
 
     def flow(self, t: float, y: Vector, stretch: Stretch) -> tuple[State, Flow]:
-        state = State(min(1.0, max(0.0, y[0])), min(1.0, max(0.0, y[1])), y[2], y[3], y[4])
+        state = State(min(1.0, max(0.0, y[0])), min(1.0, max(0.0, y[1])), y[2], y[3], y[4], y[5])
         return state, self.plant.flow(state, self.trial.moment(stretch, t))
 
     def slope(self, t: float, y: Vector, stretch: Stretch) -> Vector:
         state, flow = self.flow(t, y, stretch)
         hourly = (flow.output_a, flow.volts * flow.input_a) if self.machine.drawing else (0.0, 0.0)
-        return np.array([*self.plant.rates(state, flow), hourly[0] / 3600, hourly[1] / 3600])
+        return np.array([*self.plant.rates(state, flow, self.trial.air.ambient_c), hourly[0] / 3600, hourly[1] / 3600])
 
     def crossings(self, stretch: Stretch) -> Iterator[Callable[[float, Vector], float]]:
         """What ends a piece early: a threshold crossed, or a stage of the charge that is over."""
@@ -93,7 +94,7 @@ class Integral:
         found.starts = sum(what == "start" for _, what in found.events)
         found.guard_trips = sum(what == "guard" for _, what in found.events)
         found.start_charge, found.auxiliary_charge = float(self.y[0]), float(self.y[1])
-        found.charged_ah, found.input_wh = float(self.y[5]), float(self.y[6])
+        found.charged_ah, found.input_wh = float(self.y[6]), float(self.y[7])
         return found
 
     def piece(self, stretch: Stretch, until: float) -> None:

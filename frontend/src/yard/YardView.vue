@@ -170,7 +170,9 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
             <b>■ {{ error instanceof Refused ? `${error.problem.title}.` : 'The server does not answer.' }}</b>
           </p>
           <p v-if="error instanceof Refused" class="muted">{{ error.problem.detail }}</p>
-          <p v-else class="muted">Start it again with <code>make demo</code>, then try once more. Nothing stored is lost.</p>
+          <p v-else class="muted">
+            Start it again with <code>make demo</code>, then try once more. Nothing stored is lost.
+          </p>
           <Button label="Try again" size="small" @click="refetch()" />
         </div>
         <p v-else-if="jobs.length === 0" class="muted state">

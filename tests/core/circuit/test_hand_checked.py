@@ -162,10 +162,12 @@ def test_heat_given_off() -> None:
 
 
 def test_derating_in_a_hot_cupboard() -> None:
-    """10 K over a 40 °C rating at 2.5 %/K leaves 75 % of 25 A (hand calculation)."""
+    """10 K over a 40 °C rating at 2.5 %/K leaves 75 % of 25 A (hand calculation): of the yield, not of what is sized for."""
     found = assess(design(mount={"place": "cupboard", "ambient_c": 50.0}))
-    assert value(found, "output.current_a") == pytest.approx(18.75)
-    assert any(item.id == "match.heat" for item in found.findings)
+    assert value(found, "output.current_a") == pytest.approx(25.0)
+    heat = next(item for item in found.findings if item.id == "match.heat")
+    assert "18.8 A of 25 A, 25% less" in heat.text
+    assert next(item for item in found.ruler.limits if item.key == "heat").amps == pytest.approx(18.75)
 
 
 def test_start_and_stop_windows() -> None:

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from olvask.core.circuit.solve import solve
 from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor
 from olvask.core.physics.heat import cable_diameters_m, thermal_resistance_km_per_w, time_constant_s
-from olvask.core.simulate.plant import Moment, Plant, State, Variation, profile_of
+from olvask.core.simulate.plant import Moment, Plant, State, Variation
+from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Stretch
 from tests.core.test_laws import COUNT
 from tests.designs import design, vehicle
@@ -85,16 +86,16 @@ class TestLaws:
         found = PLANT.flow(State(start, auxiliary), moment(load_a=load_a))
         assert found.output_a <= PLANT.output_a + 1e-9
         assert found.auxiliary_a == pytest.approx(found.output_a - load_a, abs=1e-9)
-        assert found.auxiliary_a <= PLANT.limit_a + 1e-9
+        assert found.auxiliary_a <= PLANT.auxiliary.limit_a + 1e-9
 
     @COUNT
     @given(CHARGE, st.floats(-30.0, 29.0))
     def test_the_cold_never_takes_more(self, auxiliary: float, celsius: float) -> None:
-        """Colder air never lets more current into the battery, and never lifts the volts of a crank."""
-        mild, cold = (PLANT.flow(State(0.9, auxiliary), moment(ambient_c=air)) for air in (30.0, celsius))
+        """A colder battery never takes more current, and never holds up the volts of a crank better."""
+        mild, cold = (PLANT.flow(State(0.9, auxiliary, battery_c=air), moment()) for air in (30.0, celsius))
         assert cold.auxiliary_a <= mild.auxiliary_a + 1e-9
         cranks = [
-            PLANT.flow(State(0.9, auxiliary), moment(engine="crank", drawing=False, ambient_c=air))
+            PLANT.flow(State(0.9, auxiliary, battery_c=air), moment(engine="crank", drawing=False))
             for air in (30.0, celsius)
         ]
         assert cranks[1].volts <= cranks[0].volts + 1e-9
@@ -111,9 +112,9 @@ class TestLaws:
     def test_charging_gets_harder_as_it_fills(self, charge: float, more: float) -> None:
         """Resistance against charging never falls with charge below the taper, what is taken never rises above it: no jump between."""
         fuller = min(1.0, charge + more)
-        (ohm, most), (ohm_fuller, most_fuller) = (PLANT.charge_ohm(at, PLANT.air(30.0)) for at in (charge, fuller))
+        (ohm, most), (ohm_fuller, most_fuller) = (PLANT.auxiliary.against(at) for at in (charge, fuller))
         assert most_fuller <= most + 1e-9
-        if fuller <= PLANT.taper:
+        if fuller <= PLANT.auxiliary.taper:
             assert ohm_fuller >= ohm - 1e-12
             assert ohm_fuller - ohm < 0.2 * more + 1e-6  # smooth: under two tenths of an ohm per unit of charge
 
@@ -121,12 +122,12 @@ class TestLaws:
     @given(st.floats(-0.3, 0.3), st.floats(1.0, 2.0), st.floats(0.0, 0.006))
     def test_another_vehicle_differs_as_it_was_told(self, volts: float, older: float, joint: float) -> None:
         """A varied plant shifts regulator, battery and joints and leaves the design's own alone."""
-        before = PLANT.supply.cold_ohm, PLANT.start_ohm, PLANT.sources["idle"].regulated_v
+        before = PLANT.supply.cold_ohm, PLANT.start.cell.inner_ohm, PLANT.sources["idle"].regulated_v
         other = PLANT.varied(Variation(rest_v=volts, alternator_v=volts, start_ohm=older, joint_ohm=joint))
         assert other.supply.cold_ohm - before[0] == pytest.approx(joint)
-        assert other.start_ohm == pytest.approx(before[1] * older)
+        assert other.start.cell.inner_ohm == pytest.approx(before[1] * older)
         assert other.sources["idle"].regulated_v == pytest.approx(before[2] + volts)
-        assert (PLANT.supply.cold_ohm, PLANT.start_ohm, PLANT.sources["idle"].regulated_v) == before
+        assert (PLANT.supply.cold_ohm, PLANT.start.cell.inner_ohm, PLANT.sources["idle"].regulated_v) == before
 
     @COUNT
     @given(CHARGE, CHARGE)
@@ -135,8 +136,10 @@ class TestLaws:
         state = State(start, auxiliary)
         found = PLANT.flow(state, moment())
         steady = (found.input_a / PLANT.supply.full_a) ** 2
-        assert PLANT.rates(state._replace(supply_heating=steady), found).supply_heating == pytest.approx(0.0, abs=1e-12)
-        assert PLANT.rates(state, found).supply_heating >= 0
+        assert PLANT.rates(state._replace(supply_heating=steady), found, 30.0).supply_heating == pytest.approx(
+            0.0, abs=1e-12
+        )
+        assert PLANT.rates(state, found, 30.0).supply_heating >= 0
 
 
 def test_the_run_is_as_warm_as_the_design_says_at_full_current() -> None:

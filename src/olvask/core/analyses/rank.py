@@ -215,7 +215,7 @@ def _weigh(design: Design, facts: Facts, paths: Paths, unit: Charger) -> _Usable
         return _refused(unit, setting_a, _lower(stop.title), _binding(fitted).key)
     efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
     rate = max(0.0, net_driving_a(fitted.design, fitted.solved)) * efficiency
-    used_a = fitted.solved.output.current_a if fitted.solved.output is not None else 0.0
+    used_a = fitted.solved.output.yield_a if fitted.solved.output is not None else 0.0
     room = (fitted.ruler.allowed_a or 0.0) / used_a - 1 if used_a > 0 else 0.0
     return _Usable(fitted, setting_a, rate, min(1.0, max(0.0, room)))
 
@@ -223,7 +223,7 @@ def _weigh(design: Design, facts: Facts, paths: Paths, unit: Charger) -> _Usable
 def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: float | None) -> Fitted:
     """Lay both runs for the unit and judge the whole; the stop window is given up where no size opens it."""
     trimmed = _startable(design.model_copy(update={"charger": unit, "current_limit_a": setting_a}), unit)
-    current_a = design.units * min(setting_a or unit.output_a, _derated_a(facts, unit))
+    current_a = design.units * min(setting_a or unit.output_a, unit.output_a)
     limit_v = design.choices.drop_percent / 100
     absorption_v = float(facts.absorption.value)
     delivery_ohm = limit_v * design.auxiliary.nominal_v / current_a if current_a > 0 else 1.0
@@ -252,11 +252,6 @@ def _startable(design: Design, unit: Charger) -> Design:
     if not instead:
         return design
     return design.model_copy(update={"activation": design.activation.model_copy(update={"ways": instead})})
-
-
-def _derated_a(facts: Facts, unit: Charger) -> float:
-    over_k = max(0.0, float(facts.unit_ambient.value) - unit.rated_ambient_c)
-    return unit.output_a * max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
 
 
 def _hold(design: Design, unit: Charger) -> float:

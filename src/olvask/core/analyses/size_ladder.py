@@ -145,11 +145,11 @@ class _Question:
 def charging_hours(design: Design, solved: Solved) -> float:
     """Hours at full current over ten years: what the day needs, at most what it drives; a typical figure when unknown."""
     use, output = design.use, solved.output
-    if use.drive_h is None or output is None or output.current_a <= 0:
+    if use.drive_h is None or output is None or output.yield_a <= 0:
         return YEARS * TYPICAL_H
     daily = solved.facts.daily
     efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    needed_h = use.drive_h / 2 if daily is None else float(daily.value) / efficiency / output.current_a
+    needed_h = use.drive_h / 2 if daily is None else float(daily.value) / efficiency / output.yield_a
     return YEARS * WEEKS * use.drive_days * min(use.drive_h, needed_h)
 
 

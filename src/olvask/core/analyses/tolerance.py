@@ -25,7 +25,8 @@ from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of
 from olvask.core.simulate.plant import Moment, Plant, State, Variation
 from olvask.core.simulate.programme import LIBRARY, Programme, Stretch, read_programme
-from olvask.core.simulate.trip import Trial, Trip
+from olvask.core.simulate.record import Trip
+from olvask.core.simulate.trip import Trial
 
 VEHICLES = 1000
 ASKED = 40  # failing vehicles asked what would have cured them
@@ -228,9 +229,9 @@ class Fleet:
         plant, settings, _ = self.vehicle(drawn)
         off_v = settings.guard_v - self.settings.guard_v
         state = State(self.day.start_charge, 0.5, 1.0, 1.0, 0.0)
-        rest_v = plant.start_ocv(self.day.start_charge) + plant.rest_shift_v + plant.surface_v
+        rest_v = plant.start.open_v(self.day.start_charge) + plant.surface_v
         if self.solved.facts.lifted is not None:
-            rest_v = max(rest_v, plant.lifted_v)
+            rest_v = max(rest_v, plant.start.ceiling_v)
         open_v: list[float] = []
         loaded_v: list[float] = []
         for stretch in (Stretch("idle", 1.0, True), Stretch("cruise", 1.0, True)):

@@ -70,7 +70,7 @@ def budget_of(design: Design, solved: Solved) -> Budget | None:
     if facts.daily is None or use.drive_h is None:
         return None
     chemistry = chemistries()[design.auxiliary.chemistry]
-    output_a = solved.output.current_a if solved.output is not None else 0.0
+    output_a = solved.output.yield_a if solved.output is not None else 0.0
     others = other_sources(design)
     daily_ah = float(facts.daily.value)
     standing_h = max(24 - use.drive_h, 1e-6)

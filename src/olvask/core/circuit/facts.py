@@ -134,6 +134,17 @@ def _lifted(design: Design, scale: float) -> Input | None:
         )
         for item in design.vehicle.lifters
     ]
+    lifted += [
+        Input(
+            f"Lifted by {item.name or 'maintainer'}",
+            LIFTED_V["maintainer"] * scale,
+            "V",
+            "default",
+            f"existing.{item.id}",
+        )
+        for item in design.existing
+        if item.kind == "maintainer" and not item.cut
+    ]
     if design.solar.panel_w is not None and design.solar.into == "start_side" and not lifted:
         lifted.append(Input("Lifted by solar", LIFTED_V["solar"] * scale, "V", "default", "solar.into"))
     return max(lifted, key=lambda item: float(item.value), default=None)

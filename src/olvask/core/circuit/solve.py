@@ -10,6 +10,7 @@ from collections.abc import Container
 from dataclasses import dataclass
 from typing import Literal
 
+from olvask.core.circuit.engine_side import engine_side
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts, gather
 from olvask.core.circuit.runs import LaidRun, RunState
 from olvask.core.findings.figure import Input
@@ -27,7 +28,11 @@ ROUNDS = 30
 
 @dataclass(frozen=True, slots=True)
 class Output:
-    """The delivery side at full current and absorption volts, the same in every condition."""
+    """The delivery side at full current and absorption volts, the same in every condition.
+
+    Current is as the unit is set: a cold morning gives all of it, and everything is sized for it. `yield_a` is what heat
+    leaves of it where the unit sits, `derating` the share of its rating.
+    """
 
     current_a: float
     terminal_v: float
@@ -35,6 +40,7 @@ class Output:
     run: RunState
     power_in_w: float
     derating: float
+    yield_a: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,25 +90,31 @@ class Solved:
         return next((state for state in self.running if state.key == key), None)
 
 
-def full_output_a(design: Design, facts: Facts) -> tuple[float, float]:
-    """Output current of all units together, as set and after derating [A], and the derating factor 0..1."""
+def set_output_a(design: Design) -> float:
+    """Output current of all units together as they are set [A]; 0 without a unit."""
+    unit = design.charger
+    return 0.0 if unit is None else design.units * min(design.current_limit_a or unit.output_a, unit.output_a)
+
+
+def derated(design: Design, facts: Facts) -> float:
+    """Share of its rating, 0 to 1, that the unit gives in the air where it sits."""
     unit = design.charger
     if unit is None:
-        return 0.0, 1.0
+        return 1.0
     over_k = max(0.0, float(facts.unit_ambient.value) - unit.rated_ambient_c)
-    derating = max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
-    return design.units * min(design.current_limit_a or unit.output_a, unit.output_a * derating), derating
+    return max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
 
 
 def _output(design: Design, facts: Facts) -> Output | None:
     unit = design.charger
     if unit is None:
         return None
-    current_a, derating = full_output_a(design, facts)
+    current_a, derating = set_output_a(design), derated(design, facts)
     run = LaidRun(design.delivery, design.choices.lug_mohm, supply=False).carrying(current_a)
     battery_v = float(facts.absorption.value)
     terminal_v = battery_v + run.drop_v
-    return Output(current_a, terminal_v, battery_v, run, terminal_v * current_a / unit.efficiency, derating)
+    yield_a = min(current_a, design.units * unit.output_a * derating)
+    return Output(current_a, terminal_v, battery_v, run, terminal_v * current_a / unit.efficiency, derating, yield_a)
 
 
 def _sources(design: Design, facts: Facts) -> list[tuple[ConditionKey, str, Source]]:
@@ -110,9 +122,10 @@ def _sources(design: Design, facts: Facts) -> list[tuple[ConditionKey, str, Sour
     alternator, start = vehicle.alternator, vehicle.start_battery
     held_v = open_circuit_v(start.chemistry, WORKING_CHARGE, vehicle.system_v)
     battery_ohm = internal_ohm(start.chemistry, start.capacity_ah, vehicle.system_v)
-    idle_left_a = max(0.0, alternator.rated_a * float(facts.share.value) - alternator.loads_idle_a)
+    others_a = sum(item.current_a for item in engine_side(design, facts))
+    idle_left_a = max(0.0, alternator.rated_a * float(facts.share.value) - alternator.loads_idle_a - others_a)
     cruise_share = 1.0 if vehicle.drive == "converter" else CRUISE_SHARE
-    cruise_left_a = max(0.0, alternator.rated_a * cruise_share - alternator.loads_cruise_a)
+    cruise_left_a = max(0.0, alternator.rated_a * cruise_share - alternator.loads_cruise_a - others_a)
     rows: list[tuple[ConditionKey, str, Input | None, float]] = [
         ("idle", "Ready" if vehicle.drive == "converter" else "Hot idle", facts.idle, idle_left_a),
         ("cruise", "Driving" if vehicle.drive == "converter" else "Cruise", facts.cruise, cruise_left_a),

@@ -90,7 +90,10 @@ def _limit_text(field: FieldInfo | None) -> str:
     extra = field.json_schema_extra
     unit = str(extra.get("unit", "")) if isinstance(extra, Mapping) else ""
     example = extra.get("example") if isinstance(extra, Mapping) else None
-    text = " and ".join(words) + (f" {unit}" if unit not in ("", "-") else "")
+    text = " and ".join(words)
+    if text.startswith("from"):
+        text = text.replace(" and up to ", " to ")
+    text += f" {unit}" if unit not in ("", "-") else ""
     return text.strip() + (f", for example {example:g}" if isinstance(example, (int, float)) else "")
 
 

@@ -15,12 +15,13 @@ from typing import Literal
 from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Rule, set_thresholds
 from olvask.core.model import Behaviour, Design
-from olvask.core.simulate.plant import FREE_A, Flow, Profile
+from olvask.core.simulate.plant import FREE_A, Flow
+from olvask.core.simulate.profile import Profile
 from olvask.core.simulate.programme import Stretch
 
-UnitState = Literal["off", "waiting", "charging", "guarded"]
+UnitState = Literal["off", "waiting", "charging", "guarded", "dead"]
 Stage = Literal["bulk", "absorption", "float"]
-What = Literal["start", "stop", "guard", "back", "collapse", "absorption", "float", "bulk"]
+What = Literal["start", "stop", "guard", "back", "collapse", "dead", "flat", "uncranked", "absorption", "float", "bulk"]
 
 SOFT_START_S = 10.0  # our own estimate, where the record says nothing
 FIRST_SHARE = 0.1  # of the current at the moment of starting
@@ -117,7 +118,7 @@ class Machine:
         self.guarded_since_s = -NEVER
         self.charging_since_s = 0.0
         self.absorbing_since_s = 0.0
-        self.held = False
+        self.held = self.collapsed = False
         self.seen: tuple[Stretch, float, Flow] | None = None  # stretch, time and flow looked at before
         self.look: Callable[[float], Flow] | None = None  # the flow at a time just past, where someone can tell
 
@@ -181,10 +182,13 @@ class Machine:
 
     def _acts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         was = self.state
-        if was == "charging" and flow.collapsed:
-            self.say("collapse", "the run cannot carry the current")
+        if flow.dead:
+            return self._dies()
+        if was == "dead":
             self._rest("off")
-            return True
+        if flow.collapsed and not self.collapsed:
+            self.say("collapse", "the run cannot carry the current")
+        self.collapsed = flow.collapsed
         if self._guarded(now, stretch, flow):
             return self.state != was
         if self.rule.latched and stretch.remote and stretch.plugged:
@@ -195,8 +199,18 @@ class Machine:
             self._rest("off")
             return was == "charging"
         if was == "charging":
-            return self._stops(now, stretch, flow.volts) or self._staged(now, stretch, flow)
+            return self._stops(now, stretch, flow.volts) or (not flow.collapsed and self._staged(now, stretch, flow))
         return self._starts(now, stretch, flow)
+
+    def _dies(self) -> bool:
+        """Without its feed it is off, and forgets what it held."""
+        was = self.state
+        if was == "dead":
+            return False
+        self.say("dead", "the plug is out: nothing feeds it")
+        self._rest("dead")
+        self.held = self.collapsed = False
+        return was == "charging"
 
     def _starts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         volts, since, waiting, met = flow.volts, self.start_since_s, False, False

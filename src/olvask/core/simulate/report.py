@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
@@ -13,13 +14,13 @@ from pydantic import Field
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.physics.battery import REFERENCE_C, cold_capacity_factor
+from olvask.core.simulate.batteries import CRANK_C
 from olvask.core.simulate.machine import Settings, What
-from olvask.core.simulate.plant import CRANK_C
 from olvask.core.simulate.programme import Programme
-from olvask.core.simulate.trip import Sample, Trial, Trip, drive
+from olvask.core.simulate.record import Sample, Trip
+from olvask.core.simulate.trip import Trial, drive
 
-HUNTING_STARTS = 3  # within HUNTING_S: so often it is called hunting
-HUNTING_S = 600.0
+HUNTING_STARTS = 3  # in one stretch: so often it is called hunting
 CRANK_S = 3.0
 
 
@@ -57,7 +58,7 @@ class TripTotals:
 
     starts: int
     guard_trips: Annotated[int, Field(description="how often the battery guard switched it off")]
-    hunting: Annotated[bool, Field(description="three starts or more within ten minutes")]
+    hunting: Annotated[bool, Field(description="three starts or more while the vehicle did nothing new")]
     charging_min: float
     engine_off_charging_min: float
     charged_ah: Annotated[float, Field(description="out of the unit")]
@@ -168,10 +169,9 @@ def _series(samples: list[Sample]) -> TripSeries:
 
 
 def hunts(trip: Trip) -> bool:
-    """Whether it started again and again by itself: three times in ten minutes while the vehicle did nothing new."""
-    starts = [event for event in trip.events if event.what == "start"]
-    runs = zip(starts, starts[HUNTING_STARTS - 1 :], strict=False)
-    return any(first.stretch == last.stretch and last.time_s - first.time_s <= HUNTING_S for first, last in runs)
+    """Whether it started again and again by itself: three times while the vehicle did nothing new, however slowly."""
+    starts = Counter(event.stretch for event in trip.events if event.what == "start")
+    return max(starts.values(), default=0) >= HUNTING_STARTS
 
 
 def cranks_left(design: Design, charge: float, celsius: float = REFERENCE_C) -> float:

@@ -8,90 +8,32 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Literal
 
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
-from olvask.core.physics.battery import REFERENCE_C
-from olvask.core.simulate.machine import Machine, Settings, Stage, UnitState, What, settings_of
-from olvask.core.simulate.plant import SURFACE_TAU_S, Flow, Moment, Plant, State, profile_of
-from olvask.core.simulate.programme import Engine, Programme, Stretch
+from olvask.core.simulate.batteries import EMPTY
+from olvask.core.simulate.machine import Machine, Settings, What, settings_of
+from olvask.core.simulate.plant import BATTERY_TAU_S, SURFACE_TAU_S, Flow, Moment, Plant, State
+from olvask.core.simulate.profile import profile_of
+from olvask.core.simulate.programme import Programme, Stretch
+from olvask.core.simulate.record import Event, Sample, Trip
 
-RAMP_STEP_S, RAMP_SHARE = 1.8, 0.18  # while the current ramps up: of a soft start of ten seconds, of a longer one
-RAMP_COARSE = 0.3  # of the soft start, where only verdicts are wanted
-RAMP_LONGEST_S = 5.0  # so that the guard's hold is not overslept in a slow one
-RAMP_NEAR_V, RAMP_NEAR_STEP_S = 0.15, 0.3  # per 12 V: closer above a threshold, the ramp is looked at oftener
-LONGEST_STEP_S = 120.0
-LONGEST_BULK_S = 240.0
-LONGEST_IDLE_S, GROWTH = 3600.0, 0.25  # nothing flowing: steps grow with the time it has stood
+RAMP_SHARE = 0.226  # of the soft start in one step: four while the current ramps up
+FIRST_STEP_S = 240.0  # after anything changed
+LONGEST_STEP_S = 14400.0
+SHORTEST_S = 0.05
+TOLERANCE = 5e-4  # error of a charge that a step may make; the next step is as long as that allows
+MOST_MOVED = 0.03  # of a battery's charge in one step, so that no bend in what it takes is stepped over
+FINEST, SHARE = 3e-5, 0.01  # a step that moves less charge may err by less: this, and a share of what it moves
+HEATING_COUNTS = 2e-3  # of a run's heating, beside a charge's error
+CLOSE_TO_S = 0.1  # a threshold crossed is looked at again this soon after
+KINK_S = 12.0  # the point where volts begin to hold the current back is met this closely
+FILLED_AGAIN = 0.005  # charge above which a battery that was empty may be called so again
 SETTLE_S = 1e-3
-NEAR_V, NEAR_STEP_S = 0.06, 2.0  # per 12 V: closer to a threshold than this, steps are short
 PART = 500  # steps after which a long stretch tells how far it is
 MOST_EVENTS = 5000  # a trip that hunts so long is driven no further
-MIDPOINT_S = 0.1  # longer steps are taken through their middle
-
-
-class Sample(NamedTuple):
-    """One moment: time [s], states, volts, amperes, states of charge, temperatures [°C]."""
-
-    time_s: float
-    state: UnitState
-    stage: Stage
-    engine: Engine
-    input_v: float
-    input_a: float
-    output_a: float
-    post_v: float
-    auxiliary_v: float
-    start_charge: float
-    auxiliary_charge: float
-    supply_c: float
-    unit_c: float
-
-
-@dataclass(frozen=True, slots=True)
-class Event:
-    """Something that happened: starts, stops, guard trips and returns, collapses, stages of the charge."""
-
-    time_s: float
-    what: What
-    text: str
-    stretch: int = 0  # which stretch of the programme it fell into
-
-
-@dataclass(slots=True)
-class Trip:
-    """What came of it."""
-
-    samples: list[Sample] = field(default_factory=list)
-    events: list[Event] = field(default_factory=list)
-    charging_s: float = 0.0
-    charged_ah: float = 0.0
-    input_ah: float = 0.0
-    input_wh: float = 0.0
-    output_wh: float = 0.0
-    drained_ah: float = 0.0
-    cold_ah: float = 0.0
-    refused_s: float = 0.0
-    lowest_start_charge: float = 1.0
-    coldest_c: float = REFERENCE_C
-    engine_off_charging_s: float = 0.0
-    hottest_supply_c: float = -273.15
-    hottest_unit_c: float = -273.15
-    start_charge: float = 1.0  # at the end
-    auxiliary_charge: float = 1.0
-    cut_s: float | None = None  # where it was driven no further, so often had it acted
-
-    @property
-    def starts(self) -> int:
-        """How often charging started."""
-        return sum(event.what == "start" for event in self.events)
-
-    @property
-    def guard_trips(self) -> int:
-        """How often the battery guard switched it off."""
-        return sum(event.what == "guard" for event in self.events)
+AT_ONCE_S = 0.1  # shorter steps are taken by their beginning alone
 
 
 class Trial:
@@ -105,6 +47,7 @@ class Trial:
         solved: Solved | None = None,
         recorded: bool = True,
         plant: Plant | None = None,
+        finer: float = 1.0,
     ) -> None:
         """Get ready.
 
@@ -113,9 +56,9 @@ class Trial:
             programme: the day.
             settings: stand in for the design's own, so that others can be tried.
             solved: the design solved, where that is at hand.
-            recorded: whether samples are kept. Where they are not, steps are taken by their beginning instead of
-                their middle and temperatures are not watched: enough for verdicts, and twice as quick.
+            recorded: whether samples are kept and temperatures watched; verdicts need neither.
             plant: stands in for the design's own vehicle.
+            finer: every step is that many times shorter; for checking that steps are short enough.
         """
         solved = solve(design) if solved is None else solved
         self.plant = Plant(design, solved) if plant is None else plant
@@ -125,13 +68,17 @@ class Trial:
         self.machine.look = self._look
         self.trip = Trip()
         self.now_s = 0.0
-        self.state = State(programme.start_charge, programme.auxiliary_charge)
+        self.state = State(programme.start_charge, programme.auxiliary_charge, battery_c=programme.ambient_c)
         self.trip.lowest_start_charge = programme.start_charge
         self.stopped_s: float | None = None
+        self.first_ended_s = -math.inf  # when the input that goes first was last seen, of a unit with two
         self.stretch = 0
         self.recorded = recorded
+        self.finer = finer
+        self.next_s = FIRST_STEP_S
         self.running, self.air = False, self.plant.air(programme.ambient_c)
-        self.near_v = NEAR_V * self.plant.scale
+        self.flat: set[str] = set()
+        self.ahead: Flow | None = None  # the flow at the end of a step is that at the beginning of the next
 
     def run(self) -> Trip:
         """Drive the whole programme."""
@@ -174,7 +121,9 @@ class Trial:
         """Take up what holds throughout a stretch."""
         self.running = stretch.running
         self.air = self.plant.air(self.programme.ambient_c if stretch.ambient_c is None else stretch.ambient_c)
-        self.trip.coldest_c = min(self.trip.coldest_c, self.air.ambient_c)
+        self.next_s, self.ahead = FIRST_STEP_S, None
+        if stretch.engine == "crank" and self.state.start_charge <= EMPTY:
+            self._say("uncranked", "the start battery is empty")
 
     def moment(self, stretch: Stretch, now: float) -> Moment:
         """What holds at a time within a stretch."""
@@ -184,7 +133,26 @@ class Trial:
             surface_v = self.plant.surface_v * math.exp(-(now - self.stopped_s) / SURFACE_TAU_S)
         drawing = machine.state == "charging"
         ramp = machine.ramp(now) if drawing else 0.0
-        return Moment(stretch, self.running, self.air, surface_v, drawing, ramp, machine.target_v)
+        waits = self._waits(now) if self.plant.second_input else ""
+        return Moment(stretch, self.running, self.air, surface_v, drawing, ramp, machine.target_v, waits)
+
+    def _waits(self, now: float) -> Literal["", "alternator", "solar"]:
+        """Which input of a unit with two waits out its delay after the other."""
+        unit = self.plant.unit
+        if unit is None or unit.dual_input != "priority":
+            return ""
+        if now >= self.first_ended_s + unit.dual_delay_s:
+            return ""
+        return "solar" if unit.dual_first == "alternator" else "alternator"
+
+    def _watch_first(self, stretch: Stretch, now: float) -> None:
+        """Note when the input that goes first is there."""
+        unit = self.plant.unit
+        if unit is None or not self.plant.second_input:
+            return
+        sun = unit.dual_first != "alternator"
+        if (stretch.sun_auxiliary_w > 0) if sun else self.machine.drawing:
+            self.first_ended_s = now
 
     def _look(self, now: float) -> Flow:
         return self.plant.flow(self.state, self.moment(self.programme.stretches[self.stretch], now))
@@ -192,86 +160,210 @@ class Trial:
     def _step(self, stretch: Stretch, until_s: float) -> None:
         plant, machine, now = self.plant, self.machine, self.now_s
         moment = self.moment(stretch, now)
-        flow = plant.flow(self.state, moment)
+        flow = plant.flow(self.state, moment) if self.ahead is None else self.ahead
+        self.ahead = None
+        self._watch_first(stretch, now)
         acted = machine.act(now, stretch, flow)
         if acted:
             moment = self.moment(stretch, now)
             flow = plant.flow(self.state, moment)
+            self.next_s = FIRST_STEP_S
         if self.recorded:
             self._record(stretch, moment, flow)
+        rates = plant.rates(self.state, flow, self.air.ambient_c)
         # What a change does to the terminals is looked at again at once.
-        seconds = min(SETTLE_S, until_s - now) if acted else self._length(stretch, until_s, flow)
-        if seconds > MIDPOINT_S and self.recorded:
-            half_s = seconds / 2
-            middle = self._moved(plant.rates(self.state, flow), half_s)
-            flow = plant.flow(middle, self.moment(stretch, now + half_s))
-            rates = plant.rates(middle, flow)
-            if flow.collapsed:
-                seconds = MIDPOINT_S
+        longest_s = min(SETTLE_S, until_s - now) if acted else self._length(until_s)
+        empty_s = self._until_empty_s(rates)
+        if longest_s <= AT_ONCE_S or empty_s <= min(longest_s, self.next_s):
+            seconds, there, mean = min(longest_s, empty_s), flow, rates
         else:
-            rates = plant.rates(self.state, flow)
-        self._count(stretch, moment, flow, seconds)
-        self.state = self._moved(rates, seconds)
-        self.trip.lowest_start_charge = min(self.trip.lowest_start_charge, self.state.start_charge)
+            seconds, there, mean = self._taken(stretch, flow, rates, longest_s)
+        self.trip.count(plant, self.state, moment, flow, there, seconds, self.recorded)
+        after = self._bounded(self._moved(mean, seconds))
+        self.state = after
+        self.trip.lowest_start_charge = min(self.trip.lowest_start_charge, after.start_charge)
+        if after.start_charge <= FILLED_AGAIN or after.auxiliary_charge <= FILLED_AGAIN or self.flat:
+            self._notice_empty(flow)
         self.now_s = now + seconds
 
+    def _taken(self, stretch: Stretch, flow: Flow, rates: State, longest_s: float) -> tuple[float, Flow, State]:
+        """A step as long as its error and the next threshold let it be: time, flow at its end, rates that stand for it.
+
+        By Heun: rates at the beginning foretell the end, the mean of those at both is what moves it. The flow at the
+        foretold end stands for that at the beginning of the next step.
+        """
+        plant, now, air_c = self.plant, self.now_s, self.air.ambient_c
+        seconds, most = min(longest_s, self.next_s / self.finer), TOLERANCE / self.finer
+        fastest = max(abs(rates.start_charge), abs(rates.auxiliary_charge))
+        if fastest > 0:
+            seconds = min(seconds, MOST_MOVED / self.finer / fastest)
+        while True:
+            foretold = _within(self._moved(rates, seconds))
+            there = plant.flow(foretold, self.moment(stretch, now + seconds))
+            ended = plant.rates(foretold, there, air_c)
+            error = (
+                seconds
+                / 2
+                * max(
+                    abs(ended.start_charge - rates.start_charge), abs(ended.auxiliary_charge - rates.auxiliary_charge)
+                )
+            )
+            tolerance = min(most, FINEST + SHARE * seconds * fastest)
+            if error > 2 * tolerance and seconds > SHORTEST_S:
+                seconds = max(SHORTEST_S, seconds * max(0.2, 0.9 * math.sqrt(tolerance / error)))
+                continue
+            crossed_s = self._crossed(flow, there, seconds)
+            if crossed_s is not None and seconds > CLOSE_TO_S:
+                seconds = max(CLOSE_TO_S, min(crossed_s, 0.9 * seconds))
+                continue
+            if seconds > KINK_S and (flow.by_volts != there.by_volts or flow.limited != there.limited):
+                seconds = max(KINK_S, seconds / 2)  # what holds the current back changes: slopes do not meet there
+                continue
+            grown = 5.0 if error <= 0 else min(5.0, max(0.3, 0.9 * math.sqrt(tolerance / error)))
+            self.next_s = min(LONGEST_STEP_S, max(FIRST_STEP_S, seconds * self.finer * grown))
+            self.ahead = there
+            return seconds, there, self._mean(rates, ended, foretold)
+
+    def _end_moved(self, rates: State, ended: State, foretold: State) -> float:
+        """By how much the end that the supply run's heating approaches moves within a step."""
+        moved = foretold.supply_heating - self.state.supply_heating
+        tau_s = self.plant.supply.tau_s
+        return (ended.supply_heating - rates.supply_heating) * tau_s + moved
+
+    def _mean(self, rates: State, ended: State, foretold: State) -> State:
+        """Rates that stand for a whole step; for what approaches an end, by the mean of its ends."""
+        state, plant = self.state, self.plant
+
+        def towards(began: float, then: float, moved: float, tau_s: float) -> float:
+            return (began + then + moved / tau_s) / 2
+
+        return State(
+            (rates.start_charge + ended.start_charge) / 2,
+            (rates.auxiliary_charge + ended.auxiliary_charge) / 2,
+            towards(
+                rates.supply_heating,
+                ended.supply_heating,
+                foretold.supply_heating - state.supply_heating,
+                plant.supply.tau_s,
+            ),
+            towards(
+                rates.delivery_heating,
+                ended.delivery_heating,
+                foretold.delivery_heating - state.delivery_heating,
+                plant.delivery.tau_s,
+            ),
+            towards(rates.unit_rise_k, ended.unit_rise_k, foretold.unit_rise_k - state.unit_rise_k, plant.unit_tau_s),
+            rates.battery_c,
+        )
+
+    def _crossed(self, flow: Flow, there: Flow, seconds: float) -> float | None:
+        """When within a step something came past a mark the unit acts on; `None` where nothing did [s]."""
+        machine = self.machine
+        soonest: float | None = None
+        pairs = [
+            (flow.volts - was, there.volts - now)
+            for was, now in zip(machine.marks(flow.input_a), machine.marks(there.input_a), strict=True)
+        ]
+        if machine.state == "charging":
+            if machine.stage == "bulk":
+                if self.now_s >= machine.ramped_s:
+                    pairs.append((flow.spare_a, there.spare_a))
+            elif machine.stage == "absorption":
+                tail_a = machine.profile.tail_a
+                pairs.append((flow.auxiliary_a - tail_a, there.auxiliary_a - tail_a))
+            else:
+                pairs.append(
+                    (flow.auxiliary_v - machine.profile.rebulk_v, there.auxiliary_v - machine.profile.rebulk_v)
+                )
+        for before, after in pairs:
+            if (before < 0) != (after < 0):
+                at_s = seconds * min(1.0, max(0.0, before / (before - after)))
+                soonest = at_s if soonest is None else min(soonest, at_s)
+        if flow.refused != there.refused or flow.collapsed != there.collapsed:
+            soonest = seconds / 2 if soonest is None else min(soonest, seconds / 2)
+        return soonest
+
     def _moved(self, rates: State, seconds: float) -> State:
-        """The state after a time; heating approaches its end exactly, charge follows its rate."""
+        """The state after a time, bounds of charge left aside; heating approaches its end exactly."""
         state, plant = self.state, self.plant
         supply_s, delivery_s, unit_s = plant.supply.tau_s, plant.delivery.tau_s, plant.unit_tau_s
-        start = state.start_charge + rates.start_charge * seconds
-        auxiliary = state.auxiliary_charge + rates.auxiliary_charge * seconds
         return State(
-            start if 0 < start < 1 else min(1.0, max(0.0, start)),
-            auxiliary if 0 < auxiliary < 1 else min(1.0, max(0.0, auxiliary)),
+            state.start_charge + rates.start_charge * seconds,
+            state.auxiliary_charge + rates.auxiliary_charge * seconds,
             state.supply_heating + rates.supply_heating * supply_s * -math.expm1(-seconds / supply_s),
             state.delivery_heating + rates.delivery_heating * delivery_s * -math.expm1(-seconds / delivery_s),
             state.unit_rise_k + rates.unit_rise_k * unit_s * -math.expm1(-seconds / unit_s),
+            state.battery_c + rates.battery_c * BATTERY_TAU_S * -math.expm1(-seconds / BATTERY_TAU_S)
+            if rates.battery_c
+            else state.battery_c,
         )
+
+    def _bounded(self, after: State) -> State:
+        """A state within the bounds of charge; what did not fit, or was not there, is taken off the totals."""
+        start, auxiliary, trip, plant = after.start_charge, after.auxiliary_charge, self.trip, self.plant
+        if 0 <= start <= 1 and 0 <= auxiliary <= 1:
+            return after
+        self.ahead = None  # it was foretold for a state just past its bounds
+        start_ah, auxiliary_ah = plant.start.cell.capacity_ah, plant.auxiliary.capacity_ah
+        trip.start_in_ah -= max(0.0, start - 1) * start_ah / plant.start.cell.kept
+        trip.start_out_ah -= max(0.0, -start) * start_ah
+        over_ah = max(0.0, auxiliary - 1) * auxiliary_ah / plant.auxiliary.kept
+        trip.auxiliary_in_ah -= over_ah
+        trip.charged_ah -= over_ah
+        under_ah = max(0.0, -auxiliary) * auxiliary_ah
+        trip.auxiliary_out_ah -= under_ah
+        trip.load_ah -= under_ah
+        return _within(after)
+
+    def _until_empty_s(self, rates: State) -> float:
+        """When a battery is empty at these rates [s]; from there on it gives nothing."""
+        state, soonest = self.state, math.inf
+        if rates.start_charge < 0 < state.start_charge:
+            soonest = state.start_charge / -rates.start_charge
+        if rates.auxiliary_charge < 0 < state.auxiliary_charge:
+            soonest = min(soonest, state.auxiliary_charge / -rates.auxiliary_charge)
+        return max(soonest, 1e-6)
+
+    def _until_cold_s(self) -> float:
+        """When the pack comes past the temperature at which its own cut-off acts [s]; just past it."""
+        air_c, here_c, limit_c = self.air.ambient_c, self.state.battery_c, self.plant.coldest_c
+        left, gone = air_c - limit_c, air_c - here_c
+        if gone == 0 or not 0 < left / gone < 1:
+            return math.inf
+        return BATTERY_TAU_S * math.log(gone / left) + SHORTEST_S
 
     def _say(self, what: What, text: str) -> None:
         self.trip.events.append(Event(self.now_s, what, text, self.stretch))
 
-    def _length(self, stretch: Stretch, until_s: float, flow: Flow) -> float:
-        """Time to the next thing that can happen [s]."""
+    def _notice_empty(self, flow: Flow) -> None:
+        """Say once that a battery is empty, until it holds something again."""
+        for name, charge, amps in (
+            ("start", self.state.start_charge, flow.start_a),
+            ("auxiliary", self.state.auxiliary_charge, flow.auxiliary_a),
+        ):
+            if charge <= EMPTY and amps <= 0 and name not in self.flat:
+                self.flat.add(name)
+                self._say("flat", f"the {name} battery is empty")
+            elif charge > FILLED_AGAIN:
+                self.flat.discard(name)
+
+    def _length(self, until_s: float) -> float:
+        """Time to the next thing that can happen by itself [s]."""
         machine, now = self.machine, self.now_s
         seconds = until_s - now
         due_s = machine.due(now)
         if due_s - now > 1e-9:
             seconds = min(seconds, due_s - now)
+        if self.plant.refuses_cold:
+            seconds = min(seconds, self._until_cold_s())
+        unit = self.plant.unit
+        if unit is not None and self.plant.second_input:
+            waited_s = self.first_ended_s + unit.dual_delay_s - now
+            if waited_s > 1e-9:
+                seconds = min(seconds, waited_s)
         if machine.state == "charging" and now < machine.ramped_s:
-            seconds = min(seconds, self._ramp_step_s(flow))
-        return max(min(seconds, self._longest(stretch, flow)), 1e-3)
-
-    def _ramp_step_s(self, flow: Flow) -> float:
-        """How long the current may ramp up before the volts are looked at again [s]."""
-        soft_s = self.machine.rule.soft_start_s
-        if not self.recorded:  # crossings are dated by halving all the same
-            return min(RAMP_LONGEST_S, RAMP_COARSE * soft_s)
-        near_v = RAMP_NEAR_V * self.plant.scale
-        for mark in self.machine.marks(flow.input_a):
-            if 0 <= flow.volts - mark < near_v:
-                return RAMP_NEAR_STEP_S
-        return min(RAMP_LONGEST_S, max(RAMP_STEP_S, RAMP_SHARE * soft_s))
-
-    def _longest(self, stretch: Stretch, flow: Flow) -> float:
-        """How long the state may drift before the volts are looked at again [s]."""
-        machine = self.machine
-        if machine.state == "charging":
-            if not stretch.running and self._near(flow):
-                return NEAR_STEP_S
-            return LONGEST_STEP_S if flow.by_volts or machine.stage != "bulk" else LONGEST_BULK_S
-        if stretch.running:
-            return LONGEST_IDLE_S if machine.state == "off" else LONGEST_STEP_S
-        if self._near(flow):
-            return NEAR_STEP_S if machine.state != "off" or stretch.sun_start_w > 0 else LONGEST_STEP_S
-        if stretch.sun_start_w > 0 or stretch.sun_auxiliary_w > 0:
-            return LONGEST_STEP_S
-        stood_s = self.now_s - self.stopped_s if self.stopped_s is not None else LONGEST_IDLE_S
-        return min(LONGEST_IDLE_S, LONGEST_STEP_S + GROWTH * stood_s)
-
-    def _near(self, flow: Flow) -> bool:
-        return any(-self.near_v < flow.volts - mark < self.near_v for mark in self.machine.marks(flow.input_a))
+            seconds = min(seconds, RAMP_SHARE * machine.rule.soft_start_s / self.finer, machine.ramped_s - now + 1e-9)
+        return max(seconds, 1e-3)
 
     def _record(self, stretch: Stretch, moment: Moment, flow: Flow) -> None:
         state, plant = self.state, self.plant
@@ -294,29 +386,14 @@ class Trial:
             )
         )
 
-    def _count(self, stretch: Stretch, moment: Moment, flow: Flow, seconds: float) -> None:
-        """Add a step to the totals."""
-        trip, hours, plant = self.trip, seconds / 3600, self.plant
-        if not moment.drawing:
-            return
-        trip.charging_s += seconds
-        trip.charged_ah += flow.output_a * hours
-        trip.input_ah += flow.input_a * hours
-        in_wh = flow.volts * flow.input_a * hours
-        trip.input_wh += in_wh
-        trip.output_wh += in_wh * plant.unit_efficiency
-        if moment.air.ambient_c < plant.coldest_c:
-            trip.cold_ah += max(0.0, flow.auxiliary_a) * hours
-            trip.refused_s += seconds if plant.refuses_cold else 0.0
-        if not stretch.running:
-            trip.drained_ah += flow.input_a * hours
-            trip.engine_off_charging_s += seconds
-        if not self.recorded:
-            return
-        shift_k = moment.air.shift_k
-        supply_c = plant.supply.celsius(self.state.supply_heating, shift_k)
-        trip.hottest_supply_c = max(trip.hottest_supply_c, supply_c)
-        trip.hottest_unit_c = max(trip.hottest_unit_c, plant.unit_air_c + shift_k + self.state.unit_rise_k)
+
+def _within(state: State) -> State:
+    """A state within the bounds of charge."""
+    if 0 <= state.start_charge <= 1 and 0 <= state.auxiliary_charge <= 1:
+        return state
+    return state._replace(
+        start_charge=min(1.0, max(0.0, state.start_charge)), auxiliary_charge=min(1.0, max(0.0, state.auxiliary_charge))
+    )
 
 
 def drive(design: Design, programme: Programme, settings: Settings | None = None, solved: Solved | None = None) -> Trip:

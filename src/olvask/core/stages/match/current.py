@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import PLACE_C
 from olvask.core.circuit.solve import ConditionState, Output
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Figure
@@ -13,6 +14,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 from olvask.core.stages.match.limits import NEARLY, alternator_budgets, battery_allows_a, output_for_input_a, turn_down
 
+NOTHING_A = 0.05  # a yield below this is none
 SCHOOL = {"share": "a share of its rating", "surplus": "what hot idle leaves"}
 
 
@@ -44,7 +46,17 @@ def _judge_battery(ctx: Context, unit: Charger, output: Output) -> Iterator[Foun
 
 def _judge_setting(design: Design, unit: Charger) -> Iterator[Found]:
     setting_a = design.current_limit_a
-    if setting_a is None or setting_a >= unit.output_a or unit.settable_a(setting_a) == setting_a:
+    if setting_a is None or (setting_a <= unit.output_a and unit.settable_a(setting_a) == setting_a):
+        return
+    if setting_a > unit.output_a:
+        yield stop(
+            "match.setting",
+            "charger",
+            "The unit is set above its rating",
+            f"Set to {setting_a:g} A, but {unit.name} gives {unit.output_a:g} A at most.",
+            [remedy("Run it at full current", ("current_limit_a", None))],
+            concerns=("current_limit_a",),
+        )
         return
     steps = ", ".join(f"{step:g}" for step in unit.limit_steps_a)
     allowed = {
@@ -63,7 +75,7 @@ def _judge_setting(design: Design, unit: Charger) -> Iterator[Found]:
 
 
 def _judge_output(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
-    units, setting_a = ctx.design.units, ctx.design.current_limit_a
+    units = ctx.design.units
     if units > 1:
         yield note(
             "match.parallel",
@@ -73,15 +85,27 @@ def _judge_output(ctx: Context, unit: Charger, output: Output) -> Iterator[Found
             "each other off. Each unit's own tail needs its own device.",
             concerns=("units",),
         )
-    if output.derating < 1 and unit.output_a * output.derating < (setting_a or unit.output_a):
-        yield caution(
-            "match.heat",
-            "charger",
-            "Heat where it is mounted costs current",
-            f"At {float(ctx.facts.unit_ambient.value):.0f} °C {unit.name} gives {output.current_a / units:.1f} A of "
-            f"{unit.output_a:g} A.",
-            concerns=("mount.ambient_c", "mount.place"),
-        )
+    if output.yield_a < output.current_a - 1e-9:
+        yield _heat(ctx, unit, output)
+
+
+def _heat(ctx: Context, unit: Charger, output: Output) -> Found:
+    """What heat takes off the yield; what is sized for the full current stays so."""
+    air_c, lost = float(ctx.facts.unit_ambient.value), 1 - output.yield_a / output.current_a
+    mount = ctx.design.mount
+    words = (
+        f"At {air_c:.0f} °C {unit.name} gives {output.yield_a / ctx.design.units:.1f} A of "
+        f"{output.current_a / ctx.design.units:g} A, {lost:.0%} less. Cables and devices stay sized for all of it: a cold "
+        f"morning gives it. Full output needs air of {unit.rated_ambient_c:.0f} °C."
+    )
+    cooler = [
+        remedy(f"Mount it in the {words_of}", ("mount.place", place), ("mount.ambient_c", None))
+        for place, words_of in (("cabin", "cabin"), ("under_floor", "place under the floor"), ("cupboard", "cupboard"))
+        if place != mount.place and PLACE_C[place] < min(air_c, unit.rated_ambient_c + 1e-9)
+    ]
+    kind = stop if output.yield_a <= NOTHING_A else caution
+    title = "Heat where it is mounted leaves nothing" if kind is stop else "Heat where it is mounted costs current"
+    return kind("match.heat", "charger", title, words, cooler, concerns=("mount.ambient_c", "mount.place"))
 
 
 def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: ConditionState) -> Judged:

@@ -94,7 +94,7 @@ def judge_need(ctx: Context) -> Judged:
         )
     if output is None:
         return
-    given_a = driving_now(ctx.design, output.current_a).total_a
+    given_a = driving_now(ctx.design, output.yield_a).total_a
     if given_a < floor_a <= allowed_a:
         yield caution(
             "match.daily_need",
@@ -107,7 +107,7 @@ def judge_need(ctx: Context) -> Judged:
 
 def net_driving_a(design: Design, solved: Solved) -> float:
     """Current into the auxiliary battery while driving, all sources less loads [A]; before charge losses."""
-    output_a = solved.output.current_a if solved.output is not None else 0.0
+    output_a = solved.output.yield_a if solved.output is not None else 0.0
     others_a = sum(source.driving_a for source in other_sources(design))
     return driving_now(design, output_a).total_a + others_a - float(solved.facts.loads_driving.value)
 
@@ -141,10 +141,9 @@ def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Figur
         "Output current",
         output.current_a,
         "A",
-        formula="setting, or rated output less derating; units in parallel add up",
-        working=f"{many}{unit.output_a:g} A, derating {output.derating:.2f} = {output.current_a:.1f} A",
+        formula="as set, within the rating; units in parallel add up",
+        working=f"{many}{output.current_a / ctx.design.units:g} A = {output.current_a:.1f} A",
         source="unit's datasheet",
-        inputs=(ctx.facts.unit_ambient,),
     )
     yield Figure(
         "output.voltage_v",

@@ -12,14 +12,16 @@ from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.engine_side import BUILT_IN_A, feed_is_cut
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Figure, computed
 from olvask.core.findings.finding import caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 
-BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate; our own estimate
 MAINS_A = 20.0  # a mains charger, likewise
+MAINTAINER_A = 1.0  # a start-battery maintainer, when its current is not on a plate; our own estimate
+MAINTAINER_EFFICIENCY = 0.85  # from the auxiliary battery, where it is fed from there; our own estimate
 HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller; our own estimate
 OWN_CONTROLLER = remedy("Give the panel its own controller", ("solar.into", "controller"))
 
@@ -44,6 +46,23 @@ class OtherSource(NamedTuple):
     place: str
 
 
+class Maintainer(NamedTuple):
+    """What keeps the start battery up while it stands: its current there, and what it takes from the auxiliary side [A]."""
+
+    current_a: float
+    taken_a: float
+
+
+def maintainer_of(design: Design) -> Maintainer:
+    """The start-battery maintainer, noted among what is there or among what holds the start battery up."""
+    fed = [item for item in design.existing if item.kind == "maintainer" and not item.cut]
+    if fed:
+        amps = sum(item.charge_a or MAINTAINER_A for item in fed)
+        return Maintainer(amps, amps * design.vehicle.system_v / design.auxiliary.nominal_v / MAINTAINER_EFFICIENCY)
+    lifted = any(item.kind == "maintainer" for item in design.vehicle.lifters)
+    return Maintainer(MAINTAINER_A if lifted else 0.0, 0.0)
+
+
 def solar_peak_a(design: Design) -> float:
     """Current [A] of the panel in full sun at the auxiliary battery's absorption volts; 0 without one."""
     panel_w = design.solar.panel_w
@@ -60,6 +79,8 @@ def other_sources(design: Design) -> list[OtherSource]:
     """Every charger besides the unit, from the survey."""
     found: list[OtherSource] = []
     for item in design.existing:
+        if item.cut or (item.kind == "built_in_charger" and feed_is_cut(design)):
+            continue
         place = f"existing.{item.id}"
         if item.kind == "built_in_charger":
             amps = item.charge_a or BUILT_IN_A

@@ -1,0 +1,131 @@
+"""What comes of a trip: moments, events and totals.
+
+- `Sample`, `Event`, `Trip`: the record.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from olvask.core.physics.battery import REFERENCE_C
+from olvask.core.simulate.machine import Stage, UnitState, What
+from olvask.core.simulate.plant import Flow, Moment, Plant, State
+from olvask.core.simulate.programme import Engine
+
+
+class Sample(NamedTuple):
+    """One moment: time [s], states, volts, amperes, states of charge, temperatures [°C]."""
+
+    time_s: float
+    state: UnitState
+    stage: Stage
+    engine: Engine
+    input_v: float
+    input_a: float
+    output_a: float
+    post_v: float
+    auxiliary_v: float
+    start_charge: float
+    auxiliary_charge: float
+    supply_c: float
+    unit_c: float
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Something that happened: starts, stops, guard trips and returns, collapses, stages of the charge."""
+
+    time_s: float
+    what: What
+    text: str
+    stretch: int = 0  # which stretch of the programme it fell into
+
+
+@dataclass(slots=True)
+class Trip:
+    """What came of it."""
+
+    samples: list[Sample] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
+    charging_s: float = 0.0
+    charged_ah: float = 0.0
+    input_ah: float = 0.0
+    input_wh: float = 0.0
+    output_wh: float = 0.0
+    drained_ah: float = 0.0
+    cold_ah: float = 0.0
+    sun_ah: float = 0.0
+    load_ah: float = 0.0
+    start_in_ah: float = 0.0  # into either battery and out of it, before losses
+    start_out_ah: float = 0.0
+    auxiliary_in_ah: float = 0.0
+    auxiliary_out_ah: float = 0.0
+    refused_s: float = 0.0
+    lowest_start_charge: float = 1.0
+    coldest_c: float = REFERENCE_C
+    engine_off_charging_s: float = 0.0
+    hottest_supply_c: float = -273.15
+    hottest_unit_c: float = -273.15
+    start_charge: float = 1.0  # at the end
+    auxiliary_charge: float = 1.0
+    cut_s: float | None = None  # where it was driven no further, so often had it acted
+
+    @property
+    def starts(self) -> int:
+        """How often charging started."""
+        return sum(event.what == "start" for event in self.events)
+
+    @property
+    def guard_trips(self) -> int:
+        """How often the battery guard switched it off."""
+        return sum(event.what == "guard" for event in self.events)
+
+    def count(
+        self, plant: Plant, state: State, moment: Moment, flow: Flow, there: Flow, seconds: float, watched: bool
+    ) -> None:
+        """Add a step to the totals, by the mean of the flows at its ends.
+
+        Args:
+            plant: the vehicle.
+            state: its state at the beginning.
+            moment: what held.
+            flow: volts and amperes at the beginning.
+            there: the same at the end.
+            seconds: how long the step took [s].
+            watched: whether temperatures are wanted.
+        """
+        half_h = seconds / 7200
+        for start_a, auxiliary_a in ((flow.start_a, flow.auxiliary_a), (there.start_a, there.auxiliary_a)):
+            if start_a > 0:
+                self.start_in_ah += start_a * half_h
+            elif state.start_charge > 0:
+                self.start_out_ah -= start_a * half_h
+            if auxiliary_a > 0:
+                self.auxiliary_in_ah += auxiliary_a * half_h
+            else:
+                self.auxiliary_out_ah -= auxiliary_a * half_h
+        self.sun_ah += (flow.sun_a + there.sun_a) * half_h
+        self.load_ah += (flow.load_a + there.load_a) * half_h
+        self.charged_ah += (flow.output_a + there.output_a) * half_h
+        battery_c = state.battery_c
+        self.coldest_c = min(self.coldest_c, battery_c)
+        if battery_c < plant.coldest_c:
+            self.cold_ah += (max(0.0, flow.auxiliary_a) + max(0.0, there.auxiliary_a)) * half_h
+        if not moment.drawing:
+            return
+        self.charging_s += seconds
+        input_ah = (flow.input_a + there.input_a) * half_h
+        self.input_ah += input_ah
+        in_wh = (flow.volts * flow.input_a + there.volts * there.input_a) * half_h
+        self.input_wh += in_wh
+        self.output_wh += in_wh * plant.unit_efficiency
+        self.refused_s += seconds if flow.refused else 0.0
+        if not moment.running:
+            self.drained_ah += input_ah
+            self.engine_off_charging_s += seconds
+        if not watched:
+            return
+        shift_k = moment.air.shift_k
+        self.hottest_supply_c = max(self.hottest_supply_c, plant.supply.celsius(state.supply_heating, shift_k))
+        self.hottest_unit_c = max(self.hottest_unit_c, plant.unit_air_c + shift_k + state.unit_rise_k)
