@@ -187,9 +187,10 @@ def test_nothing_free_of_stops_breaks_a_rule(design: Design, nudge: int) -> None
     hold_v = max(9.0, mark(found, "guard").value_v)
     output_a = found.figures["output.current_a"].value
     assert output_a is not None
-    broken = broken_rules(
-        job.model_dump(mode="json"), hold_v, output_a, float(found.facts["auxiliary.absorption_v"].value)
-    )
+    seen = [item.input_v for item in found.conditions if item.key != "parked" and item.input_v is not None]
+    stay_v = max(hold_v, min(seen, default=hold_v))
+    absorption_v = float(found.facts["auxiliary.absorption_v"].value)
+    broken = broken_rules(job.model_dump(mode="json"), hold_v, stay_v, output_a, absorption_v)
     SEEN["free of stops"] += not found.stops
     SEEN["broken"] += bool(broken)
     assert not broken or found.stops, broken

@@ -98,13 +98,16 @@ def ampacity(cable: dict[str, Any], school: str) -> float:
     return one * int(cable.get("parallel", 1))
 
 
-def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorption_v: float) -> list[str]:
+def broken_rules(
+    design: dict[str, Any], hold_v: float, stay_v: float, output_a: float, absorption_v: float
+) -> list[str]:
     """Safety rules of cable and protection a design breaks, in words; empty when it breaks none.
 
     Args:
         design: as plain data.
-        hold_v: lowest voltage the unit keeps working at.
-        output_a: output current after derating.
+        hold_v: lowest voltage the unit can linger at.
+        stay_v: lowest surveyed running voltage at its input.
+        output_a: output current as set.
         absorption_v: absorption voltage in force.
     """
     broken: list[str] = []
@@ -113,7 +116,7 @@ def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorpt
     # The coldest delivery run gives the least power, so every bound here is on the lenient side.
     lifted_v = output_a * loop_ohm(design["delivery"], 0.0, lug) - spared_v(design["delivery"], lug)
     power_w = (absorption_v + lifted_v) * output_a / design["charger"]["efficiency"]
-    for name, own_a in (("supply", power_w / hold_v), ("delivery", output_a)):
+    for name, own_a, worst_a in (("supply", power_w / stay_v, power_w / hold_v), ("delivery", output_a, output_a)):
         pieces = design[name]["pieces"]
         order = pieces if name == "supply" else pieces[::-1]  # from the battery on
         if not any(piece["kind"] == "cable" for piece in order):
@@ -124,10 +127,11 @@ def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorpt
             # What is taken off at or beyond this piece comes through it; on the delivery run only while not charging.
             beyond_a = sum(item["current_a"] for item in order[at:] if item["kind"] == "branch")
             amps = own_a + beyond_a if name == "supply" else max(own_a, beyond_a)
+            most_a = max(amps, worst_a + beyond_a if name == "supply" else max(worst_a, beyond_a))
             if piece["kind"] == "device":
                 guard = piece
-                if piece["rating_a"] < 1.25 * amps - 1e-6:
-                    broken.append(f"{name}: {piece['rating_a']} A device for {amps:.2f} A")
+                if piece["rating_a"] < most_a - 1e-6:
+                    broken.append(f"{name}: {piece['rating_a']} A device for {most_a:.2f} A")
                 if bare_m == 0 and not breaks_at_the_post(design, name, piece):
                     broken.append(f"{name}: {piece['family']} cannot break the short circuit at the post")
             elif piece["kind"] == "cable":
@@ -142,8 +146,10 @@ def broken_rules(design: dict[str, Any], hold_v: float, output_a: float, absorpt
                     broken.append(f"{name}: {guard['rating_a']} A over {limit_a:.2f} A of {piece['size']}")
             elif piece["kind"] == "branch":
                 broken += [f"{name}: {fault}" for fault in tail_faults(piece, guard, school)]
-            elif piece["form"] in ("plug", "connector") and piece["rating_a"] is not None and amps > piece["rating_a"]:
-                broken.append(f"{name}: {amps:.2f} A through a plug of {piece['rating_a']} A")
+            elif (
+                piece["form"] in ("plug", "connector") and piece["rating_a"] is not None and most_a > piece["rating_a"]
+            ):
+                broken.append(f"{name}: {most_a:.2f} A through a plug of {piece['rating_a']} A")
         if guard is None or bare_m > 0.2 + 1e-9:
             broken.append(f"{name}: not protected at the battery")
         beside_unit = pieces[-1] if name == "supply" else pieces[0]
@@ -171,7 +177,7 @@ def tail_faults(branch: dict[str, Any], above: dict[str, Any] | None, school: st
     if guard is None or guard["rating_a"] > carries_a + 1e-6:
         faults.append(f"tail of {branch['size']} is not protected")
     own = branch["device"]
-    if own is not None and own["rating_a"] < 1.25 * branch["current_a"] - 1e-6:
+    if own is not None and own["rating_a"] < branch["current_a"] - 1e-6:
         faults.append(f"tail device {own['rating_a']} A for {branch['current_a']:.2f} A")
     return faults
 

@@ -55,7 +55,7 @@ CASES: list[tuple[str, dict[str, Any], str, str]] = [
     ("loads eat the alternator at idle", on(alternator={"rated_a": 60.0, "regulation": "fixed", "loads_idle_a": 40.0, "hot_idle_share": 0.5}), "survey.idle_deficit", "caution"),
     # Run
     ("6 mm² over 5 m drops far over 3 %", {"supply": {"pieces": [fuse(60.0), cable("6 mm²", 5.0)]}}, "run.drop.supply", "caution"),
-    ("2.5 mm² cannot carry 30 A", {"supply": {"pieces": [fuse(60.0), cable("2.5 mm²", 1.0)]}}, "run.ampacity.c1", "stop"),
+    ("1.5 mm² cannot carry 30 A", {"supply": {"pieces": [fuse(60.0), cable("1.5 mm²", 1.0)]}}, "run.ampacity.c1", "stop"),
     ("35 mm² into a 25 mm² terminal", {"supply": {"pieces": [fuse(60.0), cable("35 mm²", 3.0)]}}, "run.terminal.supply", "stop"),
     ("70 °C cable in a 70 °C engine bay", {"supply": {"pieces": [fuse(60.0), cable("25 mm²", 2.0, insulation_c=70, place="engine_bay")]}}, "run.ampacity.c1", "stop"),
     ("chassis return nobody measured", {"supply": {"pieces": [fuse(60.0), cable()], "back": {"kind": "chassis", "resistance_mohm": None}}}, "run.chassis_unmeasured.supply", "caution"),
@@ -64,7 +64,8 @@ CASES: list[tuple[str, dict[str, Any], str, str]] = [
     # Protect
     ("no device at the auxiliary battery", {"delivery": {"pieces": [cable("16 mm²", 1.5)]}}, "protect.missing.delivery", "stop"),
     ("device at the wrong end", {"supply": {"pieces": [cable(), fuse(60.0)]}}, "protect.missing.supply", "stop"),
-    ("30 A device on 32 A continuous", {"supply": {"pieces": [fuse(30.0), cable()]}}, "protect.small.d1", "stop"),
+    ("25 A device on 29 A continuous", {"supply": {"pieces": [fuse(25.0, "blade"), cable()]}}, "protect.small.d1", "stop"),
+    ("30 A device on 25.5 A continuous", {"current_limit_a": 22.0, "supply": {"pieces": [fuse(30.0), cable()]}}, "protect.tight.d1", "caution"),
     ("110 A over 10 mm²", {"supply": {"pieces": [fuse(110.0), cable("10 mm²", 1.0)]}}, "protect.large.d1", "stop"),
     ("strip fuse at a 200 Ah lithium post", {"auxiliary": LITHIUM, "delivery": {"pieces": [cable("16 mm²", 1.5), fuse(40.0, "sf30")]}}, "protect.interrupt.d2", "stop"),
     ("32 V fuse on a 48 V bank", {"auxiliary": {"chemistry": "agm", "nominal_v": 48, "capacity_ah": 60.0}, "charger": charger(output_nominal_v=48, output_a=5.0, output_max_v=60.0, output_min_v=44.0), "delivery": {"pieces": [cable("6 mm²", 1.0), fuse(30.0, "sf30")]}}, "protect.voltage.d2", "stop"),
@@ -83,7 +84,7 @@ CASES: list[tuple[str, dict[str, Any], str, str]] = [
     ("guard above stop", {"activation": {"guard_v": 13.2, "stop_v": 13.0}}, "wake.guard_above_stop", "stop"),
     ("guard at 11.2 keeps too little", {"activation": {"guard_v": 11.2}}, "wake.guard_low", "caution"),
     ("guard above the loaded volts", {"activation": {"guard_v": 13.7, "ways": ["d_plus"]}}, "wake.guarded_running", "stop"),
-    ("back right at the guard chatters", {"activation": {"back_v": 12.3}}, "wake.back_low", "caution"),
+    ("back right at the guard chatters on a live signal", {"activation": {"back_v": 12.3, "ways": ["ignition"]}}, "wake.back_low", "caution"),
     ("release above what the engine holds", {"activation": {"back_v": 14.5}}, "wake.back_unreachable", "stop"),
     ("threshold outside the unit's range", {"charger": charger(settable=(10.5, 13.0, 0.05)), "activation": {"start_v": 13.4}}, "wake.range.start.0", "stop"),
     ("smart low phase at rest volts", on(alternator=MANAGED, readings=LOW_PHASE), "wake.low_phase", "caution"),

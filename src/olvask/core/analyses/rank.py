@@ -31,7 +31,7 @@ from olvask.core.stages.match.limits import Limit, Ruler, alternator_budgets, ba
 from olvask.core.stages.match.space import no_room
 from olvask.core.stages.registry import Judge
 from olvask.core.stages.run import CABLES
-from olvask.core.stages.run.protection import judge_devices
+from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, judge_devices
 from olvask.core.stages.wake import ACTIVATION
 from olvask.core.stages.wake.remedies import signals_at_hand
 
@@ -233,7 +233,12 @@ def _fit(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a: f
     supply_ohm, relaxed_ohm = _supply_ohm(trimmed, facts, unit, power_w, hold_v)
     idle_v = float(facts.idle.value)
     carried_a = power_w / max(1.0, idle_v - limit_v * design.vehicle.system_v)
-    held_a = power_w / hold_v
+    lingers_v = max(hold_v, _stop_floor_v(trimmed, facts, unit)) if "voltage" in trimmed.activation.ways else hold_v
+    lowest_v = min(float(item.value) for item in (facts.idle, facts.cruise, facts.low) if item is not None)
+    stays_v = max(
+        hold_v, lowest_v - limit_v * design.vehicle.system_v - float(facts.sag.value) / 1000 * power_w / lowest_v
+    )
+    held_a = max(power_w / stays_v, power_w / min(stays_v, lingers_v) / CONTINUOUS_FACTOR)
     try:
         supply, _ = paths.supply.choose(held_a, carried_a, CLOSE * supply_ohm, unit.terminal_max_mm2)
     except NoStandardSize:
@@ -252,6 +257,14 @@ def _startable(design: Design, unit: Charger) -> Design:
     if not instead:
         return design
     return design.model_copy(update={"activation": design.activation.model_copy(update={"ways": instead})})
+
+
+def _stop_floor_v(design: Design, facts: Facts, unit: Charger) -> float:
+    """Lowest stop that will do [V]: as chosen, fixed in the unit, or a margin above the engine-off volts."""
+    chosen = [rule.below_v for rule in design.activation.stop_rules if rule.below_v is not None]
+    if chosen:
+        return max(chosen)
+    return unit.stop_rules.fixed or facts.rest_high_v + float(facts.margin.value)
 
 
 def _hold(design: Design, unit: Charger) -> float:

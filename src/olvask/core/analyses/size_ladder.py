@@ -22,9 +22,9 @@ from olvask.core.stages.run.ampacity import cable_fault
 from olvask.core.stages.run.drop import drop_percent
 from olvask.core.stages.run.growth import terminal_index
 from olvask.core.stages.run.protection import (
-    CONTINUOUS_FACTOR,
     battery_side,
     device_above,
+    least_rating_a,
     prospective_a,
     protected_ampacity_a,
     suitable_device,
@@ -222,7 +222,8 @@ def _row(design: Design, asked: _Question, size: Conductor) -> LadderRow:
     celsius = warm.pieces[index].temperature_c or 0.0
     amps = through_a(described, run == "supply", index, own_a)
     limit_a = ampacity(piece, candidate.choices.ampacity_school)[0]
-    device_text = _device_text(candidate, run, index, amps)
+    lingering_a = through_a(described, run == "supply", index, ctx.lingering_a(run))
+    device_text = _device_text(candidate, run, index, least_rating_a(amps, lingering_a))
     fault = cable_fault(amps, limit_a, celsius, piece.insulation_c) if amps > 0 else None
     level, text = _verdict(ctx, fault, run, device_text)
     at_terminal = terminal_index(candidate, run) == index
@@ -265,17 +266,17 @@ def _window_open(ctx: Context, run: RunName) -> bool | None:
     return ctx.thresholds.stop_window_open
 
 
-def _device_text(design: Design, run: RunName, index: int, amps: float) -> str:
+def _device_text(design: Design, run: RunName, index: int, least_a: float) -> str:
     above = device_above(run, design.run(run), index)
-    if above is None or amps <= 0:
+    if above is None or least_a <= 0:
         return ""
     ceiling_a = protected_ampacity_a(design, run, above) or 0.0
     present = design.run(run).pieces[above]
     try:
-        found = suitable_device(amps, ceiling_a, battery_side(design, run)[2], prospective_a(design, run, above))
+        found = suitable_device(least_a, ceiling_a, battery_side(design, run)[2], prospective_a(design, run, above))
     except NoStandardSize:
         return ""
-    if isinstance(present, ProtectiveDevice) and CONTINUOUS_FACTOR * amps <= present.rating_a <= ceiling_a:
+    if isinstance(present, ProtectiveDevice) and least_a <= present.rating_a <= ceiling_a:
         return f"{present.rating_a:g} A"
     return f"{found.rating_a:g} A"
 

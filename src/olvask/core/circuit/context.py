@@ -23,7 +23,9 @@ class Context:
         design: the design.
         solved: its circuit.
         thresholds: windows and rules in force.
-        hold_v: lowest voltage the unit keeps working at [V].
+        hold_v: lowest voltage the unit keeps working at, seconds though it be [V].
+        stay_v: lowest voltage it stays at: the lowest surveyed running condition at full current [V].
+        linger_v: lowest voltage it can stay at for long: its stop, or the guard where nothing else stops it [V].
         worded: whether figures are wanted with their words, and remedies; false where only verdicts are.
     """
 
@@ -31,6 +33,8 @@ class Context:
     solved: Solved
     thresholds: Thresholds
     hold_v: float
+    stay_v: float
+    linger_v: float
     worded: bool = True
     _made: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
 
@@ -45,7 +49,12 @@ class Context:
         """
         solved = solve(design) if solved is None else solved
         thresholds = set_thresholds(design, solved)
-        return cls(design, solved, thresholds, hold_voltage(design, thresholds), worded)
+        hold_v = hold_voltage(design, thresholds)
+        running = [state.drawn.terminal_v for state in solved.running if state.drawn is not None]
+        stay_v = max(hold_v, min(running, default=hold_v))
+        stops = "voltage" in design.activation.ways
+        linger_v = max(hold_v, thresholds.stop_v) if stops else hold_v
+        return cls(design, solved, thresholds, hold_v, stay_v, linger_v, worded)
 
     @property
     def facts(self) -> Facts:
@@ -65,14 +74,19 @@ class Context:
         return made
 
     def continuous_a(self, run: RunName) -> float:
-        """Continuous current [A] a run is sized and protected for.
+        """Continuous current [A] a run is sized and protected for: at the lowest voltage the unit stays at."""
+        return self._current_a(run, self.stay_v)
 
-        The input of a constant-power unit is largest at its lowest voltage: P_in / V_hold.
-        """
+    def lingering_a(self, run: RunName) -> float:
+        """Current [A] at the lowest voltage the unit can linger at; a device below it opens."""
+        return self._current_a(run, min(self.stay_v, self.linger_v))
+
+    def _current_a(self, run: RunName, volts: float) -> float:
+        """Current at a voltage [A]: the input of a constant-power unit is largest at its lowest voltage."""
         output = self.solved.output
         if output is None:
             return 0.0
-        return output.power_in_w / self.hold_v if run == "supply" else output.current_a
+        return output.power_in_w / volts if run == "supply" else output.current_a
 
     def state(self, run: RunName) -> RunState:
         """The run with its current at hot idle; the delivery run is the same in all conditions, and bare without a unit."""

@@ -54,6 +54,11 @@ class Facts:
         """Highest engine-off voltage [V]: rested, just after stopping, or lifted by a panel or maintainer."""
         return max(float(item.value) for item in (self.rest, self.after_stop, self.lifted) if item is not None)
 
+    @property
+    def settled_v(self) -> float:
+        """Engine-off voltage [V] once the surface charge has leaked away: rested, or lifted."""
+        return max(float(item.value) for item in (self.rest, self.lifted) if item is not None)
+
     def by_path(self) -> dict[str, Input]:
         """Each value under its path in the design."""
         known = (getattr(self, name) for name in self.__slots__ if name != "scale")

@@ -152,6 +152,13 @@ def _clear_of(below_v: float, margin_v: float, wanted_high_v: float, step_v: flo
     )
 
 
+def _reached(least_v: float, high_v: float, step_v: float) -> float:
+    """A return at or above the least, on the unit's step, and where possible a margin under what the engine holds."""
+    wanted_v = step_up(least_v, step_v)
+    within_v = step_down(high_v, step_v)
+    return within_v if least_v - 1e-9 <= within_v < wanted_v else wanted_v
+
+
 def _into(volts: float, record: StartRecord | StopRecord | GuardRecord | None) -> float:
     """What the unit can be set to, nearest to a proposal."""
     if record is None or record.from_v is None or record.to_v is None:
@@ -250,12 +257,13 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     guard_ohm = run_ohm if unit is not None and unit.guard.compensated else 0.0
     inner_ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v)
     rebound_ohm = inner_ohm + run_ohm - guard_ohm
-    back_least_v = guard_v + power_w / guard_v * rebound_ohm + margin_v
+    # Relieved, the input recovers to the unloaded source: engine off never above what the battery shows there.
+    back_least_v = min(guard_v + power_w / guard_v * rebound_ohm, max(facts.rest_high_v, guard_v)) + margin_v
     record = unit.guard if unit is not None else None
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,
-        _into(step_up(back_least_v, step_v), record),
+        _into(_reached(back_least_v, start_high_v, step_v), record),
     )
     phase = solved.running_by_key("low")
     return Thresholds(

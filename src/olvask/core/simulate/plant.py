@@ -28,7 +28,7 @@ from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.programme import WARM_DAY_C, Stretch
 from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 
-SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant
+SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
 BATTERY_TAU_S = 10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
 FREE_A = 1.0  # spare, where nothing is drawn or the soft start still holds it back
 UNIT_RISE_K = 25.0  # a unit above the air around it at full output

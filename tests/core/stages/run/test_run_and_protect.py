@@ -22,7 +22,7 @@ from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.heat import conductor_c
 from olvask.core.stages.build.conductors import conductors_of, cut_length_m
 from olvask.core.stages.build.cuts import Drum, buying, cut_list
-from olvask.core.stages.run.protection import suitable_device
+from olvask.core.stages.run.protection import least_rating_a, suitable_device
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
 
@@ -90,22 +90,22 @@ def test_the_heat_balance_lands_on_the_free_air_table(size: Any, limit: int, amp
 class TestSelectionEdges:
     def test_exactly_at_a_rating_is_enough(self) -> None:
         """48 A continuous wants 60 A: the 60 A device itself, not the next."""
-        assert suitable_device(48.0, 100.0, 12, 500.0).rating_a == 60.0
+        assert suitable_device(least_rating_a(48.0), 100.0, 12, 500.0).rating_a == 60.0
 
     def test_a_hair_above_takes_the_next(self) -> None:
         """48.01 A continuous wants 60.0125 A: 60 no longer does."""
-        assert suitable_device(48.01, 100.0, 12, 500.0).rating_a > 60.0
+        assert suitable_device(least_rating_a(48.01), 100.0, 12, 500.0).rating_a > 60.0
 
     def test_a_ceiling_a_hair_below_refuses(self) -> None:
         """Where the cable carries 59.9 A no 60 A device may stand over it."""
         with pytest.raises(NoStandardSize, match=r"between 60\.0 A and 59\.9 A"):
-            suitable_device(48.0, 59.9, 12, 500.0)
+            suitable_device(least_rating_a(48.0), 59.9, 12, 500.0)
 
     def test_off_the_table_is_an_error_not_the_largest(self) -> None:
         """More than the largest device there is raises; it does not settle for the largest."""
         most = max(item.rating_a for item in devices())
         with pytest.raises(NoStandardSize):
-            suitable_device(most / 1.25 + 1, 1e6, 12, 500.0)
+            suitable_device(least_rating_a(most / 1.25 + 1), 1e6, 12, 500.0)
 
     def test_a_short_circuit_a_hair_above_needs_another_family(self) -> None:
         """A strip fuse that breaks 2000 A is not taken at 2001 A."""
@@ -175,9 +175,18 @@ class TestBranches:
         assert "more than" in found_by(with_branch(device=fuse(30.0, "blade")))["protect.branch_device.b1"].text
 
     def test_the_main_device_carries_the_branch_too(self) -> None:
-        """30 A more than the unit's makes a 40 A device too small that was large enough."""
-        small = with_branch(current_a=30.0, size="10 mm²", device=fuse(40.0, "blade"))
+        """40 A more than the unit's 29 A make a 60 A device too small that was large enough."""
+        small = with_branch(current_a=40.0, size="16 mm²", device=fuse(50.0))
         assert "protect.small.d1" in {item.id for item in assess(small).stops}
+
+    def test_between_the_current_and_its_quarter_more_is_a_caution(self) -> None:
+        """Set to 22 A it draws 25.5: a 40 A device is right, a 30 A one runs close to its rating, a 25 A one opens."""
+        levels = []
+        for rating, family in ((40.0, "class_t"), (30.0, "class_t"), (25.0, "blade")):
+            job = design(supply={"pieces": [fuse(rating, family), cable()]}, current_limit_a=22.0)
+            found = {item.id: item.level for item in assess(job).findings if item.place == "d1"}
+            levels.append((found.get("protect.tight.d1"), found.get("protect.small.d1")))
+        assert levels == [(None, None), ("caution", None), (None, "stop")]
 
     def test_devices_close_together_are_noted(self) -> None:
         """70 A above 50 A may open first: noted as not selective; 5 A below it is."""

@@ -33,7 +33,7 @@ from olvask.core.model import (
 )
 from olvask.core.physics.heat import cable_diameters_m
 from olvask.core.stages.run.growth import terminal_index
-from olvask.core.stages.run.protection import battery_side, prospective_a, suitable_device
+from olvask.core.stages.run.protection import battery_side, least_rating_a, prospective_a, suitable_device
 from olvask.core.stages.run.terminals import TAIL_M
 
 Sign = Literal["+", "−"]
@@ -167,10 +167,10 @@ def unit_tails(ctx: Context, run: RunName) -> UnitTails | None:
 
 def _tail_device(ctx: Context, run: RunName, tail: Cable, index: int) -> ProtectiveDevice | None:
     design = ctx.design
-    amps = ctx.continuous_a(run) / design.units
+    least_a = least_rating_a(ctx.continuous_a(run) / design.units, ctx.lingering_a(run) / design.units)
     limit_a, _ = ampacity(tail, design.choices.ampacity_school)
     try:
-        found = suitable_device(amps, limit_a, battery_side(design, run)[2], prospective_a(design, run, index))
+        found = suitable_device(least_a, limit_a, battery_side(design, run)[2], prospective_a(design, run, index))
     except NoStandardSize:
         return None
     return ProtectiveDevice.model_construct(id="", kind="device", family=found.family, rating_a=found.rating_a)  # type: ignore[arg-type]  # the catalogue's families are the model's

@@ -177,8 +177,8 @@ def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
     source = ctx.design.vehicle.source_point
     if source.kind == "fused_stud" and source.rating_a is not None:
         stud_a = source.rating_a / CONTINUOUS_FACTOR
-        text = f"{source.rating_a:g} A / 1.25 at {ctx.hold_v:.2f} V"
-        yield _Bar("source", "Fused stud upstream", stud_a * ctx.hold_v * per_input, text)
+        text = f"{source.rating_a:g} A / 1.25 at {ctx.stay_v:.2f} V"
+        yield _Bar("source", "Fused stud upstream", stud_a * ctx.stay_v * per_input, text)
     worst = ctx.solved.worst_healthy
     run_ohm = worst.source.sag_ohm + worst.run.loop_ohm
     if ctx.design.supply.pieces and run_ohm > 0:
@@ -191,8 +191,8 @@ def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
 def _cable_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
     supply_a = _least_ampacity_a(ctx.design, "supply")
     if supply_a is not None:
-        amps = supply_a / CONTINUOUS_FACTOR * ctx.hold_v * per_input
-        yield _Bar("supply_cable", "Supply cable", amps, f"{supply_a:.0f} A / 1.25 at {ctx.hold_v:.2f} V")
+        amps = supply_a / CONTINUOUS_FACTOR * ctx.stay_v * per_input
+        yield _Bar("supply_cable", "Supply cable", amps, f"{supply_a:.0f} A / 1.25 at {ctx.stay_v:.2f} V")
     delivery_a = _least_ampacity_a(ctx.design, "delivery")
     if delivery_a is not None:
         yield _Bar("delivery_cable", "Delivery cable", delivery_a / CONTINUOUS_FACTOR, f"{delivery_a:.0f} A / 1.25")
@@ -202,7 +202,7 @@ def _unit_bars(ctx: Context, unit: Charger, output: Output, per_input: float) ->
     """The unit's terminals, the room for it, its own heat."""
     design, facts = ctx.design, ctx.facts
     terminal_a, size = terminal_allows_a(design, facts, unit)
-    through_a = design.units * min(terminal_a, terminal_a * ctx.hold_v * per_input)
+    through_a = design.units * min(terminal_a, terminal_a * ctx.stay_v * per_input)
     yield _Bar("terminal", "Unit's terminals", through_a, f"{size} is the most they take")
     why_not = no_room(unit, design.mount)
     if why_not:

@@ -110,7 +110,10 @@ def _device_faults(
 def _protect(design: Design, run: RunName, index: int, piece: Branch, carries_a: float) -> Remedy | None:
     try:
         found = suitable_device(
-            piece.current_a, carries_a, battery_side(design, run)[2], prospective_a(design, run, index)
+            CONTINUOUS_FACTOR * piece.current_a,
+            carries_a,
+            battery_side(design, run)[2],
+            prospective_a(design, run, index),
         )
     except NoStandardSize:
         return None

@@ -218,8 +218,8 @@ def judge_carrying(ctx: Context) -> Judged:
             "Continuous input for protection",
             ctx.continuous_a("supply"),
             "A",
-            formula="P_in / V_hold",
-            working=f"{output.power_in_w:.0f} W / {ctx.hold_v:.2f} V",
+            formula="P_in / V_lowest",
+            working=f"{output.power_in_w:.0f} W / {ctx.stay_v:.2f} V",
             inputs=(computed("input.power_w"),),
-            source="constant-power input at the lowest voltage the unit keeps working at",
+            source="constant-power input at the lowest surveyed running voltage, at full current",
         )

@@ -11,7 +11,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, RunName, fresh_id
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.run.growth import RUN_LABEL
-from olvask.core.stages.run.protection import battery_side, device_value, suitable_device
+from olvask.core.stages.run.protection import battery_side, device_value, least_rating_a, suitable_device
 
 FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
 FIRST_LAY_SHARE = 0.8  # of the drop limit, so that ends and devices have room; our own estimate
@@ -37,6 +37,7 @@ def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
     """Device and the smallest cable that holds the drop limit over a first length."""
     design = ctx.design
     amps = ctx.continuous_a(run)
+    least_a = least_rating_a(amps, ctx.lingering_a(run))
     if design.charger is None or ctx.solved.output is None:
         return None
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
@@ -50,7 +51,7 @@ def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
         cable = Cable(id=fresh_id(design, "c"), size=size.size, length_m=FIRST_LAY_M)
         limit_a, _ = ampacity(cable, school.ampacity_school)
         try:
-            found = suitable_device(amps, limit_a, nominal_v, short_a, school.protection_school)
+            found = suitable_device(least_a, limit_a, nominal_v, short_a, school.protection_school)
         except NoStandardSize:
             continue
         pieces = [device_value(found, fresh_id(design, "d")), cable.model_dump(mode="json")]

@@ -14,7 +14,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Design, InheritedCable, ProtectiveDevice, Run, fresh_id
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.run.drop import TOLERABLE_PERCENT, drop_percent
-from olvask.core.stages.run.protection import battery_side, suitable_device
+from olvask.core.stages.run.protection import battery_side, least_rating_a, suitable_device
 
 
 def judge_inherited(ctx: Context) -> Judged:
@@ -25,7 +25,7 @@ def judge_inherited(ctx: Context) -> Judged:
     cable = Cable(id=fresh_id(design, "c"), size=found.size, length_m=found.length_m, metal=found.metal)
     amps = ctx.continuous_a("supply") + found.shared_a
     limit_a = ampacity(cable, design.choices.ampacity_school)[0]
-    fitted = _device(design, amps, limit_a)
+    fitted = _device(design, least_rating_a(amps, ctx.lingering_a("supply") + found.shared_a), limit_a)
     tried = _laid(design, cable, fitted)
     again = solve(tried, facts=ctx.facts)
     percent = drop_percent(tried, again, "supply")
@@ -55,10 +55,10 @@ def judge_inherited(ctx: Context) -> Judged:
     )
 
 
-def _device(design: Design, amps: float, limit_a: float) -> Device | None:
+def _device(design: Design, least_a: float, limit_a: float) -> Device | None:
     chemistry, capacity_ah, nominal_v = battery_side(design, "supply")
     try:
-        return suitable_device(amps, limit_a, nominal_v, prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0))
+        return suitable_device(least_a, limit_a, nominal_v, prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0))
     except NoStandardSize:
         return None
 

@@ -22,6 +22,7 @@ from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunNam
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.stages.run.growth import RUN_LABEL, size_path
 
+INDUSTRIAL = frozenset({"nh"})  # cartridges of the switchboard trade
 CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
 SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
@@ -87,30 +88,39 @@ def standing_devices(nominal_v: int, short_a: float) -> tuple[Device, ...]:
     )
 
 
-def suitable_device(amps: float, ceiling_a: float, nominal_v: int, short_a: float, school: str = "fuse") -> Device:
-    """Device for a place: smallest rating, then lowest price.
+def least_rating_a(amps: float, lingering_a: float = 0.0) -> float:
+    """Least rating of a device [A]: 1.25 times the continuous current, and what can linger.
 
     Args:
         amps: continuous current [A].
+        lingering_a: current at the lowest voltage the unit can linger at [A].
+    """
+    return max(CONTINUOUS_FACTOR * amps, lingering_a)
+
+
+def suitable_device(least_a: float, ceiling_a: float, nominal_v: int, short_a: float, school: str = "fuse") -> Device:
+    """Device for a place: of what is usual there the smallest rating, then the lowest price.
+
+    Args:
+        least_a: least rating [A], as `least_rating_a` has it.
         ceiling_a: ampacity of the smallest cable behind it [A].
         nominal_v: system voltage, nominal [V].
         short_a: prospective short-circuit current there [A].
         school: "breaker" wants a resettable device where one breaks that short circuit; the others a fuse.
 
     Raises:
-        NoStandardSize: no standard device lies between 1.25 times the current and the ceiling and
+        NoStandardSize: no standard device lies between the least rating and the ceiling and
             stands the voltage and the short circuit.
     """
-    fitting = [
-        item for item in standing_devices(nominal_v, short_a) if CONTINUOUS_FACTOR * amps <= item.rating_a <= ceiling_a
-    ]
+    fitting = [item for item in standing_devices(nominal_v, short_a) if least_a - 1e-9 <= item.rating_a <= ceiling_a]
     if not fitting:
         raise NoStandardSize(
-            f"no device between {CONTINUOUS_FACTOR * amps:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and "
+            f"no device between {least_a:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and "
             f"{short_a:.0f} A short circuit"
         )
     wanted = [item for item in fitting if item.resettable == (school == "breaker")]
-    return min(wanted or fitting, key=lambda item: (item.rating_a, item.price))
+    # Industrial cartridges last: they are no vehicle's usual part.
+    return min(wanted or fitting, key=lambda item: (item.family in INDUSTRIAL, item.rating_a, item.price))
 
 
 def device_value(item: Device, id: str) -> dict[str, object]:
@@ -122,20 +132,29 @@ def fit_device(ctx: Context, run: RunName, index: int) -> Remedy | None:
     """Remedy for the device at `index`: another device, or the cable grown until one fits."""
     design = ctx.design
     described = design.run(run)
-    amps = through_a(described, run == "supply", index, ctx.continuous_a(run))
+    least_a = _least_a(ctx, run, index)
     nominal_v, short_a = battery_side(design, run)[2], prospective_a(design, run, index)
     ceiling_a = protected_ampacity_a(design, run, index)
     try:
         found = suitable_device(
-            amps, ceiling_a if ceiling_a is not None else 1e9, nominal_v, short_a, design.choices.protection_school
+            least_a, ceiling_a if ceiling_a is not None else 1e9, nominal_v, short_a, design.choices.protection_school
         )
     except NoStandardSize:
-        return _grow_and_fit(design, run, index, amps, short_a)
+        return _grow_and_fit(design, run, index, least_a, short_a)
     id = described.pieces[index].id
     return remedy(f"Use {found.label} {found.rating_a:g} A", (f"{run}.pieces.{id}", device_value(found, id)))
 
 
-def _grow_and_fit(design: Design, run: RunName, index: int, amps: float, short_a: float) -> Remedy | None:
+def _least_a(ctx: Context, run: RunName, index: int) -> float:
+    """Least rating of a device at a place, branches counted."""
+    described, supply = ctx.design.run(run), run == "supply"
+    return least_rating_a(
+        through_a(described, supply, index, ctx.continuous_a(run)),
+        through_a(described, supply, index, ctx.lingering_a(run)),
+    )
+
+
+def _grow_and_fit(design: Design, run: RunName, index: int, least_a: float, short_a: float) -> Remedy | None:
     """Grow every too-small cable behind the device to the first size for which a device exists."""
     areas = {at: conductor(piece.size) for at, piece in cables_behind(design, run, index)}
     nominal_v, school, id = battery_side(design, run)[2], design.choices.protection_school, _id(design, run, index)
@@ -149,7 +168,7 @@ def _grow_and_fit(design: Design, run: RunName, index: int, amps: float, short_a
         if not changed:
             continue
         try:
-            found = suitable_device(amps, protected_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a, school)
+            found = suitable_device(least_a, protected_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a, school)
         except NoStandardSize:
             continue
         return remedy(
@@ -213,7 +232,7 @@ def _insert_device(ctx: Context, run: RunName) -> Remedy | None:
     pieces = (placeholder, *described.pieces) if run == "supply" else (*described.pieces, placeholder)
     index = 0 if run == "supply" else len(pieces) - 1
     trial = design.model_copy(update={run: described.model_copy(update={"pieces": pieces})})
-    fitted = fit_device(Context(trial, ctx.solved, ctx.thresholds, ctx.hold_v), run, index)
+    fitted = fit_device(Context(trial, ctx.solved, ctx.thresholds, ctx.hold_v, ctx.stay_v, ctx.linger_v), run, index)
     if fitted is None:
         return None
     value = apply(trial, fitted).run(run).model_dump(mode="json")["pieces"]
@@ -228,6 +247,7 @@ class _Held(NamedTuple):
     id: str
     name: str
     amps: float
+    lingering_a: float
     ceiling_a: float | None
     nominal_v: int
     short_a: float
@@ -236,7 +256,7 @@ class _Held(NamedTuple):
 
     @property
     def least_a(self) -> float:
-        return CONTINUOUS_FACTOR * self.amps
+        return least_rating_a(self.amps, self.lingering_a)
 
     @property
     def multiple(self) -> float:
@@ -266,6 +286,7 @@ def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -
         id=piece.id,
         name=f"{item.label} {item.rating_a:g} A",
         amps=through_a(design.run(run), run == "supply", index, ctx.continuous_a(run)),
+        lingering_a=through_a(design.run(run), run == "supply", index, ctx.lingering_a(run)),
         ceiling_a=protected_ampacity_a(design, run, index),
         nominal_v=nominal_v,
         short_a=prospective_a(design, run, index),
@@ -288,6 +309,17 @@ def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevic
 
     for key, title, text in _faults(held):
         yield stop(f"protect.{key}.{held.id}", held.id, title, text, once, concerns=(held.id,))
+    highest_a = max(held.amps, held.lingering_a)
+    if highest_a - 1e-9 <= held.item.rating_a < CONTINUOUS_FACTOR * held.amps - 1e-9:
+        yield caution(
+            f"protect.tight.{held.id}",
+            held.id,
+            f"{held.name} runs close to its rating",
+            f"{held.amps:.1f} A are {100 * held.amps / held.item.rating_a:.0f} % of its rating; the rule is 80 %, 1.25 · "
+            f"{held.amps:.1f} A = {CONTINUOUS_FACTOR * held.amps:.1f} A. It runs warm and ages early.",
+            once,
+            concerns=(held.id,),
+        )
     school = ctx.design.choices.protection_school
     if school == "breaker" and not held.item.resettable and bare_m(ctx.design, run, index) <= HOLDER_M:
         yield note(
@@ -313,11 +345,13 @@ def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevic
 def _faults(held: _Held) -> Iterator[tuple[str, str, str]]:
     """What is wrong with a device: key, title, text."""
     item, name = held.item, held.name
-    if item.rating_a < held.least_a - 1e-9:
+    highest_a = max(held.amps, held.lingering_a)
+    if item.rating_a < highest_a - 1e-9:
+        where = "" if held.lingering_a <= held.amps else ", at the lowest voltage the unit can stay at"
         yield (
             "small",
             f"{name} is too small",
-            f"It opens in service: 1.25 · {held.amps:.1f} A = {held.least_a:.1f} A is the least rating.",
+            f"It opens in service: {highest_a:.1f} A flow{where}. {held.least_a:.1f} A is the least rating.",
         )
     if held.ceiling_a is not None and item.rating_a > held.ceiling_a + 1e-9:
         yield (
@@ -348,8 +382,8 @@ def _figures(held: _Held) -> Iterator[Figure]:
         f"Least rating for {name}",
         held.least_a,
         "A",
-        formula="1.25 · I_continuous",
-        working=f"1.25 · {held.amps:.1f} A = {held.least_a:.1f} A ≤ {item.rating_a:g} A{ceiling}",
+        formula="max(1.25 · I_continuous, I_lingering)",
+        working=f"max(1.25 · {held.amps:.1f} A, {held.lingering_a:.1f} A) = {held.least_a:.1f} A ≤ {item.rating_a:g} A{ceiling}",
         source="a fuse protects its cable: 1.25 · I ≤ rating ≤ ampacity",
         changes="a larger device, or less current",
     )

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
@@ -32,6 +33,7 @@ from olvask.core.stages.wake.remedies import (
 )
 
 WAYS = ("activation.ways",)
+SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
 ONLY_GUARDED: tuple[tuple[StartWay, ...], ...] = (("ignition",), ("bridge",), ("switch",))
 
 
@@ -204,6 +206,26 @@ def _opening(design: Design, solved: Solved) -> list[Remedy | None]:
     ]
 
 
+def _stops_late(ctx: Context, stop_v: float, repair: Remedy | None, signal: Remedy | None) -> Found:
+    """A stop between the rested volts and those just after stopping: met once the surface charge has leaked away."""
+    facts, at = ctx.facts, ctx.thresholds
+    rest_v, after_v = float(facts.rest.value), float(facts.after_stop.value)
+    minutes = SURFACE_TAU_S / 60 * math.log((after_v - rest_v) / (stop_v - rest_v))
+    input_a = at.input_w / after_v if after_v > 0 else 0.0
+    held_s = max(rule.held_s for rule in at.stop_rules)
+    most_ah = input_a * (minutes / 60 + held_s / 3600)
+    return caution(
+        "wake.stops_late",
+        "charger",
+        "It stops only after a while",
+        f"Just after the engine stops {after_v:.2f} V stand at its input, over the stop at {stop_v:.2f} V. With little left to "
+        f"charge nothing sags, and it stops when the surface charge has leaked away, after about {minutes:.0f} min; at most "
+        f"{most_ah:.1f} Ah are taken by then.",
+        [repair, signal],
+        stop_concerns(ctx),
+    )
+
+
 def _judge_stop(ctx: Context) -> Iterator[Found]:
     at, activation = ctx.thresholds, ctx.design.activation
     stop_v, loaded_v, concerns = at.stop_v, at.loaded_low_v, stop_concerns(ctx)
@@ -219,12 +241,15 @@ def _judge_stop(ctx: Context) -> Iterator[Found]:
             [remedy("Propose start and stop from the windows", *PROPOSED)],
             (*concerns, START_PATH),
         )
-    if stop_v <= at.rest_high_v:
+    settled_v = ctx.facts.settled_v
+    if settled_v < stop_v <= at.rest_high_v:
+        yield _stops_late(ctx, stop_v, repair, signal)
+    if stop_v <= settled_v:
         yield stop(
             "wake.never_stops",
             "charger",
             "It does not stop",
-            f"It stops below {stop_v:.2f} V, not above the unloaded {at.rest_high_v:.2f} V with the engine off: once charging "
+            f"It stops below {stop_v:.2f} V, not above the unloaded {settled_v:.2f} V with the engine off: once charging "
             "has tapered nothing sags, and it drains the start battery down to the guard.",
             [repair, signal],
             concerns,

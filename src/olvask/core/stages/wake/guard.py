@@ -154,15 +154,25 @@ def _judge_back(ctx: Context) -> Iterator[Found]:
             lambda: _returning(ctx),
             (BACK_PATH,),
         )
-    if at.back_v < at.back_least_v - 1e-9:
+    if at.back_v < at.back_least_v - 1e-9 and _starts_again(ctx):
+        recovers_v = at.back_least_v - at.margin_v
         yield caution(
             "wake.back_low",
             "charger",
             "The guard comes back too early",
-            f"Without its load the input recovers to about {at.back_least_v:.2f} V; back at {at.back_v:.2f} V it chatters.",
+            f"With the engine off and its load gone the input recovers to about {recovers_v:.2f} V; back at {at.back_v:.2f} V "
+            "it starts again, pulls the volts down and trips again: it chatters.",
             [remedy("Propose the return", (BACK_PATH, None))],
             (BACK_PATH,),
         )
+
+
+def _starts_again(ctx: Context) -> bool:
+    """Whether anything lets it start after a trip with the engine off: a start above rest, D+ or a dead signal do not."""
+    at, ways = ctx.thresholds, ctx.design.activation.ways
+    if not ways or "d_plus" in ways:
+        return False
+    return "voltage" not in ways or at.earliest_start_v <= at.rest_high_v
 
 
 def _comes_back(design: Design) -> bool:
