@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from itertools import pairwise
 from typing import Any
@@ -12,7 +13,7 @@ from hypothesis import strategies as st
 
 from olvask.core.analyses.lay import Path
 from olvask.core.analyses.rank import rank_units
-from olvask.core.analyses.week import Budget, budget_of, step, week_of
+from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
 from olvask.core.catalogue import NoStandardSize, conductors, devices
 from olvask.core.circuit.facts import Facts, gather
@@ -28,6 +29,7 @@ from olvask.core.stages.build.bill import CATALOGUE_PRICES
 from olvask.core.stages.build.conductors import ConductorEnd, CutConductor, cut_length_m
 from olvask.core.stages.build.cuts import Drum, cut_list
 from olvask.core.stages.match.sources import combined, other_sources
+from olvask.core.stages.match.week import Budget, budget_of, step
 from tests.core.test_laws import COUNT
 from tests.designs import cable, charger, design, fuse, vehicle
 
@@ -227,11 +229,14 @@ class TestWeek:
         assert ends[0] <= ends[1] + 1e-6
 
     def test_a_step_conserves_charge(self) -> None:
-        """10 A for an hour into 100 Ah at 0.9 is 9 %; 10 A out is 10 %; half way up the taper only half the limit goes in."""
+        """10 A for an hour into 100 Ah at 0.9 is 9 %; 10 A out is 10 %; half way up the taper the rest fades by 1.8 an hour."""
         budget = Budget(100.0, 0.9, 40.0, 0.8, 0, 0, 0, 0, 0, 0, 0, 0, 0)
         assert step(budget, 0.5, 10.0, 0.0, 1.0) == pytest.approx(0.59)
         assert step(budget, 0.5, 0.0, 10.0, 1.0) == pytest.approx(0.40)
-        assert step(budget, 0.9, 40.0, 0.0, 0.1) == pytest.approx(0.9 + 20.0 * 0.9 * 0.1 / 100)
+        # What is missing shrinks at 40 A · 0.9 / (0.2 · 100 Ah) = 1.8 an hour.
+        assert step(budget, 0.9, 40.0, 0.0, 0.1) == pytest.approx(1 - 0.1 * math.exp(-0.18))
+        # 10 A are 0.09 an hour up to 0.95, where the battery takes no more than 10 A; then it fades.
+        assert step(budget, 0.9, 10.0, 0.0, 1.0) == pytest.approx(1 - 0.05 * math.exp(-1.8 * (1 - 0.05 / 0.09)))
         assert step(budget, 0.02, 0.0, 10.0, 1.0) == 0.0
 
     def test_the_loads_are_fed_first(self) -> None:

@@ -49,6 +49,21 @@ class AuxiliaryBattery(Described):
     charge_limit_a: float | None = quantity("Charge limit", "A", default=None, gt=0, le=5000, example=50, step=5)
     absorption_v: float | None = quantity("Absorption", "V", default=None, gt=0, le=64, example=14.2, step=0.1)
     float_v: float | None = quantity("Float", "V", default=None, gt=0, le=64, example=13.5, step=0.1)
+    place: Literal["", "cabin", "vented_box", "outside"] = choice(
+        "Auxiliary battery sits",
+        {"": "not said", "cabin": "in the cabin", "vented_box": "in a box vented outside", "outside": "outside"},
+        default="",
+    )
+    charge_min_c: float | None = quantity(
+        "Charged from",
+        "°C",
+        default=None,
+        ge=-50,
+        le=40,
+        example=0,
+        step=1,
+        help="Coldest the maker allows it to be charged; the chemistry's usual where nothing is said.",
+    )
     low_temperature_cut_off: bool = tick("Stops charging in the cold", help="By its own management system.")
     temperature_min_c: float | None = quantity("Coldest it gets", "°C", default=None, ge=-50, le=60, example=-5, step=1)
     temperature_max_c: float | None = quantity("Warmest it gets", "°C", default=None, ge=-20, le=90, example=45, step=1)

@@ -131,7 +131,8 @@ class Plant:
             float(facts.charge_limit.value),
             self.full_v,
         )
-        self.coldest_c = chemistries()[auxiliary.chemistry].charge_min_c
+        usual_c = chemistries()[auxiliary.chemistry].charge_min_c
+        self.coldest_c = usual_c if auxiliary.charge_min_c is None else auxiliary.charge_min_c
         self.refuses_cold = auxiliary.low_temperature_cut_off
         self.surface_v = max(0.0, float(facts.after_stop.value) - float(facts.rest.value))
         self.sources: dict[str, Source] = {state.key: state.source for state in solved.running}

@@ -170,8 +170,9 @@ class TestBranches:
         assert "protect.branch.b1" not in found_by(with_branch(device=None, size="25 mm²"))
 
     def test_a_tail_device_too_small_or_too_large(self) -> None:
-        """5 A on 4.5 A opens in service; 30 A over 1.5 mm² protects nothing."""
-        assert "opens in service" in found_by(with_branch(current_a=4.5))["protect.branch_device.b1"].text
+        """5 A on 5.5 A opens in service, on 4.5 A it runs close to its rating; 30 A over 1.5 mm² protects nothing."""
+        assert "opens in service" in found_by(with_branch(current_a=5.5))["protect.branch_device.b1"].text
+        assert found_by(with_branch(current_a=4.5))["protect.branch_tight.b1"].level == "caution"
         assert "more than" in found_by(with_branch(device=fuse(30.0, "blade")))["protect.branch_device.b1"].text
 
     def test_the_main_device_carries_the_branch_too(self) -> None:

@@ -5,6 +5,8 @@
 - `sources`: everything else that charges the auxiliary battery.
 - `space`: whether the unit goes where it is meant to.
 - `limits`: the limits ruler, and what exceeds it.
+- `upstream`: the vehicle's own fuse above a fused stud.
+- `week`: whether the week keeps up.
 - `direct_link`: a plain link for contrast.
 """
 
@@ -16,6 +18,8 @@ from olvask.core.stages.match.limits import judge_limits
 from olvask.core.stages.match.management import judge_management
 from olvask.core.stages.match.sources import judge_sources
 from olvask.core.stages.match.space import judge_space
+from olvask.core.stages.match.upstream import judge_upstream
+from olvask.core.stages.match.week import judge_week
 
 JUDGES = (
     judge_kind,
@@ -26,6 +30,8 @@ JUDGES = (
     judge_space,
     judge_limits,
     judge_current,
+    judge_upstream,
     judge_need,
+    judge_week,
     judge_link,
 )

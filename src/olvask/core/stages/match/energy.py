@@ -83,6 +83,8 @@ def judge_need(ctx: Context) -> Judged:
     daily, output = ctx.facts.daily, ctx.solved.output
     need = f"{float(daily.value):.0f} Ah" if daily is not None else "the day's use"
     wanted = f"{floor_a:.1f} A would put {need} back in {ctx.design.use.drive_h or 0:.1f} h of driving"
+    if daily is not None and float(daily.value) - standing_ah(ctx.design) <= 0:
+        wanted = f"{floor_a:.1f} A would carry the loads while driving"
     if floor_a > allowed_a:
         yield caution(
             "match.need_unreachable",

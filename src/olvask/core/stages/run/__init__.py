@@ -10,13 +10,19 @@
 """
 
 from olvask.core.stages.run.ampacity import judge_ampacity
-from olvask.core.stages.run.branches import judge_branches, judge_joints, judge_parallel, judge_selectivity
+from olvask.core.stages.run.branches import (
+    judge_branches,
+    judge_joints,
+    judge_parallel,
+    judge_selectivity,
+    judge_shared_tail,
+)
 from olvask.core.stages.run.drop import judge_carrying, judge_drop
 from olvask.core.stages.run.first_lay import judge_not_laid
 from olvask.core.stages.run.inherited import judge_inherited
 from olvask.core.stages.run.protection import judge_devices
 from olvask.core.stages.run.socket import judge_socket
-from olvask.core.stages.run.terminals import judge_terminals
+from olvask.core.stages.run.terminals import judge_metal, judge_terminals
 
 CABLES = (judge_drop, judge_carrying, judge_ampacity, judge_terminals)
 JUDGES = (
@@ -25,6 +31,8 @@ JUDGES = (
     judge_branches,
     judge_joints,
     judge_parallel,
+    judge_metal,
+    judge_shared_tail,
     judge_selectivity,
     judge_socket,
     judge_inherited,

@@ -17,8 +17,8 @@ from olvask.core.circuit.runs import through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
-from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName
-from olvask.core.stages.run.growth import size_path
+from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName, fresh_id
+from olvask.core.stages.run.growth import size_path, terminal_index
 from olvask.core.stages.run.protection import (
     CONTINUOUS_FACTOR,
     battery_side,
@@ -27,6 +27,7 @@ from olvask.core.stages.run.protection import (
     suitable_device,
 )
 
+SHARED_TAIL_M = 0.3  # of each unit's own tail from a bus bar; our own estimate
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
 SELECTIVE = 1.6  # ratio of ratings from which the smaller of two fuses opens first, IEC 60269-2 form
 
@@ -67,6 +68,15 @@ def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iter
                 concerns=(piece.id,),
             )
         return
+    if piece.current_a <= piece.device.rating_a < CONTINUOUS_FACTOR * piece.current_a - 1e-9:
+        yield caution(
+            f"protect.branch_tight.{piece.id}",
+            piece.id,
+            f"The device of {name} runs close to its rating",
+            f"{piece.current_a:g} A through {piece.device.rating_a:g} A; the rule is 80 %.",
+            remedies,
+            concerns=(piece.id,),
+        )
     faults = _device_faults(design, run, index, piece, piece.device, carries_a)
     if faults:
         item = device(piece.device.family, piece.device.rating_a)
@@ -98,13 +108,22 @@ def _device_faults(
     """What is wrong with a tail's own device, in words."""
     item, nominal_v = device(fitted.family, fitted.rating_a), battery_side(design, run)[2]
     short_a, faults = prospective_a(design, run, index), []
-    if fitted.rating_a < CONTINUOUS_FACTOR * piece.current_a - 1e-9:
-        faults.append(f"opens in service: 1.25 · {piece.current_a:g} A")
+    if fitted.rating_a < piece.current_a - 1e-9:
+        faults.append(f"opens in service: {piece.current_a:g} A flow")
     if fitted.rating_a > carries_a + 1e-9:
         faults.append(f"lets through more than the {carries_a:.1f} A the tail carries")
-    if item.interrupt_a(nominal_v) < short_a:
+    if item.interrupt_a(nominal_v) < short_a and not _backed_up(design, run, index, nominal_v):
         faults.append(f"breaks {item.interrupt_a(nominal_v):.0f} A where {short_a:.0f} A may flow")
     return faults
+
+
+def _backed_up(design: Design, run: RunName, index: int, nominal_v: int) -> bool:
+    """Whether the run's device above a tail breaks the short circuit there, so that a small holder in the tail may do."""
+    at = device_above(run, design.run(run), index)
+    above = design.run(run).pieces[at] if at is not None else None
+    if not isinstance(above, ProtectiveDevice):
+        return False
+    return device(above.family, above.rating_a).interrupt_a(nominal_v) >= prospective_a(design, run, at or 0)
 
 
 def _protect(design: Design, run: RunName, index: int, piece: Branch, carries_a: float) -> Remedy | None:
@@ -142,10 +161,12 @@ def judge_joints(ctx: Context) -> Judged:
         amps = ctx.continuous_a(run)
         for index, piece in enumerate(described.pieces):
             if isinstance(piece, Joint) and piece.form in ("plug", "connector"):
-                yield from _judge_plug(piece, through_a(described, run == "supply", index, amps))
+                supply = run == "supply"
+                highest_a = through_a(described, supply, index, ctx.lingering_a(run))
+                yield from _judge_plug(piece, through_a(described, supply, index, amps), highest_a)
 
 
-def _judge_plug(piece: Joint, amps: float) -> Iterator[Found]:
+def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
     concerns = (piece.id,)
     if piece.rating_a is None:
         if piece.form == "plug" and amps > 0:
@@ -156,13 +177,21 @@ def _judge_plug(piece: Joint, amps: float) -> Iterator[Found]:
                 f"{amps:.1f} A go through its contacts. Read the rating off it or its sheet.",
                 concerns=concerns,
             )
-    elif amps > piece.rating_a:
+    elif max(amps, highest_a) > piece.rating_a:
         yield stop(
             f"run.plug.{piece.id}",
             piece.id,
             f"The {piece.name} is rated too low",
-            f"{amps:.1f} A continuous through contacts rated {piece.rating_a:g} A: they heat, and their "
+            f"Up to {max(amps, highest_a):.1f} A through contacts rated {piece.rating_a:g} A: they heat, and their "
             f"{piece.resistance_mohm:g} mΩ grow.",
+            concerns=concerns,
+        )
+    elif CONTINUOUS_FACTOR * amps > piece.rating_a:
+        yield caution(
+            f"run.plug_tight.{piece.id}",
+            piece.id,
+            f"The {piece.name} runs close to its rating",
+            f"{amps:.1f} A are {100 * amps / piece.rating_a:.0f} % of its {piece.rating_a:g} A; 80 % is the rule.",
             concerns=concerns,
         )
     if not piece.keyed:
@@ -232,6 +261,39 @@ def _single(design: Design, run: RunName, index: int, piece: Cable) -> Remedy | 
         (size_path(design, run, index), larger.size),
         (f"{run}.pieces.{piece.id}.parallel", 1),
     )
+
+
+def judge_shared_tail(ctx: Context) -> Judged:
+    """Several units on one cable with no bus bar before them."""
+    design = ctx.design
+    if design.units == 1 or design.charger is None:
+        return
+    for run in RUNS:
+        at = terminal_index(design, run)
+        pieces = design.run(run).pieces
+        if at is None:
+            continue
+        before = at - 1 if run == "supply" else at + 1
+        if 0 <= before < len(pieces) and isinstance(pieces[before], Joint):
+            continue
+        yield caution(
+            f"run.shared_tail.{run}",
+            pieces[at].id,
+            f"{design.units} units hang on one tail",
+            f"The {run} run ends at the units without a bus bar. Each needs its own tail into its own terminal, with its own "
+            "device; the parts list counts them from a bus bar.",
+            [_bus_bar(design, run, at)],
+            concerns=(pieces[at].id, "units"),
+        )
+
+
+def _bus_bar(design: Design, run: RunName, at: int) -> Remedy:
+    """A bus bar before the units, and each one's tail behind it."""
+    pieces = [item.model_dump(mode="json") for item in design.run(run).pieces]
+    bar = {"kind": "joint", "id": fresh_id(design, "j"), "form": "bus_bar", "name": "bus bar", "resistance_mohm": 0.2}
+    tail = pieces[at] | {"id": fresh_id(design, "c"), "length_m": SHARED_TAIL_M, "parallel": 1}
+    made = [*pieces[: at + 1], bar, tail] if run == "supply" else [tail, bar, *pieces[at:]]
+    return remedy("Put a bus bar before the units", (f"{run}.pieces", made))
 
 
 def judge_selectivity(ctx: Context) -> Judged:

@@ -5,13 +5,29 @@ from __future__ import annotations
 from olvask.core.catalogue import conductor, conductors
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.finding import Remedy, stop
+from olvask.core.findings.finding import Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, Design, RunName, fresh_id
 from olvask.core.stages.run.growth import terminal_index
 
 TAIL_M = 0.3  # tail from a joint near the unit into a terminal too small for the cable; our own estimate
 TAIL_JOINT_MOHM = 0.2  # a bolted joint, sound; our own estimate
+
+
+def judge_metal(ctx: Context) -> Judged:
+    """Copper-clad aluminium: more resistance, and ends that must be made for it."""
+    for run in RUNS:
+        for piece in ctx.design.run(run).pieces:
+            if isinstance(piece, Cable) and piece.metal == "cca":
+                yield caution(
+                    f"run.cca.{piece.id}",
+                    piece.id,
+                    f"{piece.size} of copper-clad aluminium",
+                    "It has 1.6 times the resistance of copper, creeps under a crimp and corrodes in the wet: ends must be made "
+                    "for it. Copper is the rule in a vehicle.",
+                    [remedy("Use copper", (f"{run}.pieces.{piece.id}.metal", "copper"))],
+                    concerns=(piece.id,),
+                )
 
 
 def judge_terminals(ctx: Context) -> Judged:

@@ -1,11 +1,13 @@
 """Survey: is what was read, counted and noted plausible, and what is still assumed.
 
 - `readings`: implausible and contradictory readings; what is still assumed.
+- `vehicle`: what decides whether the job is safe: links, sensors, D+, venting cells.
 - `bank`: the auxiliary bank: strings, management system, temperatures.
 - `sums`: sums an installer does on the side.
 """
 
 from olvask.core.stages.survey.bank import judge_bank
 from olvask.core.stages.survey.readings import judge_readings
+from olvask.core.stages.survey.vehicle import judge_vehicle
 
-JUDGES = (judge_readings, judge_bank)
+JUDGES = (judge_readings, judge_vehicle, judge_bank)

@@ -111,18 +111,21 @@ def _judge_management(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
 def _judge_temperature(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
     chemistry = chemistries()[auxiliary.chemistry]
     cold_c, warm_c = auxiliary.temperature_min_c, auxiliary.temperature_max_c
-    if cold_c is not None and cold_c < chemistry.charge_min_c:
-        there = f"Down to {cold_c:.0f} °C there; {chemistry.label} is charged from {chemistry.charge_min_c:.0f} °C up."
+    least_c = chemistry.charge_min_c if auxiliary.charge_min_c is None else auxiliary.charge_min_c
+    if cold_c is not None and cold_c < least_c:
+        there = f"Down to {cold_c:.0f} °C there; {chemistry.label} is charged from {least_c:.0f} °C up."
         concerns = ("auxiliary.temperature_min_c", "auxiliary.low_temperature_cut_off")
         if auxiliary.low_temperature_cut_off:
             text = f"{there} Its own cut-off stops charging: plan the use for it."
             yield note("survey.cold", "auxiliary", "It is not charged in the cold", text, concerns=concerns)
         else:
-            yield stop(
+            # Between freezing and the chemistry's usual limit it is the maker's word that decides.
+            sure = cold_c < 0 or auxiliary.charge_min_c is not None
+            yield (stop if sure else caution)(
                 "survey.cold",
                 "auxiliary",
-                "Charging it cold would ruin it",
-                f"{there} Fit a cut-off or warm its place.",
+                "Charging it cold would ruin it" if sure else "It gets close to too cold to charge",
+                f"{there} Fit a cut-off or warm its place." + ("" if sure else " Some makers allow it down to 0 °C."),
                 [remedy("The battery cuts off by itself: note it", ("auxiliary.low_temperature_cut_off", True))],
                 concerns=concerns,
             )

@@ -33,6 +33,8 @@ from olvask.core.stages.wake.remedies import (
 )
 
 WAYS = ("activation.ways",)
+LEAST_GUARD_S, USUAL_GUARD_S, MOST_GUARD_S = 0.5, 2.0, 60.0  # holds of the guard [s]; our own estimates
+MOST_STOP_S, MOST_START_S = 900.0, 600.0  # holds beyond which a rule does not do its work; our own estimates
 SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
 ONLY_GUARDED: tuple[tuple[StartWay, ...], ...] = (("ignition",), ("bridge",), ("switch",))
 
@@ -54,12 +56,17 @@ def judge_ways(ctx: Context) -> Judged:
         )
     for way in ways:
         yield from _judge_way(design, unit, way)
+    yield from _holds(ctx)
     if ways in ONLY_GUARDED:
-        yield note(
+        always = ways != ("ignition",)
+        yield (caution if always else note)(
             f"wake.guard_alone.{ways[0]}",
             "charger",
             f"Only the battery guard stands behind the {WAY_LABEL[ways[0]]}",
-            "It may be on with the engine stopped; then only the guard keeps charge for cranking.",
+            "It is on with the engine stopped as well: it empties the start battery down to the guard every time it stands."
+            if always
+            else "It may be on with the engine stopped; then only the guard keeps charge for cranking.",
+            [signal_instead(design)] if always else [],
             concerns=WAYS,
         )
     if unit.behaviour.latched and not {"switch", "bridge"}.isdisjoint(ways):
@@ -73,6 +80,37 @@ def judge_ways(ctx: Context) -> Judged:
             + ". Then only the battery guard stops it.",
             [signal_instead(design)],
             concerns=WAYS,
+        )
+
+
+def _holds(ctx: Context) -> Iterator[Found]:
+    """Holds so short that every crank counts, or so long that they guard nothing."""
+    activation, at = ctx.design.activation, ctx.thresholds
+    guard_s, path = activation.guard.held_s, "activation.guard.held_s"
+    amps = at.input_w / at.guard_v if at.guard_v > 0 else 0.0
+    usual = [remedy(f"Hold it for {USUAL_GUARD_S:g} s", (path, USUAL_GUARD_S))]
+    if guard_s < LEAST_GUARD_S:
+        text = f"{guard_s:g} s: every crank and every load that comes on trips it. A second or two is usual."
+        yield caution("wake.guard_hold_short", "charger", "The battery guard acts at once", text, usual, (path,))
+    elif guard_s > MOST_GUARD_S:
+        text = f"{guard_s:g} s under {at.guard_v:.2f} V take up to {amps * guard_s / 3600:.1f} Ah more from a low start battery."
+        yield caution("wake.guard_hold_long", "charger", "The battery guard acts late", text, usual, (path,))
+    if "voltage" not in activation.ways or ctx.solved.output is None:
+        return
+    stop_s = min(rule.held_s for rule in at.stop_rules)
+    row = next(index for index, rule in enumerate(at.stop_rules) if rule.held_s == stop_s)
+    taken_ah = at.input_w / at.stop_v * stop_s / 3600 if at.stop_v > 0 else 0.0
+    if stop_s > MOST_STOP_S:
+        text = f"It runs on for {stop_s / 60:.0f} min after every stop of the engine: up to {taken_ah:.1f} Ah of the start battery."
+        shorter = [remedy("Hold it for 30 s", (f"activation.stop_rules.{row}.held_s", 30.0))]
+        concerns = (f"activation.stop_rules.{row}.held_s",)
+        yield caution("wake.stop_hold_long", "charger", "It stops very late", text, shorter, concerns)
+    start_s = min(rule.held_s for rule in at.start_rules)
+    if start_s > MOST_START_S:
+        text = f"It waits {start_s / 60:.0f} min with the engine running before it starts; short drives charge nothing."
+        sooner = [remedy("Hold it for 30 s", ("activation.start_rules.0.held_s", 30.0))]
+        yield caution(
+            "wake.start_hold_long", "charger", "It starts very late", text, sooner, ("activation.start_rules.0.held_s",)
         )
 
 

@@ -40,7 +40,8 @@ def signals_at_hand(design: Design) -> list[StartWay]:
     unit, signals = design.charger, design.vehicle.signals
     if unit is None:
         return []
-    offered: list[tuple[StartWay, bool]] = [("d_plus", signals.d_plus), ("ignition", signals.ignition)]
+    d_plus = signals.d_plus and design.vehicle.drive != "converter"  # a DC converter gives none, whatever was noted
+    offered: list[tuple[StartWay, bool]] = [("d_plus", d_plus), ("ignition", signals.ignition)]
     return [way for way, present in offered if present and ENABLE_FOR[way] in unit.enables]
 
 
