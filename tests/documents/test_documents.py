@@ -86,7 +86,7 @@ class TestJobFile:
         assert schema["properties"]["format"]["const"] == "olvask-job"
         assert schema["additionalProperties"] is False
         length = schema["$defs"]["Cable"]["properties"]["length_m"]
-        assert (length["exclusiveMinimum"], length["maximum"], length["unit"]) == (0, 60, "m")
+        assert (length["minimum"], length["maximum"], length["unit"]) == (0.01, 60, "m")
 
 
 def words(svg: str) -> str:

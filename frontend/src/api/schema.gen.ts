@@ -332,7 +332,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Assess a design without storing anything. */
+        /** Assess a design without storing anything; remedies are asked for apart. */
         post: {
             parameters: {
                 query?: never;
@@ -549,6 +549,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Advice"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Search and try the remedies of a design's findings; a breath behind its assessment. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Mended"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -2112,6 +2161,19 @@ export interface components {
              */
             float_v: number | null;
             /**
+             * Auxiliary battery sits
+             * @default
+             * @enum {string}
+             */
+            place: "" | "cabin" | "vented_box" | "outside";
+            /**
+             * Charged from
+             * @description Coldest the maker allows it to be charged; the chemistry's usual where nothing is said.
+             * @default null
+             * @example 0
+             */
+            charge_min_c: number | null;
+            /**
              * Stops charging in the cold
              * @description By its own management system.
              * @default false
@@ -3000,6 +3062,8 @@ export interface components {
              *       "charge_limit_a": null,
              *       "absorption_v": null,
              *       "float_v": null,
+             *       "place": "",
+             *       "charge_min_c": null,
              *       "low_temperature_cut_off": false,
              *       "temperature_min_c": null,
              *       "temperature_max_c": null,
@@ -3291,6 +3355,12 @@ export interface components {
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
             /**
+             * Its feed is cut
+             * @description Taken out of use: it draws and gives nothing any more.
+             * @default false
+             */
+            cut: boolean;
+            /**
              * Besides charging it carries
              * @default []
              */
@@ -3439,6 +3509,12 @@ export interface components {
              * @default []
              */
             remedies: components["schemas"]["Remedy"][];
+            /**
+             * Tried
+             * @description remedies tried that do not mend it, or bring a new stop
+             * @default 0
+             */
+            tried: number;
         };
         /**
          * FitIn
@@ -4177,6 +4253,14 @@ export interface components {
             margin_text: string;
         };
         /**
+         * Mended
+         * @description Remedies of every finding that has any, or for which any were tried.
+         */
+        Mended: {
+            /** Findings */
+            findings: components["schemas"]["RemediesOut"][];
+        };
+        /**
          * MethodAdvice
          * @description One way to start and stop the unit, alone or combined, judged with its rules proposed anew.
          */
@@ -4600,6 +4684,21 @@ export interface components {
             terminal: string;
             /** Goes To */
             goes_to: string;
+        };
+        /**
+         * RemediesOut
+         * @description Remedies of one finding, each tried: it removes the finding and brings no new stop.
+         */
+        RemediesOut: {
+            /** Id */
+            id: string;
+            /** Remedies */
+            remedies: components["schemas"]["Remedy"][];
+            /**
+             * Tried
+             * @description remedies tried that do not mend it, or bring a new stop
+             */
+            tried: number;
         };
         /**
          * Remedy
@@ -5425,7 +5524,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "start" | "stop" | "guard" | "back" | "collapse" | "absorption" | "float" | "bulk";
+            what: "start" | "stop" | "guard" | "back" | "collapse" | "dead" | "flat" | "uncranked" | "absorption" | "float" | "bulk";
             /** Text */
             text: string;
         };
@@ -5520,7 +5619,7 @@ export interface components {
             guard_trips: number;
             /**
              * Hunting
-             * @description three starts or more within ten minutes
+             * @description three starts or more while the vehicle did nothing new
              */
             hunting: boolean;
             /** Charging Min */

@@ -3,12 +3,15 @@
 import { computed } from 'vue'
 import type { Finding } from '../api/types'
 import { quantity } from '../ui/format'
+import FindingWays from './FindingWays.vue'
+import { useRemedies } from './remedies'
 import { useJob } from './store'
 
 const props = defineProps<{ stage: string; figures: string[] }>()
 const emit = defineEmits<{ working: [name: string]; pick: [place: string] }>()
 const folded = defineModel<boolean>('folded', { default: false })
 const job = useJob()
+const { ways } = useRemedies()
 const GLYPH: Record<Finding['level'], string> = { stop: '■', caution: '▲', note: '●' }
 const LEVELS = ['stop', 'caution', 'note'] as const
 const sorted = computed(() => {
@@ -79,15 +82,7 @@ const shown = computed(() =>
             {{ finding.title }}
           </button>
           <p>{{ finding.text }}</p>
-          <button
-            v-for="(way, at) in finding.remedies ?? []"
-            :key="way.label"
-            type="button"
-            class="link way"
-            @click="job.apply(finding, at)"
-          >
-            {{ way.label }}
-          </button>
+          <FindingWays :finding="finding" :ways="ways.get(finding.id)" />
         </div>
       </li>
     </ul>

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { answered, client } from '../api/client'
-import type { Design, Finding, Job } from '../api/types'
+import type { Design, Job } from '../api/types'
 import { useAssessing } from './assessing'
 import { changed, readEntry, type Change } from './change'
 import { dropDraft, keepDraft, keptDraft, type Heading } from './draft'
@@ -101,11 +101,6 @@ export const useJob = defineStore('job', () => {
     return Object.fromEntries(word === null ? others : [...others, [path, word]])
   }
 
-  function apply(finding: Finding, index: number): void {
-    const remedy = finding.remedies?.[index]
-    if (remedy !== undefined) change(remedy.changes.map((item) => ({ path: item.path, value: item.value })))
-  }
-
   function turn(from: (now: Snapshot) => Snapshot | null): void {
     if (design.value === null) return
     const snapshot = from({ design: design.value, heading: heading.value })
@@ -138,6 +133,6 @@ export const useJob = defineStore('job', () => {
   return {
     ...{ id, version, design, heading, assessment, errors, saveState, savedAt, stored, trouble, past, future },
     ...{ place, condition, assessed, sound, valid, pieceFacts, line, moment },
-    ...{ open, change, rename, enter, withProvenance, apply, undo, redo, save, resolveStale, valueAt },
+    ...{ open, change, rename, enter, withProvenance, undo, redo, save, resolveStale, valueAt },
   }
 })

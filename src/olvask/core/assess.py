@@ -18,6 +18,7 @@ from olvask.core.model import RUNS, Cable, Design, RunName
 from olvask.core.stages.match.direct_link import LinkContrast, contrast_link
 from olvask.core.stages.match.energy import daily_floor_a
 from olvask.core.stages.match.limits import Ruler, ruler_of
+from olvask.core.stages.proven import proven
 from olvask.core.stages.registry import REGISTRY
 from olvask.core.stages.run.ampacity import PieceFacts, piece_facts
 from olvask.core.stages.run.device_facts import DeviceFacts, device_facts
@@ -55,19 +56,22 @@ class Assessment(Said):
         return tuple(finding for finding in self.findings if finding.level == "stop")
 
 
-def assess(design: Design) -> Assessment:
+def assess(design: Design, remedies: bool = True) -> Assessment:
     """Assess a design: figures with working, findings with remedies, level lines, bands and limits.
 
     Args:
         design: the whole design; nothing else influences the result.
+        remedies: whether remedies are searched for and tried, which takes many times as long as all the rest.
 
     Pure: the same design always gives the same assessment.
     """
     ctx = Context.of(design)
     solved = ctx.solved
-    collector = collect(ctx, REGISTRY)
+    collector = collect(ctx, REGISTRY, remedies)
     _condition_figures(ctx, collector)
     findings = tuple(sorted(collector.findings, key=lambda item: LEVEL_ORDER[item.level]))
+    if remedies:
+        findings = proven(design, findings)
     return Assessment(
         figures=collector.figures,
         facts=solved.facts.by_path(),

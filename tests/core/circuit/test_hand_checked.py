@@ -88,7 +88,10 @@ def test_thin_wire_collapses_and_says_so() -> None:
     assert line.input_v is None
     assert found.figures["idle.input_v"].value is None
     stop = next(item for item in found.stops if item.id == "run.collapse")
-    assert stop.remedies, "a size that runs exists and must be offered"
+    assert (stop.remedies, stop.tried) == ((), 1)  # a size that runs would hunt: 12.6 V running is what it rests at
+    strong = assess(design(supply={"pieces": [fuse(), cable("0.75 mm²", 9.0)]}))
+    labels = [way.label for item in strong.stops if item.id == "run.collapse" for way in item.remedies]
+    assert labels, "from 13.9 V a size that runs exists and must be offered"
 
 
 def test_no_rating_fits_so_the_cable_grows() -> None:

@@ -135,7 +135,7 @@ def test_each_remedy_cures(case: tuple[str, dict[str, Any], str, str]) -> None:
 def test_every_wake_stop_of_voltage_has_a_way_out() -> None:
     """A hunting job is offered a signal, a cable and a lower current, each computed."""
     items = found({"supply": {"pieces": [fuse(60.0), cable("6 mm²", 8.0)]}})
-    labels = " / ".join(way.label for way in items["wake.hunts"].remedies)
+    labels = " / ".join(way.label for way in items["wake.no_stop_window"].remedies)
     assert "D+" in labels
     assert "mm²" in labels
     assert "Turn the unit down" in labels

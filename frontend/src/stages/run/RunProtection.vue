@@ -5,10 +5,13 @@ import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import { quantity } from '../../ui/format'
 import { placed } from '../../job/pieces'
+import FindingWays from '../../job/FindingWays.vue'
+import { useRemedies } from '../../job/remedies'
 import { useJob } from '../../job/store'
 
 const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
+const { ways } = useRemedies()
 const devices = computed(() => job.assessment?.devices ?? [])
 const WORD = { good: '✓ passes', note: '✓ passes', caution: '▲ look again', stop: '■ wrong' }
 const findings = computed(() =>
@@ -81,15 +84,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
         <li v-for="finding in findings" :key="finding.id">
           <span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ finding.title }}.</b>
           <span class="muted">{{ finding.text }}</span>
-          <button
-            v-for="(way, at) in finding.remedies"
-            :key="way.label"
-            type="button"
-            class="link"
-            @click="job.apply(finding, at)"
-          >
-            {{ way.label }}
-          </button>
+          <FindingWays :finding="finding" :ways="ways.get(finding.id)" />
         </li>
       </ul>
     </section>
@@ -103,7 +98,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
         The holder sits at most 0.2 m of cable from the post (ISO 10133 form). The short circuit is the larger of V / (R
         battery + R path) and, for lithium, 10 A per Ah.
         {{ quantity(job.assessment?.figures['supply.continuous_a']?.value, 'A') }} continuous at the input is P / V at
-        the lowest volts the unit keeps working at.
+        the lowest surveyed running volts at full current.
       </p>
     </section>
   </div>

@@ -152,11 +152,16 @@ def _clear_of(below_v: float, margin_v: float, wanted_high_v: float, step_v: flo
     )
 
 
-def _reached(least_v: float, high_v: float, step_v: float) -> float:
-    """A return at or above the least, on the unit's step, and where possible a margin under what the engine holds."""
-    wanted_v = step_up(least_v, step_v)
-    within_v = step_down(high_v, step_v)
-    return within_v if least_v - 1e-9 <= within_v < wanted_v else wanted_v
+def _reached(least_v: float, high_v: float, step_v: float, guard_v: float, guarded: bool) -> float:
+    """A return at or above the least, on the unit's step; under what the engine holds where that does not matter.
+
+    With a start that the engine-off volts do not reach, or D+, a return that comes early starts nothing: it only has to
+    be reached.
+    """
+    wanted_v, within_v = step_up(least_v, step_v), step_down(high_v, step_v)
+    if within_v >= wanted_v or within_v <= guard_v:
+        return wanted_v
+    return within_v if guarded or within_v >= least_v - 1e-9 else wanted_v
 
 
 def _into(volts: float, record: StartRecord | StopRecord | GuardRecord | None) -> float:
@@ -260,10 +265,13 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     # Relieved, the input recovers to the unloaded source: engine off never above what the battery shows there.
     back_least_v = min(guard_v + power_w / guard_v * rebound_ohm, max(facts.rest_high_v, guard_v)) + margin_v
     record = unit.guard if unit is not None else None
+    ways = design.activation.ways
+    earliest_v = min(rule.volts for rule in start_rules)
+    guarded = "d_plus" in ways or ("voltage" in ways and earliest_v > facts.rest_high_v)
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,
-        _into(_reached(back_least_v, start_high_v, step_v), record),
+        _into(_reached(back_least_v, start_high_v, step_v, guard_v, guarded), record),
     )
     phase = solved.running_by_key("low")
     return Thresholds(

@@ -57,8 +57,10 @@ class Collector:
 
     def _finding(self, stage: Stage, found: Found) -> Finding:
         remedies = found.remedies
-        if callable(remedies):
-            remedies = remedies() if self.remedies else ()
+        if not self.remedies:
+            remedies = ()
+        elif callable(remedies):
+            remedies = remedies()
         return Finding(
             id=found.id,
             level=found.level,

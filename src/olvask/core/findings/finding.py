@@ -55,6 +55,7 @@ class Finding:
     text: str
     concerns: Annotated[tuple[str, ...], Field(description="paths of the design it speaks of")] = ()
     remedies: tuple[Remedy, ...] = ()
+    tried: Annotated[int, Field(description="remedies tried that do not mend it, or bring a new stop")] = 0
 
 
 @dataclass(frozen=True, slots=True)

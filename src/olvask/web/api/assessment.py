@@ -7,6 +7,7 @@ from pydantic import Field
 
 from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import conductors, devices
+from olvask.core.findings.finding import Remedy
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
 from olvask.web.api.blueprint import api
@@ -71,9 +72,40 @@ def catalogue() -> Response:
     )
 
 
+class RemediesOut(Out):
+    """Remedies of one finding, each tried: it removes the finding and brings no new stop."""
+
+    id: str
+    remedies: tuple[Remedy, ...]
+    tried: int = Field(description="remedies tried that do not mend it, or bring a new stop")
+
+
+class Mended(Out):
+    """Remedies of every finding that has any, or for which any were tried."""
+
+    findings: tuple[RemediesOut, ...]
+
+
 @api.post("/assess")
 @api.input(Design, arg_name="design")
 @api.output(Assessment)
 def assess_design(design: Design) -> Response:
-    """Assess a design without storing anything."""
-    return answer_json(assess(design))
+    """Assess a design without storing anything; remedies are asked for apart."""
+    return answer_json(assess(design, remedies=False))
+
+
+@api.post("/remedies")
+@api.input(Design, arg_name="design")
+@api.output(Mended)
+def remedies_of(design: Design) -> Response:
+    """Search and try the remedies of a design's findings; a breath behind its assessment."""
+    found = assess(design).findings
+    return answer_json(
+        Mended(
+            findings=tuple(
+                RemediesOut(id=item.id, remedies=item.remedies, tried=item.tried)
+                for item in found
+                if item.remedies or item.tried
+            )
+        )
+    )

@@ -198,7 +198,7 @@ def _spoilt_card(job: Job | SpoiltJob, why: str) -> JobCard:
 
 
 def _judged_card(job: Job) -> JobCard:
-    found = assess(job.design)
+    found = assess(job.design, remedies=False)
     stage, action = _next_action(found)
     vehicle = job.design.vehicle
     return JobCard(

@@ -224,7 +224,9 @@ class TestJoinsAndParallel:
 
     def test_small_cables_do_not_share(self) -> None:
         """Two 16 mm² in parallel are refused and one 35 mm² offered; two 50 mm² may, with a word on their device."""
-        job = design(supply={"pieces": [fuse(60.0), cable("16 mm²", parallel=2)]})
+        pieces = [fuse(60.0), cable("16 mm²", parallel=2)]
+        assert not found_by(design(supply={"pieces": pieces}))["run.parallel.c1"].remedies  # 35 mm² does not go in
+        job = design(supply={"pieces": pieces}, charger=charger(terminal_max_mm2=50.0))
         finding = found_by(job)["run.parallel.c1"]
         assert finding.level == "stop"
         assert finding.remedies[0].label == "One 35 mm² instead"

@@ -156,7 +156,18 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
     repair = propose(ctx.design, "Propose the start from its window", START_PATH, entered)
     remedies = [repair, signal_instead(ctx.design)]
     concerns = (START_PATH,)
-    if at.earliest_start_v >= at.unloaded_low_v:
+    fixed = ctx.design.charger is not None and ctx.design.charger.start_rules.fixed is not None
+    if at.earliest_start_v >= at.unloaded_low_v and entered is None and not fixed:
+        yield stop(
+            "wake.no_start_window",
+            "charger",
+            "No voltage can start it here",
+            f"{at.rest_high_v:.2f} V are seen with the engine off, {at.unloaded_low_v:.2f} V running: no start can stand clear of "
+            f"both by {at.margin_v:.2f} V. Use a signal.",
+            [signal_instead(ctx.design)],
+            concerns,
+        )
+    elif at.earliest_start_v >= at.unloaded_low_v:
         yield stop(
             "wake.never_starts",
             "charger",
@@ -294,7 +305,19 @@ def _judge_stop(ctx: Context) -> Iterator[Found]:
         )
     if loaded_v is None:
         return
-    if stop_v > loaded_v:
+    fixed = ctx.design.charger is not None and ctx.design.charger.stop_rules.fixed is not None
+    if stop_v > loaded_v and entered is None and not fixed and not at.stop_window_open:
+        yield stop(
+            "wake.no_stop_window",
+            "charger",
+            "No stop by voltage works here",
+            f"It must stand above the {at.rest_high_v:.2f} V of a stopped engine and under the {loaded_v:.2f} V that full current "
+            "leaves running. Set above that it hunts: it starts, sags its own input, stops, and starts again; set below, it "
+            "does not stop. Holding it longer only makes that slower.",
+            lambda: _opening(ctx.design, ctx.solved),
+            concerns,
+        )
+    elif stop_v > loaded_v:
         yield stop(
             "wake.hunts",
             "charger",
