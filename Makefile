@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-days screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -96,6 +96,22 @@ check-circuits: $(STAMPS)/dev
 # Two thousand random surveys, recommended settings taken, each driven in both simulators.
 check-surveys: $(STAMPS)/dev
 	OLVASK_SURVEYS=2000 $(BIN)/pytest tests/core/analyses/test_recommended.py
+
+# A hundred thousand designs, extremes of every field among them: answered by every question.
+check-anything: $(STAMPS)/dev
+	OLVASK_ANYTHING=100000 $(BIN)/pytest -s -n $(CORES) tests/core/test_anything.py
+
+# Twenty thousand remedies applied.
+check-remedies: $(STAMPS)/dev
+	OLVASK_REMEDIES=20000 $(BIN)/pytest -s -n $(CORES) tests/core/test_remedies.py
+
+# Five thousand surveys: what findings claim happens when driven, and the other way about.
+check-two-way: $(STAMPS)/dev
+	OLVASK_TWO_WAY=5000 $(BIN)/pytest -s -n $(CORES) tests/core/test_two_way.py
+
+# Balances over two thousand random days, halved steps, and five hundred days against the second simulator.
+check-days: $(STAMPS)/dev
+	OLVASK_DAYS=2000 OLVASK_TWINS=500 $(BIN)/pytest -s -n $(CORES) tests/core/simulate/test_balance.py tests/core/simulate/test_twins.py
 
 bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## speed and size
 	$(BIN)/python tools/bench.py

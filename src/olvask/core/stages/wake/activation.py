@@ -176,7 +176,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             remedies,
             concerns,
         )
-    elif start_v <= at.rest_high_v:
+    if start_v <= at.rest_high_v:
         yield stop(
             "wake.starts_parked",
             "charger",
@@ -186,7 +186,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             remedies,
             concerns,
         )
-    elif start_v > at.start_high_v + 1e-9 or start_v < at.floor_v - 1e-9:
+    elif at.earliest_start_v < at.unloaded_low_v and (start_v > at.start_high_v + 1e-9 or start_v < at.floor_v - 1e-9):
         yield caution(
             "wake.start_tight",
             "charger",
@@ -298,8 +298,9 @@ def _judge_stop(ctx: Context) -> Iterator[Found]:
             "wake.never_stops",
             "charger",
             "It does not stop",
-            f"It stops below {stop_v:.2f} V, not above the unloaded {settled_v:.2f} V with the engine off: once charging "
-            "has tapered nothing sags, and it drains the start battery down to the guard.",
+            f"It stops below {stop_v:.2f} V, not above the unloaded {settled_v:.2f} V with the engine off"
+            + (", while the start battery is held up" if stop_v > float(ctx.facts.rest.value) else "")
+            + ": once charging has tapered nothing sags, and it drains the start battery down to the guard.",
             [repair, signal],
             concerns,
         )
