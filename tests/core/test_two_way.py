@@ -16,9 +16,11 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import Finding
 from olvask.core.model import Design
+from olvask.core.physics.dc_path import constant_power_volts
 from olvask.core.simulate.programme import Programme, read_programme
+from olvask.core.simulate.record import Trip
 from olvask.core.simulate.report import hunts
-from olvask.core.simulate.trip import Trip, drive
+from olvask.core.simulate.trip import drive
 from tests.core.analyses.test_recommended import survey
 
 SURVEYS = int(os.environ.get("OLVASK_TWO_WAY", "200"))
@@ -74,12 +76,12 @@ def near_tie(job: Design) -> bool:
     ]
     seen += [at.unloaded_phase_v, at.loaded_seen_v, at.phase_seen_v]
     seen += [state.drawn.terminal_v for state in ctx.solved.running if state.drawn is not None]
-    drawn = [
-        (state.drawn.current_a, state.source.available_a) for state in ctx.solved.running if state.drawn is not None
-    ]
     # An alternator just at its limit: the volts fall at once by volts, for a percent of current more or less.
-    if any(left_a is not None and abs(amps / left_a - 1) < TIE_SHARE for amps, left_a in drawn if left_a):
-        return True
+    for state in ctx.solved.running:
+        source, ohm = state.source, state.source.sag_ohm + state.run.loop_ohm
+        wanted_a = at.input_w / constant_power_volts(source.regulated_v, ohm, at.input_w) if state.drawn else 0.0
+        if source.available_a and abs(wanted_a / source.available_a - 1) < TIE_SHARE:
+            return True
     return any(abs(mark - volts) < tie_v for mark in marks for volts in seen if volts is not None)
 
 
