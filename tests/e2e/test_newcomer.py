@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sqlite3
 from pathlib import Path
 
 import pytest
@@ -76,6 +77,37 @@ def test_options_are_compared_and_one_becomes_the_design(page: Page, server: Ser
     expect(page.locator('tr[data-row="charger"]')).to_have_count(0)
     page.keyboard.press("Control+z")
     expect(station(page, "charger")).to_contain_text("Oystercatcher")
+
+
+def test_a_cable_before_any_unit(page: Page, server: Server) -> None:
+    """In a new job the Cable button of Run comes first: the run is drawn, the job stays usable, the yard opens."""
+    page.goto(server.address)
+    page.get_by_label("Vehicle").fill("Hedge-laying wagon")
+    page.get_by_role("button", name="Start the survey").click()
+    page.get_by_role("link", name=re.compile("Run")).click()
+    page.get_by_role("button", name="Cable", exact=True).first.click()
+    expect(station(page, "supply.0")).to_be_visible()
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(6)
+
+
+@pytest.mark.refusals
+def test_a_broken_job_file_stands_beside_good_ones(page: Page, server: Server) -> None:
+    """One stored job that cannot be read says so in its own row; the others open, and its file can be taken."""
+    page.goto(server.address)
+    expect(page.locator("tr[data-job]")).to_have_count(5)
+    with sqlite3.connect(server.database) as stored:
+        stored.execute("update revision set design = '{\"vehicle\": 3}' where job_id = 2")
+    page.reload()
+    row = page.locator('tr[data-job="2"]')
+    expect(row).to_contain_text("cannot be read")
+    expect(row.get_by_role("link", name="Take the job file")).to_be_visible()
+    row.get_by_role("rowheader").get_by_role("link").click()
+    expect(page.locator("main.lost")).to_contain_text("does not fit")
+    page.get_by_role("link", name="Back to the yard").click()
+    page.locator('tr[data-job="1"]').get_by_role("rowheader").get_by_role("link").click()
+    expect(station(page, "charger")).to_be_visible()
 
 
 @pytest.mark.refusals

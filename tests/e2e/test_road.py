@@ -74,7 +74,7 @@ def test_the_picture_is_walked_by_keys(page: Page, server: Server) -> None:
     chart = page.locator(".chart").first
     expect(chart).to_have_attribute("aria-label", re.compile("1 starts"))
     chart.focus()
-    for _ in range(40):
+    for _ in range(8):
         page.keyboard.press("ArrowRight")
     expect(page.get_by_role("region", name="Road test")).to_contain_text("idle")
     expect(page.get_by_role("region", name="Road test")).to_contain_text("aux")

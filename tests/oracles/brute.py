@@ -258,7 +258,7 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
                     found.starts.append(at)
                     found.start_times.append(now)
             # Stages of the charge.
-            if on and stage == "bulk" and ramp >= 1 and amps < output.current_a - 1e-9:
+            if on and stage == "bulk" and now - since >= 0.9 * soft_s - 1e-6 and amps < output.current_a - 1e-9:
                 stage, absorbing = "absorption", now
             elif on and stage == "absorption":
                 lasts = bank.kind.hours * 3600.0

@@ -66,7 +66,7 @@ export const FIELDS: Record<string, Field> = {
   "use.reserve": {"label": "Reserve kept", "step": 0.05, "help": "State of charge never to go below."},
   "existing.*.kind": {"label": "What is there", "choices": [{"value": "link", "label": "relay that links the batteries"}, {"value": "panel", "label": "panel with its own link"}, {"value": "fridge_feed", "label": "fridge fed from the engine side"}, {"value": "socket_wire", "label": "trailer-socket charge wire"}, {"value": "built_in_charger", "label": "small built-in charger"}, {"value": "mains_charger", "label": "mains charger"}, {"value": "monitor", "label": "battery monitor"}, {"value": "maintainer", "label": "start-battery maintainer"}]},
   "existing.*.name": {"label": "Note"},
-  "existing.*.charge_a": {"label": "Charges with", "unit": "A", "step": 1.0},
+  "existing.*.charge_a": {"label": "Its current", "unit": "A", "step": 1.0, "help": "What it charges with, or draws."},
   "existing.*.profile": {"label": "Set for", "choices": [{"value": null, "label": "not known"}, {"value": "flooded", "label": "flooded lead-acid"}, {"value": "agm", "label": "AGM"}, {"value": "gel", "label": "gel"}, {"value": "lfp", "label": "LFP"}]},
   "existing.*.cut": {"label": "Its feed is cut", "help": "Taken out of use: it draws and gives nothing any more."},
   "existing.*.carries": {"label": "Besides charging it carries", "choices": [{"value": "meter", "label": "meter"}, {"value": "fridge", "label": "fridge"}, {"value": "upkeep", "label": "upkeep"}, {"value": "lamp", "label": "lamp"}]},

@@ -1118,6 +1118,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programmes/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The working day of a design, its surveyed low phases in it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnDay"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tolerance/cures": {
         parameters: {
             query?: never;
@@ -3344,7 +3393,8 @@ export interface components {
              */
             name: string;
             /**
-             * Charges with
+             * Its current
+             * @description What it charges with, or draws.
              * @default null
              * @example 10
              */
@@ -4427,6 +4477,14 @@ export interface components {
         Options: {
             /** Options */
             options: components["schemas"]["OptionOut"][];
+        };
+        /**
+         * OwnDay
+         * @description The programme a job is driven through where no other is chosen.
+         */
+        OwnDay: {
+            /** Programme */
+            programme: string;
         };
         /**
          * OwnReturn

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
+import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
 import { quantity } from '../../ui/format'
@@ -69,8 +70,10 @@ function manage(): void {
         :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'"
       />
       <h3>Battery's place</h3>
+      <ChoiceField path="auxiliary.place" />
       <NumberField path="auxiliary.temperature_min_c" origin="entered" fallback="open" />
       <NumberField path="auxiliary.temperature_max_c" origin="entered" fallback="open" />
+      <NumberField path="auxiliary.charge_min_c" origin="datasheet" fallback="the usual" />
       <TickField path="auxiliary.low_temperature_cut_off" />
     </section>
     <section class="panel" aria-label="Bank">

@@ -16,6 +16,7 @@ const THERE: Column[] = [
   { key: 'name', kind: 'text', width: 'minmax(0, 1.4fr)' },
   { key: 'charge_a', kind: 'number' },
   { key: 'profile', kind: 'choice', width: 'minmax(0, 1.2fr)' },
+  { key: 'cut', kind: 'tick', width: 'minmax(0, 0.7fr)' },
 ]
 const sizes = computed(() =>
   (catalogue.value?.sizes ?? []).map((item) => ({
@@ -39,7 +40,7 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
         path="existing"
         what="thing"
         :columns="THERE"
-        :blank="{ kind: 'link', name: '', charge_a: null, profile: null }"
+        :blank="{ kind: 'link', name: '', charge_a: null, profile: null, cut: false }"
         empty="Note any relay or panel that links the batteries, and everything else that charges the auxiliary battery."
       />
     </section>

@@ -5,6 +5,7 @@ import { refDebounced, useStorage } from '@vueuse/core'
 import Select from '../../ui/prime/select'
 import Textarea from '../../ui/prime/textarea'
 import { computed, onScopeDispose, ref, watch } from 'vue'
+import { useDerived } from '../../api/derived'
 import { answered, client } from '../../api/client'
 import type { Trip } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
@@ -26,7 +27,10 @@ const text = useStorage('olvask.programme', '')
 const mode = useStorage<'text' | 'blocks'>('olvask.programme.mode', 'text')
 const chosen = ref<string | null>(null)
 const settled = refDebounced(text, 250)
-const first = computed(() => library.value?.programmes['delivery round'] ?? '')
+const { data: own } = useDerived('own day', (design, signal) =>
+  answered(client.POST('/api/programmes/own', { body: design, signal })),
+)
+const first = computed(() => own.value?.programme ?? '')
 const programme = computed(() => (settled.value ?? '').trim() || first.value)
 const built = computed({
   get: () => text.value.trim() || first.value,

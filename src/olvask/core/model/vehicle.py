@@ -188,7 +188,9 @@ class Existing(Identified):
         },
     )
     name: str = Field("", title="Note", max_length=80)
-    charge_a: float | None = quantity("Charges with", "A", default=None, gt=0, le=500, example=10, step=1)
+    charge_a: float | None = quantity(
+        "Its current", "A", default=None, gt=0, le=500, example=10, step=1, help="What it charges with, or draws."
+    )
     profile: ChemistryName | None = choice("Set for", MAYBE_CHEMISTRY, default=None)
     cut: bool = tick("Its feed is cut", help="Taken out of use: it draws and gives nothing any more.")
     carries: tuple[Literal["meter", "fridge", "upkeep", "lamp"], ...] = Field(

@@ -12,6 +12,7 @@ from olvask.core.analyses.tolerance import ToleranceReport, Tolerances, analysin
 from olvask.core.model import Design
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.entry_errors import EntryError
+from olvask.core.simulate.day import day_of
 from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, read_programme
 from olvask.core.simulate.report import TripReport, report, reporting
 from olvask.core.stages.wake.existing_link import ExistingLinkPlan, plan_existing_link
@@ -125,6 +126,20 @@ def _day(text: str) -> Programme:
 def programmes() -> Response:
     """Day programmes to begin with."""
     return answer_json(Programmes(programmes=LIBRARY))
+
+
+class OwnDay(Out):
+    """The programme a job is driven through where no other is chosen."""
+
+    programme: str
+
+
+@api.post("/programmes/own")
+@api.input(Design, arg_name="design")
+@api.output(OwnDay)
+def own_programme(design: Design) -> Response:
+    """The working day of a design, its surveyed low phases in it."""
+    return answer_json(OwnDay(programme=day_of(design)))
 
 
 @api.post("/trip")

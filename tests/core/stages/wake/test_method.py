@@ -72,7 +72,9 @@ def test_what_is_set_now_does_not_sway_the_advice() -> None:
     """The same vehicle with quite other settings gets the same order of ways."""
     plain = [item.key for item in advise(design()).methods]
     odd = {"ways": ["switch"], "start_v": 12.0, "stop_v": 14.4, "guard_v": 13.0, "stop_held_s": 900.0}
-    assert [item.key for item in advise(design(activation=odd)).methods] == plain
+    found = [item.key for item in advise(design(activation=odd)).methods]
+    assert [key for key in found if key != "entered"] == plain
+    assert "entered" in found  # what is typed is judged beside them, as it is typed
 
 
 def test_reasons_carry_this_jobs_numbers() -> None:

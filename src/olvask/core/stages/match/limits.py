@@ -90,6 +90,8 @@ def turn_down(unit: Charger, wanted_a: float, units: int = 1) -> Remedy | None:
     if settable_a is None or settable_a >= unit.output_a:
         return None
     settable_a = int(settable_a * 10) / 10
+    if settable_a <= 0:
+        return None
     return remedy(
         f"Turn {'the unit' if units == 1 else 'each unit'} down to {settable_a:g} A", ("current_limit_a", settable_a)
     )

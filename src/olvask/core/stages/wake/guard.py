@@ -16,10 +16,17 @@ from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 from olvask.core.stages.run.growth import grow, thickest_need
-from olvask.core.stages.wake.remedies import BACK_PATH, GUARD_PATH, healthy_thresholds, less_current, propose, spare_ah
+from olvask.core.stages.wake.remedies import (
+    BACK_PATH,
+    GUARD_PATH,
+    LOW_V,
+    healthy_thresholds,
+    less_current,
+    propose,
+    spare_ah,
+)
 
 CONCERNS = (GUARD_PATH,)
-LOW_V = 0.3  # per 12 V: a guard this far under the volts of the charge to keep leaves too little; our own estimate
 
 
 def judge_guard(ctx: Context) -> Judged:

@@ -6,13 +6,24 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
-from olvask.core.circuit.thresholds import Thresholds, set_thresholds
+from olvask.core.circuit.thresholds import Thresholds, set_thresholds, step_down
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design
+from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.run.growth import grow, thickest_need
-from olvask.core.stages.wake.remedies import GUARD_PATH, PROPOSED, START_PATH, less_current, signal_instead, unset
+from olvask.core.stages.wake.remedies import (
+    BACK_PATH,
+    GUARD_PATH,
+    LOW_V,
+    PROPOSED,
+    START_PATH,
+    less_current,
+    signal_instead,
+    unset,
+)
 
+LONGEST_HOLD_S = 3600.0  # a stop rule holds no longer
 PAST_PHASE_S = 30.0  # a hold that rides a low phase outlasts it by this; our own estimate
 
 
@@ -41,7 +52,7 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
     at, phase = ctx.thresholds, ctx.solved.running_by_key("low")
     if phase is None or at.loaded_phase_v is None:
         return
-    trips = (at.phase_seen_v or 0.0) <= at.guard_v
+    trips = _guard_trips(ctx)
     if at.rides_low_phase:
         held_s = max(rule.held_s for rule in at.stop_rules)
         cost_ah = (phase.drawn.current_a if phase.drawn is not None else 0.0) * held_s / 3600
@@ -61,12 +72,18 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
         yield _stops_in_phase(ctx, trips)
 
 
+def _guard_trips(ctx: Context) -> bool:
+    """Whether the low phase reaches the guard, and lasts longer than its hold."""
+    at = ctx.thresholds
+    return (at.phase_seen_v or 0.0) <= at.guard_v and at.low_phase_s > ctx.design.activation.guard.held_s
+
+
 def _longer_hold(ctx: Context, trips: bool) -> Remedy | None:
     """A hold of the stop that outlasts the phase, where the unit takes one and the guard does not trip first."""
     longer_s = ctx.thresholds.low_phase_s + PAST_PHASE_S
     unit = ctx.design.charger
     most_s = unit.stop_rules.held_most_s if unit is not None else None
-    if trips or (most_s is not None and longer_s > most_s):
+    if trips or longer_s > LONGEST_HOLD_S or (most_s is not None and longer_s > most_s):
         return None
     rows = range(len(ctx.thresholds.stop_rules))
     return remedy(
@@ -119,7 +136,7 @@ def _stops_in_phase(ctx: Context, trips: bool) -> Found:
 def judge_phase_guard(ctx: Context) -> Iterator[Found]:
     """By signal alone a low phase stops nothing, unless its sag reaches the guard."""
     at, phase_v = ctx.thresholds, ctx.thresholds.loaded_phase_v
-    if phase_v is None or (at.phase_seen_v or 0.0) > at.guard_v:
+    if phase_v is None or not _guard_trips(ctx):
         return
     yield caution(
         "wake.guarded_in_phase",
@@ -134,7 +151,7 @@ def judge_phase_guard(ctx: Context) -> Iterator[Found]:
 
 
 def _phase_remedies(design: Design, solved: Solved) -> list[Remedy | None]:
-    """What holds the input over the guard in a low phase: more copper, less current."""
+    """What holds the input over the guard in a low phase: a lower guard within reason, more copper, less current."""
 
     def clears(candidate: Design, like: Solved | None = None) -> bool:
         found = set_thresholds(candidate, solve(candidate, like, only=("low",)))
@@ -146,7 +163,20 @@ def _phase_remedies(design: Design, solved: Solved) -> list[Remedy | None]:
         index = thickest_need(design.supply, solved.running[0].run)
         words = "to clear the guard in the low phase"
         cable = grow(design, "supply", index, lambda candidate: clears(candidate, solved), words)
-    return [cable, less_current(design, clears)]
+    return [_lower_guard(design, solved), cable, less_current(design, clears)]
+
+
+def _lower_guard(design: Design, solved: Solved) -> Remedy | None:
+    """The guard put under what the phase leaves, where that still keeps charge enough to crank."""
+    at = set_thresholds(design, solved)
+    if at.phase_seen_v is None:
+        return None
+    lower_v = step_down(at.phase_seen_v - at.margin_v / 2, at.step_v)
+    start = design.vehicle.start_battery
+    keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
+    if not keep_v - LOW_V * solved.facts.scale <= lower_v < at.guard_v:
+        return None
+    return remedy(f"Lower the guard to {lower_v:.2f} V", (GUARD_PATH, lower_v), (BACK_PATH, None))
 
 
 def _clearing(design: Design, solved: Solved) -> Remedy | None:

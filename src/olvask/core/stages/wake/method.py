@@ -22,14 +22,15 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Activation, Design, Guard, StartRule, StartWay, StopRule
 from olvask.core.model.charger import ENABLE_FOR
 from olvask.core.stages.wake import ACTIVATION
-from olvask.core.stages.wake.low_phase import PAST_PHASE_S
-from olvask.core.stages.wake.remedies import WAY_LABEL, spare_ah
+from olvask.core.stages.wake.low_phase import LONGEST_HOLD_S, PAST_PHASE_S
+from olvask.core.stages.wake.remedies import WAY_LABEL, signals_at_hand, spare_ah
 from olvask.core.stages.wake.wiring import SignalWire, signal_wire
 
 START_HELD_S, STOP_HELD_S = 10.0, 30.0  # our own estimate: the start battery recovers first; a gear change is no halt
 BY_HAND = 40.0  # a burden from which a way to start is never recommended: nothing but the guard tells a standing engine
 CAUTION, STOP, NARROW = 2.0, 3.0, 3.0  # what findings, and a window narrower than the margin, weigh against one
 MISSING, UNSOUND = 1000.0, 100.0
+SPREAD_V = 0.3  # per 12 V: regulators 0.20, batteries 0.10, meters and units 0.05 each, and joints; our own estimates
 Verdict = Literal["recommended", "sound", "cautious", "unsound", "unavailable"]
 
 
@@ -88,7 +89,7 @@ def settings_for(design: Design, candidate: Candidate) -> Activation:
     start_s, stop_s = START_HELD_S, STOP_HELD_S
     if candidate.rides:
         phase_s = design.vehicle.readings.low_phase_s
-        stop_s = (LOW_PHASE_S if phase_s is None else phase_s) + PAST_PHASE_S
+        stop_s = min(LONGEST_HOLD_S, (LOW_PHASE_S if phase_s is None else phase_s) + PAST_PHASE_S)
     if design.charger is not None:
         most_start_s, most_stop_s = design.charger.start_rules.held_most_s, design.charger.stop_rules.held_most_s
         start_s = start_s if most_start_s is None else min(start_s, most_start_s)
@@ -170,13 +171,19 @@ def _candidates(solved: Solved) -> Iterator[Candidate]:
 
 
 def _entered(design: Design) -> Candidate | None:
-    """What is set now, where that is a combination no candidate stands for; it never sways the advice."""
-    chosen = design.activation.ways
-    if not chosen or any(set(chosen) == set(item.ways) for item in CANDIDATES):
+    """What is set now, where its volts are typed or no candidate stands for it; it never sways the advice."""
+    chosen, typed = design.activation.ways, _typed(design.activation)
+    if not chosen or (not typed and any(set(chosen) == set(item.ways) for item in CANDIDATES)):
         return None
     words = " and ".join(WAY_LABEL[way] for way in chosen)
     burden = 0.0 if {"voltage", "d_plus"} & set(chosen) else BY_HAND
-    return Candidate("entered", chosen, f"{words[0].upper()}{words[1:]}", burden)
+    return Candidate("entered", chosen, f"{words[0].upper()}{words[1:]}{', as typed' if typed else ''}", burden)
+
+
+def _typed(activation: Activation) -> bool:
+    """Whether any volts are typed rather than proposed."""
+    volts = [*(rule.at_least_v for rule in activation.start_rules), *(rule.below_v for rule in activation.stop_rules)]
+    return any(value is not None for value in (*volts, activation.guard.off_below_v, activation.guard.back_at_v))
 
 
 def _missing(design: Design, ways: tuple[StartWay, ...]) -> str:
@@ -195,7 +202,9 @@ def _missing(design: Design, ways: tuple[StartWay, ...]) -> str:
 
 
 def _judge(design: Design, solved: Solved, candidate: Candidate) -> _Judged:
-    tried = design.model_copy(update={"activation": settings_for(design, candidate)})
+    as_typed = candidate.key == "entered" and _typed(design.activation)
+    chosen = design.activation if as_typed else settings_for(design, candidate)
+    tried = design.model_copy(update={"activation": chosen})
     ctx = Context.of(tried, solved, worded=False)
     found = collect(ctx, {"wake": ACTIVATION}, remedies=False).findings
     stops = tuple(item for item in found if item.level == "stop")
@@ -203,7 +212,11 @@ def _judge(design: Design, solved: Solved, candidate: Candidate) -> _Judged:
     missing = _missing(design, candidate.ways)
     weight = candidate.burden + CAUTION * len(cautions) + (UNSOUND if stops else 0.0) + STOP * len(stops)
     weight += MISSING if missing else 0.0
-    if "voltage" in candidate.ways and _narrowest(ctx.thresholds) < ctx.thresholds.margin_v:
+    # Where D+ is there, windows that regulators, batteries and meters of like vehicles overrun speak for it.
+    wanted_v = ctx.thresholds.margin_v
+    if "d_plus" in signals_at_hand(design):
+        wanted_v = max(wanted_v, SPREAD_V * ctx.facts.scale)
+    if "voltage" in candidate.ways and _narrowest(ctx.thresholds) < wanted_v:
         weight += NARROW
     if candidate.rides and not ctx.thresholds.stop_high_v:
         weight += NARROW
@@ -232,6 +245,7 @@ def _told(design: Design, judged: _Judged, best: bool) -> MethodAdvice:
     phase = judged.ctx.solved.running_by_key("low")
     rides = min(rule.held_s for rule in chosen.stop_rules) > judged.at.low_phase_s and phase is not None
     in_use = set(chosen.ways) == set(candidate.ways) and candidate.rides == (rides and candidate.ways == ("voltage",))
+    in_use = candidate.key == "entered" if _typed(chosen) else in_use
     return MethodAdvice(
         key=candidate.key,
         label=candidate.label,

@@ -26,6 +26,7 @@ WAY_LABEL: dict[StartWay, str] = {
 }
 START_PATH = "activation.start_rules.0.at_least_v"
 STOP_PATH = "activation.stop_rules.0.below_v"
+LOW_V = 0.3  # per 12 V: a guard this far under the volts of the charge to keep leaves too little; our own estimate
 GUARD_PATH = "activation.guard.off_below_v"
 BACK_PATH = "activation.guard.back_at_v"
 PROPOSED = ((START_PATH, None), (STOP_PATH, None))
