@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import tempfile
 from collections.abc import Callable
@@ -11,11 +12,14 @@ from pathlib import Path
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 from tests.e2e.server import CHROMIUM, FLAGS, Server
 
 FOLDER = ROOT / "docs/screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
+
+
+WORKING = re.compile(r"^(Working|Fetching|Driving)\b.*…$")  # what a panel says while it waits for its answer
 
 
 @dataclass(frozen=True)
@@ -125,6 +129,7 @@ def take(server: Server) -> None:
             if shot.first is not None:
                 shot.first(page)
             page.wait_for_load_state("networkidle")
+            expect(page.get_by_text(WORKING)).to_have_count(0, timeout=60_000)
             page.screenshot(path=FOLDER / f"{shot.name}.png")
             context.close()
         chromium.close()

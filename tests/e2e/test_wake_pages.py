@@ -79,7 +79,7 @@ def test_a_tolerance_out_of_range_is_named_and_the_old_answer_called_old(page: P
     field.fill("9")
     field.press("Tab")
     page.get_by_role("button", name="Drive them again").click()
-    expect(page.get_by_role("alert")).to_contain_text("up to 2 V")
+    expect(page.get_by_role("alert")).to_contain_text("from 0 to 2 V")
     expect(page.get_by_text("changed since")).to_be_visible()
     expect(page.get_by_text("What would cut it")).to_have_count(0)
     page.get_by_role("button", name="defaults").click()
