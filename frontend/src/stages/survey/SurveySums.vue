@@ -42,7 +42,7 @@ function useDaily(value: number): void {
       :start="{
         chemistry: start?.chemistry ?? 'flooded',
         capacity_ah: start?.capacity_ah ?? 80,
-        charge_from: 0.9,
+        charge_from: 0.8, // what a design counts on of a battery in daily use
         charge_keep: job.design?.choices?.keep_state_of_charge ?? 0.6,
         drain_ma: job.design?.vehicle.standing_drain_ma ?? 30,
         maintainer_a: 0,
