@@ -12,13 +12,15 @@ const RunBuying = defineAsyncComponent(() => import('./RunBuying.vue'))
 const emit = defineEmits<{ pick: [place: string] }>()
 const page = useSessionStorage<Page>('olvask.run', 'ladder')
 const job = useJob()
-const wrong = computed(
-  () =>
-    (job.assessment?.findings ?? []).filter((item) => item.id.startsWith('protect.') && item.level !== 'note').length,
-)
+const wrong = computed(() => {
+  const found = (job.assessment?.findings ?? []).filter((item) => item.id.startsWith('protect.'))
+  const stops = found.filter((item) => item.level === 'stop').length
+  const cautions = found.filter((item) => item.level === 'caution').length
+  return stops > 0 ? `■ ${stops}` : cautions > 0 ? `▲ ${cautions}` : ''
+})
 const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
   { key: 'ladder', label: 'Pieces and sizes' },
-  { key: 'protect', label: 'Protection', mark: wrong.value ? `▲ ${wrong.value}` : '' },
+  { key: 'protect', label: 'Protection', mark: wrong.value },
   { key: 'buy', label: 'Ends and buying' },
 ])
 </script>

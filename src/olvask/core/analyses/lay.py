@@ -22,7 +22,8 @@ from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
 from olvask.core.stages.build.bill import JOINT_PRICE, Prices, cable_price
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, battery_side, standing_devices
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, standing_devices
+from olvask.core.stages.run.protection import battery_side
 from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
 DEFAULT_M = {"supply": 3.0, "delivery": 1.5}  # of a run nobody has measured; our own estimate

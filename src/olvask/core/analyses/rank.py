@@ -31,7 +31,8 @@ from olvask.core.stages.match.limits import Limit, Ruler, alternator_budgets, ba
 from olvask.core.stages.match.space import no_room
 from olvask.core.stages.registry import Judge
 from olvask.core.stages.run import CABLES
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR, judge_devices
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
+from olvask.core.stages.run.protection import judge_devices
 from olvask.core.stages.wake import ACTIVATION
 from olvask.core.stages.wake.remedies import signals_at_hand
 

@@ -19,16 +19,10 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice, RunName
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, cable_price
 from olvask.core.stages.run.ampacity import cable_fault
+from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.core.stages.run.drop import drop_percent
 from olvask.core.stages.run.growth import terminal_index
-from olvask.core.stages.run.protection import (
-    battery_side,
-    device_above,
-    least_rating_a,
-    prospective_a,
-    protected_ampacity_a,
-    suitable_device,
-)
+from olvask.core.stages.run.protection import battery_side, device_above, prospective_a, protected_ampacity_a
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 YEARS, WEEKS = 10, 48

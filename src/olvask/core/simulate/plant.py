@@ -47,6 +47,13 @@ class State(NamedTuple):
     unit_rise_k: float = 0.0
     battery_c: float = WARM_DAY_C
 
+    def within(self) -> State:
+        """The same within the bounds of charge."""
+        start, auxiliary = self.start_charge, self.auxiliary_charge
+        if 0 <= start <= 1 and 0 <= auxiliary <= 1:
+            return self
+        return self._replace(start_charge=min(1.0, max(0.0, start)), auxiliary_charge=min(1.0, max(0.0, auxiliary)))
+
 
 class Air(NamedTuple):
     """What the air of a stretch does: shift of every temperature of the design, and what the unit gives in it [A]."""

@@ -198,7 +198,7 @@ class Trial:
         if fastest > 0:
             seconds = min(seconds, MOST_MOVED / self.finer / fastest)
         while True:
-            foretold = _within(self._moved(rates, seconds))
+            foretold = self._moved(rates, seconds).within()
             there = plant.flow(foretold, self.moment(stretch, now + seconds))
             ended = plant.rates(foretold, there, air_c)
             error = (
@@ -313,7 +313,7 @@ class Trial:
         under_ah = max(0.0, -auxiliary) * auxiliary_ah
         trip.auxiliary_out_ah -= under_ah
         trip.load_ah -= under_ah
-        return _within(after)
+        return after.within()
 
     def _until_empty_s(self, rates: State) -> float:
         """When a battery is empty at these rates [s]; from there on it gives nothing."""
@@ -385,15 +385,6 @@ class Trial:
                 plant.unit_air_c + shift_k + state.unit_rise_k,
             )
         )
-
-
-def _within(state: State) -> State:
-    """A state within the bounds of charge."""
-    if 0 <= state.start_charge <= 1 and 0 <= state.auxiliary_charge <= 1:
-        return state
-    return state._replace(
-        start_charge=min(1.0, max(0.0, state.start_charge)), auxiliary_charge=min(1.0, max(0.0, state.auxiliary_charge))
-    )
 
 
 def drive(design: Design, programme: Programme, settings: Settings | None = None, solved: Solved | None = None) -> Trip:

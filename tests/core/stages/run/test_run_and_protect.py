@@ -22,7 +22,7 @@ from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.heat import conductor_c
 from olvask.core.stages.build.conductors import conductors_of, cut_length_m
 from olvask.core.stages.build.cuts import Drum, buying, cut_list
-from olvask.core.stages.run.protection import least_rating_a, suitable_device
+from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
 

@@ -26,7 +26,7 @@ from olvask.core.model import Cable, Charger, Design, RunName
 from olvask.core.physics.dc_path import greatest_power_w
 from olvask.core.stages.match.sources import driving_peak_a
 from olvask.core.stages.match.space import no_room
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
 SITE = ("battery", "alternator_share", "alternator_surplus", "source")  # limits no other unit or cable moves
 NEARLY = 0.98  # of what an alternator has left, so that it is not run at its very limit; our own estimate

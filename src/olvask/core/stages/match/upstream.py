@@ -10,7 +10,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
 from olvask.core.model import ProtectiveDevice
 from olvask.core.stages.match.limits import output_for_input_a, turn_down
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
 PATH = "vehicle.source_point.rating_a"
 

@@ -4,6 +4,7 @@
 - `ampacity`: current and heat of each cable.
 - `terminals`: whether a cable enters the unit's terminal.
 - `growth`: more copper as a remedy.
+- `devices`: which standard device suits a place.
 - `protection`: a device at each battery, and what it is held to.
 - `branches`: tails, plugs, cables in parallel, devices in series.
 - `socket`, `inherited`: a trailer socket's charge wire, a cable found in the vehicle.

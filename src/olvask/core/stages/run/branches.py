@@ -18,14 +18,9 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName, fresh_id
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, suitable_device
 from olvask.core.stages.run.growth import size_path, terminal_index
-from olvask.core.stages.run.protection import (
-    CONTINUOUS_FACTOR,
-    battery_side,
-    device_above,
-    prospective_a,
-    suitable_device,
-)
+from olvask.core.stages.run.protection import battery_side, device_above, prospective_a
 
 SHARED_TAIL_M = 0.3  # of each unit's own tail from a bus bar; our own estimate
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)

@@ -13,14 +13,8 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import Finding, Level, about, worst_level
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, RunName
-from olvask.core.stages.run.protection import (
-    CONTINUOUS_FACTOR,
-    SYSTEM_MAX_V,
-    bare_m,
-    battery_side,
-    held_of,
-    prospective_a,
-)
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, SYSTEM_MAX_V
+from olvask.core.stages.run.protection import bare_m, battery_side, held_of, prospective_a
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,8 +10,9 @@ from olvask.core.findings.finding import Remedy, caution
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, RunName, fresh_id
 from olvask.core.physics.battery import prospective_short_a
+from olvask.core.stages.run.devices import device_value, least_rating_a, suitable_device
 from olvask.core.stages.run.growth import RUN_LABEL
-from olvask.core.stages.run.protection import battery_side, device_value, least_rating_a, suitable_device
+from olvask.core.stages.run.protection import battery_side
 
 FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
 FIRST_LAY_SHARE = 0.8  # of the drop limit, so that ends and devices have room; our own estimate

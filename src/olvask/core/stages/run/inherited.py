@@ -13,8 +13,9 @@ from olvask.core.findings.finding import note
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Design, InheritedCable, ProtectiveDevice, Run, fresh_id
 from olvask.core.physics.battery import prospective_short_a
+from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.core.stages.run.drop import TOLERABLE_PERCENT, drop_percent
-from olvask.core.stages.run.protection import battery_side, least_rating_a, suitable_device
+from olvask.core.stages.run.protection import battery_side
 
 
 def judge_inherited(ctx: Context) -> Judged:

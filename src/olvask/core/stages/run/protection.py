@@ -1,16 +1,15 @@
 """Protection: every positive conductor protected at the battery it leaves, by a device that fits.
 
 - `judge_devices`: a device at each battery, and each device against everything it is held to.
-- `suitable_device`, `fit_device`: the device that fits.
+- `fit_device`: the device that fits a place of the design.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import lru_cache
 from typing import NamedTuple
 
-from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device, devices
+from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state, through_a
@@ -20,12 +19,16 @@ from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import apply, remedy, with_cable
 from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
+from olvask.core.stages.run.devices import (
+    CONTINUOUS_FACTOR,
+    SYSTEM_MAX_V,
+    device_value,
+    least_rating_a,
+    suitable_device,
+)
 from olvask.core.stages.run.growth import RUN_LABEL, size_path
 
-INDUSTRIAL = frozenset({"nh"})  # cartridges of the switchboard trade
-CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
-SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
 
 
 def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
@@ -76,56 +79,6 @@ def bare_m(design: Design, run: RunName, index: int) -> float:
     pieces = design.run(run).pieces
     before = pieces[:index] if run == "supply" else pieces[index + 1 :]
     return sum(piece.length_m for piece in before if isinstance(piece, Cable))
-
-
-@lru_cache(maxsize=512)
-def standing_devices(nominal_v: int, short_a: float) -> tuple[Device, ...]:
-    """Devices that stand a system's volts [V nominal] and break a short circuit [A]."""
-    return tuple(
-        item
-        for item in devices()
-        if item.voltage_v >= SYSTEM_MAX_V[nominal_v] and item.interrupt_a(nominal_v) >= short_a
-    )
-
-
-def least_rating_a(amps: float, lingering_a: float = 0.0) -> float:
-    """Least rating of a device [A]: 1.25 times the continuous current, and what can linger.
-
-    Args:
-        amps: continuous current [A].
-        lingering_a: current at the lowest voltage the unit can linger at [A].
-    """
-    return max(CONTINUOUS_FACTOR * amps, lingering_a)
-
-
-def suitable_device(least_a: float, ceiling_a: float, nominal_v: int, short_a: float, school: str = "fuse") -> Device:
-    """Device for a place: of what is usual there the smallest rating, then the lowest price.
-
-    Args:
-        least_a: least rating [A], as `least_rating_a` has it.
-        ceiling_a: ampacity of the smallest cable behind it [A].
-        nominal_v: system voltage, nominal [V].
-        short_a: prospective short-circuit current there [A].
-        school: "breaker" wants a resettable device where one breaks that short circuit; the others a fuse.
-
-    Raises:
-        NoStandardSize: no standard device lies between the least rating and the ceiling and
-            stands the voltage and the short circuit.
-    """
-    fitting = [item for item in standing_devices(nominal_v, short_a) if least_a - 1e-9 <= item.rating_a <= ceiling_a]
-    if not fitting:
-        raise NoStandardSize(
-            f"no device between {least_a:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and "
-            f"{short_a:.0f} A short circuit"
-        )
-    wanted = [item for item in fitting if item.resettable == (school == "breaker")]
-    # Industrial cartridges last: they are no vehicle's usual part.
-    return min(wanted or fitting, key=lambda item: (item.family in INDUSTRIAL, item.rating_a, item.price))
-
-
-def device_value(item: Device, id: str) -> dict[str, object]:
-    """A device as plain data of a design, under an identity."""
-    return {"kind": "device", "id": id, "family": item.family, "rating_a": item.rating_a}
 
 
 def fit_device(ctx: Context, run: RunName, index: int) -> Remedy | None:

@@ -21,7 +21,7 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Design, Existing
 from olvask.core.physics.conductors import geometric_resistance_ohm
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM, link_current_a
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 from olvask.core.stages.survey.sums import NoAnswer, days_to_flat
 from olvask.core.stages.wake.relay import BREAK_CONTACT_A, RelayDesign, design_relay, feed_ampacity, relay_place
 

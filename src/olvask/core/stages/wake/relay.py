@@ -15,7 +15,7 @@ from pydantic import Field
 from olvask.core.catalogue import conductors, devices
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.model import Cable, Design, Existing
-from olvask.core.stages.run.protection import CONTINUOUS_FACTOR
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
 # Break contacts (30-87a) of changeover relays for vehicles; forms of ISO 7588-1 up to 30 A, power relays above.
 BREAK_CONTACT_A = (10.0, 15.0, 20.0, 30.0, 40.0, 60.0)
