@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
 from tests.e2e.server import Server
-from tests.e2e.test_screens import station
+from tests.e2e.test_screens import open_job, station
 
 
 class Keyboard:
@@ -123,3 +123,20 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
     assert after == before_kill
     assert after["design"]["supply"]["pieces"][1]["length_m"] == 3.6
     assert set(after["design"]["activation"]["ways"]) == {"voltage", "ignition"}
+
+
+def test_choices_and_limits_are_walked_by_keys(page: Page, server: Server) -> None:
+    """A group of choices is one stop of Tab and walked by the arrows; a bar of the ruler opens its working by Enter."""
+    open_job(page, server, "FT-041", "wake")
+    page.locator('[data-page="link"]').click()
+    choices = page.get_by_role("radiogroup", name="What becomes of it").get_by_role("radio")
+    expect(choices).to_have_count(3)
+    choices.first.focus()
+    page.keyboard.press("ArrowDown")
+    expect(choices.nth(1)).to_have_attribute("aria-checked", "true")
+    expect(choices.nth(1)).to_be_focused()
+    open_job(page, server, "FT-041", "match")
+    bar = page.locator(".ruler").get_by_role("button", name=re.compile("Alternator, left at hot idle"))
+    bar.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-working]")).to_be_visible()

@@ -12,6 +12,10 @@ const FIGURE: Record<string, string> = {
   alternator_share: 'match.alternator_share_a',
   alternator_surplus: 'match.alternator_surplus_a',
 }
+function show(key: string): void {
+  const name = FIGURE[key]
+  if (name !== undefined) emit('working', name)
+}
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
@@ -42,7 +46,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
       v-if="ruler && width > 0"
       :width="width"
       :height="height"
-      role="img"
+      role="group"
       :aria-label="`Limits on the output current; ${ruler.binding} binds at ${quantity(ruler.allowed_a, 'A')}`"
     >
       <defs>
@@ -75,7 +79,12 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
           height="18"
           class="hit"
           :class="{ works: FIGURE[limit.key] }"
-          @click="FIGURE[limit.key] && emit('working', FIGURE[limit.key] ?? '')"
+          :role="FIGURE[limit.key] ? 'button' : undefined"
+          :tabindex="FIGURE[limit.key] ? 0 : undefined"
+          :aria-label="FIGURE[limit.key] ? `${limit.label}, ${quantity(limit.amps, 'A')}, show working` : undefined"
+          @click="show(limit.key)"
+          @keydown.enter.prevent="show(limit.key)"
+          @keydown.space.prevent="show(limit.key)"
         >
           <title>{{ limit.text }}</title>
         </rect>
@@ -113,6 +122,11 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
 }
 .works {
   cursor: pointer;
+}
+.works:focus-visible {
+  stroke: var(--copper);
+  stroke-width: 2;
+  outline: none;
 }
 .hatch-line {
   stroke: var(--panel);

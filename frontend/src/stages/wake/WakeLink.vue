@@ -7,6 +7,7 @@ import { freshId } from '../../job/pieces'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
+import { walkRadios } from '../../ui/radios'
 import RelayDrawing from './RelayDrawing.vue'
 
 const job = useJob()
@@ -84,20 +85,23 @@ const place = computed({
           {{ carried.includes(item.key) ? '✓ ' : '' }}{{ item.label }}
         </button>
       </div>
-      <button
-        v-for="choice in data.choices"
-        :key="choice.key"
-        type="button"
-        class="plain choice"
-        role="radio"
-        :aria-checked="data.decision === choice.key"
-        :class="{ on: data.decision === choice.key }"
-        :data-decision="choice.key"
-        @click="job.change([...choice.take.changes])"
-      >
-        <b>{{ choice.label }}</b> <em v-if="choice.recommended" class="good">✓ recommended</em
-        ><small>{{ choice.reason }}</small>
-      </button>
+      <div role="radiogroup" aria-label="What becomes of it" @keydown="walkRadios">
+        <button
+          v-for="(choice, row) in data.choices"
+          :key="choice.key"
+          type="button"
+          class="plain choice"
+          role="radio"
+          :aria-checked="data.decision === choice.key"
+          :tabindex="data.decision === choice.key || (!data.decision && row === 0) ? 0 : -1"
+          :class="{ on: data.decision === choice.key }"
+          :data-decision="choice.key"
+          @click="job.change([...choice.take.changes])"
+        >
+          <b>{{ choice.label }}</b> <em v-if="choice.recommended" class="good">✓ recommended</em
+          ><small>{{ choice.reason }}</small>
+        </button>
+      </div>
       <p v-if="!data.decision" class="caution small">▲ Not decided yet: press one.</p>
     </section>
     <section v-if="data.relay" class="panel" aria-label="Relay">
@@ -106,7 +110,7 @@ const place = computed({
         <span class="aside">at rest: engine off</span>
       </div>
       <RelayDrawing :relay="data.relay" />
-      <div class="seats" role="radiogroup" aria-label="Relay sits in">
+      <div class="seats" role="radiogroup" aria-label="Relay sits in" @keydown="walkRadios">
         <button
           v-for="[key, label] in [
             ['start_feed', 'start-battery feed'],
@@ -117,6 +121,7 @@ const place = computed({
           class="plain chip"
           role="radio"
           :aria-checked="place === key"
+          :tabindex="place === key ? 0 : -1"
           :class="{ on: place === key }"
           @click="place = key ?? ''"
         >
