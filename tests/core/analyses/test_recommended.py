@@ -157,7 +157,7 @@ def survey(pick: random.Random) -> tuple[Design, Programme]:
 
 def wrong(job: Design) -> list[Finding]:
     """What the Wake stage calls wrong."""
-    return [item for item in assess(job).findings if item.stage == "wake" and item.level == "stop"]
+    return [item for item in assess(job, remedies=False).findings if item.stage == "wake" and item.level == "stop"]
 
 
 def follow(job: Design, pick: random.Random) -> tuple[Design, list[str], bool]:
