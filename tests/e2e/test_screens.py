@@ -116,14 +116,13 @@ def test_a_way_out_cures_and_is_saved(page: Page, server: Server) -> None:
 
 
 def test_a_collapsing_run_falls_off_the_line(page: Page, server: Server) -> None:
-    """Thin wire has no stable voltage: the line falls off; no one size mends it, since what runs would hunt, and that is said."""
+    """Thin wire has no stable voltage: the line falls off and the finding offers a size that runs, and what that needs."""
     open_job(page, server, "PS-064", "run")
     row = page.locator('tr[data-size="2.5 mm²"]')
     row.click()
     expect(page.locator(".state")).to_have_text("collapses at full current")
     expect(page.locator("path.fall").first).to_be_visible()
-    expect(finding(page, "run.collapse")).to_contain_text("No single setting, cable or device mends this")
-    page.keyboard.press("Control+z")
+    finding(page, "run.collapse").get_by_role("button", name=re.compile("so that it runs, and")).click()
     expect(page.locator("path.fall")).to_have_count(0)
 
 

@@ -179,9 +179,11 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
     low_at: float | None = None
     locked: float | None = None
     off_since: float | None = None
+    ran = False
     for at, stretch in enumerate(day.stretches):
         running = stretch.engine in ("idle", "cruise", "low")
-        off_since = None if running else (now if off_since is None and now > 0 else off_since)
+        off_since = None if running else now if ran else off_since  # surface charge is what a stopped engine leaves
+        ran = running
         allowed = ("d_plus" not in rule.ways or running) and ("ignition" not in rule.ways or stretch.ignition)
         for _ in range(round(stretch.duration_s / tick)):
             ohm, sun_a, limit_a, held_v = warm.loop_ohm, 0.0, math.inf, 0.0

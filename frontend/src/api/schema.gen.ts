@@ -3843,17 +3843,35 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
-            /** Vehicle */
+            /**
+             * Vehicle
+             * @default
+             */
             vehicle: string;
-            /** Unit */
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
-            /** Stops */
+            /**
+             * Stops
+             * @default 0
+             */
             stops: number;
-            /** Cautions */
+            /**
+             * Cautions
+             * @default 0
+             */
             cautions: number;
-            /** Next Stage */
+            /**
+             * Next Stage
+             * @default Survey
+             */
             next_stage: string;
-            /** Next Action */
+            /**
+             * Next Action
+             * @default
+             */
             next_action: string;
             /**
              * Spoilt

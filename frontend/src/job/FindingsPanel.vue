@@ -134,12 +134,6 @@ li p {
   color: var(--muted);
   line-height: 1.32;
 }
-.way {
-  display: block;
-  font-size: var(--text);
-  margin-top: 3px;
-  padding: 2px 0;
-}
 .none {
   font-size: var(--text);
 }

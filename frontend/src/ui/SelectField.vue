@@ -14,7 +14,9 @@ const props = withDefaults(
 )
 const id = useId()
 const choices = computed(() => [...props.options])
-const standing = computed(() => props.placeholder || props.options.find((item) => item.value === null)?.label)
+const standing = computed(
+  () => props.placeholder || props.options.find((item) => item.value === null || item.value === '')?.label,
+)
 </script>
 
 <template>

@@ -28,7 +28,8 @@ function walk(event: KeyboardEvent): void {
       :tabindex="page.key === chosen ? 0 : -1"
       @click="chosen = page.key"
     >
-      {{ page.label }}<span v-if="page.mark" class="mark"> {{ page.mark }}</span>
+      {{ page.label
+      }}<span v-if="page.mark" class="mark" :class="{ grave: page.mark.startsWith('■') }"> {{ page.mark }}</span>
     </button>
   </div>
 </template>
@@ -59,6 +60,9 @@ button[aria-selected='true'] {
   margin-left: 4px;
   color: var(--ochre);
   font-size: var(--small);
+}
+.grave {
+  color: var(--madder);
 }
 @media (max-width: 1000px) {
   button {

@@ -25,7 +25,6 @@ from tests.oracles.brute import Fixed, brute
 TWINS = int(os.environ.get("OLVASK_TWINS", "12"))
 TIES_V = (0.0, 0.005, -0.005, 0.012, -0.012)
 TICK_S = 0.2
-HUNTED = 6  # starts beyond which a day hunts
 
 
 def pair(pick: random.Random) -> tuple[Design, Programme]:
@@ -55,13 +54,13 @@ def pair(pick: random.Random) -> tuple[Design, Programme]:
 def agree(ours: Trip, theirs: Fixed) -> bool:
     """Equal starts; ampere-hours out and the start battery's least charge within a hundredth.
 
-    Of a day that hunts only that is compared: when it ends a slow drift decides, and each cycle adds the tick's own delay.
+    Each cycle of a day that hunts adds the tick's own delay: there one start more or less, and a twentieth.
     """
-    if len(theirs.starts) > HUNTED or ours.starts > HUNTED:
-        return len(theirs.starts) > 2 and ours.starts > 2
-    near = pytest.approx(theirs.output_ah, rel=0.01, abs=0.02)
-    same = ours.starts == len(theirs.starts) and bool(ours.charged_ah == near)
-    return same and abs(ours.lowest_start_charge - theirs.lowest_start) < 0.01
+    hunted = len(theirs.starts) > 6
+    if abs(ours.starts - len(theirs.starts)) > (1 if hunted else 0):
+        return False
+    near = pytest.approx(theirs.output_ah, rel=0.05 if hunted else 0.01, abs=0.02)
+    return bool(ours.charged_ah == near) and abs(ours.lowest_start_charge - theirs.lowest_start) < 0.01
 
 
 @pytest.mark.parametrize("part", range(4))

@@ -75,7 +75,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
         <rect
           x="0"
           y="0"
-          :width="LABEL - 6"
+          :width="LABEL - 1"
           height="18"
           class="hit"
           :class="{ works: FIGURE[limit.key] }"

@@ -26,6 +26,7 @@ const rows = computed(() => (cable.value && ladder.value?.place === job.place ? 
 const limit = computed(() => ladder.value?.limit_percent ?? 3)
 const wide = computed(() => limit.value * 3)
 const share = (percent: number | null) => `${Math.min(100, (100 * (percent ?? wide.value)) / wide.value)}%`
+const judged = computed(() => job.design?.charger !== null && job.design?.charger !== undefined) // nothing drops without a unit
 const aside = computed(() =>
   ladder.value && rows.value.length
     ? `limit ${limit.value} % at ${ladder.value.condition.toLowerCase()} · ${number(ladder.value.continuous_a, 'A')} A continuous`
@@ -87,7 +88,7 @@ watch([rows, () => job.place], async () => {
               >
             </th>
             <td class="wide">
-              <span class="track" :class="{ none: row.drop_percent === null }"
+              <span v-if="judged" class="track" :class="{ none: row.drop_percent === null }"
                 ><span class="fill" :style="{ width: share(row.drop_percent) }" /><span
                   class="mark"
                   :style="{ left: `${100 / 3}%` }"

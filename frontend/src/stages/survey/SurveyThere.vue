@@ -12,8 +12,8 @@ import { useJob } from '../../job/store'
 const job = useJob()
 const { data: catalogue } = useCatalogue()
 const THERE: Column[] = [
-  { key: 'kind', kind: 'choice', width: 'minmax(0, 2fr)' },
-  { key: 'name', kind: 'text', width: 'minmax(0, 1.4fr)' },
+  { key: 'kind', kind: 'choice', width: 'minmax(0, 2.8fr)' },
+  { key: 'name', kind: 'text', width: 'minmax(0, 1.2fr)' },
   { key: 'charge_a', kind: 'number' },
   { key: 'profile', kind: 'choice', width: 'minmax(0, 1.2fr)' },
   { key: 'cut', kind: 'tick', width: 'minmax(0, 0.7fr)' },

@@ -6,6 +6,7 @@ import { answered, client } from '../../api/client'
 import type { MethodAdvice } from '../../api/types'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
+import RemedyList from '../../job/RemedyList.vue'
 import { useJob } from '../../job/store'
 import SignalDrawing from './SignalDrawing.vue'
 
@@ -40,15 +41,7 @@ const shown = computed(
       <p v-if="data" class="advice" data-advice>{{ data.text }}</p>
       <AnswerState :pending="pending" :trouble="trouble" doing="Judging every way to start…" />
       <div v-if="data?.remedies.length" class="ways">
-        <button
-          v-for="way in data.remedies"
-          :key="way.label"
-          type="button"
-          class="link"
-          @click="job.change([...way.changes])"
-        >
-          {{ way.label }}
-        </button>
+        <RemedyList :remedies="data.remedies" />
       </div>
       <button
         v-for="item in data?.methods ?? []"

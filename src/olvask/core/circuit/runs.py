@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from olvask.core.catalogue import conductor, device
 from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
 from olvask.core.model import Branch, Cable, ChassisReturn, Joint, Piece, ProtectiveDevice, Run
-from olvask.core.physics.conductors import ALPHA_CU_PER_K, METAL_FACTOR
+from olvask.core.physics.conductors import METAL_FACTOR, resistance_ohm
 from olvask.core.physics.heat import conductor_c
 
 CHASSIS_MOHM = 5.0  # our own estimate of an unmeasured body with its joints
@@ -107,34 +107,36 @@ def branch_currents(run: Run, supply: bool) -> tuple[float, ...]:
 class _LaidCable:
     """What of a cable does not hang on the current."""
 
-    cold_ohm_per_m: float
+    ohm_per_km: float
+    metal: str
+    length_m: float
     area_mm2: float
     ambient_c: float
     surface: float
-    cold_ohm: float
     ends_ohm: float
     parallel: int
 
     @classmethod
     def of(cls, cable: Cable, lug_mohm: float) -> _LaidCable:
         size = conductor(cable.size)
-        per_m = size.resistance_20c_ohm_per_km / 1000 * METAL_FACTOR[cable.metal]
         return cls(
-            per_m,
+            size.resistance_20c_ohm_per_km,
+            cable.metal,
+            cable.length_m,
             size.area_mm2,
             cable_ambient_c(cable),
             surface_resistance(cable),
-            per_m * cable.length_m,
             2 * lug_mohm / 1000,
             cable.parallel,
         )
 
     def carrying(self, current_a: float, guess_c: float | None) -> tuple[float, float]:
         """Resistance of all its strands together [Ω], and their temperature [°C]."""
+        per_m = self.ohm_per_km / 1000 * METAL_FACTOR[self.metal]
         each_a = current_a / self.parallel
-        celsius = conductor_c(each_a, self.cold_ohm_per_m, self.area_mm2, self.ambient_c, self.surface, guess_c)
-        warm_ohm = self.cold_ohm * (1 + ALPHA_CU_PER_K * (celsius - 20))
-        return (warm_ohm + self.ends_ohm) / self.parallel, celsius
+        celsius = conductor_c(each_a, per_m, self.area_mm2, self.ambient_c, self.surface, guess_c)
+        ohm = resistance_ohm(self.ohm_per_km, self.length_m, celsius, self.metal) + self.ends_ohm
+        return ohm / self.parallel, celsius
 
 
 class LaidRun:

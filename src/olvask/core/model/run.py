@@ -132,7 +132,3 @@ class Run(Described):
 
     pieces: tuple[Piece, ...] = Field((), title="Pieces", max_length=40)
     back: Annotated[OwnReturn | ChassisReturn, Field(discriminator="kind")] = Field(OwnReturn(), title="Return")
-
-    def index_of(self, id: str) -> int | None:
-        """Position of the piece with this identity, or `None` where the run has no such piece."""
-        return next((at for at, piece in enumerate(self.pieces) if piece.id == id), None)

@@ -10,6 +10,7 @@ from olvask.core.catalogue import chemistries, open_circuit_points
 
 REFERENCE_C = 25.0  # rested volts and resistances are stated for this
 COLDEST_FACTOR = 0.1  # acceptance never falls below this share
+SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
 LITHIUM_SHORT_A_PER_AH = 10.0  # floor for the prospective short circuit of a lithium bank
 
 

@@ -28,7 +28,6 @@ from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.programme import WARM_DAY_C, Stretch
 from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 
-SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
 BATTERY_TAU_S = 10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
 FREE_A = 1.0  # spare, where nothing is drawn or the soft start still holds it back
 UNIT_RISE_K = 25.0  # a unit above the air around it at full output
@@ -260,19 +259,19 @@ class Plant:
         ohm, most_a = self.auxiliary.against(charge, cold)
         if refused:
             most_a = 0.0
-        open_a, open_v = moment.drawing and not dead, stretch.plugged or self.plug_run == "supply"
-        alternator_a, through_sun_a = (air.able_a * moment.ramp if open_a else 0.0), 0.0
+        charging, joined = moment.drawing and not dead, stretch.plugged or self.plug_run == "supply"
+        alternator_a, through_sun_a = (air.able_a * moment.ramp if charging else 0.0), 0.0
         if self.second_input and panel_a > 0:
             alternator_a, through_sun_a = self._shared(alternator_a, panel_a, moment)
-        able_a = (alternator_a + through_sun_a) if open_v else 0.0
+        able_a = (alternator_a + through_sun_a) if joined else 0.0
         output_a, spare_a, net_a, limited = 0.0, FREE_A, sun_a - load_a, False
-        if open_a or able_a > 0:
+        if charging or able_a > 0:
             delivery_ohm = self.delivery.ohm(state.delivery_heating, air.shift_k)
             held_a = (moment.target_v - rest_v - net_a * ohm) / (ohm + delivery_ohm)
             limited = most_a - net_a < held_a
-            taken_a = min(held_a, most_a - net_a) if open_v else 0.0
+            taken_a = min(held_a, most_a - net_a) if joined else 0.0
             output_a = max(0.0, min(able_a, taken_a))
-            if moment.ramp >= 1 and open_v:
+            if moment.ramp >= 1 and joined:
                 spare_a = taken_a - able_a
         net_a += output_a
         if net_a > most_a:  # the panel's own controller holds back what the battery does not take

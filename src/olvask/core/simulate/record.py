@@ -99,7 +99,7 @@ class Trip:
         for start_a, auxiliary_a in ((flow.start_a, flow.auxiliary_a), (there.start_a, there.auxiliary_a)):
             if start_a > 0:
                 self.start_in_ah += start_a * half_h
-            elif state.start_charge > 0:
+            else:
                 self.start_out_ah -= start_a * half_h
             if auxiliary_a > 0:
                 self.auxiliary_in_ah += auxiliary_a * half_h

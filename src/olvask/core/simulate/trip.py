@@ -12,9 +12,10 @@ from typing import Literal
 
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
+from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.simulate.batteries import EMPTY
 from olvask.core.simulate.machine import Machine, Settings, What, settings_of
-from olvask.core.simulate.plant import BATTERY_TAU_S, SURFACE_TAU_S, Flow, Moment, Plant, State
+from olvask.core.simulate.plant import BATTERY_TAU_S, Flow, Moment, Plant, State
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.record import Event, Sample, Trip
@@ -24,9 +25,8 @@ FIRST_STEP_S = 240.0  # after anything changed
 LONGEST_STEP_S = 14400.0
 SHORTEST_S = 0.05
 TOLERANCE = 5e-4  # error of a charge that a step may make; the next step is as long as that allows
-MOST_MOVED = 0.03  # of a battery's charge in one step, so that no bend in what it takes is stepped over
+MOST_MOVED = 0.02  # of a battery's charge in one step, so that no bend in what it takes is stepped over
 FINEST, SHARE = 3e-5, 0.01  # a step that moves less charge may err by less: this, and a share of what it moves
-HEATING_COUNTS = 2e-3  # of a run's heating, beside a charge's error
 CLOSE_TO_S = 0.1  # a threshold crossed is looked at again this soon after
 KINK_S = 12.0  # the point where volts begin to hold the current back is met this closely
 FILLED_AGAIN = 0.005  # charge above which a battery that was empty may be called so again
@@ -201,13 +201,8 @@ class Trial:
             foretold = self._moved(rates, seconds).within()
             there = plant.flow(foretold, self.moment(stretch, now + seconds))
             ended = plant.rates(foretold, there, air_c)
-            error = (
-                seconds
-                / 2
-                * max(
-                    abs(ended.start_charge - rates.start_charge), abs(ended.auxiliary_charge - rates.auxiliary_charge)
-                )
-            )
+            start, auxiliary = ended.start_charge - rates.start_charge, ended.auxiliary_charge - rates.auxiliary_charge
+            error = seconds / 2 * max(abs(start), abs(auxiliary))
             tolerance = min(most, FINEST + SHARE * seconds * fastest)
             if error > 2 * tolerance and seconds > SHORTEST_S:
                 seconds = max(SHORTEST_S, seconds * max(0.2, 0.9 * math.sqrt(tolerance / error)))
@@ -223,12 +218,6 @@ class Trial:
             self.next_s = min(LONGEST_STEP_S, max(FIRST_STEP_S, seconds * self.finer * grown))
             self.ahead = there
             return seconds, there, self._mean(rates, ended, foretold)
-
-    def _end_moved(self, rates: State, ended: State, foretold: State) -> float:
-        """By how much the end that the supply run's heating approaches moves within a step."""
-        moved = foretold.supply_heating - self.state.supply_heating
-        tau_s = self.plant.supply.tau_s
-        return (ended.supply_heating - rates.supply_heating) * tau_s + moved
 
     def _mean(self, rates: State, ended: State, foretold: State) -> State:
         """Rates that stand for a whole step; for what approaches an end, by the mean of its ends."""

@@ -1,5 +1,7 @@
 """Remedies tried before they are offered: each removes its finding and brings no new stop, or it is not shown.
 
+A fault may hide another: what collapses does not hunt. Then the remedy is joined with that of what it brings to light.
+
 - `proven`: findings with what is left of their remedies, in the order a tradesman would try them.
 """
 
@@ -7,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
+from typing import NamedTuple
 
 from pydantic import ValidationError
 
@@ -14,7 +17,7 @@ from olvask.core.catalogue import conductor, conductors
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import collect
 from olvask.core.findings.finding import Change, Finding, Remedy
-from olvask.core.findings.remedy import apply
+from olvask.core.findings.remedy import apply, joined
 from olvask.core.model import Design
 from olvask.core.stages.registry import REGISTRY
 
@@ -22,6 +25,7 @@ from olvask.core.stages.registry import REGISTRY
 SETTINGS = ("activation.", "charge.", "current_limit_a", "choices.", "auxiliary.", "vehicle.", "old_link.", "solar.")
 PLACES = ("mount.", "existing.")
 CARTRIDGE = "nh"
+COMPANIONS = 2  # further remedies joined to one that brings other stops to light
 SIZES_UP = 6  # that a remedy grows a cable beyond what its own finding asks for
 FIRST, PLACE, CABLE, DEVICE, UNIT, LAST = range(6)
 
@@ -34,31 +38,83 @@ def proven(design: Design, findings: Iterable[Finding]) -> tuple[Finding, ...]:
         findings: with the remedies their judges propose.
     """
     findings = tuple(findings)
-    stops = {item.id for item in findings if item.level == "stop"}
-    tried: dict[tuple[tuple[str, str], ...], frozenset[tuple[str, bool]] | None] = {}
-    return tuple(_kept(design, item, stops, tried) if item.remedies else item for item in findings)
+    trials = _Trials(design, frozenset(item.id for item in findings if item.level == "stop"))
+    return tuple(trials.kept(item) if item.remedies else item for item in findings)
 
 
-def _kept(
-    design: Design,
-    finding: Finding,
-    stops: set[str],
-    tried: dict[tuple[tuple[str, str], ...], frozenset[tuple[str, bool]] | None],
-) -> Finding:
-    kept: list[Remedy] = []
-    for proposed in finding.remedies:
+class _Trials:
+    """Remedies tried on one design; each set of changes is judged once."""
+
+    def __init__(self, design: Design, stops: frozenset[str]) -> None:
+        """Take the design and the stops that stand against it."""
+        self.design, self.stops = design, stops
+        self.judged: dict[str, _After | None] = {}
+
+    def kept(self, finding: Finding) -> Finding:
+        """A finding with those of its remedies that mend it, in the order they would be tried."""
+        kept = [found for proposed in finding.remedies if (found := self._mends(finding, proposed)) is not None]
+        dropped = len(finding.remedies) - len(kept)
+        return replace(finding, remedies=tuple(sorted(kept, key=_turn)), tried=dropped)
+
+    def _mends(self, finding: Finding, proposed: Remedy) -> Remedy | None:
+        """The remedy, or the same with more copper, or with what the stops it brings to light want besides."""
         for remedy in (proposed, *_larger(proposed)):
-            key = tuple((change.path, repr(change.value)) for change in remedy.changes)
-            if key not in tried:
-                tried[key] = _after(design, remedy)
-            after = tried[key]
-            new_stop = after is None or any(stopping and id not in stops for id, stopping in after)
-            gone = after is not None and (finding.level == "note" or all(id != finding.id for id, _ in after))
-            if gone and not new_stop:
-                kept.append(remedy)
-                break
-    dropped = len(finding.remedies) - len(kept)
-    return replace(finding, remedies=tuple(sorted(kept, key=_turn)), tried=dropped)
+            after = self._after(remedy)
+            if after is not None and after.mends(finding) and not after.stops - self.stops:
+                return remedy
+        wider: Remedy | None = proposed
+        for _ in range(COMPANIONS):
+            wider = self._with_companion(finding, wider) if wider is not None else None
+            after = self._after(wider) if wider is not None else None
+            if after is not None and not after.stops - self.stops:
+                return wider
+        return None
+
+    def _with_companion(self, finding: Finding, remedy: Remedy) -> Remedy | None:
+        """The remedy joined with one that takes a stop away which it brought to light, such as hunting behind a collapse."""
+        after = self._after(remedy)
+        if after is None or not after.mends(finding):
+            return None
+        new = after.stops - self.stops
+        proposed = collect(Context.of(after.design, worded=False), REGISTRY).findings
+        best: tuple[int, int, Remedy] | None = None
+        for other in (remedy for item in proposed if item.id in new for remedy in item.remedies):
+            both = joined(f"{remedy.label}, and {other.label[0].lower()}{other.label[1:]}", remedy, other)
+            then = self._after(both)
+            if then is None or not then.mends(finding) or not then.stops - self.stops < new:
+                continue
+            weighed = (len(then.stops - self.stops), _turn(other), both)
+            best = weighed if best is None or weighed[:2] < best[:2] else best
+        return None if best is None else best[2]
+
+    def _after(self, remedy: Remedy) -> _After | None:
+        """What is said once a remedy is applied; `None` where it does not fit the model."""
+        key = repr(remedy.changes)
+        if key not in self.judged:
+            self.judged[key] = _After.of(self.design, remedy)
+        return self.judged[key]
+
+
+class _After(NamedTuple):
+    """A design with a remedy applied, and the findings and stops it then has."""
+
+    design: Design
+    ids: frozenset[str]
+    stops: frozenset[str]
+
+    @classmethod
+    def of(cls, design: Design, remedy: Remedy) -> _After | None:
+        try:
+            changed = apply(design, remedy)
+        except (ValidationError, KeyError, IndexError):
+            return None
+        found = collect(Context.of(changed, worded=False), REGISTRY, remedies=False).findings
+        stops = frozenset(item.id for item in found if item.level == "stop")
+        return cls(changed, frozenset(item.id for item in found), stops)
+
+    def mends(self, finding: Finding) -> bool:
+        """Whether a finding is gone; a note only offers something."""
+        return finding.level == "note" or finding.id not in self.ids
 
 
 def _larger(remedy: Remedy) -> Iterator[Remedy]:
@@ -83,16 +139,6 @@ def _larger(remedy: Remedy) -> Iterator[Remedy]:
             return
         grown = Remedy(label=label, changes=tuple(changes))
         yield grown
-
-
-def _after(design: Design, remedy: Remedy) -> frozenset[tuple[str, bool]] | None:
-    """What is said once a remedy is applied, each with whether it is a stop; `None` where it does not fit the model."""
-    try:
-        changed = apply(design, remedy)
-    except (ValidationError, KeyError, IndexError):
-        return None
-    found = collect(Context.of(changed, worded=False), REGISTRY, remedies=False).findings
-    return frozenset((item.id, item.level == "stop") for item in found)
 
 
 def _turn(remedy: Remedy) -> int:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from datetime import datetime
+from typing import Any
 
 from flask import Response, request
 from pydantic import Field
@@ -56,8 +57,8 @@ class SaveJob(HeadingIn):
     design: Design
 
 
-class JobOut(Out):
-    """One revision of a job."""
+class Headed(Out):
+    """What a job is called, and how far it is saved."""
 
     id: int
     title: str
@@ -65,21 +66,29 @@ class JobOut(Out):
     customer: str
     version: int
     saved_at: datetime
+
+
+def _headed(job: Job | SpoiltJob) -> dict[str, Any]:
+    head = job.heading
+    return {
+        "id": job.id,
+        "title": head.title,
+        "code": head.code,
+        "customer": head.customer,
+        "version": job.version,
+        "saved_at": job.saved_at,
+    }
+
+
+class JobOut(Headed):
+    """One revision of a job."""
+
     design: Design
 
     @classmethod
     def of(cls, job: Job) -> JobOut:
         """From the store's job."""
-        head = job.heading
-        return cls(
-            id=job.id,
-            title=head.title,
-            code=head.code,
-            customer=head.customer,
-            version=job.version,
-            saved_at=job.saved_at,
-            design=job.design,
-        )
+        return cls(**_headed(job), design=job.design)
 
 
 class Saved(Out):
@@ -89,21 +98,15 @@ class Saved(Out):
     saved_at: datetime
 
 
-class JobCard(Out):
+class JobCard(Headed):
     """A job in the yard."""
 
-    id: int
-    title: str
-    code: str
-    customer: str
-    version: int
-    saved_at: datetime
-    vehicle: str
-    unit: str
-    stops: int
-    cautions: int
-    next_stage: str
-    next_action: str
+    vehicle: str = ""
+    unit: str = ""
+    stops: int = 0
+    cautions: int = 0
+    next_stage: str = STAGE_LABEL["survey"]
+    next_action: str = ""
     spoilt: str = Field("", description="why the job cannot be read or judged; empty where it can")
 
 
@@ -168,48 +171,25 @@ def _card(job: Job | SpoiltJob) -> JobCard:
     if isinstance(job, SpoiltJob):
         first = job.why[0]
         more = f", and {len(job.why) - 1} more" if len(job.why) > 1 else ""
-        return _spoilt_card(job, f"What is stored cannot be read: {first.field} {first.message}{more}.")
+        why = f"What is stored cannot be read: {first.field} {first.message}{more}."
+        return JobCard(**_headed(job), spoilt=why)
     try:
         return _judged_card(job)
     except Exception:  # whatever it is, the other rows must come
         logging.getLogger("olvask").exception("job %s cannot be judged", job.id)
-        return _spoilt_card(
-            job, "It cannot be judged: Olvask made a mistake. Its entries are kept; open it to see them."
-        )
-
-
-def _spoilt_card(job: Job | SpoiltJob, why: str) -> JobCard:
-    head = job.heading
-    return JobCard(
-        id=job.id,
-        title=head.title,
-        code=head.code,
-        customer=head.customer,
-        version=job.version,
-        saved_at=job.saved_at,
-        vehicle="",
-        unit="",
-        stops=0,
-        cautions=0,
-        next_stage=STAGE_LABEL["survey"],
-        next_action="",
-        spoilt=why,
-    )
+        why = "It cannot be judged: Olvask made a mistake. Its entries are kept; open it to see them."
+        return JobCard(**_headed(job), spoilt=why)
 
 
 def _judged_card(job: Job) -> JobCard:
     found = assess(job.design, remedies=False)
     stage, action = _next_action(found)
-    vehicle = job.design.vehicle
+    vehicle, unit = job.design.vehicle, job.design.charger
+    source = "DC converter" if vehicle.drive == "converter" else "alternator"
     return JobCard(
-        id=job.id,
-        title=job.heading.title,
-        code=job.heading.code,
-        customer=job.heading.customer,
-        version=job.version,
-        saved_at=job.saved_at,
-        vehicle=f"{vehicle.system_v} V · {'DC converter' if vehicle.drive == 'converter' else 'alternator'} {vehicle.alternator.rated_a:g} A",
-        unit=job.design.charger.name if job.design.charger else "",
+        **_headed(job),
+        vehicle=f"{vehicle.system_v} V · {source} {vehicle.alternator.rated_a:g} A",
+        unit=unit.name if unit else "",
         stops=len(found.stops),
         cautions=sum(item.level == "caution" for item in found.findings),
         next_stage=STAGE_LABEL[stage],

@@ -21,8 +21,8 @@ from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevi
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, suitable_device
 from olvask.core.stages.run.growth import size_path, terminal_index
 from olvask.core.stages.run.protection import battery_side, device_above, prospective_a
+from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
-SHARED_TAIL_M = 0.3  # of each unit's own tail from a bus bar; our own estimate
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
 SELECTIVE = 1.6  # ratio of ratings from which the smaller of two fuses opens first, IEC 60269-2 form
 
@@ -285,8 +285,14 @@ def judge_shared_tail(ctx: Context) -> Judged:
 def _bus_bar(design: Design, run: RunName, at: int) -> Remedy:
     """A bus bar before the units, and each one's tail behind it."""
     pieces = [item.model_dump(mode="json") for item in design.run(run).pieces]
-    bar = {"kind": "joint", "id": fresh_id(design, "j"), "form": "bus_bar", "name": "bus bar", "resistance_mohm": 0.2}
-    tail = pieces[at] | {"id": fresh_id(design, "c"), "length_m": SHARED_TAIL_M, "parallel": 1}
+    bar = {
+        "kind": "joint",
+        "id": fresh_id(design, "j"),
+        "form": "bus_bar",
+        "name": "bus bar",
+        "resistance_mohm": TAIL_JOINT_MOHM,
+    }
+    tail = pieces[at] | {"id": fresh_id(design, "c"), "length_m": TAIL_M, "parallel": 1}
     made = [*pieces[: at + 1], bar, tail] if run == "supply" else [tail, bar, *pieces[at:]]
     return remedy("Put a bus bar before the units", (f"{run}.pieces", made))
 

@@ -21,6 +21,7 @@ from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunNam
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.stages.run.devices import (
     CONTINUOUS_FACTOR,
+    INDUSTRIAL,
     SYSTEM_MAX_V,
     device_value,
     least_rating_a,
@@ -108,7 +109,8 @@ def _least_a(ctx: Context, run: RunName, index: int) -> float:
 
 
 def _grow_and_fit(design: Design, run: RunName, index: int, least_a: float, short_a: float) -> Remedy | None:
-    """Grow every too-small cable behind the device to the first size for which a device exists."""
+    """Grow every too-small cable behind the device to the first size for which a usual device exists, else any."""
+    industrial: Remedy | None = None
     areas = {at: conductor(piece.size) for at, piece in cables_behind(design, run, index)}
     nominal_v, school, id = battery_side(design, run)[2], design.choices.protection_school, _id(design, run, index)
     for size in conductors():
@@ -124,12 +126,15 @@ def _grow_and_fit(design: Design, run: RunName, index: int, least_a: float, shor
             found = suitable_device(least_a, protected_ampacity_a(grown, run, index) or 0.0, nominal_v, short_a, school)
         except NoStandardSize:
             continue
-        return remedy(
+        grown_to = remedy(
             f"Grow the cable to {size.size} and use {found.label} {found.rating_a:g} A",
             *((size_path(design, run, at), size.size) for at in changed),
             (f"{run}.pieces.{id}", device_value(found, id)),
         )
-    return None
+        if found.family not in INDUSTRIAL:
+            return grown_to
+        industrial = industrial or grown_to
+    return industrial
 
 
 def _id(design: Design, run: RunName, index: int) -> str:

@@ -17,9 +17,11 @@ from olvask.core.findings.figure import Input
 from olvask.core.findings.finding import Found, caution, note
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design
+from olvask.core.physics.battery import charge_at_rest
 
 PLAUSIBLE_V = {12: (10.5, 15.6), 24: (21.0, 31.2)}  # beyond it no lead start battery is found alive
 FLAT_V = 11.9  # per 12 V, rested: a start battery below it is flat or failing
+HALF = 0.5  # a lead start battery found below this charge is not what the design counts on
 LITHIUM_REST_V = 13.1  # per 12 V: no lead battery rests as high
 READ_TO_V = 0.02  # per 12 V: two readings closer than this are the same
 
@@ -149,8 +151,8 @@ def _contradictions(facts: Facts) -> Iterator[Found]:
 
 def _rested(design: Design, facts: Facts) -> Iterator[Found]:
     rest_v = float(facts.rest.value)
-    per_12 = rest_v / facts.scale
-    if facts.rest.provenance == "default" or design.vehicle.start_battery.chemistry == "lfp":
+    per_12, start = rest_v / facts.scale, design.vehicle.start_battery
+    if facts.rest.provenance == "default" or start.chemistry == "lfp":
         return
     if PLAUSIBLE_V[12][0] <= per_12 < FLAT_V:
         yield caution(
@@ -158,6 +160,16 @@ def _rested(design: Design, facts: Facts) -> Iterator[Found]:
             "start_battery",
             "The start battery is flat or failing",
             f"{rest_v:.2f} V rested. Charge and test it before any threshold is set by it.",
+            concerns=(facts.rest.path,),
+        )
+    elif per_12 >= FLAT_V and charge_at_rest(start.chemistry, rest_v, design.vehicle.system_v) < HALF:
+        charge = charge_at_rest(start.chemistry, rest_v, design.vehicle.system_v)
+        yield caution(
+            "survey.start_low",
+            "start_battery",
+            "The start battery is low or tired",
+            f"{rest_v:.2f} V rested is about {charge:.0%} of charge. Charge and test it before thresholds are set by it: the "
+            "design counts on a battery in daily use.",
             concerns=(facts.rest.path,),
         )
     elif LITHIUM_REST_V <= per_12 <= PLAUSIBLE_V[12][1]:

@@ -12,37 +12,17 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design, OwnReturn
-from olvask.core.physics.battery import charge_at_rest
 
-HALF = 0.5  # a lead start battery found below this charge is not what the design counts on
 LINKS = ("link", "panel")
 
 
 def judge_vehicle(ctx: Context) -> Judged:
-    """A weak start battery, a sensor on its negative, D+ taken for granted, links, cells that vent indoors."""
+    """A sensor on the start battery's negative, D+ taken for granted, links, cells that vent indoors."""
     design = ctx.design
-    yield from _start_battery(ctx)
     yield from _sensor(design)
     yield from _d_plus(design)
     yield from _links(design)
     yield from _venting(design)
-
-
-def _start_battery(ctx: Context) -> Iterator[Found]:
-    start, rest = ctx.design.vehicle.start_battery, ctx.facts.rest
-    if rest.provenance == "default":
-        return
-    charge = charge_at_rest(start.chemistry, float(rest.value), ctx.design.vehicle.system_v)
-    if charge >= HALF or any(lower <= float(rest.value) / ctx.facts.scale for lower in (13.1,)):
-        return
-    yield caution(
-        "survey.start_low",
-        "start_battery",
-        "The start battery is low or tired",
-        f"{float(rest.value):.2f} V rested is about {charge:.0%} of charge. Charge and test it before thresholds are set by it: "
-        "the design counts on a battery in daily use.",
-        concerns=(rest.path,),
-    )
 
 
 def _sensor(design: Design) -> Iterator[Found]:

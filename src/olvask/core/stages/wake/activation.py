@@ -17,6 +17,7 @@ from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Charger, Design, StartWay
 from olvask.core.model.charger import ENABLE_FOR
+from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.low_phase import judge_low_phase, judge_phase_guard, stop_concerns
 from olvask.core.stages.wake.remedies import (
@@ -35,7 +36,6 @@ from olvask.core.stages.wake.remedies import (
 WAYS = ("activation.ways",)
 LEAST_GUARD_S, USUAL_GUARD_S, MOST_GUARD_S = 0.5, 2.0, 60.0  # holds of the guard [s]; our own estimates
 MOST_STOP_S, MOST_START_S = 900.0, 600.0  # holds beyond which a rule does not do its work; our own estimates
-SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
 ONLY_GUARDED: tuple[tuple[StartWay, ...], ...] = (("ignition",), ("bridge",), ("switch",))
 
 
