@@ -195,8 +195,10 @@ def broken(job: Design, day: Programme, trip: Trip) -> list[str]:
         end = begun + stretch.duration_s
         # Started within two minutes of healthy running, delay and soft start included.
         if stretch.engine in ("idle", "cruise") and stretch.duration_s >= 300.0:
-            inside = [item for item in trip.samples if begun + 120.0 <= item.time_s < end]
-            if not inside or any(item.state != "charging" for item in inside):
+            # A sample holds until the next: the last one before counts too.
+            before = [item for item in trip.samples if item.time_s < begun + 120.0][-1:]
+            inside = before + [item for item in trip.samples if begun + 120.0 <= item.time_s < end]
+            if any(item.state != "charging" for item in inside):
                 broke.append(f"not charging through {stretch.engine} at {begun / 60:.0f} min")
         begun = end
     return broke

@@ -95,11 +95,17 @@ class Flow(NamedTuple):
     dead: bool = False
     refused: bool = False
     limited: bool = False  # by what the battery takes, rather than by volts
+    held: bool = False  # volts or battery let less through than the unit would give, soft start and all
 
     @property
     def by_volts(self) -> bool:
         """Whether the current is held back by volts or battery rather than by the unit."""
         return self.spare_a < -1e-9
+
+    @property
+    def held_by(self) -> tuple[bool, bool, bool]:
+        """What the current follows: volts or battery, the battery alone, nothing left of it."""
+        return self.held, self.limited, self.output_a <= 0
 
 
 class Variation(NamedTuple):
@@ -242,6 +248,7 @@ class Plant:
             dead,
             out.refused,
             out.limited,
+            out.held,
         )
 
     def _auxiliary_side(self, state: State, moment: Moment, dead: bool) -> _Auxiliary:
@@ -282,7 +289,10 @@ class Plant:
             net_a = 0.0
         auxiliary_v = rest_v + net_a * (ohm if net_a > 0 else inner_ohm)
         share = alternator_a / able_a if able_a > 0 else 0.0
-        return _Auxiliary(output_a, output_a * share, auxiliary_v, net_a, spare_a, sun_a, load_a, refused, limited)
+        held = output_a < able_a
+        return _Auxiliary(
+            output_a, output_a * share, auxiliary_v, net_a, spare_a, sun_a, load_a, refused, limited, held
+        )
 
     def _shared(self, alternator_a: float, panel_a: float, moment: Moment) -> tuple[float, float]:
         """What comes by either input of a unit that has two [A]."""
@@ -371,6 +381,7 @@ class _Auxiliary(NamedTuple):
     load_a: float
     refused: bool
     limited: bool = False
+    held: bool = False
 
 
 def _plug_run(design: Design) -> Literal["supply", "delivery"]:

@@ -82,9 +82,17 @@ class Trip:
         return sum(event.what == "guard" for event in self.events)
 
     def count(
-        self, plant: Plant, state: State, moment: Moment, flow: Flow, there: Flow, seconds: float, watched: bool
+        self,
+        plant: Plant,
+        state: State,
+        moment: Moment,
+        flow: Flow,
+        there: Flow,
+        seconds: float,
+        shares: tuple[float, float],
+        watched: bool,
     ) -> None:
-        """Add a step to the totals, by the mean of the flows at its ends.
+        """Add a step to the totals, by a mean of the flows at its ends.
 
         Args:
             plant: the vehicle.
@@ -93,31 +101,37 @@ class Trip:
             flow: volts and amperes at the beginning.
             there: the same at the end.
             seconds: how long the step took [s].
+            shares: weight of the end in the mean, of the start battery and of the auxiliary battery.
             watched: whether temperatures are wanted.
         """
-        half_h = seconds / 7200
-        for start_a, auxiliary_a in ((flow.start_a, flow.auxiliary_a), (there.start_a, there.auxiliary_a)):
+        hours = seconds / 3600
+        there_h = hours * shares[0]
+        here_h = hours - there_h
+        for start_a, part_h in ((flow.start_a, here_h), (there.start_a, there_h)):
             if start_a > 0:
-                self.start_in_ah += start_a * half_h
+                self.start_in_ah += start_a * part_h
             else:
-                self.start_out_ah -= start_a * half_h
+                self.start_out_ah -= start_a * part_h
+        there_h = hours * shares[1]
+        here_h = hours - there_h
+        for auxiliary_a, part_h in ((flow.auxiliary_a, here_h), (there.auxiliary_a, there_h)):
             if auxiliary_a > 0:
-                self.auxiliary_in_ah += auxiliary_a * half_h
+                self.auxiliary_in_ah += auxiliary_a * part_h
             else:
-                self.auxiliary_out_ah -= auxiliary_a * half_h
-        self.sun_ah += (flow.sun_a + there.sun_a) * half_h
-        self.load_ah += (flow.load_a + there.load_a) * half_h
-        self.charged_ah += (flow.output_a + there.output_a) * half_h
+                self.auxiliary_out_ah -= auxiliary_a * part_h
+        self.sun_ah += flow.sun_a * here_h + there.sun_a * there_h
+        self.load_ah += flow.load_a * here_h + there.load_a * there_h
+        self.charged_ah += flow.output_a * here_h + there.output_a * there_h
         battery_c = state.battery_c
         self.coldest_c = min(self.coldest_c, battery_c)
         if battery_c < plant.coldest_c:
-            self.cold_ah += (max(0.0, flow.auxiliary_a) + max(0.0, there.auxiliary_a)) * half_h
+            self.cold_ah += max(0.0, flow.auxiliary_a) * here_h + max(0.0, there.auxiliary_a) * there_h
         if not moment.drawing:
             return
         self.charging_s += seconds
-        input_ah = (flow.input_a + there.input_a) * half_h
+        input_ah = flow.input_a * here_h + there.input_a * there_h
         self.input_ah += input_ah
-        in_wh = (flow.volts * flow.input_a + there.volts * there.input_a) * half_h
+        in_wh = flow.volts * flow.input_a * here_h + there.volts * there.input_a * there_h
         self.input_wh += in_wh
         self.output_wh += in_wh * plant.unit_efficiency
         self.refused_s += seconds if flow.refused else 0.0

@@ -21,7 +21,7 @@ from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.record import Event, Sample, Trip
 
 RAMP_SHARE = 0.226  # of the soft start in one step: four while the current ramps up
-FIRST_STEP_S = 240.0  # after anything changed
+FIRST_STEP_S = 500.0  # after anything changed
 LONGEST_STEP_S = 14400.0
 SHORTEST_S = 0.05
 TOLERANCE = 5e-4  # error of a charge that a step may make; the next step is as long as that allows
@@ -29,11 +29,32 @@ MOST_MOVED = 0.02  # of a battery's charge in one step, so that no bend in what 
 FINEST, SHARE = 3e-5, 0.01  # a step that moves less charge may err by less: this, and a share of what it moves
 CLOSE_TO_S = 0.1  # a threshold crossed is looked at again this soon after
 KINK_S = 12.0  # the point where volts begin to hold the current back is met this closely
+RAMP_KINK_S = 0.6  # the same while the current ramps up
 FILLED_AGAIN = 0.005  # charge above which a battery that was empty may be called so again
 SETTLE_S = 1e-3
 PART = 500  # steps after which a long stretch tells how far it is
 MOST_EVENTS = 5000  # a trip that hunts so long is driven no further
 AT_ONCE_S = 0.1  # shorter steps are taken by their beginning alone
+NEAR = 1e-4  # charge by which a step may end beside where it was foretold, for the flow there to serve the next
+HALVES = (0.5, 0.5)
+
+
+def end_share(began: float, changed: float) -> float:
+    """The weight of the end in the mean rate of a step, for what decays as it moves.
+
+    Args:
+        began: rate at the beginning.
+        changed: by how much the rate differs at the end foretold by the beginning.
+
+    Half of a steady slope; less where a rate decays within the step, so that the mean is that of the exponential whose
+    slope both ends tell (the exponentially fitted Euler step).
+    """
+    if changed * began >= 0:  # what grows does so by the clock: soft starts, warming
+        return 0.5
+    decay = -changed / began
+    if decay < 1e-3:
+        return 0.5 - decay / 6
+    return (1 + math.expm1(-decay) / decay) / decay
 
 
 class Trial:
@@ -175,10 +196,10 @@ class Trial:
         longest_s = min(SETTLE_S, until_s - now) if acted else self._length(until_s)
         empty_s = self._until_empty_s(rates)
         if longest_s <= AT_ONCE_S or empty_s <= min(longest_s, self.next_s):
-            seconds, there, mean = min(longest_s, empty_s), flow, rates
+            seconds, there, mean, shares = min(longest_s, empty_s), flow, rates, HALVES
         else:
-            seconds, there, mean = self._taken(stretch, flow, rates, longest_s)
-        self.trip.count(plant, self.state, moment, flow, there, seconds, self.recorded)
+            seconds, there, mean, shares = self._taken(stretch, flow, rates, longest_s)
+        self.trip.count(plant, self.state, moment, flow, there, seconds, shares, self.recorded)
         after = self._bounded(self._moved(mean, seconds))
         self.state = after
         self.trip.lowest_start_charge = min(self.trip.lowest_start_charge, after.start_charge)
@@ -186,40 +207,56 @@ class Trial:
             self._notice_empty(flow)
         self.now_s = now + seconds
 
-    def _taken(self, stretch: Stretch, flow: Flow, rates: State, longest_s: float) -> tuple[float, Flow, State]:
-        """A step as long as its error and the next threshold let it be: time, flow at its end, rates that stand for it.
+    def _taken(
+        self, stretch: Stretch, flow: Flow, rates: State, longest_s: float
+    ) -> tuple[float, Flow, State, tuple[float, float]]:
+        """A step as long as its error and the next threshold let it be.
 
-        By Heun: rates at the beginning foretell the end, the mean of those at both is what moves it. The flow at the
-        foretold end stands for that at the beginning of the next step.
+        Rates at the beginning foretell the end; a mean of the rates at both moves it, weighted as is exact where a
+        current decays as it fills (`end_share`).
+
+        Returns:
+            Time [s], flow at the foretold end, rates that stand for the step, and the shares of the end in them: of
+            the start battery and of the auxiliary battery.
         """
         plant, now, air_c = self.plant, self.now_s, self.air.ambient_c
         seconds, most = min(longest_s, self.next_s / self.finer), TOLERANCE / self.finer
+        ramping = self.machine.drawing and now < self.machine.ramped_s
+        kink_s = RAMP_KINK_S if ramping else KINK_S
         fastest = max(abs(rates.start_charge), abs(rates.auxiliary_charge))
         if fastest > 0:
             seconds = min(seconds, MOST_MOVED / self.finer / fastest)
+        erred = seconds < FIRST_STEP_S and self.next_s < FIRST_STEP_S
         while True:
             foretold = self._moved(rates, seconds).within()
             there = plant.flow(foretold, self.moment(stretch, now + seconds))
             ended = plant.rates(foretold, there, air_c)
             start, auxiliary = ended.start_charge - rates.start_charge, ended.auxiliary_charge - rates.auxiliary_charge
-            error = seconds / 2 * max(abs(start), abs(auxiliary))
+            shares = HALVES
+            if not ramping:  # what changes by the clock does not decay
+                shares = end_share(rates.start_charge, start), end_share(rates.auxiliary_charge, auxiliary)
+            error = seconds * max(abs(start) / 2, abs(auxiliary) * (0.25 if flow.held else 0.5))
             tolerance = min(most, FINEST + SHARE * seconds * fastest)
             if error > 2 * tolerance and seconds > SHORTEST_S:
+                erred = True
                 seconds = max(SHORTEST_S, seconds * max(0.2, 0.9 * math.sqrt(tolerance / error)))
                 continue
             crossed_s = self._crossed(flow, there, seconds)
             if crossed_s is not None and seconds > CLOSE_TO_S:
                 seconds = max(CLOSE_TO_S, min(crossed_s, 0.9 * seconds))
                 continue
-            if seconds > KINK_S and (flow.by_volts != there.by_volts or flow.limited != there.limited):
-                seconds = max(KINK_S, seconds / 2)  # what holds the current back changes: slopes do not meet there
+            if seconds > kink_s and flow.held_by != there.held_by:
+                seconds = max(kink_s, seconds / 2)  # what holds the current back changes: slopes do not meet there
                 continue
             grown = 5.0 if error <= 0 else min(5.0, max(0.3, 0.9 * math.sqrt(tolerance / error)))
-            self.next_s = min(LONGEST_STEP_S, max(FIRST_STEP_S, seconds * self.finer * grown))
-            self.ahead = there
-            return seconds, there, self._mean(rates, ended, foretold)
+            least_s = 0.0 if erred else FIRST_STEP_S
+            self.next_s = min(LONGEST_STEP_S, max(least_s, seconds * self.finer * grown))
+            missed = seconds * max(abs(start * shares[0]), abs(auxiliary * shares[1]))
+            if missed <= NEAR:
+                self.ahead = there
+            return seconds, there, self._mean(rates, ended, foretold, shares), shares
 
-    def _mean(self, rates: State, ended: State, foretold: State) -> State:
+    def _mean(self, rates: State, ended: State, foretold: State, shares: tuple[float, float]) -> State:
         """Rates that stand for a whole step; for what approaches an end, by the mean of its ends."""
         state, plant = self.state, self.plant
 
@@ -227,8 +264,8 @@ class Trial:
             return (began + then + moved / tau_s) / 2
 
         return State(
-            (rates.start_charge + ended.start_charge) / 2,
-            (rates.auxiliary_charge + ended.auxiliary_charge) / 2,
+            rates.start_charge + (ended.start_charge - rates.start_charge) * shares[0],
+            rates.auxiliary_charge + (ended.auxiliary_charge - rates.auxiliary_charge) * shares[1],
             towards(
                 rates.supply_heating,
                 ended.supply_heating,
