@@ -9,9 +9,17 @@ from typing import Any
 
 import pytest
 
+from olvask.core.analyses.managed_link import managed_link
 from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
+from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.solve import solve
+from olvask.core.model import Cable
+from olvask.core.simulate.programme import read_programme
+from olvask.core.simulate.trip import drive
 from olvask.core.stages.wake.method import advise
+from olvask.core.stages.wake.wiring import signal_wire
+from tests.core.simulate.test_scenarios import CASES
 from tests.designs import cable, charger, design, fuse, vehicle
 
 LITHIUM = {
@@ -41,12 +49,28 @@ def fan(**changes: Any) -> dict[str, Any]:
     return {"supply": {"pieces": [fuse(60.0), cable(), branch, cable()]}}
 
 
+def by_converter(power_w: float, **load: Any) -> dict[str, Any]:
+    """An appliance fed from the engine side by a plain converter."""
+    return {"use": {"loads": [{"id": "l1", "name": "drug safe", "power_w": power_w, "fed": "converter"} | load]}}
+
+
+def behind_a_plug(**activation: Any) -> dict[str, Any]:
+    """A unit in a trailer, allowed by the ignition feed."""
+    pieces = [fuse(60.0), cable("16 mm²", 2.0), PLUG, cable("16 mm²", 1.0)]
+    return {"supply": {"pieces": pieces}, "activation": {"ways": ["ignition", "voltage"]} | activation}
+
+
 # Reason, changes of the sound job, finding, level.
 SPEAKS: list[tuple[str, dict[str, Any], str, str]] = [
     ("a 20 A stud cannot feed 29 A", on(source_point={"kind": "fused_stud", "rating_a": 20.0}), "match.stud_small", "stop"),
     ("29 A through a 35 A stud is over 80 %", on(source_point={"kind": "fused_stud", "rating_a": 35.0}), "match.stud_tight", "caution"),
     ("a stud nobody has read", on(source_point={"kind": "fused_stud"}), "match.stud_unknown", "caution"),
     ("a 50 A stud above a 60 A device", on(source_point={"kind": "fused_stud", "rating_a": 50.0}), "match.stud_order", "caution"),
+    ("60 W by converter for five hours standing are 27 of the 36 Ah above what is kept", by_converter(60.0, standing_h=5.0), "match.appliance_parked.l1", "caution"),
+    ("600 W by converter overnight empty the start battery", by_converter(600.0, standing_h=8.0), "match.appliance_parked.l1", "stop"),
+    ("60 W by converter while driving: what it is laid with", by_converter(60.0, driving=True), "match.appliance.l1", "note"),
+    ("8 kW are no converter's feed", by_converter(8000.0, driving=True), "match.appliance.l1", "caution"),
+    ("an ignition feed to a unit behind a plug without a contact for it", behind_a_plug(), "wake.plug_contact.ignition", "caution"),
     ("15.0 V float on lithium", lithium(float_v=15.0), "settings.float_high", "stop"),
     ("13.9 V float on lithium ages it", lithium(float_v=13.9), "settings.float_high", "caution"),
     ("13.0 V absorption on lithium never fills it", lithium(absorption_v=13.0), "settings.absorption_low", "stop"),
@@ -139,6 +163,9 @@ GOOD: list[tuple[str, dict[str, Any]]] = [
     ("a managed alternator by D+ that was measured", on(alternator=MANAGED, readings={"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 12.9, "low_phase_s": 60.0}) | {"activation": {"ways": ["d_plus"]}, "provenance": {"vehicle.signals.d_plus": "measured"}}),
     ("a managed alternator whose low phase stays high", on(alternator=MANAGED, readings={"rest_v": 12.5, "after_stop_v": 12.6, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 13.5, "low_phase_s": 60.0})),
     ("a hybrid by the feed that is live when ready", on(drive="converter", signals={"ignition": True, "d_plus": False}) | {"activation": {"ways": ["ignition"]}}),
+    ("an enable wire with its contact in the plug", behind_a_plug(plug_contact="9")),
+    ("an appliance by converter while driving", by_converter(60.0, driving=True)),
+    ("a workshop's inverter among the loads", {"use": {"loads": [{"name": "grinder", "power_w": 400.0, "fed": "inverter", "duty": 0.1, "standing_h": 3.0}], "drive_h": 3.0}}),
     ("breakers as the school", {"choices": {"protection_school": "breaker"}}),
     ("free-air tables as the school", {"choices": {"ampacity_school": "free_air"}}),
     ("six per cent allowed on a long run", {"choices": {"drop_percent": 6.0}, "supply": {"pieces": [fuse(50.0), cable("16 mm²", 5.0)]}, "activation": {"ways": ["d_plus"]}}),
@@ -156,7 +183,7 @@ def test_good_work_is_not_stopped(changes: dict[str, Any]) -> None:
 
 def test_there_are_enough() -> None:
     """Cases of judgement are many and of many kinds."""
-    assert len(SPEAKS) >= 45
+    assert len(SPEAKS) + len(CASES) >= 90
     assert len(GOOD) >= 40
     assert len({id.split(".")[0] for _, _, id, _ in SPEAKS}) >= 6
 
@@ -198,3 +225,84 @@ def test_a_guard_is_lowered_before_copper_is_bought() -> None:
     job = design(vehicle=vehicle(alternator=MANAGED, readings=low), activation={"ways": ["d_plus"], "guard_v": 12.4})
     found = next(item for item in assess(job).findings if item.id == "wake.guarded_in_phase")
     assert found.remedies[0].label.startswith("Lower the guard")
+
+
+def test_a_contact_noted_is_enough() -> None:
+    """With its contact in the plug named, nothing is left to ask, and the wire says by which it goes."""
+    job = design(**behind_a_plug(plug_contact="9"))
+    assert not any(item.id.startswith("wake.plug_contact") for item in assess(job, remedies=False).findings)
+    assert signal_wire(job, "ignition").plug == "contact 9"
+    assert signal_wire(design(), "ignition").plug == ""
+
+
+def test_loads_in_watts_and_through_an_inverter() -> None:
+    """100 W for two hours: 16 Ah from 12.5 V direct; by inverter 100 / 0.9 + 8 = 119.1 W, 19.1 Ah; by converter none."""
+    for fed, wanted in (("battery", 16.0), ("inverter", 19.06), ("converter", 0.0)):
+        loads = [{"name": "lamp", "power_w": 100.0, "fed": fed, "standing_h": 2.0, "driving": True}]
+        facts = assess(design(use={"loads": loads}), remedies=False).facts
+        assert float(facts["use.daily_ah"].value) == pytest.approx(wanted, abs=0.01)
+        assert float(facts["use.loads_driving_a"].value) == pytest.approx(wanted / 2, abs=0.01)
+    for both in ({"current_a": 2.0, "power_w": 24.0}, {}):
+        with pytest.raises(ValueError, match="either its current or its power"):
+            design(use={"loads": [{"name": "lamp"} | both]})
+
+
+def test_an_appliance_costs_the_alternator() -> None:
+    """600 W at 13.6 V through 88 % are 50 A that hot idle no longer has for the unit."""
+    alone, fed = design(), design(**by_converter(600.0, driving=True))
+    left = [solve(job).running[0].source.available_a for job in (alone, fed)]
+    assert left[0] is not None
+    assert left[1] is not None
+    idle_v = solve(alone).running[0].source.regulated_v
+    assert left[0] - left[1] == pytest.approx(600 / 0.88 / idle_v, rel=0.01)
+
+
+def test_a_units_own_delay_counts_where_nobody_can_set_it() -> None:
+    """It starts 20 s into the idle and stops 90 s after the engine, whatever is typed."""
+    record = {"rows": 1, "fixed_v": 13.2, "fixed_held_s": 20.0}
+    unit = charger(settable=None) | {"start_rules": record, "stop_rules": {"fixed_v": 13.0, "fixed_held_s": 90.0}}
+    job = design(
+        charger=unit, activation={"ways": ["voltage"], "start_held_s": 5.0, "stop_held_s": 30.0, "guard_v": 11.0}
+    )
+    trip = drive(job, read_programme("off 1 min\nidle 5 min\noff 5 min\n"))
+    start, stop = (next(event.time_s for event in trip.events if event.what == what) for what in ("start", "stop"))
+    assert start == pytest.approx(60 + 20, abs=1)
+    assert stop == pytest.approx(360 + 90, abs=3)
+
+
+class TestManagedLink:
+    def test_its_cable_carries_its_device_and_its_device_the_link(self) -> None:
+        """For lengths and batteries of every size: current of Ohm's law, device 1.25 times that, cable above the device."""
+        for metres in (1.0, 4.0, 10.0, 25.0):
+            for capacity in (60.0, 110.0, 300.0):
+                job = design(auxiliary={"chemistry": "agm", "capacity_ah": capacity}, supply={"pieces": []}, delivery={"pieces": []}, distances={"supply_m": metres})  # fmt: skip
+                found = managed_link(job)
+                assert found is not None
+                if not found.cable:
+                    assert found.verdict == "not_here"
+                    continue
+                rated_a = float(found.device.split()[-2])
+                assert rated_a >= 1.25 * found.first_a - 1e-6
+                laid = Cable(size=found.cable, length_m=metres)
+                assert ampacity(laid, "enclosed")[0] >= rated_a
+                budget_a = 0.8 * solve(job).running[0].source.available_a
+                assert found.mean_a <= budget_a + found.first_a * 0.25 / 20 + 1e-6 or found.on_min == 0.5
+                assert found.on_min + found.off_min == pytest.approx(20)
+
+    def test_where_it_does_not_belong(self) -> None:
+        """Lithium behind a plain alternator: stopped with its reason. 24 V behind 12 V: no link at all."""
+        lithium_job = managed_link(design(auxiliary=LITHIUM))
+        assert lithium_job is not None
+        assert lithium_job.verdict == "not_here"
+        assert managed_link(design(auxiliary={"chemistry": "agm", "nominal_v": 24, "capacity_ah": 100.0})) is None
+
+    def test_a_drive_charges_no_more_than_the_battery_takes(self) -> None:
+        """Three hours closed from half full: within capacity."""
+        for metres in (2.0, 20.0):
+            job = design(
+                supply={"pieces": []}, delivery={"pieces": []}, distances={"supply_m": metres}, use={"drive_h": 3.0}
+            )
+            found = managed_link(job)
+            assert found is not None
+            assert 0 < found.charged_ah * 0.85 <= 0.5 * job.auxiliary.capacity_ah + 0.1
+            assert found.ended <= 1

@@ -1026,6 +1026,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/managed-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A contactor closed by time in the unit's place: parts, a drive's charge, what speaks against it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ManagedLinkOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/{name}": {
         parameters: {
             query?: never;
@@ -2060,6 +2109,12 @@ export interface components {
              *     }
              */
             guard: components["schemas"]["Guard"];
+            /**
+             * Its contact in the plug
+             * @description Where the enable wire passes a trailer plug: the contact it takes for itself.
+             * @default
+             */
+            plug_contact: string;
         };
         /**
          * Advice
@@ -2742,7 +2797,8 @@ export interface components {
              *       "step_v": null,
              *       "rows": 1,
              *       "held_most_s": null,
-             *       "fixed_v": null
+             *       "fixed_v": null,
+             *       "fixed_held_s": null
              *     }
              */
             start_rules: components["schemas"]["StartRecord"];
@@ -2754,7 +2810,8 @@ export interface components {
              *       "step_v": null,
              *       "rows": 1,
              *       "held_most_s": null,
-             *       "fixed_v": null
+             *       "fixed_v": null,
+             *       "fixed_held_s": null
              *     }
              */
             stop_rules: components["schemas"]["StopRecord"];
@@ -3091,6 +3148,12 @@ export interface components {
              */
             sum: "daily_need";
             /**
+             * Nominal V
+             * @default 12
+             * @enum {integer}
+             */
+            nominal_v: 12 | 24 | 48;
+            /**
              * Loads
              * @default []
              */
@@ -3228,7 +3291,8 @@ export interface components {
              *         "back_at_v": null,
              *         "held_s": 2,
              *         "off_below_v": null
-             *       }
+             *       },
+             *       "plug_contact": ""
              *     }
              */
             activation: components["schemas"]["Activation"];
@@ -4170,9 +4234,30 @@ export interface components {
             name: string;
             /**
              * Current when on
+             * @default null
              * @example 4.5
              */
-            current_a: number;
+            current_a: number | null;
+            /**
+             * Power when on
+             * @default null
+             * @example 600
+             */
+            power_w: number | null;
+            /**
+             * Fed
+             * @description Direct or by an inverter from the auxiliary battery; by a plain converter from the engine side.
+             * @default battery
+             * @enum {string}
+             */
+            fed: "battery" | "inverter" | "converter";
+            /**
+             * Its wire, one-way
+             * @description Of what a converter feeds.
+             * @default null
+             * @example 4
+             */
+            wire_m: number | null;
             /**
              * Share of time on
              * @default 1
@@ -4251,6 +4336,74 @@ export interface components {
             after_running: string;
             /** Lost */
             lost: boolean;
+        };
+        /**
+         * ManagedLink
+         * @description A managed link as it would be built, and what it does in one drive beside the design's unit.
+         */
+        ManagedLink: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "possible" | "not_here";
+            /**
+             * On Min
+             * @description minutes closed in each period
+             */
+            on_min: number;
+            /** Off Min */
+            off_min: number;
+            /**
+             * First A
+             * @description at the moment of closing, hot idle, auxiliary battery at 20 %
+             */
+            first_a: number;
+            /**
+             * Mean A
+             * @description the same over on and off
+             */
+            mean_a: number;
+            /**
+             * Contact A
+             * @description continuous rating of the contactor; none where none is large enough
+             */
+            contact_a: number | null;
+            /**
+             * Device
+             * @description the device at either end; empty where none fits
+             */
+            device: string;
+            /** Cable */
+            cable: string;
+            /** Length M */
+            length_m: number;
+            /** Drive H */
+            drive_h: number;
+            /**
+             * Charged Ah
+             * @description in one drive from half full
+             */
+            charged_ah: number;
+            /**
+             * Ended
+             * @description charge at its end
+             */
+            ended: number;
+            /**
+             * Unit Ah
+             * @description what the design's unit charges in the same drive
+             */
+            unit_ah: number | null;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+        };
+        /**
+         * ManagedLinkOut
+         * @description A managed link; none where the batteries differ in nominal voltage.
+         */
+        ManagedLinkOut: {
+            link: components["schemas"]["ManagedLink"] | null;
         };
         /**
          * Management
@@ -4706,6 +4859,19 @@ export interface components {
             low_phase_s: number | null;
         };
         /**
+         * Reason
+         * @description Something that speaks against it, and how gravely.
+         */
+        Reason: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "caution" | "note";
+            /** Text */
+            text: string;
+        };
+        /**
          * RelayDesign
          * @description A five-terminal changeover relay that opens the link while the engine runs.
          */
@@ -5008,6 +5174,11 @@ export interface components {
              * @enum {string}
              */
             through: "" | "switch" | "bridge";
+            /**
+             * Plug
+             * @description the contact it passes a plug by, in words; empty where there is no plug
+             */
+            plug: string;
             /** Ends At */
             ends_at: string;
             /**
@@ -5247,6 +5418,13 @@ export interface components {
              * @example 13.3
              */
             fixed_v: number | null;
+            /**
+             * Held for, not settable
+             * @description Its own delay, where nobody can set it.
+             * @default null
+             * @example 15
+             */
+            fixed_held_s: number | null;
         };
         /**
          * StartRule
@@ -5308,6 +5486,13 @@ export interface components {
              * @example 12.9
              */
             fixed_v: number | null;
+            /**
+             * Held for, not settable
+             * @description Its own delay, where nobody can set it.
+             * @default null
+             * @example 60
+             */
+            fixed_held_s: number | null;
         };
         /**
          * StopRule

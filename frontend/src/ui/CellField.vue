@@ -13,6 +13,10 @@ export interface Column {
   kind: 'number' | 'text' | 'choice' | 'tick'
   width?: string
   placeholder?: string
+  /** The entry this one stands in for: a value here clears it. */
+  instead?: string
+  /** Rows this entry belongs to; all where absent. */
+  when?: (row: Record<string, unknown>) => boolean
 }
 const props = defineProps<{ path: string; column: Column; name: string }>()
 const job = useJob()
@@ -31,7 +35,18 @@ const error = computed(() => job.errors.get(props.path))
 function enter(event: Event): void {
   const entry = (event.target as HTMLInputElement).value
   typed.value = entry
-  if (props.column.kind === 'text') job.change([{ path: props.path, value: entry }], props.path)
+  const { kind, instead } = props.column
+  const other = instead === undefined ? null : props.path.replace(/[^.]+$/, instead)
+  const value = readEntry(entry)
+  if (kind === 'text') job.change([{ path: props.path, value: entry }], props.path)
+  else if (other !== null && value !== null && (job.valueAt(other) ?? null) !== null)
+    job.change(
+      [
+        { path: props.path, value },
+        { path: other, value: null },
+      ],
+      props.path,
+    )
   else job.enter(props.path, entry)
 }
 const chosen = computed({

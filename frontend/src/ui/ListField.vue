@@ -38,13 +38,14 @@ function remove(at: number): void {
       ><span />
     </div>
     <div v-for="(item, at) in items" :key="item.id || at" class="row" :style="{ gridTemplateColumns: grid }">
-      <CellField
-        v-for="column in fields"
-        :key="column.key"
-        :path="`${pathOf(at)}.${column.key}`"
-        :column="column"
-        :name="`${what} ${at + 1}, ${column.label}`"
-      />
+      <template v-for="column in fields" :key="column.key">
+        <CellField
+          v-if="column.when === undefined || column.when(item)"
+          :path="`${pathOf(at)}.${column.key}`"
+          :column="column"
+          :name="`${what} ${at + 1}, ${column.label}`" />
+        <span v-else
+      /></template>
       <Button
         icon="pi pi-times"
         size="small"

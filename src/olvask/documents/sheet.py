@@ -121,7 +121,10 @@ def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
     rows = [("Unit", design.charger.name if design.charger else "none chosen")]
     rows.append(("Starts by", ", ".join(SHORT[way] for way in activation.ways) or "nothing yet"))
     rows += [
-        (f"Enable from {wire.terminal}", f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap")
+        (
+            f"Enable from {wire.terminal}",
+            f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap" + (f", plug {wire.plug}" if wire.plug else ""),
+        )
         for wire in (signal_wire(design, way) for way in activation.ways)
         if wire.fuse_a is not None and wire.wire_mm2 is not None
     ]

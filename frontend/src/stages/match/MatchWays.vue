@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
+import ManagedLink from './ManagedLink.vue'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
@@ -127,20 +128,17 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
           <li v-for="risk in link.risks" :key="risk">{{ risk[0]?.toUpperCase() + risk.slice(1) }}.</li>
           <li v-if="link.loss_w > 1">{{ link.loss_w.toFixed(0) }} W heat the cables in the first moment.</li>
         </ul>
-        <p class="muted small">
-          A managed link, closed by timer so that the alternator rests, is another method, for large banks. It never
-          reaches the battery's own absorption through a long cable.
-        </p>
       </template>
       <p v-else class="muted">The batteries differ in nominal voltage: no link can join them.</p>
     </section>
+    <ManagedLink />
   </div>
 </template>
 
 <style scoped>
 .ways {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1.3fr);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.25fr) minmax(0, 1.25fr);
   gap: 10px;
 }
 section {

@@ -11,11 +11,14 @@ import { useJob } from '../../job/store'
 
 const job = useJob()
 const LOADS: Column[] = [
-  { key: 'name', kind: 'text', width: 'minmax(0, 2.2fr)' },
-  { key: 'current_a', kind: 'number', width: '52px' },
+  { key: 'name', kind: 'text', width: 'minmax(0, 2fr)' },
+  { key: 'current_a', kind: 'number', width: '58px', instead: 'power_w' },
+  { key: 'power_w', kind: 'number', width: '58px', instead: 'current_a' },
+  { key: 'fed', kind: 'choice', width: 'minmax(0, 1.7fr)' },
   { key: 'duty', kind: 'number', width: '50px' },
   { key: 'standing_h', kind: 'number', width: '58px' },
   { key: 'driving', kind: 'tick', width: '52px' },
+  { key: 'wire_m', kind: 'number', width: '58px', when: (row) => row.fed === 'converter' },
 ]
 const STRINGS: Column[] = [
   { key: 'series', kind: 'number' },
@@ -51,14 +54,14 @@ function manage(): void {
         path="use.loads"
         what="load"
         :columns="LOADS"
-        :blank="{ name: 'load', current_a: 1, duty: 1, standing_h: 8, driving: false }"
+        :blank="{ name: 'load', current_a: 1, duty: 1, standing_h: 8, driving: false, fed: 'battery' }"
         empty="Enter each load, or one figure for the day under As found."
       />
       <p v-if="given && job.design?.use?.loads?.length" class="caution small">
         ▲ The {{ job.design?.use?.daily_ah }} Ah a day typed under As found stand above this sum.
       </p>
     </section>
-    <section class="panel" aria-label="Week">
+    <section class="panel week" aria-label="Week">
       <div class="bench-head"><h2>The week</h2></div>
       <NumberField path="use.drive_h" origin="entered" fallback="open" />
       <NumberField path="use.drive_days" />
@@ -103,14 +106,23 @@ function manage(): void {
 <style scoped>
 .bank {
   display: grid;
-  grid-template-columns: minmax(0, 1.35fr) minmax(0, 1.05fr) minmax(0, 1.2fr);
+  grid-template-columns: minmax(0, 2.2fr) minmax(0, 1fr);
+  grid-template-rows: auto 1fr;
   gap: 8px;
 }
 .small {
   font-size: var(--text);
   margin-top: 6px;
 }
+.week {
+  grid-column: 2;
+  grid-row: 1 / span 2;
+}
 @media (max-width: 1000px) {
+  .week {
+    grid-column: 1;
+    grid-row: auto;
+  }
   .bank {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -38,6 +38,10 @@ const Y = 34
       <path v-else :d="`M204 ${Y}H244`" class="wire" />
       <path :d="`M244 ${Y}H296`" class="wire" />
       <text v-if="wire.wire_mm2" x="268" :y="Y - 7" class="mid">{{ wire.wire_mm2 }} mm²</text>
+      <g v-if="wire.plug">
+        <path :d="`M262 ${Y - 5}a5 5 0 0 0 0 10M266 ${Y - 5}a5 5 0 0 1 0 10`" class="wire" />
+        <text x="240" :y="Y + 18" class="mid">plug, {{ wire.plug }}</text>
+      </g>
       <rect x="296" y="13" width="102" height="42" rx="2" class="box unit" />
       <foreignObject x="298" y="14" width="98" height="40"
         ><div class="where ends">

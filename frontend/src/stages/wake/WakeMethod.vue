@@ -8,6 +8,7 @@ import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import RemedyList from '../../job/RemedyList.vue'
 import { useJob } from '../../job/store'
+import TextField from '../../ui/TextField.vue'
 import SignalDrawing from './SignalDrawing.vue'
 
 const job = useJob()
@@ -73,6 +74,7 @@ const shown = computed(
         />
       </div>
       <SignalDrawing v-for="wire in shown.wires" :key="wire.way" :wire="wire" class="wiring" />
+      <TextField v-if="shown.wires.some((wire) => wire.plug !== '')" path="activation.plug_contact" />
       <p v-if="shown.wires.length > 1" class="small">
         <b>Both must say yes.</b> The unit charges only while every one of them is live.
       </p>

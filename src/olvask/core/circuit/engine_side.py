@@ -1,5 +1,6 @@
 """What else draws from the start side while the engine runs: a built-in charger, a fridge, until their feed is cut.
 
+- `converter_a`: what a converter that feeds an appliance draws.
 - `engine_side`: each with its current there.
 - `feed_is_cut`: whether the old link's start-battery feed is taken away while the engine runs.
 """
@@ -9,10 +10,11 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from olvask.core.circuit.facts import Facts
-from olvask.core.model import Design
+from olvask.core.model import Design, Load
 
 BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate; our own estimate
 BUILT_IN_EFFICIENCY = 0.85  # of such a charger; our own estimate
+CONVERTER_EFFICIENCY = 0.88  # of a plain converter that feeds an appliance; our own estimate
 FRIDGE_A = 8.0  # a compressor fridge fed from the engine side, when its current is not known; our own estimate
 
 
@@ -30,6 +32,17 @@ def feed_is_cut(design: Design) -> bool:
     return linked and design.old_link.decision in ("disconnect", "changeover")
 
 
+def converter_a(load: Load, design: Design, input_v: float) -> float:
+    """What a plain converter draws at its input to feed a load [A].
+
+    Args:
+        load: the load, at its full current or power.
+        design: the design, for the volts the load expects.
+        input_v: volts at the converter's input [V].
+    """
+    return load.needs_w(design.auxiliary.nominal_v) / CONVERTER_EFFICIENCY / input_v
+
+
 def engine_side(design: Design, facts: Facts) -> tuple[EngineLoad, ...]:
     """Everything besides the unit that draws from the start side while driving.
 
@@ -37,9 +50,11 @@ def engine_side(design: Design, facts: Facts) -> tuple[EngineLoad, ...]:
         design: the design.
         facts: the survey's values.
     """
-    if not design.existing:
-        return ()
-    found: list[EngineLoad] = []
+    found = [
+        EngineLoad(load.name, converter_a(load, design, float(facts.idle.value)) * load.duty, f"use.loads.{load.id}")
+        for load in design.use.loads
+        if load.fed == "converter" and load.driving
+    ]
     gone = feed_is_cut(design)
     for item in design.existing:
         if item.cut or gone:

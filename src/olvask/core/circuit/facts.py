@@ -164,7 +164,7 @@ def _daily(design: Design) -> Input | None:
         return None
     return Input(
         "Daily use, from the loads",
-        sum(load.current_a * load.duty * load.standing_h for load in use.loads),
+        sum(load.mean_a(design.auxiliary.nominal_v) * load.standing_h for load in use.loads),
         "Ah",
         "computed",
         "use.daily_ah",
@@ -174,7 +174,7 @@ def _daily(design: Design) -> Input | None:
 def _loads_driving(design: Design) -> Input:
     """Loads on the auxiliary battery while driving [A]."""
     use = design.use
-    summed_a = math.fsum(load.current_a * load.duty for load in use.loads if load.driving)
+    summed_a = math.fsum(load.mean_a(design.auxiliary.nominal_v) for load in use.loads if load.driving)
     if use.loads_driving_a is None and use.loads:
         return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads_driving_a")
     return fact(design, "use.loads_driving_a", "Loads while driving", "A", use.loads_driving_a, 0.0)

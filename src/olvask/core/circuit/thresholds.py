@@ -145,6 +145,12 @@ def _first(chosen: float | None, fixed: float | None, proposed: float) -> float:
     return chosen if chosen is not None else fixed if fixed is not None else proposed
 
 
+def _held(chosen_s: float, record: StartRecord | StopRecord | None) -> float:
+    """How long a rule must hold [s]: the unit's own delay where nobody can set it."""
+    fixed_s = record.fixed_held_s if record is not None and not record.settable else None
+    return chosen_s if fixed_s is None else fixed_s
+
+
 def _clear_of(below_v: float, margin_v: float, wanted_high_v: float, step_v: float) -> float:
     """A setting above a voltage: by the margin where a window's upper edge leaves room, by a step at least."""
     return max(
@@ -186,7 +192,8 @@ class _Seen:
     def of(cls, design: Design, solved: Solved) -> _Seen:
         phase, phase_s = solved.running_by_key("low"), design.vehicle.readings.low_phase_s
         longest_s = LOW_PHASE_S if phase_s is None else phase_s
-        held_s = min(rule.held_s for rule in design.activation.stop_rules)
+        record = design.charger.stop_rules if design.charger is not None else None
+        held_s = min(_held(rule.held_s, record) for rule in design.activation.stop_rules)
         return cls(
             unloaded_v=min(state.source.regulated_v for state in solved.healthy),
             loaded_v=_lowest(terminal_v(state) for state in solved.healthy),
@@ -207,7 +214,7 @@ def _rules(
     proposed_stop_v = _into(_within(floor_v, stop_high_v, step_v), stops)
     stop_v = _first(activation.stop_rules[0].below_v, stops.fixed if stops else None, proposed_stop_v)
     stop_rules = tuple(
-        Rule(stop_v if at == 0 else rule.below_v or stop_v, rule.held_s)
+        Rule(stop_v if at == 0 else rule.below_v or stop_v, _held(rule.held_s, stops))
         for at, rule in enumerate(activation.stop_rules)
     )
     highest_v = max(rule.volts for rule in stop_rules)
@@ -217,7 +224,7 @@ def _rules(
         proposed_v = max(proposed_v, clear_v) if clear_v < seen.unloaded_v else proposed_v
     start_v = _first(activation.start_rules[0].at_least_v, starts.fixed if starts else None, _into(proposed_v, starts))
     start_rules = tuple(
-        Rule(start_v if at == 0 else rule.at_least_v or start_v, rule.held_s)
+        Rule(start_v if at == 0 else rule.at_least_v or start_v, _held(rule.held_s, starts))
         for at, rule in enumerate(activation.start_rules)
     )
     return start_rules, stop_rules

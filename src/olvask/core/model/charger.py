@@ -52,6 +52,15 @@ class StartRecord(VoltRange):
         example=13.3,
         help="Counts only where nothing can be set.",
     )
+    fixed_held_s: float | None = quantity(
+        "Held for, not settable",
+        "s",
+        default=None,
+        ge=0,
+        le=36000,
+        example=15,
+        help="Its own delay, where nobody can set it.",
+    )
 
     @property
     def fixed(self) -> float | None:
@@ -72,6 +81,15 @@ class StopRecord(VoltRange):
         le=64,
         example=12.9,
         help="Counts only where nothing can be set.",
+    )
+    fixed_held_s: float | None = quantity(
+        "Held for, not settable",
+        "s",
+        default=None,
+        ge=0,
+        le=36000,
+        example=60,
+        help="Its own delay, where nobody can set it.",
     )
 
     @property

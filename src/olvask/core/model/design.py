@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 from olvask.core.model.base import Described, Identified, choice, quantity, whole
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger, StartWay
-from olvask.core.model.run import RUNS, Piece, Run, RunName
+from olvask.core.model.run import RUNS, Joint, Piece, Run, RunName
 from olvask.core.model.vehicle import CHEMISTRIES, ChemistryName, Existing, InheritedCable, Solar, Use, Vehicle
 
 LETTER = {"device": "d", "cable": "c", "joint": "j", "branch": "b"}  # identities given to pieces begin with these
@@ -81,6 +81,12 @@ class Activation(Described):
     start_rules: tuple[StartRule, ...] = Field((StartRule(),), title="Start rules", min_length=1, max_length=3)
     stop_rules: tuple[StopRule, ...] = Field((StopRule(),), title="Stop rules", min_length=1, max_length=2)
     guard: Guard = Guard()
+    plug_contact: str = Field(
+        "",
+        title="Its contact in the plug",
+        max_length=12,
+        description="Where the enable wire passes a trailer plug: the contact it takes for itself.",
+    )
 
     @model_validator(mode="after")
     def _further_rules_have_volts(self) -> Activation:
@@ -197,6 +203,11 @@ class Design(Described):
     def run(self, name: RunName) -> Run:
         """The run by its name."""
         return self.supply if name == "supply" else self.delivery
+
+    @property
+    def plugged(self) -> bool:
+        """Whether the unit sits behind a plug, so that wires from the vehicle have to pass it."""
+        return any(isinstance(piece, Joint) and piece.form == "plug" for piece in self.supply.pieces)
 
     def piece(self, id: str) -> tuple[RunName, int, Piece] | None:
         """Run, position and piece of an identity; `None` where no piece has it."""

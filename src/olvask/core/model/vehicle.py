@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field, field_validator
+from pydantic import Field, field_validator, model_validator
 
 from olvask.core.model.base import Described, Identified, choice, quantity, standard_size, tick, whole
 
@@ -139,14 +139,55 @@ class SourcePoint(Described):
     rating_a: float | None = quantity("Fuse upstream", "A", default=None, gt=0, le=1000, example=100, step=10)
 
 
+LoadFeed = Literal["battery", "inverter", "converter"]
+LOAD_V = 12.5  # of a 12 V battery half full under light load; our own estimate
+INVERTER_EFFICIENCY = 0.9  # of the power it passes; our own estimate
+INVERTER_IDLE_W = 8.0  # what it takes for itself while on; our own estimate
+
+
 class Load(Identified):
     """One thing the auxiliary battery feeds."""
 
     name: str = Field(title="Load", min_length=1, max_length=60)
-    current_a: float = quantity("Current when on", "A", gt=0, le=1000, example=4.5, step=0.5)
+    current_a: float | None = quantity("Current when on", "A", default=None, gt=0, le=1000, example=4.5, step=0.5)
+    power_w: float | None = quantity("Power when on", "W", default=None, gt=0, le=20000, example=600, step=10)
+    fed: LoadFeed = choice(
+        "Fed",
+        {"battery": "direct", "inverter": "by inverter", "converter": "by converter"},
+        default="battery",
+        help="Direct or by an inverter from the auxiliary battery; by a plain converter from the engine side.",
+    )
+    wire_m: float | None = quantity(
+        "Its wire, one-way", "m", default=None, gt=0, le=60, example=4, step=0.5, help="Of what a converter feeds."
+    )
     duty: float = quantity("Share of time on", "-", default=1.0, gt=0, le=1, example=0.4, step=0.05)
     standing_h: float = quantity("Hours a day, standing", "h", default=0.0, ge=0, le=24, example=10, step=0.5)
     driving: bool = tick("Runs while driving")
+
+    @model_validator(mode="after")
+    def _by_current_or_power(self) -> Load:
+        if (self.current_a is None) == (self.power_w is None):
+            raise ValueError("give either its current or its power; clear the other")
+        return self
+
+    def needs_w(self, nominal_v: int) -> float:
+        """What it needs at its own terminals when on [W], on a system of `nominal_v`."""
+        return self.power_w if self.power_w is not None else (self.current_a or 0.0) * LOAD_V * nominal_v / 12
+
+    def drawn_a(self, nominal_v: int) -> float:
+        """What it draws from an auxiliary battery of `nominal_v` when on [A]; a current typed is that at the battery."""
+        if self.fed == "converter":
+            return 0.0
+        if self.power_w is None:
+            return self.current_a or 0.0
+        watts = self.power_w
+        if self.fed == "inverter":
+            watts = watts / INVERTER_EFFICIENCY + INVERTER_IDLE_W
+        return watts / (LOAD_V * nominal_v / 12)
+
+    def mean_a(self, nominal_v: int) -> float:
+        """The same over its share of time on [A]."""
+        return self.drawn_a(nominal_v) * self.duty
 
 
 class Use(Described):

@@ -6,6 +6,7 @@ from flask import Response
 from pydantic import Field
 
 from olvask.core.analyses.compare import Comparison, compare
+from olvask.core.analyses.managed_link import ManagedLink, managed_link
 from olvask.core.analyses.rank import UnitVerdict, fit_unit, rank_units
 from olvask.core.analyses.week import WeekPicture, week_of
 from olvask.core.model import Design
@@ -34,6 +35,12 @@ class FitOut(Out):
     """A design with a unit fitted."""
 
     design: Design
+
+
+class ManagedLinkOut(Out):
+    """A managed link; none where the batteries differ in nominal voltage."""
+
+    link: ManagedLink | None
 
 
 class CompareIn(Described):
@@ -69,6 +76,14 @@ def match_fit(asked: FitIn) -> Response:
 def week(design: Design) -> Response:
     """The auxiliary battery's charge over a typical week."""
     return answer_json(week_of(design))
+
+
+@api.post("/managed-link")
+@api.input(Design, arg_name="design")
+@api.output(ManagedLinkOut)
+def link_by_time(design: Design) -> Response:
+    """A contactor closed by time in the unit's place: parts, a drive's charge, what speaks against it."""
+    return answer_json(ManagedLinkOut(link=managed_link(design)))
 
 
 @api.post("/compare")

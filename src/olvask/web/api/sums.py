@@ -31,6 +31,7 @@ class DailyNeedIn(Described):
     """Daily use from a list of loads."""
 
     sum: Literal["daily_need"] = "daily_need"
+    nominal_v: Literal[12, 24, 48] = 12
     loads: tuple[Load, ...] = Field((), title="Loads", max_length=40)
 
 
@@ -101,7 +102,7 @@ def work_out(question: SumIn) -> SumOut:
             average = figure.value or 0.0
             return SumOut(text=f"{average:.2f} A on average, {24 * average:.0f} Ah a day.", figures=(figure,))
         if isinstance(asked, DailyNeedIn):
-            figure = sums.daily_need(asked.loads)
+            figure = sums.daily_need(asked.loads, asked.nominal_v)
             return SumOut(text=f"{figure.value or 0:.0f} Ah a day.", figures=(figure,))
         if isinstance(asked, RestIn):
             band = sums.charge_from_rest(asked.chemistry, asked.nominal_v, asked.rest_v)

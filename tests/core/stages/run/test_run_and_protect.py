@@ -225,7 +225,8 @@ class TestJoinsAndParallel:
     def test_small_cables_do_not_share(self) -> None:
         """Two 16 mm² in parallel are refused and one 35 mm² offered; two 50 mm² may, with a word on their device."""
         pieces = [fuse(60.0), cable("16 mm²", parallel=2)]
-        assert not found_by(design(supply={"pieces": pieces}))["run.parallel.c1"].remedies  # 35 mm² does not go in
+        (only,) = found_by(design(supply={"pieces": pieces}))["run.parallel.c1"].remedies
+        assert only.label == "One 35 mm² instead, and add a joint and a 25 mm² tail of 0.3 m"  # 35 mm² does not go in
         job = design(supply={"pieces": pieces}, charger=charger(terminal_max_mm2=50.0))
         finding = found_by(job)["run.parallel.c1"]
         assert finding.level == "stop"

@@ -189,7 +189,8 @@ def _signal_parts(design: Design) -> Iterator[Part]:
     for way in design.activation.ways:
         wire = signal_wire(design, way)
         if wire.wire_mm2 is not None:
-            detail = f"{wire.taken_at} to {wire.ends_at}"
+            through = f" through the plug, {wire.plug}" if wire.plug else ""
+            detail = f"{wire.taken_at}{through} to {wire.ends_at}"
             yield Part(
                 what=f"Wire {wire.wire_mm2:g} mm²", detail=detail, count=each_m, unit="m", price=SIGNAL_WIRE_PRICE
             )

@@ -7,9 +7,11 @@
 - `limits`: the limits ruler, and what exceeds it.
 - `upstream`: the vehicle's own fuse above a fused stud.
 - `week`: whether the week keeps up.
+- `appliance`: what a plain converter feeds from the engine side.
 - `direct_link`: a plain link for contrast.
 """
 
+from olvask.core.stages.match.appliance import judge_appliances
 from olvask.core.stages.match.current import judge_current
 from olvask.core.stages.match.direct_link import judge_link
 from olvask.core.stages.match.energy import judge_energy, judge_need
@@ -31,6 +33,7 @@ JUDGES = (
     judge_limits,
     judge_current,
     judge_upstream,
+    judge_appliances,
     judge_need,
     judge_week,
     judge_link,

@@ -64,10 +64,12 @@ def load_average(
     )
 
 
-def daily_need(loads: Sequence[Load]) -> Figure:
-    """Daily use standing [Ah] of a list of loads."""
-    total_ah = sum(load.current_a * load.duty * load.standing_h for load in loads)
-    parts = " + ".join(f"{load.current_a:g} A · {load.duty:.0%} · {load.standing_h:g} h" for load in loads)
+def daily_need(loads: Sequence[Load], nominal_v: int = 12) -> Figure:
+    """Daily use standing [Ah] of a list of loads on a battery of `nominal_v`; what a converter feeds takes nothing of it."""
+    total_ah = sum(load.mean_a(nominal_v) * load.standing_h for load in loads)
+    parts = " + ".join(
+        f"{round(load.drawn_a(nominal_v), 1):g} A · {load.duty:.0%} · {load.standing_h:g} h" for load in loads
+    )
     return Figure(
         "sums.daily_ah",
         "Daily use, standing",
@@ -75,7 +77,7 @@ def daily_need(loads: Sequence[Load]) -> Figure:
         "Ah",
         formula="Σ I · share on · h",
         working=f"{parts or 'no loads'} = {total_ah:.0f} Ah",
-        inputs=tuple(Input(load.name, load.current_a * load.duty * load.standing_h, "Ah", TYPED) for load in loads),
+        inputs=tuple(Input(load.name, load.mean_a(nominal_v) * load.standing_h, "Ah", TYPED) for load in loads),
         source="sum of the loads",
     )
 

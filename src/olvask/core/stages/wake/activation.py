@@ -32,6 +32,7 @@ from olvask.core.stages.wake.remedies import (
     signals_at_hand,
     unset,
 )
+from olvask.core.stages.wake.wiring import TAPPED
 
 WAYS = ("activation.ways",)
 LEAST_GUARD_S, USUAL_GUARD_S, MOST_GUARD_S = 0.5, 2.0, 60.0  # holds of the guard [s]; our own estimates
@@ -124,6 +125,15 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
             f"{unit.name} takes: {', '.join(unit.enables) or 'no enable at all'}.",
             [signal_instead(design)],
             concerns=WAYS,
+        )
+    if way in TAPPED and design.plugged and not design.activation.plug_contact:
+        yield caution(
+            f"wake.plug_contact.{way}",
+            "charger",
+            f"No contact for the {WAY_LABEL[way]} in the plug",
+            "The unit sits behind the plug: its enable wire needs a contact of its own there. Find a free one and note it. A "
+            "feed that is live with the key is not proof that the engine runs.",
+            concerns=(*WAYS, "activation.plug_contact"),
         )
     if (way == "ignition" and not signals.ignition) or (way == "d_plus" and not signals.d_plus):
         yield caution(

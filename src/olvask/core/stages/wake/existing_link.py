@@ -168,7 +168,12 @@ def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator
 
 def _load_names(design: Design) -> list[str]:
     """Loads on the auxiliary side, each by its name and current; all together where none is listed."""
-    loads = [f"{load.name[0].upper()}{load.name[1:]}, {load.current_a:g} A" for load in design.use.loads]
+    nominal_v = design.auxiliary.nominal_v
+    loads = [
+        f"{load.name[0].upper()}{load.name[1:]}, {round(load.drawn_a(nominal_v), 1):g} A"
+        for load in design.use.loads
+        if load.fed != "converter"
+    ]
     return loads or ["Loads on the auxiliary side"]
 
 

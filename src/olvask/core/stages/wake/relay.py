@@ -90,7 +90,7 @@ def _duty(design: Design, link: Existing, place: RelayPlace) -> tuple[float, str
         return METER_A, "default"
     if chosen.living_a is not None:
         return chosen.living_a, "entered"
-    summed_a = sum(load.current_a for load in design.use.loads)
+    summed_a = sum(load.drawn_a(design.auxiliary.nominal_v) for load in design.use.loads)
     return (summed_a, "computed") if summed_a > 0 else (LIVING_A, "default")
 
 

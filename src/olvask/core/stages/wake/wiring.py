@@ -43,6 +43,7 @@ class SignalWire:
     fuse_a: float | None
     wire_mm2: float | None
     through: Literal["", "switch", "bridge"]
+    plug: Annotated[str, Field(description="the contact it passes a plug by, in words; empty where there is no plug")]
     ends_at: str
     live: Annotated[str, Field(description="when it allows charging")]
     if_broken: str
@@ -65,6 +66,7 @@ def signal_wire(design: Design, way: StartWay) -> SignalWire:
             fuse_a=None,
             wire_mm2=None,
             through="",
+            plug="",
             ends_at="input terminals",
             live="while the input meets its start rules",
             if_broken="there is no signal wire; with the supply run open it is dead.",
@@ -72,6 +74,8 @@ def signal_wire(design: Design, way: StartWay) -> SignalWire:
     terminal, taken_at, live, if_broken = TAPPED[way]
     if way == "ignition" and design.vehicle.drive == "converter":
         live = "with the vehicle ready"
+    if design.plugged:
+        if_broken = "it never charges, and the same with the plug out: safe, and the first thing to look for."
     return SignalWire(
         way=way,
         terminal=terminal,
@@ -79,10 +83,19 @@ def signal_wire(design: Design, way: StartWay) -> SignalWire:
         fuse_a=SIGNAL_FUSE_A,
         wire_mm2=SIGNAL_MM2,
         through="",
+        plug=_contact(design),
         ends_at="enable input",
         live=live,
         if_broken=if_broken,
     )
+
+
+def _contact(design: Design) -> str:
+    """The contact a tapped signal passes the trailer plug by; empty without a plug."""
+    if not design.plugged:
+        return ""
+    named = design.activation.plug_contact
+    return f"contact {named}" if named else "own contact"
 
 
 def _remote(design: Design, way: StartWay) -> SignalWire:
@@ -98,6 +111,7 @@ def _remote(design: Design, way: StartWay) -> SignalWire:
         fuse_a=None,
         wire_mm2=SIGNAL_MM2,
         through="switch" if way == "switch" else "bridge",
+        plug="",
         ends_at="second remote terminal",
         live="while switched on" if way == "switch" else "always",
         if_broken=lost,
