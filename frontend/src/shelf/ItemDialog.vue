@@ -4,13 +4,11 @@ import { useQuery } from '@tanstack/vue-query'
 import Button from '../ui/prime/button'
 import Dialog from '../ui/prime/dialog'
 import InputText from '../ui/prime/inputtext'
-import Select from '../ui/prime/select'
-import Textarea from '../ui/prime/textarea'
 import { computed, ref, watch } from 'vue'
 import { answered, client, Refused } from '../api/client'
 import type { EntryError, ShelfItem } from '../api/types'
-import { getAt, setAt } from '../job/path'
-import { readEntry } from '../job/change'
+import { documentOf, entriesOf } from './entries'
+import FormEntry from './FormEntry.vue'
 import type { Kind } from './kinds'
 
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
@@ -36,26 +34,7 @@ watch(
   [() => open.value, fields],
   () => {
     if (!open.value || fields.value.length === 0) return
-    entries.value = Object.fromEntries(
-      fields.value.map((field) => {
-        const value = getAt(props.item?.document, field.path)
-        if (field.kind === 'texts' || field.kind === 'numbers')
-          return [field.path, Array.isArray(value) ? value.join('\n') : '']
-        if (field.kind === 'number' || field.kind === 'whole')
-          return [field.path, value === null || value === undefined ? '' : String(value)]
-        return [
-          field.path,
-          value ??
-            (field.kind === 'tick'
-              ? false
-              : field.kind === 'choices'
-                ? []
-                : field.kind === 'choice'
-                  ? (field.choices?.[0]?.value ?? null)
-                  : ''),
-        ]
-      }),
-    )
+    entries.value = entriesOf(props.item?.document, fields.value)
     number.value = props.item === null ? '' : props.clone ? `${props.item.id}-copy` : props.item.id
     errors.value = []
     trouble.value = ''
@@ -74,32 +53,6 @@ const errorOf = (path: string) => errors.value.find((item) => item.path === `doc
 const loose = computed(() =>
   errors.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)),
 )
-function toggled(path: string, choice: unknown, on: boolean): void {
-  const now = (entries.value[path] as unknown[] | undefined) ?? []
-  entries.value[path] = on ? [...now, choice] : now.filter((item) => item !== choice)
-}
-function document(): Record<string, unknown> {
-  let built: Record<string, unknown> = props.item === null ? {} : { ...props.item.document }
-  for (const field of fields.value) {
-    const entry = entries.value[field.path]
-    const lines = () =>
-      String(entry ?? '')
-        .split('\n')
-        .map((line) => line.trim())
-        .filter(Boolean)
-    const value =
-      field.kind === 'texts'
-        ? lines()
-        : field.kind === 'numbers'
-          ? lines().map(readEntry)
-          : field.kind === 'number' || field.kind === 'whole'
-            ? readEntry(String(entry ?? ''))
-            : entry
-    if (value === null && getAt(built, field.path) === undefined && !field.required) continue
-    built = setAt(built, field.path, value)
-  }
-  return built
-}
 async function store(): Promise<void> {
   storing.value = true
   errors.value = []
@@ -109,7 +62,7 @@ async function store(): Promise<void> {
     await answered(
       client.PUT('/api/shelf/{name}/{number}', {
         params: { path: { name: props.kind, number: number.value.trim() || '-' } },
-        body: { based_on, document: document() },
+        body: { based_on, document: documentOf(props.item?.document ?? {}, fields.value, entries.value) },
       }),
     )
     open.value = false
@@ -163,50 +116,7 @@ async function store(): Promise<void> {
             <label :id="`l-${field.path}`" :for="`f-${field.path}`"
               >{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label
             >
-            <Select
-              v-if="field.kind === 'choice'"
-              v-model="entries[field.path]"
-              :input-id="`f-${field.path}`"
-              :aria-labelledby="`l-${field.path}`"
-              :options="field.choices ?? []"
-              option-label="label"
-              option-value="value"
-              size="small"
-            />
-            <input
-              v-else-if="field.kind === 'tick'"
-              :id="`f-${field.path}`"
-              type="checkbox"
-              :checked="entries[field.path] === true"
-              @change="entries[field.path] = ($event.target as HTMLInputElement).checked"
-            />
-            <span v-else-if="field.kind === 'choices'" class="ticks"
-              ><label v-for="choice in field.choices" :key="String(choice.value)"
-                ><input
-                  type="checkbox"
-                  :checked="(entries[field.path] as unknown[])?.includes(choice.value)"
-                  @change="toggled(field.path, choice.value, ($event.target as HTMLInputElement).checked)"
-                />
-                {{ choice.label }}</label
-              ></span
-            >
-            <Textarea
-              v-else-if="field.kind === 'texts' || field.kind === 'numbers'"
-              :id="`f-${field.path}`"
-              v-model="entries[field.path] as string"
-              rows="2"
-              placeholder="one a line"
-              :invalid="!!errorOf(field.path)"
-            />
-            <InputText
-              v-else
-              :id="`f-${field.path}`"
-              v-model="entries[field.path] as string"
-              size="small"
-              autocomplete="off"
-              :inputmode="field.kind === 'text' ? 'text' : 'decimal'"
-              :invalid="!!errorOf(field.path)"
-            />
+            <FormEntry v-model="entries[field.path]" :field="field" :invalid="!!errorOf(field.path)" />
             <p v-if="errorOf(field.path)" class="error" role="alert">{{ errorOf(field.path) }}</p>
           </div>
         </div>
@@ -283,22 +193,11 @@ legend {
 .pair.text {
   grid-template-columns: minmax(70px, 0.8fr) minmax(120px, 1.4fr);
 }
-.ticks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 14px;
-}
 .pair :deep(input[type='text']),
 .pair :deep(.p-select),
 .pair :deep(textarea) {
   width: 100%;
   min-width: 0;
-}
-input[type='checkbox'] {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--copper);
-  vertical-align: -4px;
 }
 .small {
   font-size: var(--text);

@@ -2,18 +2,16 @@
 /** The shelf: units, batteries, alternators, cables and devices of the workshop. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from '../ui/prime/button'
-import Column from '../ui/prime/column'
-import DataTable from '../ui/prime/datatable'
 import InputText from '../ui/prime/inputtext'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, client } from '../api/client'
 import type { ShelfItem } from '../api/types'
-import { getAt } from '../job/path'
 import AppBar from '../app/AppBar.vue'
 import ImportPanel from './ImportPanel.vue'
 import ItemDialog from './ItemDialog.vue'
-import { cell, kindOf, KINDS } from './kinds'
+import ShelfTable from './ShelfTable.vue'
+import { kindOf, KINDS } from './kinds'
 
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
@@ -58,7 +56,6 @@ const retire = useMutation({
   onSuccess: changed,
 })
 const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/sample')), onSuccess: changed })
-const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '') as string
 </script>
 
 <template>
@@ -113,51 +110,7 @@ const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '
             @click="sample.mutate()"
           />
         </div>
-        <DataTable
-          v-else
-          :value="items"
-          data-key="id"
-          size="small"
-          paginator
-          :rows="15"
-          :always-show-paginator="false"
-          :row-class="(row: ShelfItem) => (row.retired ? 'retired' : '')"
-          removable-sort
-        >
-          <template #empty><span class="muted">Nothing here answers to that.</span></template>
-          <Column field="id" header="Number" sortable
-            ><template #body="{ data: row }"
-              ><button type="button" class="link number" @click="edit(row)">{{ row.id }}</button></template
-            ></Column
-          >
-          <Column
-            v-for="column in about.columns"
-            :key="column.path"
-            :header="column.unit ? `${column.label}, ${column.unit}` : column.label"
-            sortable
-            :sort-field="by(column.path)"
-            :class="column.num ? 'num' : ''"
-            ><template #body="{ data: row }">{{ cell(row.document, column.path) }}</template></Column
-          >
-          <Column header="In jobs" field="used_in" sortable class="num" />
-          <Column
-            ><template #header><span class="visually-hidden">Actions</span></template
-            ><template #body="{ data: row }"
-              ><span class="acts"
-                ><button type="button" class="link" :aria-label="`clone ${row.id}`" @click="edit(row, true)">
-                  clone</button
-                ><button
-                  type="button"
-                  class="link"
-                  :aria-label="`${row.retired ? 'put back' : 'retire'} ${row.id}`"
-                  @click="retire.mutate(row)"
-                >
-                  {{ row.retired ? 'put back' : 'retire' }}
-                </button></span
-              ></template
-            ></Column
-          >
-        </DataTable>
+        <ShelfTable v-else :items="items" :columns="about.columns" @edit="edit" @retire="retire.mutate($event)" />
         <p class="muted small">
           A retired {{ about.one }} is no longer offered; jobs that hold it keep their own copy.
         </p>
@@ -221,47 +174,6 @@ main {
 .small {
   font-size: var(--text);
   margin-top: 8px;
-}
-.acts {
-  display: flex;
-  gap: 12px;
-  font-size: var(--text);
-}
-.number {
-  font-weight: 600;
-}
-.panel :deep(table) {
-  font-size: var(--text);
-}
-.panel :deep(.num) {
-  text-align: right;
-}
-.panel :deep(th.num .p-datatable-column-header-content) {
-  justify-content: flex-end;
-}
-.panel :deep(td),
-.panel :deep(th) {
-  background: transparent;
-  padding: 5px 10px 5px 0;
-  border-color: var(--hair);
-  color: var(--ink);
-}
-.panel :deep(th) {
-  color: var(--muted);
-  font-weight: 500;
-  font-size: var(--text);
-}
-.panel :deep(th .p-datatable-column-title) {
-  font-weight: 500;
-}
-.panel :deep(.retired td) {
-  color: var(--muted);
-  text-decoration: line-through;
-  text-decoration-color: var(--edge);
-}
-.panel :deep(.p-paginator) {
-  background: transparent;
-  padding: 4px 0 0;
 }
 @media (max-width: 1000px) {
   main {

@@ -1,19 +1,8 @@
 <script setup lang="ts">
 /** The day on a timeline: blocks to pick, stretch, move and set, over the same text. */
 import { computed, nextTick, ref, watch } from 'vue'
-import {
-  blocksOf,
-  ENGINES,
-  lineOf,
-  secondsOf,
-  textOf,
-  tidy,
-  UNITS,
-  widthOf,
-  type Block,
-  type Engine,
-  type Unit,
-} from './blocks'
+import { blocksOf, ENGINES, lineOf, secondsOf, textOf, tidy, widthOf, type Block, type Engine } from './blocks'
+import BlockEditor from './BlockEditor.vue'
 
 const text = defineModel<string>({ required: true })
 const strip = ref<HTMLElement | null>(null)
@@ -104,13 +93,6 @@ function grab(event: PointerEvent, index: number): void {
 function drag(event: PointerEvent): void {
   if (from) stretch(from.seconds * 2 ** ((event.clientX - from.x) / 40))
 }
-const amount = computed({
-  get: () => String(chosen.value?.amount ?? ''),
-  set: (typed: string) => {
-    const value = Number(typed.replace(',', '.'))
-    if (Number.isFinite(value) && value > 0) set({ amount: value })
-  },
-})
 </script>
 
 <template>
@@ -150,41 +132,7 @@ const amount = computed({
         />
       </div>
     </div>
-    <div v-if="chosen" class="editor">
-      <template v-if="chosen.kind === 'stretch'">
-        <select
-          :value="chosen.engine"
-          aria-label="What the vehicle does"
-          @change="set({ engine: ($event.target as HTMLSelectElement).value as Engine })"
-        >
-          <option v-for="name in ENGINES" :key="name">{{ name }}</option>
-        </select>
-        <input v-model.lazy="amount" inputmode="decimal" aria-label="How long" /><select
-          :value="chosen.unit"
-          aria-label="Unit of time"
-          @change="set({ unit: ($event.target as HTMLSelectElement).value as Unit })"
-        >
-          <option v-for="name in Object.keys(UNITS)" :key="name">{{ name }}</option>
-        </select>
-        <input
-          class="more"
-          :value="chosen.more"
-          placeholder="load 4 A, sun 80 W…"
-          aria-label="Loads, sun, key, plug, air"
-          @change="set({ more: ($event.target as HTMLInputElement).value.trim() })"
-        />
-      </template>
-      <template v-else-if="chosen.kind === 'repeat'"
-        ><span>repeat</span><input v-model.lazy="amount" inputmode="numeric" aria-label="How often" /><span
-          >times</span
-        ></template
-      >
-      <span v-else class="muted">{{ chosen.text }}</span>
-      <button type="button" class="tiny" title="Earlier (Alt ←)" aria-label="Earlier" @click="move(-1)">◀</button
-      ><button type="button" class="tiny" title="Later (Alt →)" aria-label="Later" @click="move(1)">▶</button
-      ><button type="button" class="tiny" aria-label="Repeat this block" @click="repeat">2×</button
-      ><button type="button" class="tiny" title="Delete" aria-label="Take this block out" @click="remove">✕</button>
-    </div>
+    <BlockEditor v-if="chosen" :block="chosen" @set="set" @move="move" @repeat="repeat" @remove="remove" />
     <div class="adders">
       <span class="muted">add</span
       ><button v-for="name in ENGINES" :key="name" type="button" class="tiny" :class="name" @click="add(name)">
@@ -263,31 +211,12 @@ const amount = computed({
   border-right: 3px solid var(--edge);
   touch-action: none;
 }
-.editor,
 .adders {
   display: flex;
   flex-wrap: wrap;
   gap: 3px;
   align-items: center;
   font-size: var(--text);
-}
-.editor input,
-.editor select {
-  border: 1px solid var(--edge);
-  border-radius: 3px;
-  background: var(--field);
-  padding: 1px 4px;
-  font-size: var(--text);
-  height: 26px;
-}
-.editor input {
-  width: 46px;
-  text-align: right;
-}
-.editor .more {
-  flex: 1 1 100px;
-  text-align: left;
-  min-width: 90px;
 }
 .tiny {
   border: 1px solid var(--edge);
@@ -312,10 +241,6 @@ const amount = computed({
   }
   .block {
     height: 44px;
-  }
-  .editor input,
-  .editor select {
-    height: 38px;
   }
 }
 </style>

@@ -5,6 +5,8 @@ import { computed, ref, useId } from 'vue'
 import type { Trip } from '../api/types'
 import { spread } from '../charts/line/geometry'
 import { duration, moment, pathOf, timeTicks, tracksOf, type Mark } from './tracks'
+import TripStates from './TripStates.vue'
+import { usePointing } from './pointing'
 import { useZoom } from './zoom'
 
 const props = withDefaults(defineProps<{ trip: Trip; marks: Mark[]; compact?: boolean; other?: Trip | null }>(), {
@@ -48,69 +50,16 @@ const placed = computed(() => {
 })
 const bandY = computed(() => placed.value.reduce((sum, track) => Math.max(sum, track.y0 + track.height + 6), 14))
 const height = computed(() => bandY.value + BAND + 18)
-const spans = computed(() => {
-  const { time_s, state } = props.trip.series
-  const found: { state: string; from: number; to: number }[] = []
-  state.forEach((now, index) => {
-    const end = time_s[index + 1] ?? props.trip.duration_s
-    const last = found.at(-1)
-    if (last?.state === now) last.to = end
-    else found.push({ state: now, from: time_s[index] ?? 0, to: end })
-  })
-  return found
-})
-const shown = computed(() =>
-  spans.value
-    .filter((part) => part.to > from.value && part.from < to.value)
-    .map((part) => ({ ...part, from: Math.max(part.from, from.value), to: Math.min(part.to, to.value) })),
-)
 const ticks = computed(() => timeTicks(from.value, to.value, span.value < 320 ? 5 : zoomed.value ? 6 : 8))
-const cursor = computed(() => (at.value === null ? null : (props.trip.series.time_s[at.value] ?? null)))
-const held = ref<number | null>(null) // where a drag to zoom began
-const taken = computed(() =>
-  held.value === null || cursor.value === null
-    ? null
-    : ([Math.min(held.value, cursor.value), Math.max(held.value, cursor.value)] as const),
-)
-function move(event: PointerEvent): void {
-  const seconds = timeAt(event.offsetX)
-  const times = props.trip.series.time_s
-  let low = 0
-  let high = times.length - 1
-  while (low < high) {
-    const middle = Math.ceil((low + high) / 2)
-    if ((times[middle] ?? 0) <= seconds) low = middle
-    else high = middle - 1
-  }
-  at.value = low
-}
-function press(event: PointerEvent): void {
-  if (event.pointerType === 'mouse') held.value = timeAt(event.offsetX)
-}
-function release(event: PointerEvent): void {
-  if (held.value !== null && Math.abs(x(held.value) - event.offsetX) > 8) between(held.value, timeAt(event.offsetX))
-  held.value = null
-}
-const closer = (factor: number) => around(cursor.value ?? (from.value + to.value) / 2, factor)
-function walk(event: KeyboardEvent): void {
-  const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
-  const zoom = { '+': 0.5, '-': 2, 0: Infinity }[event.key]
-  if (by === undefined && zoom === undefined) return
-  event.preventDefault()
-  event.stopPropagation()
-  if (zoom !== undefined) {
-    if (zoom === Infinity) whole()
-    else closer(zoom)
-  }
-  if (by === undefined) return
-  at.value = Math.min(
-    props.trip.series.time_s.length - 1,
-    Math.max(0, (at.value ?? 0) + by * (event.shiftKey ? 10 : 1)),
-  )
-  const seconds = props.trip.series.time_s[at.value] ?? 0
-  if (seconds < from.value || seconds > to.value)
-    between(seconds - (to.value - from.value) / 2, seconds + (to.value - from.value) / 2)
-}
+const { cursor, taken, move, press, release, leave, walk, closer } = usePointing(() => props.trip, at, {
+  from,
+  to,
+  between,
+  around,
+  whole,
+  timeAt,
+  x,
+})
 // Walked by keys it is a slider along the time.
 const slider = computed(() => ({
   role: 'slider',
@@ -158,13 +107,10 @@ const words = computed(
         @pointermove="compact || move($event)"
         @pointerdown="compact || press($event)"
         @pointerup="release"
-        @pointerleave="compact || ((at = null), (held = null))"
+        @pointerleave="compact || leave()"
         @dblclick="whole"
       >
         <defs>
-          <pattern id="guarded" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-            <path d="M0 0V5" class="hatch" />
-          </pattern>
           <clipPath :id="clip"><rect :x="LEFT" y="0" :width="span" :height="height" /></clipPath>
         </defs>
         <rect
@@ -199,16 +145,7 @@ const words = computed(
             />
           </g>
         </g>
-        <g v-for="part in shown" :key="part.from" :class="['band', part.state.replace(' ', '-')]">
-          <rect :x="x(part.from)" :y="bandY" :width="Math.max(0.5, x(part.to) - x(part.from))" :height="BAND" />
-          <text
-            v-if="x(part.to) - x(part.from) > part.state.length * 6 + 6"
-            :x="(x(part.from) + x(part.to)) / 2"
-            :y="bandY + 12"
-          >
-            {{ part.state }}
-          </text>
-        </g>
+        <TripStates :trip="trip" :from="from" :to="to" :x="x" :y="bandY" :height="BAND" />
         <text
           v-for="(tick, index) in ticks"
           :key="tick"
@@ -303,26 +240,5 @@ text {
 }
 .teal {
   stroke: var(--teal);
-}
-.band rect {
-  fill: var(--field);
-  stroke: var(--hair);
-}
-.band text {
-  text-anchor: middle;
-  fill: var(--ink);
-}
-.charging rect {
-  fill: var(--teal-wash);
-}
-.waiting rect {
-  fill: var(--copper-wash);
-}
-.guarded rect {
-  fill: url(#guarded);
-}
-.hatch {
-  stroke: var(--madder);
-  stroke-width: 1.4;
 }
 </style>

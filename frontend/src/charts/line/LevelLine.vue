@@ -1,17 +1,16 @@
 <script setup lang="ts">
 /** Voltage along the path: the picture the whole job is worked on. */
 import { useElementSize } from '@vueuse/core'
-import SelectButton from '../../ui/prime/selectbutton'
 import { computed, ref, watch } from 'vue'
-import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
-import type { ConditionKey } from '../../api/types'
 import { pathOf, placed } from '../../job/pieces'
 import { layOut, voltScale } from './geometry'
 import LineCurves from './LineCurves.vue'
+import LineHead from './LineHead.vue'
 import LinePins from './LinePins.vue'
 import LineRail from './LineRail.vue'
 import LineReturn from './LineReturn.vue'
+import LineStrip from './LineStrip.vue'
 import LineThresholds from './LineThresholds.vue'
 
 const emit = defineEmits<{ pick: [place: string]; working: [name: string] }>()
@@ -36,25 +35,9 @@ const scale = computed(() =>
     ? voltScale(found.value.conditions, found.value.wake, systemV.value, auxiliaryV.value, TOP, BOTTOM)
     : null,
 )
-const conditions = computed(() => (found.value?.conditions ?? []).map((item) => ({ key: item.key, label: item.label })))
 const lines = computed(() => [...(found.value?.conditions ?? []), ...(job.moment ? [job.moment] : [])])
-const chosen = computed({
-  get: () => job.condition,
-  set: (key: ConditionKey | null) => {
-    if (key !== null) job.condition = key
-  },
-})
 const line = computed(() => job.line)
 const unit = computed(() => layout.value?.byPlace.get('charger'))
-const state = computed(() => {
-  if (line.value === null) return ''
-  if (job.moment !== null) return `road test: ${job.moment.label}`
-  if (job.design?.charger === null) return 'no unit chosen yet'
-  if (line.value.collapsed) return 'collapses at full current'
-  if (!line.value.charging) return 'engine off, nothing flows'
-  if (line.value.alternator_limited) return 'alternator at its limit'
-  return line.value.below_minimum ? "below the unit's lowest input" : 'charging at full current'
-})
 watch(
   [() => job.place, layout],
   () => {
@@ -76,83 +59,12 @@ function stretch(place: string, length_m: number): void {
   const at = placed(job.design, place)
   if (at !== null) job.change([{ path: `${pathOf(at)}.length_m`, value: length_m }], `stretch.${place}`)
 }
-/** The line in a row of volts, for where it is folded. */
-const strip = computed(() => {
-  const now = line.value
-  if (now === null) return []
-  const post = now.supply.find((item) => item.place === 'start_battery')?.exit_v ?? now.source_v
-  return [
-    { key: 'post', label: 'start battery', volts: post, side: 'copper' },
-    { key: 'input', label: 'input', volts: now.input_v, side: 'copper' },
-    { key: 'output', label: 'output', volts: now.output_v, side: 'teal' },
-    { key: 'auxiliary', label: 'auxiliary', volts: now.auxiliary_v, side: 'teal' },
-  ]
-})
-const heads = computed(() => {
-  const figures = found.value?.figures ?? {}
-  const key = job.condition === 'parked' ? 'idle' : job.condition
-  return [
-    { label: 'Input', name: `${key}.input_a` },
-    { label: 'Output', name: 'output.current_a' },
-    {
-      label: job.design?.vehicle.drive === 'converter' ? 'Converter' : 'Alternator',
-      name: 'match.alternator_load_percent',
-    },
-    { label: 'Run', name: 'supply.resistance_mohm' },
-  ].flatMap((item) => {
-    const figure = figures[item.name]
-    return figure ? [{ ...item, text: quantity(figure.value, figure.unit) }] : []
-  })
-})
 </script>
 
 <template>
   <section class="panel line" aria-label="Level line">
-    <header>
-      <h2>Level line</h2>
-      <SelectButton
-        v-model="chosen"
-        :options="conditions"
-        option-label="label"
-        option-value="key"
-        :allow-empty="false"
-        size="small"
-        aria-label="Operating condition"
-      />
-      <span class="state" :class="{ stop: line?.collapsed || line?.alternator_limited || line?.below_minimum }">{{
-        state
-      }}</span>
-      <span class="heads">
-        <button
-          v-for="head in heads"
-          :key="head.name"
-          type="button"
-          class="plain head"
-          :data-figure="head.name"
-          :title="`Working of ${head.label}`"
-          @click="emit('working', head.name)"
-        >
-          {{ head.label }} <b>{{ head.text }}</b>
-        </button>
-      </span>
-      <button
-        type="button"
-        class="link fold"
-        :aria-expanded="!folded"
-        title="Fold or unfold (l)"
-        @click="folded = !folded"
-      >
-        {{ folded ? 'Unfold' : 'Fold' }}
-      </button>
-    </header>
-    <p v-if="folded" class="strip" data-strip>
-      <template v-for="(item, at) in strip" :key="item.key">
-        <span v-if="at > 0" aria-hidden="true" class="muted">→</span>
-        <span :class="item.side"
-          >{{ item.label }} <b>{{ quantity(item.volts, 'V') }}</b></span
-        >
-      </template>
-    </p>
+    <LineHead v-model:folded="folded" @working="emit('working', $event)" />
+    <LineStrip v-if="folded" />
     <div v-else ref="frame" class="frame" :class="{ dated: job.saveState === 'invalid' }">
       <svg
         v-if="design && found && layout && scale && line"
@@ -231,55 +143,10 @@ const heads = computed(() => {
 .line {
   padding: 8px 10px 2px;
 }
-header {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  flex-wrap: wrap;
-  min-height: 30px;
-}
-.state {
-  color: var(--muted);
-  font-size: var(--text);
-}
-.state.stop {
-  color: var(--madder);
-  font-weight: 600;
-}
-.heads {
-  margin-left: auto;
-  display: flex;
-  gap: 16px;
-  font-size: var(--text);
-  color: var(--muted);
-}
-.head {
-  color: inherit;
-  border-bottom: 1px dotted var(--edge);
-}
-.head b {
-  color: var(--ink);
-  font-weight: 600;
-}
 .frame {
   overflow-x: auto;
   overflow-y: hidden;
   min-height: 312px;
-}
-.strip {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 12px;
-  padding: 1px 0 5px;
-}
-.strip .copper {
-  color: var(--copper);
-}
-.strip .teal {
-  color: var(--teal);
-}
-.fold {
-  font-weight: 500;
 }
 .dated {
   opacity: 0.6;
@@ -323,12 +190,5 @@ svg {
 .loading {
   padding: 120px 0;
   text-align: center;
-}
-@media (max-width: 700px) {
-  .heads {
-    margin-left: 0;
-    flex-wrap: wrap;
-    gap: 4px 12px;
-  }
 }
 </style>

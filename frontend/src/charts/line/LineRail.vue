@@ -2,8 +2,9 @@
 /** The path itself: one symbol a station or piece, each a control. */
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
-import type { Branch, Design, Cable, Device, Joint } from '../../api/types'
+import type { Branch, Cable, Design } from '../../api/types'
 import type { Layout, Station } from './geometry'
+import { detail, side, thickness, title } from './words'
 
 const props = defineProps<{
   layout: Layout
@@ -38,83 +39,8 @@ useEventListener(window, 'pointerup', () => {
   dragged.value = null
 })
 
-const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
-const PLACE: Record<string, string> = { cabin: 'cabin', under_floor: 'under floor', engine_bay: 'engine bay' }
-const FAMILY: Record<string, string> = {
-  blade: 'blade',
-  sf30: 'SF30',
-  sf51: 'SF51',
-  cube: 'cube',
-  class_t: 'Class T',
-  nh: 'NH',
-  breaker: 'breaker',
-}
-
-function title(station: Station): string {
-  const { vehicle, auxiliary, charger } = props.design
-  switch (station.kind) {
-    case 'alternator':
-      return vehicle.drive === 'converter' ? 'Converter' : 'Alternator'
-    case 'start_battery':
-      return 'Start battery'
-    case 'charger':
-      return charger?.name ?? 'no unit yet'
-    case 'auxiliary':
-      return auxiliary?.name || 'Auxiliary'
-    case 'cable': {
-      const cable = station.piece as Cable
-      const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''
-      return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${cable.length_m} m` : `${many}${cable.size}`
-    }
-    case 'device':
-      return `${(station.piece as Device).rating_a} A`
-    case 'branch':
-      return (station.piece as Branch).name || 'branch'
-    default:
-      return (station.piece as Joint).name || 'joint'
-  }
-}
-function detail(station: Station): string {
-  const { vehicle, auxiliary, charger } = props.design
-  switch (station.kind) {
-    case 'alternator':
-      return `${vehicle.alternator.rated_a} A ${vehicle.drive === 'converter' || station.x1 - station.x0 < 70 ? '' : (vehicle.alternator.regulation ?? '')}`
-    case 'start_battery':
-      return `${vehicle.start_battery?.capacity_ah} Ah ${CHEMISTRY[vehicle.start_battery?.chemistry ?? 'flooded']}`
-    case 'charger':
-      return charger
-        ? `${charger.isolated ? 'isolated' : 'non-isolated'} · ${props.design.current_limit_a ?? charger.output_a} A`
-        : 'choose in Match'
-    case 'auxiliary':
-      return `${auxiliary?.capacity_ah} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`
-    case 'cable': {
-      const cable = station.piece as Cable
-      return station.x1 - station.x0 > 74
-        ? `${PLACE[cable.place ?? 'cabin']}${cable.conduit ? ', conduit' : ''}`
-        : `${cable.length_m} m`
-    }
-    case 'device':
-      return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''
-    case 'branch':
-      return `${(station.piece as Branch).current_a} A off`
-    default:
-      return `${(station.piece as Joint).resistance_mohm} mΩ`
-  }
-}
-function side(station: Station): string {
-  return station.run === 'delivery' || station.kind === 'auxiliary' ? 'teal' : 'copper'
-}
-/** Thicker copper is drawn thicker. */
-function thickness(station: Station): number {
-  const size = String((station.piece as Cable).size)
-  const gauge = /^(\d+)(\/0)? AWG$/.exec(size)
-  const area = gauge
-    ? gauge[2]
-      ? 40 + 13 * Number(gauge[1])
-      : 53 * 0.7943 ** Number(gauge[1])
-    : Number.parseFloat(size)
-  return Math.min(12, 2.5 + Math.sqrt(area))
-}
+const titleOf = (station: Station) => title(props.design, station)
+const detailOf = (station: Station) => detail(props.design, station)
 const key = (station: Station) => station.place
 </script>
 
@@ -132,7 +58,7 @@ const key = (station: Station) => station.place
       class="station"
       :class="side(station)"
       :aria-selected="station.place === selected"
-      :aria-label="`${title(station)}, ${detail(station)}${faulty.has(station.place) ? `, ${faulty.get(station.place)}` : ''}`"
+      :aria-label="`${titleOf(station)}, ${detailOf(station)}${faulty.has(station.place) ? `, ${faulty.get(station.place)}` : ''}`"
       :tabindex="station.place === selected ? 0 : -1"
       :data-place="station.place"
       :data-run="station.run ?? undefined"
@@ -206,9 +132,9 @@ const key = (station: Station) => station.place
         <path v-else :d="`M${station.x} ${y - 20}v40`" class="thin" stroke-dasharray="3 3" />
       </template>
       <text :x="station.x" :y="y + 35" class="name narrow" :class="{ bad: faulty.has(station.place) }">{{
-        title(station)
+        titleOf(station)
       }}</text>
-      <text :x="station.x" :y="y + 48" class="detail narrow">{{ detail(station) }}</text>
+      <text :x="station.x" :y="y + 48" class="detail narrow">{{ detailOf(station) }}</text>
     </g>
   </g>
 </template>

@@ -10,6 +10,7 @@ import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 import LimitsRuler from './LimitsRuler.vue'
+import UnitTable from './UnitTable.vue'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
@@ -25,9 +26,6 @@ const refusedCount = computed(() => units.value.filter((unit) => unit.fit === 'n
 const others = ref(false)
 const trouble = ref('')
 const isolation = computed(() => job.assessment?.figures['match.isolation_needed'])
-const FIT: Record<UnitVerdict['fit'], string> = { fits: '✓ fits', turned_down: '▽ turned down', no: '✕ does not fit' }
-const fitOf = (unit: UnitVerdict) =>
-  unit.fit !== 'no' && unit.cautious ? FIT[unit.fit].replace('✓', '▲') : FIT[unit.fit]
 
 function choose(verdict: UnitVerdict): void {
   const unit = catalogue.value?.chargers.find((item) => item.id === verdict.id)
@@ -102,56 +100,7 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
         /></label>
       </div>
       <p v-if="trouble" class="stop small" role="alert">■ {{ trouble }}</p>
-      <table>
-        <thead>
-          <tr>
-            <th>Unit</th>
-            <th class="num">A</th>
-            <th class="num" title="Unit, cables and devices together">€ fitted</th>
-            <th class="num" title="Charge returned per driving hour">Ah/h</th>
-            <th class="num" title="By the weights above, 0 to 100">score</th>
-            <th>Verdict</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="unit in shown"
-            :key="unit.id"
-            :class="{ chosen: unit.id === job.design?.charger?.id, no: unit.fit === 'no' }"
-            :data-unit="unit.id"
-          >
-            <td class="unit-name">
-              {{ unit.name }}<small class="muted">{{ unit.isolated ? 'isolated' : 'non-isolated' }}</small>
-            </td>
-            <td class="num">{{ unit.output_a }}</td>
-            <td class="num">{{ unit.price === null ? '–' : unit.price.toFixed(0) }}</td>
-            <td class="num">{{ unit.rate_ah_per_h === null ? '–' : unit.rate_ah_per_h.toFixed(1) }}</td>
-            <td class="num">{{ unit.score === null ? '–' : unit.score.toFixed(0) }}</td>
-            <td class="verdict">
-              <span :class="unit.cautious ? 'caution-word' : unit.fit"
-                >{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${unit.set_to_a} A` : '' }}</span
-              >
-              <span class="muted">{{ unit.reason }}</span>
-              <span v-if="unit.supply" class="muted runs">{{ unit.supply }} · {{ unit.delivery }}</span>
-              <span class="acts"
-                ><span v-if="unit.id === job.design?.charger?.id" class="in">in the design</span
-                ><button v-else type="button" class="link" :aria-label="`choose ${unit.name}`" @click="choose(unit)">
-                  choose
-                </button>
-                <button
-                  v-if="unit.fit !== 'no'"
-                  type="button"
-                  class="link"
-                  :aria-label="`choose ${unit.name} with its runs`"
-                  @click="chooseWhole(unit)"
-                >
-                  with these runs
-                </button></span
-              >
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <UnitTable :units="shown" @choose="choose" @whole="chooseWhole" />
       <AnswerState :pending="pending" :trouble="waiting" doing="Fitting every unit to this job…" />
       <p v-if="verdicts && units.length === 0" class="muted">
         The shelf is empty. <RouterLink to="/shelf/chargers">Put units on the shelf</RouterLink>.
@@ -203,68 +152,6 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   accent-color: var(--copper);
   height: 18px;
 }
-th {
-  text-align: left;
-  font-weight: 500;
-  color: var(--muted);
-  font-size: var(--small);
-  padding: 2px 8px 3px 0;
-  border-bottom: 1px solid var(--edge);
-  white-space: nowrap;
-}
-td {
-  padding: 3.5px 8px 3.5px 0;
-  border-bottom: 1px solid var(--hair);
-  vertical-align: top;
-}
-.num {
-  text-align: right;
-}
-.unit-name {
-  font-weight: 600;
-  white-space: nowrap;
-}
-.unit-name small {
-  display: block;
-  font-weight: 400;
-  font-size: var(--tiny);
-}
-.chosen td {
-  background: var(--copper-wash);
-}
-.no td {
-  color: var(--muted);
-}
-.in {
-  font-size: var(--small);
-  color: var(--copper);
-  white-space: nowrap;
-}
-.verdict {
-  line-height: 1.3;
-}
-.runs {
-  display: block;
-  font-family: var(--narrow);
-  font-size: var(--small);
-}
-.acts {
-  display: inline-flex;
-  gap: 12px;
-  font-size: var(--text);
-}
-.fits {
-  color: var(--verdigris);
-  font-weight: 600;
-}
-.turned_down,
-.caution-word {
-  color: var(--ochre);
-  font-weight: 600;
-}
-.verdict .no {
-  color: var(--madder);
-}
 .small {
   font-size: var(--text);
   margin-top: 4px;
@@ -275,12 +162,6 @@ td {
   }
   .fields {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .unit-name {
-    white-space: normal;
-  }
-  .acts :deep(button) {
-    min-height: 32px;
   }
 }
 </style>

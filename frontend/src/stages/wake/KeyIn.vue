@@ -32,6 +32,8 @@ const rows = computed((): Row[] => {
     { path: `${guard}.back_at_v`, held: '', glyph: '◇', list: '', at: 0 },
   ]
 })
+/** Rules that do not act with the ways chosen are not keyed in. */
+const acting = computed(() => rows.value.filter((row) => markAt(row.path)?.acts !== false || job.errors.has(row.path)))
 const label = (path: string) => fieldAt(job.design, path).label
 const markAt = (path: string) => wake.value?.marks.find((item) => item.path === path)
 const standing = (path: string) => markAt(path)?.value_v.toFixed(2) ?? ''
@@ -87,7 +89,7 @@ function addStop(): void {
       <span class="aside" title="Faint: proposed. Type over it, or drag its mark.">faint: proposed</span
       ><button v-if="anySet" type="button" class="link" @click="propose">propose all</button>
     </div>
-    <div v-for="row in rows" :key="row.path" class="rule" :class="markAt(row.path)?.verdict">
+    <div v-for="row in acting" :key="row.path" class="rule" :class="markAt(row.path)?.verdict">
       <span class="rule-name"
         ><span class="glyph" aria-hidden="true">{{ row.glyph }}</span> {{ label(row.path) }}</span
       >
@@ -103,6 +105,7 @@ function addStop(): void {
         ✕
       </button>
     </div>
+    <p v-if="acting.length < rows.length" class="muted">Volts neither start nor stop it here: the signal does.</p>
     <p class="more">
       <button
         v-if="moreStarts"

@@ -3,41 +3,28 @@
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useStorage } from '@vueuse/core'
 import Select from '../../ui/prime/select'
-import Textarea from '../../ui/prime/textarea'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { useDerived } from '../../api/derived'
 import { answered, client } from '../../api/client'
 import type { Trip } from '../../api/types'
-import ChoiceField from '../../ui/ChoiceField.vue'
 import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
 import WorkProgress from '../../ui/WorkProgress.vue'
-import DayBuilder from '../../trip/DayBuilder.vue'
-import { useProgrammes } from '../../trip/library'
 import { momentOf } from '../../trip/moment'
+import DayPanel from './DayPanel.vue'
 import TripChart from '../../trip/TripChart.vue'
 import TripTotals from '../../trip/TripTotals.vue'
 import { moment } from '../../trip/tracks'
 import { csvOf, verdictOf } from '../../trip/words'
 
 const job = useJob()
-const library = useProgrammes()
-const names = computed(() => Object.keys(library.value?.programmes ?? {}).map((name) => ({ value: name, label: name })))
 const text = useStorage('olvask.programme', '')
-const mode = useStorage<'text' | 'blocks'>('olvask.programme.mode', 'text')
-const chosen = ref<string | null>(null)
 const settled = refDebounced(text, 250)
 const { data: own } = useDerived('own day', (design, signal) =>
   answered(client.POST('/api/programmes/own', { body: design, signal })),
 )
 const first = computed(() => own.value?.programme ?? '')
 const programme = computed(() => (settled.value ?? '').trim() || first.value)
-const built = computed({
-  get: () => text.value.trim() || first.value,
-  set: (next: string) => {
-    text.value = next
-  },
-})
 const mine = useLong<Trip>()
 const theirs = useLong<Trip>()
 const { answer: data, done, errors, stopped } = mine
@@ -86,9 +73,6 @@ const here = computed(() => {
   return `${moment(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · in ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A · battery ${of(series.auxiliary_v, 2)} V, ${of(series.output_a, 1)} A · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
 const verdict = computed(() => (data.value ? verdictOf(data.value) : null))
-function take(name: string | null): void {
-  if (name) text.value = library.value?.programmes[name] ?? ''
-}
 function save(): void {
   if (!data.value) return
   const link = document.createElement('a')
@@ -101,57 +85,7 @@ function save(): void {
 
 <template>
   <div class="road">
-    <section class="panel" aria-label="Programme">
-      <div class="bench-head">
-        <h2>The day</h2>
-        <span class="modes" role="tablist" aria-label="How to write it"
-          ><button
-            v-for="way in ['text', 'blocks'] as const"
-            :key="way"
-            type="button"
-            role="tab"
-            class="plain"
-            :aria-selected="mode === way"
-            :data-mode="way"
-            @click="mode = way"
-          >
-            {{ way === 'text' ? 'as text' : 'on a timeline' }}
-          </button></span
-        >
-      </div>
-      <Select
-        v-model="chosen"
-        :options="names"
-        option-label="label"
-        option-value="value"
-        size="small"
-        placeholder="from the library"
-        aria-label="Programme from the library"
-        @update:model-value="take"
-      />
-      <Textarea
-        v-if="mode === 'text'"
-        v-model="text"
-        rows="8"
-        class="day"
-        :placeholder="first"
-        aria-label="Programme, one stretch a line"
-        spellcheck="false"
-        :invalid="errors.length > 0"
-      />
-      <DayBuilder v-else v-model="built" class="day" />
-      <ul v-if="errors.length" class="errors" role="alert">
-        <li v-for="wrong in errors" :key="wrong.field + wrong.message">
-          <b>{{ wrong.field }}</b>: {{ wrong.message }}
-        </li>
-      </ul>
-      <p v-else-if="mode === 'text'" class="muted small">
-        One stretch a line: off, crank, idle, cruise, low; s, min, h, d; then load 4 A, sun 80 W, ambient -5 °C,
-        unplugged. repeat 6 … end.
-      </p>
-      <p v-else class="muted small">← → walks, ↑ ↓ or the edge changes how long, Alt ← → moves, Delete takes out.</p>
-      <ChoiceField path="charge.profile" />
-    </section>
+    <DayPanel v-model="text" :first="first" :errors="errors" />
     <section class="panel picture" aria-label="Road test">
       <div class="bench-head">
         <h2 v-if="verdict" :class="verdict.tone" data-verdict>{{ verdict.words }}</h2>
@@ -199,15 +133,6 @@ function save(): void {
   grid-template-columns: 214px minmax(0, 1fr) 216px;
   gap: 10px;
 }
-.day {
-  width: 100%;
-  margin-top: 6px;
-}
-textarea.day {
-  font-family: var(--narrow);
-  font-size: var(--text);
-  line-height: 1.3;
-}
 section :deep(.p-select) {
   width: 100%;
 }
@@ -226,37 +151,9 @@ section :deep(.p-select) {
   flex-basis: 100%;
   text-align: left;
 }
-.modes {
-  display: flex;
-  gap: 8px;
-  font-size: var(--text);
-}
-.modes button {
-  color: var(--muted);
-  border-bottom: 2px solid transparent;
-}
-.modes [aria-selected='true'] {
-  color: var(--ink);
-  font-weight: 600;
-  border-color: var(--copper);
-}
-.errors {
-  color: var(--madder);
-  font-size: var(--text);
-  padding-left: 16px;
-  margin: 6px 0 0;
-}
-.small {
-  font-size: var(--text);
-  line-height: 1.35;
-  margin: 6px 0;
-}
 @media (max-width: 1000px) {
   .road {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .modes button {
-    min-height: 38px;
   }
 }
 </style>

@@ -5,6 +5,8 @@ import { computed, ref } from 'vue'
 import type { Mark } from '../../api/types'
 import { spread } from '../../charts/line/geometry'
 import { useJob } from '../../job/store'
+import { bandsOf } from './bands'
+import MarkChip from './MarkChip.vue'
 
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
@@ -12,16 +14,7 @@ const { width, height } = useElementSize(box)
 const wake = computed(() => job.assessment?.wake ?? null)
 const TOP = 14
 const bottom = computed(() => Math.max(height.value - 12, 180))
-const bands = computed(() => {
-  const at = wake.value
-  if (at === null) return []
-  return [
-    { key: 'rest', label: 'engine off', band: at.rest },
-    { key: 'low', label: 'low phase', band: at.low_phase },
-    { key: 'unloaded', label: 'running', band: at.unloaded },
-    { key: 'loaded', label: 'loaded', band: at.loaded },
-  ].flatMap((item) => (item.band ? [{ ...item, band: item.band }] : []))
-})
+const bands = computed(() => bandsOf(wake.value))
 const range = computed(() => {
   const seen = bands.value.flatMap((item) => [item.band.low_v, item.band.high_v])
   for (const mark of wake.value?.marks ?? []) seen.push(mark.value_v)
@@ -67,9 +60,7 @@ const labels = computed(() =>
     bottom.value - 8,
   ),
 )
-const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: '■', back: '◇' }
-/** The path of the mark being dragged. */
-const dragged = ref<string | null>(null)
+const dragged = ref<string | null>(null) // the path of a mark
 
 function set(path: string, volts: number): void {
   const step = wake.value?.step_v ?? 0.05
@@ -166,38 +157,19 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
         </template>
       </template>
       <g v-for="(mark, at) in shown" :key="mark.path" :class="mark.verdict">
-        <g
-          role="slider"
-          tabindex="0"
-          class="handle"
-          :aria-label="`${mark.label} threshold`"
-          :aria-valuenow="mark.value_v"
-          :aria-valuemin="range.low"
-          :aria-valuemax="range.high"
-          :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`"
-          :data-threshold="mark.path"
+        <MarkChip
+          :mark="mark"
+          :y="labels[at] ?? 0"
+          :right="width"
+          :wide="labelWidth"
+          :low="range.low"
+          :high="range.high"
           @pointerdown="grab($event, mark.path)"
           @pointermove="drag"
           @pointerup="dragged = null"
           @pointercancel="dragged = null"
           @keydown="nudge($event, mark)"
-        >
-          <rect
-            :x="width - labelWidth + 4"
-            :y="(labels[at] ?? 0) - 15"
-            :width="labelWidth - 6"
-            height="31"
-            rx="2"
-            class="chip"
-            :class="{ proposed: mark.proposed }"
-          />
-          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) - 2" class="glyph">{{ GLYPH[mark.kind] }}</text>
-          <text :x="width - labelWidth + 27" :y="(labels[at] ?? 0) - 2" class="word">{{ mark.label }}</text>
-          <text :x="width - 10" :y="(labels[at] ?? 0) - 2" class="volts">{{ mark.value_v.toFixed(2) }} V</text>
-          <text :x="width - labelWidth + 12" :y="(labels[at] ?? 0) + 11" class="margin narrow">
-            {{ mark.margin_text }}
-          </text>
-        </g>
+        />
       </g>
     </svg>
   </div>
@@ -266,53 +238,13 @@ text {
   stroke-width: 1.5;
   fill: none;
 }
-.mark.proposed,
-.chip.proposed {
+.mark.proposed {
   stroke-dasharray: 6 3;
 }
-.handle {
-  cursor: ns-resize;
-  outline: none;
-}
-.chip {
-  fill: var(--panel);
-  stroke: var(--ink);
-  stroke-width: 1.4;
-}
-.handle:focus-visible .chip {
-  stroke: var(--copper);
-  stroke-width: 3;
-}
-.word {
-  font-weight: 500;
-  font-size: var(--text);
-}
-.volts {
-  font-weight: 600;
-  text-anchor: end;
-  font-size: var(--text);
-}
-.glyph {
-  font-size: var(--tiny);
-}
-.margin {
-  fill: var(--muted);
-  font-size: var(--tiny);
-}
-.mark.wrong,
-.wrong .chip {
+.mark.wrong {
   stroke: var(--madder);
 }
-.wrong .volts,
-.wrong .glyph {
-  fill: var(--madder);
-}
-.mark.tight,
-.tight .chip {
+.mark.tight {
   stroke: var(--ochre);
-}
-.tight .volts,
-.tight .glyph {
-  fill: var(--ochre);
 }
 </style>

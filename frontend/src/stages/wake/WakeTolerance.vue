@@ -11,6 +11,7 @@ import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
 import { fieldOf } from '../../ui/fields'
 import WorkProgress from '../../ui/WorkProgress.vue'
+import ToleranceCauses from './ToleranceCauses.vue'
 import ToleranceChart from './ToleranceChart.vue'
 
 const job = useJob()
@@ -70,18 +71,6 @@ watch(
 function set(key: Key, value: number | null): void {
   own.value = { ...own.value, [key]: value ?? undefined }
 }
-const percent = (share: number) =>
-  share === 0 ? '0 %' : share < 0.01 ? `${(share * 100).toFixed(1)} %` : `${Math.round(share * 100)} %`
-const shares = computed(() => {
-  const at = answer.value
-  return at
-    ? [
-        { label: 'fail to start', share: at.fail_to_start },
-        { label: 'hunt, or stop under their own load', share: at.hunt },
-        { label: 'drain the start battery', share: at.drain },
-      ]
-    : []
-})
 const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) => item.acts && item.kind !== 'back'))
 </script>
 
@@ -134,55 +123,7 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
         {{ stopped ? 'Stopped before the end.' : 'Driving ten minutes a thousand times…' }}
       </p>
     </section>
-    <section v-if="answer" class="panel" aria-label="What fails and why">
-      <div class="bench-head"><h2>Of all vehicles</h2></div>
-      <div v-for="item in shares" :key="item.label" class="share">
-        <span>{{ item.label }}</span><b :class="item.share > 0 ? 'stop' : 'good'">{{ percent(item.share) }}</b
-        ><span class="track"><span class="fill" :style="{ width: `${item.share * 100}%` }" /></span>
-      </div>
-      <template v-if="answer.any_fault > 0 && !stale">
-        <div class="bench-head second">
-          <h2>What would cut it</h2>
-          <span class="aside">then at fault</span>
-        </div>
-        <WorkProgress
-          v-if="trying.done.value !== null"
-          :done="trying.done.value"
-          what="trying changes"
-          @stop="trying.stop()"
-        />
-        <p v-else-if="trying.answer.value && !trying.answer.value.cures.length" class="muted small">
-          No single change tried cuts it by a fifth. Findings come first.
-        </p>
-        <div v-for="cure in trying.answer.value?.cures ?? []" :key="cure.remedy.label" class="cure" data-cure>
-          <button type="button" class="link" @click="take(cure)">{{ cure.remedy.label }}</button><b>{{
-            percent(cure.any_fault)
-          }}</b>
-        </div>
-      </template>
-      <div class="bench-head second">
-        <h2>What matters most</h2>
-        <span class="aside">cured if exact</span>
-      </div>
-      <p v-if="answer.widened > 1 && answer.widened_fault > 0" class="muted small">
-        None fails as it is; found with tolerances {{ answer.widened }} times as wide, where
-        {{ percent(answer.widened_fault) }} would.
-      </p>
-      <p v-if="answer.any_fault === 0 && answer.widened_fault === 0" class="muted small">
-        Nothing fails, so nothing stands out.
-      </p>
-      <div
-        v-for="item in answer.any_fault > 0 || answer.widened_fault > 0 ? answer.matters : []"
-        :key="item.key"
-        class="share"
-        :data-matters="item.key"
-      >
-        <span
-          >{{ item.label }} <small class="muted">{{ item.spread }}</small></span
-        ><b>{{ item.cures === null ? '–' : percent(item.cures ?? 0) }}</b
-        ><span class="track"><span class="fill copper" :style="{ width: `${(item.cures ?? 0) * 100}%` }" /></span>
-      </div>
-    </section>
+    <ToleranceCauses v-if="answer" :answer="answer" :stale="stale" :trying="trying" @take="take" />
   </div>
 </template>
 
@@ -224,51 +165,6 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
 .said span {
   font-weight: 400;
   color: var(--ink);
-}
-.share {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 1px 8px;
-  font-size: var(--text);
-  line-height: 1.25;
-  margin-bottom: 6px;
-}
-.share small {
-  display: block;
-  font-size: var(--small);
-}
-.track {
-  grid-column: 1 / -1;
-  height: 6px;
-  background: var(--field);
-  border: 1px solid var(--hair);
-}
-.fill {
-  display: block;
-  height: 100%;
-  background: var(--madder);
-}
-.fill.copper {
-  background: var(--copper);
-}
-.cure {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  font-size: var(--text);
-  line-height: 1.3;
-  margin-bottom: 3px;
-}
-.cure .link {
-  text-align: left;
-}
-.second {
-  margin-top: 10px;
-  margin-bottom: 3px;
-}
-.second h2,
-.second .aside {
-  white-space: nowrap;
 }
 @media (max-width: 1000px) {
   .tolerance {

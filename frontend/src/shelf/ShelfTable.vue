@@ -1,0 +1,105 @@
+<script setup lang="ts">
+/** What is on one shelf, row by row: edit, clone, retire. */
+import Column from '../ui/prime/column'
+import DataTable from '../ui/prime/datatable'
+import type { ShelfItem } from '../api/types'
+import { getAt } from '../job/path'
+import { cell, type ShelfColumn } from './kinds'
+
+defineProps<{ items: ShelfItem[]; columns: readonly ShelfColumn[] }>()
+const emit = defineEmits<{ edit: [item: ShelfItem, clone: boolean]; retire: [item: ShelfItem] }>()
+const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '') as string
+</script>
+
+<template>
+  <div class="rows">
+    <DataTable
+      :value="items"
+      data-key="id"
+      size="small"
+      paginator
+      :rows="15"
+      :always-show-paginator="false"
+      :row-class="(row: ShelfItem) => (row.retired ? 'retired' : '')"
+      removable-sort
+    >
+      <template #empty><span class="muted">Nothing here answers to that.</span></template>
+      <Column field="id" header="Number" sortable
+        ><template #body="{ data: row }"
+          ><button type="button" class="link number" @click="emit('edit', row, false)">{{ row.id }}</button></template
+        ></Column
+      >
+      <Column
+        v-for="column in columns"
+        :key="column.path"
+        :header="column.unit ? `${column.label}, ${column.unit}` : column.label"
+        sortable
+        :sort-field="by(column.path)"
+        :class="column.num ? 'num' : ''"
+        ><template #body="{ data: row }">{{ cell(row.document, column.path) }}</template></Column
+      >
+      <Column header="In jobs" field="used_in" sortable class="num" />
+      <Column
+        ><template #header><span class="visually-hidden">Actions</span></template
+        ><template #body="{ data: row }"
+          ><span class="acts"
+            ><button type="button" class="link" :aria-label="`clone ${row.id}`" @click="emit('edit', row, true)">
+              clone</button
+            ><button
+              type="button"
+              class="link"
+              :aria-label="`${row.retired ? 'put back' : 'retire'} ${row.id}`"
+              @click="emit('retire', row)"
+            >
+              {{ row.retired ? 'put back' : 'retire' }}
+            </button></span
+          ></template
+        ></Column
+      >
+    </DataTable>
+  </div>
+</template>
+
+<style scoped>
+.acts {
+  display: flex;
+  gap: 12px;
+  font-size: var(--text);
+}
+.number {
+  font-weight: 600;
+}
+.rows :deep(table) {
+  font-size: var(--text);
+}
+.rows :deep(.num) {
+  text-align: right;
+}
+.rows :deep(th.num .p-datatable-column-header-content) {
+  justify-content: flex-end;
+}
+.rows :deep(td),
+.rows :deep(th) {
+  background: transparent;
+  padding: 5px 10px 5px 0;
+  border-color: var(--hair);
+  color: var(--ink);
+}
+.rows :deep(th) {
+  color: var(--muted);
+  font-weight: 500;
+  font-size: var(--text);
+}
+.rows :deep(th .p-datatable-column-title) {
+  font-weight: 500;
+}
+.rows :deep(.retired td) {
+  color: var(--muted);
+  text-decoration: line-through;
+  text-decoration-color: var(--edge);
+}
+.rows :deep(.p-paginator) {
+  background: transparent;
+  padding: 4px 0 0;
+}
+</style>

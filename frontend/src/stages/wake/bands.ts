@@ -1,0 +1,12 @@
+/** Bands of volts at the unit's input: engine off, low phase, running, loaded. */
+import type { WakeBands } from '../../api/types'
+
+export function bandsOf(wake: WakeBands | null) {
+  if (wake === null) return []
+  return [
+    { key: 'rest', label: 'engine off', band: wake.rest },
+    { key: 'low', label: 'low phase', band: wake.low_phase },
+    { key: 'unloaded', label: 'running', band: wake.unloaded },
+    { key: 'loaded', label: 'loaded', band: wake.loaded },
+  ].flatMap((item) => (item.band ? [{ ...item, band: item.band }] : []))
+}

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+/** One block of the day: what the vehicle does, how long, with what; moved, repeated or taken out. */
+import { computed } from 'vue'
+import { ENGINES, UNITS, type Block, type Engine, type Unit } from './blocks'
+
+const props = defineProps<{ block: Block }>()
+const emit = defineEmits<{ set: [part: Partial<Block>]; move: [by: number]; repeat: []; remove: [] }>()
+const amount = computed({
+  get: () => String(props.block.amount),
+  set: (typed: string) => {
+    const value = Number(typed.replace(',', '.'))
+    if (Number.isFinite(value) && value > 0) emit('set', { amount: value })
+  },
+})
+</script>
+
+<template>
+  <div class="editor">
+    <template v-if="block.kind === 'stretch'">
+      <select
+        :value="block.engine"
+        aria-label="What the vehicle does"
+        @change="emit('set', { engine: ($event.target as HTMLSelectElement).value as Engine })"
+      >
+        <option v-for="name in ENGINES" :key="name">{{ name }}</option>
+      </select>
+      <input v-model.lazy="amount" inputmode="decimal" aria-label="How long" /><select
+        :value="block.unit"
+        aria-label="Unit of time"
+        @change="emit('set', { unit: ($event.target as HTMLSelectElement).value as Unit })"
+      >
+        <option v-for="name in Object.keys(UNITS)" :key="name">{{ name }}</option>
+      </select>
+      <input
+        class="more"
+        :value="block.more"
+        placeholder="load 4 A, sun 80 W…"
+        aria-label="Loads, sun, key, plug, air"
+        @change="emit('set', { more: ($event.target as HTMLInputElement).value.trim() })"
+      />
+    </template>
+    <template v-else-if="block.kind === 'repeat'"
+      ><span>repeat</span><input v-model.lazy="amount" inputmode="numeric" aria-label="How often" /><span
+        >times</span
+      ></template
+    >
+    <span v-else class="muted">{{ block.text }}</span>
+    <button type="button" class="tiny" title="Earlier (Alt ←)" aria-label="Earlier" @click="emit('move', -1)">◀</button
+    ><button type="button" class="tiny" title="Later (Alt →)" aria-label="Later" @click="emit('move', 1)">▶</button
+    ><button type="button" class="tiny" aria-label="Repeat this block" @click="emit('repeat')">2×</button
+    ><button type="button" class="tiny" title="Delete" aria-label="Take this block out" @click="emit('remove')">
+      ✕
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 3px;
+  align-items: center;
+  font-size: var(--text);
+}
+.editor input,
+.editor select {
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--field);
+  padding: 1px 4px;
+  font-size: var(--text);
+  height: 26px;
+}
+.editor input {
+  width: 46px;
+  text-align: right;
+}
+.editor .more {
+  flex: 1 1 100px;
+  text-align: left;
+  min-width: 90px;
+}
+.tiny {
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--panel);
+  padding: 1px 6px;
+  font-size: var(--text);
+  cursor: pointer;
+  min-height: 24px;
+}
+@media (max-width: 1000px) {
+  .tiny {
+    min-height: 38px;
+    min-width: 38px;
+  }
+  .editor input,
+  .editor select {
+    height: 38px;
+  }
+}
+</style>

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+/** Jobs, each with how it stands and its next action. */
+import type { JobCard } from '../api/types'
+import { clock } from '../ui/format'
+
+defineProps<{ jobs: JobCard[] }>()
+const when = (text: string) => {
+  const at = new Date(`${text}Z`)
+  return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}`
+}
+const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th>Vehicle</th>
+        <th>Number</th>
+        <th class="wide">Customer</th>
+        <th class="wide">System</th>
+        <th class="wide">Unit</th>
+        <th>Stands at</th>
+        <th>Next</th>
+        <th class="wide">Saved</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="job in jobs" :key="job.id" :data-job="job.id">
+        <th scope="row">
+          <RouterLink :to="`/job/${job.id}/${stageOf(job.next_stage)}`">{{ job.title }}</RouterLink>
+        </th>
+        <td class="code">{{ job.code }}</td>
+        <td class="wide">{{ job.customer }}</td>
+        <td class="wide">{{ job.vehicle }}</td>
+        <td class="wide code">{{ job.unit || (job.spoilt ? '' : 'not chosen') }}</td>
+        <td class="stands">
+          <span v-if="job.spoilt" class="stop">■ not readable</span
+          ><span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span
+          ><span v-if="job.cautions" class="caution">
+            ▲ {{ job.cautions }} {{ job.cautions === 1 ? 'caution' : 'cautions' }}</span
+          ><span v-if="!job.spoilt && !job.stops && !job.cautions" class="good">✓ clear</span>
+        </td>
+        <td v-if="job.spoilt" data-spoilt>
+          {{ job.spoilt }} <a :href="`/api/jobs/${job.id}/file`" download>Take the job file</a>
+        </td>
+        <td>
+          <b>{{ job.next_stage }}:</b> {{ job.next_action }}
+        </td>
+        <td class="wide muted code">{{ when(job.saved_at) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+thead th {
+  text-align: left;
+  color: var(--muted);
+  font-weight: 500;
+  font-size: var(--text);
+  padding: 2px 12px 5px 0;
+  border-bottom: 1px solid var(--edge);
+}
+tbody th,
+td {
+  text-align: left;
+  padding: 9px 12px 9px 0;
+  border-bottom: 1px solid var(--hair);
+  vertical-align: top;
+  font-size: var(--lead);
+}
+tbody th {
+  font-weight: 600;
+  font-size: var(--lead);
+}
+tbody tr:hover > * {
+  background: var(--field);
+}
+.code,
+.stands {
+  white-space: nowrap;
+}
+.stands {
+  font-weight: 600;
+}
+@media (max-width: 1000px) {
+  .wide {
+    display: none;
+  }
+  thead {
+    display: none;
+  }
+  tbody tr {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    border-bottom: 1px solid var(--edge);
+    padding: 8px 0;
+  }
+  tbody th,
+  td {
+    border: 0;
+    padding: 2px 6px 2px 0;
+  }
+  td:nth-of-type(6) {
+    grid-column: 1 / -1;
+  }
+}
+</style>
