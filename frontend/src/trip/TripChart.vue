@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A trip on one time axis: volts at the unit with its thresholds, input amperes, charge of both batteries, temperatures, what the unit does; another trip beside it. */
 import { useElementSize } from '@vueuse/core'
+import { scaleLinear } from 'd3-scale'
 import { computed, ref, useId } from 'vue'
 import type { Trip } from '../api/types'
 import { spread } from '../charts/line/geometry'
@@ -21,9 +22,9 @@ const clip = useId()
 const right = computed(() => (props.compact ? 8 : 52)) // room for the thresholds' names
 const span = computed(() => Math.max(60, width.value - LEFT - right.value))
 const { from, to, zoomed, between, around, whole } = useZoom(() => Math.max(props.trip.duration_s, 1))
-const x = (seconds: number) => LEFT + ((seconds - from.value) / (to.value - from.value)) * span.value
-const timeAt = (across: number) =>
-  from.value + (Math.min(Math.max(across - LEFT, 0), span.value) / span.value) * (to.value - from.value)
+const time = computed(() => scaleLinear([from.value, to.value], [LEFT, LEFT + span.value]))
+const x = (seconds: number) => time.value(seconds)
+const timeAt = (across: number) => time.value.invert(Math.min(Math.max(across, LEFT), LEFT + span.value))
 const tracks = computed(() => tracksOf(props.trip, props.marks, props.compact, props.other))
 const BAND = 16
 const gap = computed(() => (props.compact ? 12 : 17))
@@ -32,7 +33,7 @@ const placed = computed(() => {
   return tracks.value.map((track) => {
     const y0 = top
     top += track.height + gap.value
-    const y = (value: number) => y0 + track.height - ((value - track.low) / (track.high - track.low)) * track.height
+    const y = scaleLinear([track.low, track.high], [y0 + track.height, y0])
     const labels = spread(
       track.marks.map((mark) => y(mark.value)),
       12,

@@ -1,4 +1,6 @@
 /** What a trip's chart draws: tracks with their scale, and a time axis in words. */
+import { scaleLinear } from 'd3-scale'
+import { curveLinear, curveStepAfter, line } from 'd3-shape'
 import type { Trip } from '../api/types'
 
 export interface Mark {
@@ -72,16 +74,11 @@ export function timeTicks(from: number, to: number, most: number): number[] {
 
 function scaled(values: readonly number[], least: number): { low: number; high: number; ticks: number[] } {
   const [from, to] = [Math.min(...values), Math.max(...values)]
-  const wanted = Math.max(to - from, least) / 3
-  const size = 10 ** Math.floor(Math.log10(wanted))
-  const step = [1, 2, 5, 10].map((part) => part * size).find((part) => part >= wanted) ?? size
-  const low = Math.floor(from / step) * step
-  const high = Math.max(Math.ceil(to / step) * step, low + step)
-  const ticks = Array.from(
-    { length: Math.round((high - low) / step) + 1 },
-    (_, part) => Math.round((low + part * step) * 100) / 100,
-  )
-  return { low, high, ticks }
+  const scale = scaleLinear()
+    .domain([from, Math.max(to, from + least)])
+    .nice(3)
+  const [low = from, high = to] = scale.domain()
+  return { low, high, ticks: scale.ticks(3) }
 }
 
 const least = (values: readonly number[]) => values.filter((volts) => volts > 1)
@@ -170,10 +167,9 @@ export function pathOf(
   y: (value: number) => number,
   smooth: boolean,
 ): string {
-  let path = ''
-  times.forEach((seconds, at) => {
-    const [across, up] = [x(seconds).toFixed(1), y(values[at] ?? 0).toFixed(1)]
-    path += at === 0 ? `M${across} ${up}` : smooth ? `L${across} ${up}` : `H${across}V${up}`
-  })
-  return path
+  const drawn = line<number>(
+    (_, at) => x(times[at] ?? 0),
+    (value) => y(value),
+  )
+  return drawn.curve(smooth ? curveLinear : curveStepAfter).digits(1)(values) ?? ''
 }

@@ -100,8 +100,8 @@ describe('times', () => {
 describe('a line through samples', () => {
   const same = (value: number) => value
   it('holds quick quantities until the next sample, and joins slow ones', () => {
-    expect(pathOf([0, 10], [1, 3], same, same, false)).toBe('M0.0 1.0H10.0V3.0')
-    expect(pathOf([0, 10], [1, 3], same, same, true)).toBe('M0.0 1.0L10.0 3.0')
+    expect(pathOf([0, 10], [1, 3], same, same, false)).toBe('M0,1L10,1L10,3')
+    expect(pathOf([0, 10], [1, 3], same, same, true)).toBe('M0,1L10,3')
   })
 })
 

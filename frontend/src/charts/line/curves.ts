@@ -1,4 +1,5 @@
 /** A condition's line as points on the drawing, and where it falls off when the run cannot carry the power. */
+import { line } from 'd3-shape'
 import type { ConditionLine } from '../../api/types'
 import type { Layout, VoltScale } from './geometry'
 
@@ -14,8 +15,11 @@ export interface Curve {
   start: Point | null
 }
 
-const path = (points: Point[]) =>
-  points.map((point, at) => `${at === 0 ? 'M' : 'L'}${point.x.toFixed(1)} ${point.y.toFixed(1)}`).join('')
+const drawn = line<Point>(
+  (point) => point.x,
+  (point) => point.y,
+).digits(1)
+const path = (points: Point[]) => drawn(points) ?? ''
 
 /** Points along the supply side, up to the unit's input. */
 export function supplyPoints(line: ConditionLine, layout: Layout, scale: VoltScale, systemV: number): Point[] {

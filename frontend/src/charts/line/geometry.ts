@@ -1,4 +1,6 @@
 /** Where everything on the level line stands: stations along x, volts along y. Draws nothing itself. */
+import { range } from 'd3-array'
+import { scaleLinear } from 'd3-scale'
 import type { ConditionLine, Design, Piece, RunName, WakeBands } from '../../api/types'
 
 export interface Station {
@@ -92,10 +94,9 @@ export function voltScale(
   const step = highest - lowest > 4 ? 1 : 0.5
   const low = Math.floor((lowest - 0.15) / step) * step
   const high = Math.ceil((highest + 0.1) / step) * step
-  const ticks = Array.from({ length: Math.round((high - low) / step) + 1 }, (_, at) => low + at * step)
-  const y = (volts: number, nominal: number) =>
-    bottom - (((volts / nominal) * 12 - low) / (high - low)) * (bottom - top)
-  return { low, high, ticks, y }
+  const scale = scaleLinear([low, high], [bottom, top])
+  const y = (volts: number, nominal: number) => scale((volts / nominal) * 12)
+  return { low, high, ticks: range(low, high + step / 2, step), y }
 }
 
 /** Move labels apart so that none overlap, keeping their order and moving them as little as may be.

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One amp axis: a bar for each limit, the day's floor, units as ticks, the binding limit named. */
 import { useElementSize } from '@vueuse/core'
+import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 import type { UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
@@ -31,11 +32,8 @@ const most = computed(() => {
   return Math.ceil((Math.max(chosen * 1.5, units * 1.15) + 5) / 10) * 10
 })
 const span = computed(() => Math.max(width.value - LABEL - 58, 120))
-const x = (amps: number) => LABEL + (Math.min(amps, most.value) / most.value) * span.value
-const ticks = computed(() => {
-  const step = most.value > 80 ? 20 : 10
-  return Array.from({ length: Math.floor(most.value / step) + 1 }, (_, at) => at * step)
-})
+const x = computed(() => scaleLinear([0, most.value], [LABEL, LABEL + span.value]).clamp(true))
+const ticks = computed(() => x.value.ticks(8))
 const height = computed(() => TOP + limits.value.length * ROW + 34)
 const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' && item.output_a <= most.value))
 </script>

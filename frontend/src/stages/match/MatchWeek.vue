@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Will it keep up: charge over a typical week, with driving, the reserve, and what follows. */
 import { useElementSize } from '@vueuse/core'
+import { scaleLinear } from 'd3-scale'
+import { line as lineOf } from 'd3-shape'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import NumberField from '../../ui/NumberField.vue'
@@ -20,12 +22,14 @@ const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const LEFT = 38
 const TOP = 18
 const tall = computed(() => Math.max(120, Math.min(height.value, 300) - 44))
-const x = (hour: number) => LEFT + (hour / 168) * Math.max(80, width.value - LEFT - 8)
-const y = (share: number) => TOP + (1 - share) * tall.value
-const line = computed(() =>
-  (data.value?.charge ?? [])
-    .map((share, hour) => `${hour === 0 ? 'M' : 'L'}${x(hour).toFixed(1)} ${y(share).toFixed(1)}`)
-    .join(''),
+const x = computed(() => scaleLinear([0, 168], [LEFT, Math.max(LEFT + 80, width.value - 8)]))
+const y = computed(() => scaleLinear([0, 1], [TOP + tall.value, TOP]))
+const line = computed(
+  () =>
+    lineOf<number>(
+      (_, hour) => x.value(hour),
+      (share) => y.value(share),
+    ).digits(1)(data.value?.charge ?? []) ?? '',
 )
 const drives = computed(() => {
   const spans: { from: number; to: number }[] = []

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Volts over many vehicles as the unit measures them, against the thresholds: whiskers 1 to 99, boxes 10 to 90 of a hundred. */
 import { useElementSize } from '@vueuse/core'
+import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 import type { Mark, Tolerance } from '../../api/types'
 import { spread } from '../../charts/line/geometry'
@@ -17,27 +18,20 @@ const seen = computed(() => [
 ])
 const low = computed(() => Math.floor((Math.min(...seen.value) - 0.05) * 4) / 4)
 const high = computed(() => Math.ceil((Math.max(...seen.value) + 0.05) * 4) / 4)
-const x = (volts: number) =>
-  LEFT + ((volts - low.value) / Math.max(high.value - low.value, 0.1)) * (width.value - 2 * LEFT)
-const ticks = computed(() => {
-  const step = high.value - low.value > 4 ? 1 : 0.5
-  return Array.from(
-    { length: Math.floor((high.value - low.value) / step) + 1 },
-    (_, at) => Math.ceil(low.value / step) * step + at * step,
-  ).filter((tick) => tick <= high.value)
-})
+const x = computed(() => scaleLinear([low.value, Math.max(high.value, low.value + 0.1)], [LEFT, width.value - LEFT]))
+const ticks = computed(() => x.value.ticks(5))
 const rows = computed(() =>
   props.report.spreads.map((item, at) => ({
     ...item,
     y: TOP + at * ROW,
-    at: (part: number) => x(item.volts[part] ?? 0),
+    at: (part: number) => x.value(item.volts[part] ?? 0),
   })),
 )
 const height = computed(() => TOP + rows.value.length * ROW + 20)
 const ordered = computed(() => [...props.marks].sort((a, b) => a.value_v - b.value_v))
 const labels = computed(() =>
   spread(
-    ordered.value.map((mark) => x(mark.value_v)),
+    ordered.value.map((mark) => x.value(mark.value_v)),
     78,
     LEFT + 36,
     width.value - LEFT - 36,

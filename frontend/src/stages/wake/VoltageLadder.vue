@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Vertical volts at the charger's terminals: bands, windows, and thresholds to drag or step. */
 import { useElementSize } from '@vueuse/core'
+import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 import type { Mark } from '../../api/types'
 import { spread } from '../../charts/line/geometry'
@@ -31,8 +32,7 @@ const ticks = computed(() =>
     (_, at) => range.value.low + at * range.value.step,
   ),
 )
-const y = (volts: number) =>
-  bottom.value - ((volts - range.value.low) / (range.value.high - range.value.low)) * (bottom.value - TOP)
+const y = computed(() => scaleLinear([range.value.low, range.value.high], [bottom.value, TOP]))
 const slim = computed(() => width.value < 420) // a phone: windows must not slip under the labels
 const left = computed(() => (slim.value ? 30 : 40))
 const labelWidth = computed(() => (slim.value ? 134 : 152))
@@ -54,7 +54,7 @@ const windows = computed(() => {
 const shown = computed(() => (wake.value?.marks ?? []).filter((item) => item.acts))
 const labels = computed(() =>
   spread(
-    shown.value.map((item) => y(item.value_v)),
+    shown.value.map((item) => y.value(item.value_v)),
     34,
     TOP + 8,
     bottom.value - 8,
@@ -74,10 +74,7 @@ function grab(event: PointerEvent, path: string): void {
 function drag(event: PointerEvent): void {
   if (dragged.value === null || box.value === null) return
   const at = event.clientY - box.value.getBoundingClientRect().top
-  set(
-    dragged.value,
-    range.value.low + ((bottom.value - at) / (bottom.value - TOP)) * (range.value.high - range.value.low),
-  )
+  set(dragged.value, y.value.invert(at))
 }
 function nudge(event: KeyboardEvent, mark: Mark): void {
   const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 5, PageDown: -5 }[event.key]
