@@ -52,3 +52,16 @@ def test_an_import_from_above_is_refused(copy: Path, file: str, line: str) -> No
         assert file.removesuffix(".py").replace("/", ".") in done.stdout
     finally:
         planted.unlink()
+
+
+def test_no_file_is_long() -> None:
+    """A file is read in one sitting: at most 400 lines of Python, 250 of the front end; made ones aside."""
+    root = Path(__file__).parents[2]
+    long = [
+        f"{path.relative_to(root)}: {lines}"
+        for folder, endings, most in (("src", (".py",), 400), ("frontend/src", (".vue", ".ts"), 250))
+        for path in sorted((root / folder).rglob("*"))
+        if path.suffix in endings and ".gen." not in path.name
+        if (lines := len(path.read_text().splitlines())) > most
+    ]
+    assert long == []

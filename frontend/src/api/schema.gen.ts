@@ -1026,6 +1026,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trip/moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The level line at one moment of a trip. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MomentIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MomentOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/managed-link": {
         parameters: {
             query?: never;
@@ -4504,6 +4553,40 @@ export interface components {
             take: components["schemas"]["Remedy"];
             /** Wires */
             wires: components["schemas"]["SignalWire"][];
+        };
+        /**
+         * MomentIn
+         * @description One moment of a trip: what its series say there.
+         */
+        MomentIn: {
+            /**
+             * Engine
+             * @enum {string}
+             */
+            engine: "off" | "crank" | "idle" | "cruise" | "low";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "off" | "waiting" | "charging" | "guarded" | "dead";
+            /** Volts at the unit */
+            input_v: number;
+            /** Input current */
+            input_a: number;
+            /** Output current */
+            output_a: number;
+            /** Volts at the posts */
+            post_v: number;
+            /** Volts of the auxiliary battery */
+            auxiliary_v: number;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * MomentOut
+         * @description The level line at a moment.
+         */
+        MomentOut: {
+            line: components["schemas"]["ConditionLine"];
         };
         /**
          * Mount

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -9,11 +11,13 @@ from hypothesis import strategies as st
 from olvask.core.circuit.solve import solve
 from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor
 from olvask.core.physics.heat import cable_diameters_m, thermal_resistance_km_per_w, time_constant_s
+from olvask.core.simulate.moment import moment_line
 from olvask.core.simulate.plant import Moment, Plant, State, Variation
 from olvask.core.simulate.profile import profile_of
-from olvask.core.simulate.programme import Stretch
+from olvask.core.simulate.programme import Stretch, read_programme
+from olvask.core.simulate.trip import drive
 from tests.core.test_laws import COUNT
-from tests.designs import design, vehicle
+from tests.designs import cable, design, fuse, vehicle
 
 CHARGE = st.floats(0.02, 0.99)
 WARM = st.floats(0.0, 1.2)
@@ -159,3 +163,23 @@ def test_an_alternator_at_its_limit_drains_the_battery_behind_it() -> None:
     found = plant.flow(State(0.8, 0.8), moment(plant, engine="idle"))
     assert found.start_a == pytest.approx(13.0 - found.input_a)
     assert found.post_v < 12.6
+
+
+def test_a_moment_is_a_level_line() -> None:
+    """Every sample's line begins at the posts, ends at the unit's volts, and loses nothing in between but in its pieces."""
+    job = design(supply={"pieces": [fuse(60.0), cable("10 mm²", 4.0), cable("16 mm²", 1.0)]})
+    trip = drive(job, read_programme("off 5 min\nidle 10 min\ncruise 30 min\noff 10 min\n"))
+    for sample in trip.samples[:: max(1, len(trip.samples) // 40)]:
+        line = moment_line(job, sample)
+        flowing = sample.state == "charging" and sample.output_a > 0
+        assert line.supply[1].exit_v == pytest.approx(sample.post_v if flowing else sample.input_v)
+        ends = line.supply[-1].exit_v - line.supply[-1].return_exit_mv / 1000
+        assert ends == pytest.approx(sample.input_v, abs=1e-6)
+        assert line.delivery[-1].exit_v == pytest.approx(sample.auxiliary_v, abs=1e-6)
+        for before, after in pairwise(line.supply):
+            assert after.enter_v == pytest.approx(before.exit_v)
+            assert after.exit_v <= after.enter_v + 1e-9
+        if flowing:
+            copper = [item.enter_v - item.exit_v for item in line.supply if item.place.startswith("c")]
+            # 4 m of 10 mm² against 1 m of 16 mm², each with its two ends: 1.83 and 1.15 mΩ a metre, warmed alike
+            assert copper[0] / copper[1] == pytest.approx((4 * 1.91 + 0.1) / (1.21 + 0.1), rel=0.1)

@@ -3,14 +3,14 @@
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useStorage } from '@vueuse/core'
 import Select from '../../ui/prime/select'
-import { computed, onScopeDispose, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useDerived } from '../../api/derived'
 import { answered, client } from '../../api/client'
 import type { Trip } from '../../api/types'
 import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
 import WorkProgress from '../../ui/WorkProgress.vue'
-import { momentOf } from '../../trip/moment'
+import { useMoment } from '../../trip/moment'
 import DayPanel from './DayPanel.vue'
 import TripChart from '../../trip/TripChart.vue'
 import TripTotals from '../../trip/TripTotals.vue'
@@ -53,13 +53,7 @@ watch([rival, programme], () => {
   }
 })
 const at = ref<number | null>(null)
-watch([at, data], () => {
-  job.moment =
-    at.value === null || !data.value ? null : momentOf(data.value, at.value, job.assessment?.conditions ?? [])
-})
-onScopeDispose(() => {
-  job.moment = null
-})
+useMoment(data, at)
 const marks = computed(() =>
   (job.assessment?.wake.marks ?? [])
     .filter((item) => item.acts && item.kind !== 'back')

@@ -91,7 +91,8 @@ def walk(
     return tuple(pieces)
 
 
-def _station(place: str, volts: float) -> LinePiece:
+def station(place: str, volts: float) -> LinePiece:
+    """A station, at which no volts are lost."""
     return _piece(place, volts, volts, 0, 0)
 
 
@@ -131,8 +132,8 @@ def line_of(design: Design, solved: Solved, state: ConditionState) -> ConditionL
         below_minimum=drawn is not None and unit is not None and drawn.terminal_v < unit.input_min_v,
         alternator_limited=drawn is not None and drawn.alternator_limited,
         supply=(
-            _station("alternator", source_v),
-            _station("start_battery", post_v),
+            station("alternator", source_v),
+            station("start_battery", post_v),
             *walk(design.supply, flowing, post_v, 0.0, +1),
         ),
         delivery=delivery,

@@ -19,6 +19,7 @@ from olvask.core.simulate.plant import BATTERY_TAU_S, Flow, Moment, Plant, State
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.record import Event, Sample, Trip
+from olvask.core.simulate.steps import end_share, mean_rates, moved
 
 RAMP_SHARE = 0.226  # of the soft start in one step: four while the current ramps up
 FIRST_STEP_S = 500.0  # after anything changed
@@ -37,24 +38,6 @@ MOST_EVENTS = 5000  # a trip that hunts so long is driven no further
 AT_ONCE_S = 0.1  # shorter steps are taken by their beginning alone
 NEAR = 1e-4  # charge by which a step may end beside where it was foretold, for the flow there to serve the next
 HALVES = (0.5, 0.5)
-
-
-def end_share(began: float, changed: float) -> float:
-    """The weight of the end in the mean rate of a step, for what decays as it moves.
-
-    Args:
-        began: rate at the beginning.
-        changed: by how much the rate differs at the end foretold by the beginning.
-
-    Half of a steady slope; less where a rate decays within the step, so that the mean is that of the exponential whose
-    slope both ends tell (the exponentially fitted Euler step).
-    """
-    if changed * began >= 0:  # what grows does so by the clock: soft starts, warming
-        return 0.5
-    decay = -changed / began
-    if decay < 1e-3:
-        return 0.5 - decay / 6
-    return (1 + math.expm1(-decay) / decay) / decay
 
 
 class Trial:
@@ -200,7 +183,7 @@ class Trial:
         else:
             seconds, there, mean, shares = self._taken(stretch, flow, rates, longest_s)
         self.trip.count(plant, self.state, moment, flow, there, seconds, shares, self.recorded)
-        after = self._bounded(self._moved(mean, seconds))
+        after = self._bounded(moved(plant, self.state, mean, seconds))
         self.state = after
         self.trip.lowest_start_charge = min(self.trip.lowest_start_charge, after.start_charge)
         if after.start_charge <= FILLED_AGAIN or after.auxiliary_charge <= FILLED_AGAIN or self.flat:
@@ -228,7 +211,7 @@ class Trial:
             seconds = min(seconds, MOST_MOVED / self.finer / fastest)
         erred = seconds < FIRST_STEP_S and self.next_s < FIRST_STEP_S
         while True:
-            foretold = self._moved(rates, seconds).within()
+            foretold = moved(plant, self.state, rates, seconds).within()
             there = plant.flow(foretold, self.moment(stretch, now + seconds))
             ended = plant.rates(foretold, there, air_c)
             start, auxiliary = ended.start_charge - rates.start_charge, ended.auxiliary_charge - rates.auxiliary_charge
@@ -254,33 +237,7 @@ class Trial:
             missed = seconds * max(abs(start * shares[0]), abs(auxiliary * shares[1]))
             if missed <= NEAR:
                 self.ahead = there
-            return seconds, there, self._mean(rates, ended, foretold, shares), shares
-
-    def _mean(self, rates: State, ended: State, foretold: State, shares: tuple[float, float]) -> State:
-        """Rates that stand for a whole step; for what approaches an end, by the mean of its ends."""
-        state, plant = self.state, self.plant
-
-        def towards(began: float, then: float, moved: float, tau_s: float) -> float:
-            return (began + then + moved / tau_s) / 2
-
-        return State(
-            rates.start_charge + (ended.start_charge - rates.start_charge) * shares[0],
-            rates.auxiliary_charge + (ended.auxiliary_charge - rates.auxiliary_charge) * shares[1],
-            towards(
-                rates.supply_heating,
-                ended.supply_heating,
-                foretold.supply_heating - state.supply_heating,
-                plant.supply.tau_s,
-            ),
-            towards(
-                rates.delivery_heating,
-                ended.delivery_heating,
-                foretold.delivery_heating - state.delivery_heating,
-                plant.delivery.tau_s,
-            ),
-            towards(rates.unit_rise_k, ended.unit_rise_k, foretold.unit_rise_k - state.unit_rise_k, plant.unit_tau_s),
-            rates.battery_c,
-        )
+            return seconds, there, mean_rates(plant, self.state, rates, ended, foretold, shares), shares
 
     def _crossed(self, flow: Flow, there: Flow, seconds: float) -> float | None:
         """When within a step something came past a mark the unit acts on; `None` where nothing did [s]."""
@@ -308,21 +265,6 @@ class Trial:
         if flow.refused != there.refused or flow.collapsed != there.collapsed:
             soonest = seconds / 2 if soonest is None else min(soonest, seconds / 2)
         return soonest
-
-    def _moved(self, rates: State, seconds: float) -> State:
-        """The state after a time, bounds of charge left aside; heating approaches its end exactly."""
-        state, plant = self.state, self.plant
-        supply_s, delivery_s, unit_s = plant.supply.tau_s, plant.delivery.tau_s, plant.unit_tau_s
-        return State(
-            state.start_charge + rates.start_charge * seconds,
-            state.auxiliary_charge + rates.auxiliary_charge * seconds,
-            state.supply_heating + rates.supply_heating * supply_s * -math.expm1(-seconds / supply_s),
-            state.delivery_heating + rates.delivery_heating * delivery_s * -math.expm1(-seconds / delivery_s),
-            state.unit_rise_k + rates.unit_rise_k * unit_s * -math.expm1(-seconds / unit_s),
-            state.battery_c + rates.battery_c * BATTERY_TAU_S * -math.expm1(-seconds / BATTERY_TAU_S)
-            if rates.battery_c
-            else state.battery_c,
-        )
 
     def _bounded(self, after: State) -> State:
         """A state within the bounds of charge; what did not fit, or was not there, is taken off the totals."""

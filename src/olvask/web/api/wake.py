@@ -9,11 +9,15 @@ from pydantic import Field
 
 from olvask.core.analyses.cures import ToleranceCures, curing
 from olvask.core.analyses.tolerance import ToleranceReport, Tolerances, analysing
+from olvask.core.circuit.level_line import ConditionLine
 from olvask.core.model import Design
 from olvask.core.model.base import Described, quantity
 from olvask.core.model.entry_errors import EntryError
 from olvask.core.simulate.day import day_of
-from olvask.core.simulate.programme import LIBRARY, BadProgramme, Programme, read_programme
+from olvask.core.simulate.machine import UnitState
+from olvask.core.simulate.moment import moment_line
+from olvask.core.simulate.programme import LIBRARY, BadProgramme, Engine, Programme, read_programme
+from olvask.core.simulate.record import Sample
 from olvask.core.simulate.report import TripReport, report, reporting
 from olvask.core.stages.wake.existing_link import ExistingLinkPlan, plan_existing_link
 from olvask.core.stages.wake.method import Advice, advise
@@ -82,6 +86,12 @@ class CuresProgress(Out):
 
     done: float = Field(description="0 to 1")
     report: ToleranceCures | None = None
+
+
+class MomentOut(Out):
+    """The level line at a moment."""
+
+    line: ConditionLine
 
 
 class Programmes(Out):
@@ -167,6 +177,31 @@ def trip_run(asked: TripIn) -> Response:
                 yield TripProgress(done=told)
 
     return answer_lines(lines())
+
+
+class MomentIn(Described):
+    """One moment of a trip: what its series say there."""
+
+    engine: Engine
+    state: UnitState
+    input_v: float = quantity("Volts at the unit", "V", ge=0, le=100)
+    input_a: float = quantity("Input current", "A", ge=0, le=5000)
+    output_a: float = quantity("Output current", "A", ge=0, le=5000)
+    post_v: float = quantity("Volts at the posts", "V", ge=0, le=100)
+    auxiliary_v: float = quantity("Volts of the auxiliary battery", "V", ge=0, le=100)
+    design: Design
+
+
+@api.post("/trip/moment")
+@api.input(MomentIn, arg_name="asked")
+@api.output(MomentOut)
+def trip_moment(asked: MomentIn) -> Response:
+    """The level line at one moment of a trip."""
+    values = asked.model_dump(include={"engine", "state", "input_v", "input_a", "output_a", "post_v", "auxiliary_v"})
+    sample = Sample(
+        time_s=0.0, stage="bulk", start_charge=1.0, auxiliary_charge=1.0, supply_c=0.0, unit_c=0.0, **values
+    )
+    return answer_json(MomentOut(line=moment_line(asked.design, sample)))
 
 
 @api.get("/tolerance")

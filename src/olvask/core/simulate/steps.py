@@ -1,0 +1,89 @@
+"""One step through time: what the rates at its ends come to.
+
+- `moved`: the state after a time at given rates.
+- `mean_rates`: rates that stand for a whole step.
+- `end_share`: the weight of the end among them.
+"""
+
+from __future__ import annotations
+
+import math
+
+from olvask.core.simulate.plant import BATTERY_TAU_S, Plant, State
+
+
+def end_share(began: float, changed: float) -> float:
+    """The weight of the end in the mean rate of a step, for what decays as it moves.
+
+    Args:
+        began: rate at the beginning.
+        changed: by how much the rate differs at the end foretold by the beginning.
+
+    Half of a steady slope; less where a rate decays within the step, so that the mean is that of the exponential whose
+    slope both ends tell (the exponentially fitted Euler step).
+    """
+    if changed * began >= 0:  # what grows does so by the clock: soft starts, warming
+        return 0.5
+    decay = -changed / began
+    if decay < 1e-3:
+        return 0.5 - decay / 6
+    return (1 + math.expm1(-decay) / decay) / decay
+
+
+def moved(plant: Plant, state: State, rates: State, seconds: float) -> State:
+    """The state after a time, bounds of charge left aside; heating approaches its end exactly.
+
+    Args:
+        plant: the vehicle.
+        state: its state.
+        rates: how fast it changes.
+        seconds: how long [s].
+    """
+    supply_s, delivery_s, unit_s = plant.supply.tau_s, plant.delivery.tau_s, plant.unit_tau_s
+    return State(
+        state.start_charge + rates.start_charge * seconds,
+        state.auxiliary_charge + rates.auxiliary_charge * seconds,
+        state.supply_heating + rates.supply_heating * supply_s * -math.expm1(-seconds / supply_s),
+        state.delivery_heating + rates.delivery_heating * delivery_s * -math.expm1(-seconds / delivery_s),
+        state.unit_rise_k + rates.unit_rise_k * unit_s * -math.expm1(-seconds / unit_s),
+        state.battery_c + rates.battery_c * BATTERY_TAU_S * -math.expm1(-seconds / BATTERY_TAU_S)
+        if rates.battery_c
+        else state.battery_c,
+    )
+
+
+def mean_rates(
+    plant: Plant, state: State, rates: State, ended: State, foretold: State, shares: tuple[float, float]
+) -> State:
+    """Rates that stand for a whole step; for what approaches an end, by the mean of its ends.
+
+    Args:
+        plant: the vehicle.
+        state: its state at the beginning.
+        rates: how fast it changes there.
+        ended: how fast at the foretold end.
+        foretold: the state there.
+        shares: weight of the end, for the start battery and for the auxiliary battery.
+    """
+
+    def towards(began: float, then: float, moved: float, tau_s: float) -> float:
+        return (began + then + moved / tau_s) / 2
+
+    return State(
+        rates.start_charge + (ended.start_charge - rates.start_charge) * shares[0],
+        rates.auxiliary_charge + (ended.auxiliary_charge - rates.auxiliary_charge) * shares[1],
+        towards(
+            rates.supply_heating,
+            ended.supply_heating,
+            foretold.supply_heating - state.supply_heating,
+            plant.supply.tau_s,
+        ),
+        towards(
+            rates.delivery_heating,
+            ended.delivery_heating,
+            foretold.delivery_heating - state.delivery_heating,
+            plant.delivery.tau_s,
+        ),
+        towards(rates.unit_rise_k, ended.unit_rise_k, foretold.unit_rise_k - state.unit_rise_k, plant.unit_tau_s),
+        rates.battery_c,
+    )
