@@ -229,7 +229,9 @@ def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
             f"It starts at {volts} after {rule.held_s:g} s, before the first rule's {first.volts:.2f} V and "
             f"{first.held_s:g} s: the start battery gets no time to recover."
         )
-        yield caution(f"wake.start_hides.{row}", "charger", f"{name} makes the first one idle", text, remedies, (path,))
+        yield caution(
+            f"wake.start_hides.{row}", "charger", f"{name} leaves the first without effect", text, remedies, (path,)
+        )
     elif rule.volts > at.unloaded_high_v:
         text = f"{volts} lies above the {at.unloaded_high_v:.2f} V the engine holds: only the first rule counts."
         yield note(f"wake.start_unreached.{row}", "charger", f"{name} is never met", text, remedies, (path,))

@@ -168,12 +168,10 @@ def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator
 
 def _load_names(design: Design) -> list[str]:
     """Loads on the auxiliary side, each by its name and current; all together where none is listed."""
-    nominal_v = design.auxiliary.nominal_v
-    loads = [
-        f"{load.name[0].upper()}{load.name[1:]}, {round(load.drawn_a(nominal_v), 1):g} A"
-        for load in design.use.loads
-        if load.fed != "converter"
+    fed = [
+        (item.name, item.drawn_a(design.auxiliary.nominal_v)) for item in design.use.loads if item.fed != "converter"
     ]
+    loads = [f"{name[0].upper()}{name[1:]}, {round(amps, 1):g} A" for name, amps in fed]
     return loads or ["Loads on the auxiliary side"]
 
 
