@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import gzip
+import sqlite3
 import statistics
 import sys
 import tempfile
 import time
 from collections.abc import Callable
+from contextlib import closing
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
@@ -25,7 +27,10 @@ from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
 from olvask.core.simulate.programme import LIBRARY, read_programme
 from olvask.core.simulate.trip import drive
-from olvask.store.demo import demo_designs
+from olvask.store import Stores
+from olvask.store.demo import demo_designs, seed
+from olvask.web import create_app
+from olvask.web.app import Config
 
 PRESSES = 120
 DRAGS = 80
@@ -181,6 +186,35 @@ def simulator() -> None:
     say("tolerances: 1,000 vehicles of ten minutes, p50", percentile(took, 0.5), "s", 2)
 
 
+def yard(count: int = 10_000) -> None:
+    """A yard of many jobs: one page of it, in every order and searched."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "yard.sqlite"
+        stores = Stores.open(path)
+        seed(stores)
+        with closing(sqlite3.connect(path)) as made:
+            made.execute(
+                "with recursive k(i) as (select 6 union all select i + 1 from k where i < ?) insert into job "
+                "select i, code || i, title || ' ' || i, customer, 1, created_at, datetime(saved_at, '+' || i || ' seconds') "
+                "from k join job j on j.id = 1 + i % 5",
+                (count,),
+            )
+            made.execute(
+                "insert into revision select j.id, 1, j.code, j.title, j.customer, j.saved_at, "
+                "(select design from revision r where r.job_id = 1 + j.id % 5) from job j where j.id > 5"
+            )
+            made.execute(
+                "insert into card select j.id, 1, c.rules, c.size, vehicle, unit, unit_id, battery, alternator, stops, "
+                "cautions, next_stage, next_action, spoilt from job j join card c on c.job_id = 1 + j.id % 5 where j.id > 5"
+            )
+            made.commit()
+        client = create_app(Config(path)).test_client()
+        for what, asked in (("as it opens", ""), ("by vehicle", "?order=title"), ("searched", "?sought=lorry%2099")):
+            took = milliseconds(lambda asked=asked: client.get(f"/api/jobs{asked}"), 20)  # type: ignore[misc]
+            say(f"yard of {count} jobs, {what}, p95", percentile(took, 0.95), "ms", 100)
+        say("its answer", len(client.get("/api/jobs").data) / 1024, "kB", 300)
+
+
 def browser() -> None:
     """The built application in Chromium against a real server."""
     scripts: dict[str, int] = {}
@@ -216,4 +250,5 @@ def browser() -> None:
 if __name__ == "__main__":
     core()
     simulator()
+    yard()
     browser()

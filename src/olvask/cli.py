@@ -1,17 +1,24 @@
-"""The command line: demo, serve, assess, simulate, schema, openapi, fields, export, import."""
+"""The command line: demo, serve, assess, simulate, schema, openapi, fields, export, import, backup, restore."""
 
 from __future__ import annotations
 
 import json
 import logging
 import os
+import signal
 import socket
 import sys
+import threading
+import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from olvask import __version__
+
+if TYPE_CHECKING:
+    from olvask.store import Stores
 
 DEFAULT_PORT = 8127
 
@@ -45,13 +52,14 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     from waitress.server import create_server
 
     from olvask.store.demo import seed
+    from olvask.store.faults import StorageFault
     from olvask.web import create_app
     from olvask.web.app import MOST_BYTES, Config
 
     try:
         app = create_app(Config(database, frozenset() if host in ("127.0.0.1", "localhost") else frozenset({host})))
-    except OSError as error:
-        raise click.ClickException(f"cannot open {database}: {error}. Choose another file with --database.") from None
+    except StorageFault as fault:
+        raise click.ClickException(f"{database}: {fault}") from None
     if with_demo:
         seed(app.extensions["olvask.stores"])
     try:
@@ -66,7 +74,32 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     sys.setswitchinterval(0.001)
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     click.echo(f"Olvask is at http://{host}:{server.effective_port}/  (stop with Ctrl+C)")
-    server.run()
+    stores = app.extensions["olvask.stores"]
+    threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
+    signal.signal(signal.SIGTERM, _stop)
+    try:
+        server.run()
+    finally:
+        stores.database.close()
+
+
+def _stop(_number: int, _frame: object) -> None:
+    """End as Ctrl+C does: what the log holds is put into the file."""
+    raise SystemExit(0)
+
+
+def _keep_cards(stores: Stores) -> None:
+    """Work out, a few at a time, the rows of the yard that another Olvask made."""
+    from olvask.store.faults import StorageFault
+
+    while True:
+        try:
+            if not stores.jobs.refresh(20):
+                return
+        except StorageFault as fault:
+            logging.getLogger("olvask").warning("cards: %s", fault)
+            return
+        time.sleep(0.05)  # requests first
 
 
 @main.command()
@@ -191,6 +224,36 @@ def export_job(job_id: int, output: Path | None, database: Path) -> None:
         output.write_text(text, encoding="utf-8")
 
 
+@main.command()
+@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+@database_option
+def backup(file: Path, database: Path) -> None:
+    """Write a backup of everything stored to FILE, while running or not; it is read again before it counts."""
+    from olvask.store.backup import write_backup
+    from olvask.store.faults import StorageFault
+
+    try:
+        count = write_backup(database, file)
+    except StorageFault as fault:
+        raise click.ClickException(str(fault)) from None
+    click.echo(f"{file}: {count} jobs, checked")
+
+
+@main.command()
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@database_option
+def restore(file: Path, database: Path) -> None:
+    """Put the backup FILE in the store's place; what was there is kept beside it."""
+    from olvask.store.backup import restore_backup
+    from olvask.store.faults import StorageFault
+
+    try:
+        count, kept = restore_backup(file, database)
+    except StorageFault as fault:
+        raise click.ClickException(str(fault)) from None
+    click.echo(f"{database}: {count} jobs restored" + (f"; what was there is in {kept}" if kept else ""))
+
+
 @main.command("import")
 @click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @database_option
@@ -199,7 +262,7 @@ def import_job(context: click.Context, file: Path, database: Path) -> None:
     """Store a job file as a new job and print its number."""
     from olvask.documents.job_file import BadJobFile, read_job_file
     from olvask.store import Stores
-    from olvask.store.jobs import Heading
+    from olvask.store.cards import Heading
 
     try:
         read = read_job_file(file.read_bytes())

@@ -14,7 +14,6 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.model import Design
 from olvask.documents.job_file import read_job_file, write_job_file
 from olvask.store import Stores
-from olvask.store.jobs import Job
 
 DATA = Path(__file__).parents[1] / "data/version_1"
 EXPECTED: dict[str, dict[str, Any]] = json.loads((DATA / "expected.json").read_text(encoding="utf-8"))
@@ -79,7 +78,7 @@ def test_a_database_of_version_1_is_brought_up_and_means_what_it_meant(tmp_path:
         old.executescript((DATA / "database.sql").read_text(encoding="utf-8"))
     old.close()
     stores = Stores.open(file)
-    jobs = {job.heading.code: job for job in stores.jobs.all() if isinstance(job, Job)}
+    jobs = {job.heading.code: job for job in (stores.jobs.get(id) for id in stores.jobs.ids())}
     assert set(jobs) >= set(EXPECTED)
     for code, expected in EXPECTED.items():
         _means_the_same(assess(jobs[code].design), jobs[code].design, expected)

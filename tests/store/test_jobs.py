@@ -111,9 +111,9 @@ def test_last_saved_stands_first(store: JobStore) -> None:
     """The yard lists the job last worked on first."""
     first = store.create(Heading("first"), design())
     store.create(Heading("second"), design())
-    assert [job.heading.title for job in store.all()] == ["second", "first"]
+    assert [job.heading.title for job in store.page().jobs] == ["second", "first"]
     store.save(first.id, 1, Heading("first"), design())
-    assert [job.heading.title for job in store.all()] == ["first", "second"]
+    assert [job.heading.title for job in store.page().jobs] == ["first", "second"]
 
 
 def test_a_second_opening_finds_everything(store: JobStore, path: Path) -> None:
@@ -124,8 +124,7 @@ def test_a_second_opening_finds_everything(store: JobStore, path: Path) -> None:
 
 def test_settings_that_survive_a_power_cut(path: Path) -> None:
     """The file is in WAL, writes are synchronous and foreign keys hold."""
-    engine = open_store(path)
-    with engine.connect() as connection:
+    with open_store(path).engine.connect() as connection:
         pragma = {
             name: connection.exec_driver_sql(f"PRAGMA {name}").scalar()
             for name in ("journal_mode", "synchronous", "foreign_keys")
@@ -145,9 +144,9 @@ def test_a_revision_without_a_job_cannot_be(store: JobStore, path: Path) -> None
 
 def test_migrations_and_tables_agree(path: Path) -> None:
     """After all migrations the database is what the table definitions say, and migrating again does nothing."""
-    engine = open_store(path)
-    migrate(engine)
-    with engine.connect() as connection:
+    database = open_store(path)
+    migrate(database)
+    with database.engine.connect() as connection:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
 
 
@@ -155,9 +154,9 @@ def test_seeding_never_touches_a_store_in_use(path: Path) -> None:
     """The demo fills an empty store with five jobs and a shelf, and leaves one in use alone."""
     stores = Stores.open(path)
     seed(stores)
-    assert len(stores.jobs.all()) == 5
+    assert len(stores.jobs.ids()) == 5
     stores.shelf.retire("chargers", stores.shelf.chargers()[0].id, True)
     units = len(stores.shelf.chargers())
     seed(stores)
-    assert len(stores.jobs.all()) == 5
+    assert len(stores.jobs.ids()) == 5
     assert len(stores.shelf.chargers()) == units

@@ -10,14 +10,13 @@ from sqlalchemy import text
 
 from olvask.core.assess import assess
 from olvask.core.model import Design
-from olvask.store import Stores
-from olvask.web.api import jobs as jobs_api
+from olvask.store import Stores, cards
 
 
 def spoil(client: FlaskClient, job_id: int, document: str) -> None:
     """Write something else in the place of a job's stored design."""
     stores: Stores = client.application.extensions["olvask.stores"]
-    with stores.jobs._engine.begin() as connection:
+    with stores.database.engine.begin() as connection:
         connection.execute(text("update revision set design = :d where job_id = :id"), {"d": document, "id": job_id})
 
 
@@ -49,7 +48,6 @@ def test_a_job_that_cannot_be_judged_says_so_in_its_own_row(
     good, bad = begin(client, "Good"), begin(client, "Bad")
     design = client.get(f"/api/jobs/{bad}").get_json()["design"]
     design["units"] = 3
-    client.put(f"/api/jobs/{bad}", json={"title": "Bad", "based_on": 1, "design": design})
     real = assess
 
     def falling(job: Design, remedies: bool = True) -> object:
@@ -57,7 +55,8 @@ def test_a_job_that_cannot_be_judged_says_so_in_its_own_row(
             raise ZeroDivisionError
         return real(job, remedies)
 
-    monkeypatch.setattr(jobs_api, "assess", falling)
+    monkeypatch.setattr(cards, "assess", falling)
+    client.put(f"/api/jobs/{bad}", json={"title": "Bad", "based_on": 1, "design": design})
     answer = client.get("/api/jobs")
     assert answer.status_code == 200
     rows = {row["id"]: row for row in json.loads(answer.data)["jobs"]}

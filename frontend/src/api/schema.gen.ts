@@ -11,10 +11,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every job with its next action. */
+        /** A part of the yard, each job with its next action. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    sought?: string;
+                    stands?: "" | "stop" | "caution" | "clear" | "spoilt";
+                    order?: "saved" | "title" | "code" | "stops";
+                    begin?: number;
+                    rows?: number;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -6336,9 +6342,11 @@ export interface components {
         };
         /**
          * Yard
-         * @description All jobs.
+         * @description A part of the yard, and how many jobs answer to what was sought.
          */
         Yard: {
+            /** Total */
+            total: number;
             /** Jobs */
             jobs: components["schemas"]["JobCard"][];
         };

@@ -1,21 +1,62 @@
 <script setup lang="ts">
-/** All jobs, each with its next action. */
-import { useQuery } from '@tanstack/vue-query'
-import Button from '../ui/prime/button'
-import { computed } from 'vue'
+/** The yard: jobs found, sorted and paged by the server, each with its next action. */
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced, useStorage } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { answered, client, Refused } from '../api/client'
 import AppBar from '../app/AppBar.vue'
+import Button from '../ui/prime/button'
+import InputText from '../ui/prime/inputtext'
+import Select from '../ui/prime/select'
 import JobTable from './JobTable.vue'
 import NewJob from './NewJob.vue'
 
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
+const ROWS = 50
+const typed = ref('')
+const sought = refDebounced(typed, 150)
+const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt'>('all')
+const order = useStorage<'saved' | 'title' | 'code' | 'stops'>('olvask.yard.order', 'saved')
+const begin = ref(0)
+const STANDS = [
+  { value: 'all', label: 'all, however they stand' },
+  { value: 'stop', label: '■ with stops' },
+  { value: 'caution', label: '▲ with cautions' },
+  { value: 'clear', label: '✓ clear' },
+  { value: 'spoilt', label: 'not readable' },
+]
+const ORDERS = [
+  { value: 'saved', label: 'last saved first' },
+  { value: 'title', label: 'by vehicle' },
+  { value: 'code', label: 'by number' },
+  { value: 'stops', label: 'most stops first' },
+]
+watch([sought, stands, order], () => {
+  begin.value = 0
+})
+const query = computed(() => ({
+  sought: sought.value,
+  stands: stands.value === 'all' ? ('' as const) : stands.value,
+  order: order.value,
+  begin: begin.value,
+  rows: ROWS,
+}))
 const { data, isPending, error, refetch } = useQuery({
-  queryKey: ['yard'],
-  queryFn: () => answered(client.GET('/api/jobs')),
+  queryKey: computed(() => ['yard', query.value]),
+  queryFn: ({ signal }) => answered(client.GET('/api/jobs', { params: { query: query.value }, signal })),
+  placeholderData: keepPreviousData,
   gcTime: 0,
 })
 const jobs = computed(() => data.value?.jobs ?? [])
+const total = computed(() => data.value?.total ?? 0)
+const narrowed = computed(() => sought.value !== '' || stands.value !== 'all')
+const aside = computed(() => {
+  if (total.value === 0) return ''
+  const what = narrowed.value ? 'found' : 'in the yard'
+  if (total.value <= ROWS) return `${total.value} ${what}`
+  return `${begin.value + 1} to ${Math.min(begin.value + ROWS, total.value)} of ${total.value} ${what}`
+})
 </script>
 
 <template>
@@ -26,7 +67,35 @@ const jobs = computed(() => data.value?.jobs ?? [])
       <section class="panel jobs" aria-label="Jobs">
         <div class="bench-head">
           <h2>Jobs</h2>
-          <span class="aside">{{ jobs.length ? `${jobs.length} in the yard` : '' }}</span>
+          <div class="tools">
+            <InputText
+              v-model="typed"
+              size="small"
+              type="search"
+              placeholder="Find vehicle, number, customer, unit"
+              aria-label="Find in the yard"
+              autocomplete="off"
+              maxlength="120"
+              class="find"
+            />
+            <Select
+              v-model="stands"
+              :options="STANDS"
+              option-label="label"
+              option-value="value"
+              size="small"
+              aria-label="Stands at"
+            />
+            <Select
+              v-model="order"
+              :options="ORDERS"
+              option-label="label"
+              option-value="value"
+              size="small"
+              aria-label="Order"
+            />
+          </div>
+          <span class="aside" data-count>{{ aside }}</span>
         </div>
         <p v-if="isPending" class="muted state" role="status">Fetching the yard…</p>
         <div v-else-if="error" class="state">
@@ -39,10 +108,32 @@ const jobs = computed(() => data.value?.jobs ?? [])
           </p>
           <Button label="Try again" size="small" @click="refetch()" />
         </div>
-        <p v-else-if="jobs.length === 0" class="muted state">
+        <p v-else-if="jobs.length === 0 && !narrowed" class="muted state">
           The yard is empty. Name a vehicle above and start its survey.
         </p>
+        <p v-else-if="jobs.length === 0" class="muted state">No job answers to that.</p>
         <JobTable v-else :jobs="jobs" />
+        <nav v-if="total > ROWS" class="pages" aria-label="Pages of the yard">
+          <Button
+            label="Earlier rows"
+            icon="pi pi-chevron-left"
+            size="small"
+            severity="secondary"
+            variant="outlined"
+            :disabled="begin === 0"
+            @click="begin = Math.max(0, begin - ROWS)"
+          />
+          <Button
+            label="Further rows"
+            icon="pi pi-chevron-right"
+            icon-pos="right"
+            size="small"
+            severity="secondary"
+            variant="outlined"
+            :disabled="begin + ROWS >= total"
+            @click="begin += ROWS"
+          />
+        </nav>
       </section>
       <p class="duty muted">Olvask is an aid to a competent person. Local code and the makers' instructions rule.</p>
     </main>
@@ -59,6 +150,17 @@ main {
 }
 .panel {
   padding: 12px 14px;
+  min-width: 0;
+}
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 8px;
+  flex: 1;
+}
+.find {
+  flex: 1 1 220px;
+  max-width: 340px;
 }
 .state {
   padding: 20px 0;
@@ -66,12 +168,23 @@ main {
   gap: 8px;
   justify-items: start;
 }
+.pages {
+  display: flex;
+  justify-content: space-between;
+  padding-top: 10px;
+}
 .duty {
   font-size: var(--text);
+}
+code {
+  font-family: var(--narrow);
 }
 @media (max-width: 1000px) {
   main {
     padding: 10px;
+  }
+  .pages :deep(button) {
+    min-height: 44px;
   }
 }
 </style>

@@ -11,7 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from olvask.store.engine import open_store
+from olvask.store.engine import Database, open_store
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
 from olvask.store.shelf import ShelfStore
@@ -21,6 +21,7 @@ from olvask.store.shelf import ShelfStore
 class Stores:
     """The repositories over one database."""
 
+    database: Database
     jobs: JobStore
     options: OptionStore
     shelf: ShelfStore
@@ -30,7 +31,7 @@ class Stores:
         """Open, create or migrate the database at `path`.
 
         Raises:
-            OSError: it cannot be opened.
+            StorageFault: it cannot be opened; what to do is said.
         """
-        engine = open_store(path)
-        return cls(JobStore(engine), OptionStore(engine), ShelfStore(engine))
+        database = open_store(path)
+        return cls(database, JobStore(database), OptionStore(database), ShelfStore(database))

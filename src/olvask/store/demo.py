@@ -10,7 +10,7 @@ from typing import Any
 from olvask.core.model import Design
 from olvask.core.model.shelf import alternators, batteries, chargers
 from olvask.store import Stores
-from olvask.store.jobs import Heading
+from olvask.store.cards import Heading
 
 
 def _unit(id: str) -> dict[str, Any]:
@@ -230,7 +230,7 @@ def seed(stores: Stores) -> None:
     """Put the demo jobs and shelf into an empty store; what is in it already is left alone."""
     if stores.shelf.empty():
         stores.shelf.take_sample()
-    if stores.jobs.all():
+    if stores.jobs.ids():
         return
     for heading, design in reversed(demo_designs()):
         stores.jobs.create(heading, design)

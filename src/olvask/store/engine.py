@@ -1,44 +1,201 @@
-"""The database connection and its migrations."""
+"""The database connection, its transactions and its migrations.
+
+- `Database`: one file, read and written through sessions.
+- `open_store`: opens it, made or brought to the newest schema, all or nothing.
+"""
 
 from __future__ import annotations
 
+import os
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, create_engine, event
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from olvask.store.faults import FOREIGN, GONE, NEWER, READ_ONLY, UNREACHABLE, StorageFault, fault_of
+
+HEAD = "0004"  # newest revision of the schema
+KNOWN = ("0001", "0002", "0003", HEAD)
+BUSY_S = 2.0  # a writer waits so long for another
+WRITES = "olvask_writes"
 
 
-def open_store(path: Path) -> Engine:
-    """Open (and create or migrate) the database file at `path`.
+class Database:
+    """One database file.
+
+    Reading sees one state throughout; writing takes the write lock at its beginning, so that what it reads is what it
+    changes.
+    """
+
+    def __init__(self, path: Path) -> None:
+        """Take the file at `path`."""
+        self.path = path
+        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S})
+        event.listen(self.engine, "connect", _settings)
+        event.listen(self.engine, "begin", _begin)
+        self._writing = self.engine.execution_options(**{WRITES: True})
+        self._inode: int | None = None
+
+    def note_file(self) -> None:
+        """Remember which file is open, so that one put away is noticed."""
+        self._inode = os.stat(self.path).st_ino
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        """A session to read with.
+
+        Raises:
+            StorageFault: the storage failed.
+        """
+        with _said(), Session(self.engine) as session:
+            yield session
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """A session whose changes are stored at its end, all or none.
+
+        Raises:
+            StorageFault: the storage failed, or the file is not there any more.
+        """
+        with _said(), Session(self._writing) as session, session.begin():
+            yield session
+            self._still_there()
+        self._still_there()
+
+    def _still_there(self) -> None:
+        """What is written to a file that was put away is lost: refuse it.
+
+        Raises:
+            StorageFault: the file is not the one that was opened.
+        """
+        try:
+            there = os.stat(self.path).st_ino == self._inode
+        except OSError:
+            there = False
+        if self._inode is not None and not there:
+            raise StorageFault(GONE)
+
+    @contextmanager
+    def all_or_nothing(self) -> Iterator[Connection]:
+        """A connection in one write transaction, schema changes in it too."""
+        with _said(), self._writing.begin() as connection:
+            yield connection
+
+    def close(self) -> None:
+        """Put what the log holds into the file, and let go of it."""
+        try:
+            with self.engine.connect() as connection:
+                connection.exec_driver_sql("ROLLBACK")
+                connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+        except DBAPIError:
+            pass  # the next start takes the log in
+        self.engine.dispose()
+
+
+def _settings(connection: Any, _record: object) -> None:
+    connection.isolation_level = None  # transactions are begun by `_begin`, schema changes among them
+    cursor = connection.cursor()
+    for pragma in ("synchronous=FULL", "foreign_keys=ON"):
+        cursor.execute(f"PRAGMA {pragma}")
+    cursor.close()
+
+
+def _begin(connection: Connection) -> None:
+    writes = connection.get_execution_options().get(WRITES, False)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+
+@contextmanager
+def _said() -> Iterator[None]:
+    """Turn a database's error into a fault that says what to do."""
+    try:
+        yield
+    except DBAPIError as error:
+        fault = fault_of(error)
+        if fault is None:
+            raise
+        raise fault from error
+
+
+def _revision(path: Path) -> str | None:
+    """The schema a file is at; `None` where it is new or empty.
+
+    Raises:
+        StorageFault: it cannot be read, or is no store of ours.
+    """
+    if not path.exists() or path.stat().st_size == 0:
+        return None
+    connection: sqlite3.Connection | None = None
+    try:
+        connection = sqlite3.connect(path, timeout=BUSY_S)
+        tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+        if not tables:
+            return None
+        if "alembic_version" not in tables:
+            raise StorageFault(FOREIGN)
+        row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
+    except sqlite3.Error as error:
+        raise fault_of(error) or StorageFault(UNREACHABLE, str(error)) from error
+    finally:
+        if connection is not None:
+            connection.close()
+    if row is None:
+        return None
+    if row[0] not in KNOWN:
+        raise StorageFault(NEWER)
+    return str(row[0])
+
+
+def open_store(path: Path) -> Database:
+    """Open the database file at `path`, made or brought to the newest schema.
 
     Args:
         path: SQLite file; its folder is made when missing.
 
     Raises:
-        OSError: the folder cannot be made.
+        StorageFault: it cannot be opened; what to do is said.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 10})
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise StorageFault(UNREACHABLE, str(error)) from error
+    if path.is_dir():
+        raise StorageFault(FOREIGN)
+    if (path.exists() and not os.access(path, os.W_OK)) or not os.access(path.parent, os.W_OK):
+        raise StorageFault(READ_ONLY)
+    revision = _revision(path)
+    database = Database(path)
+    if revision != HEAD:
+        migrate(database)
+    database.note_file()
+    return database
 
-    @event.listens_for(engine, "connect")
-    def _settings(connection: Any, _record: object) -> None:
-        cursor = connection.cursor()
-        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON"):
-            cursor.execute(f"PRAGMA {pragma}")
-        cursor.close()
 
-    migrate(engine)
-    return engine
+def migrate(database: Database) -> None:
+    """Bring a database to the newest schema in one transaction; of two who try, the second finds it done.
 
+    Args:
+        database: the file.
+    """
+    # Only here: a start with nothing to migrate is quick without.
+    from alembic import command
+    from alembic.config import Config
 
-def migrate(engine: Engine) -> None:
-    """Bring the database to the newest schema."""
+    with _said():
+        connection = database.engine.raw_connection()
+        try:
+            connection.cursor().execute("PRAGMA journal_mode=WAL")
+        finally:
+            connection.close()
     config = Config()
     config.set_main_option("script_location", str(files("olvask.store").joinpath("migrations")))
     config.set_main_option("path_separator", "os")
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
+    with database.all_or_nothing() as open_connection:
+        config.attributes["connection"] = open_connection
         command.upgrade(config, "head")

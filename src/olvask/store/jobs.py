@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, fields
 from datetime import UTC, datetime
+from typing import Any, Literal
 
 from pydantic import ValidationError
-from sqlalchemy import Engine, select, update
+from sqlalchemy import ColumnElement, Select, func, or_, select, update
 from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
-from olvask.store.schema import JobRow, RevisionRow
+from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules
+from olvask.store.engine import Database
+from olvask.store.schema import CardRow, JobRow, RevisionRow
+
+WHOLE = Wanted()
 
 
 class NoSuchJob(LookupError):
@@ -25,15 +30,6 @@ class StaleSave(RuntimeError):
     def __init__(self, stored: Job) -> None:
         super().__init__(f"job {stored.id} is at version {stored.version}")
         self.stored = stored
-
-
-@dataclass(frozen=True, slots=True)
-class Heading:
-    """What a job is called."""
-
-    title: str
-    code: str = ""
-    customer: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,20 +80,80 @@ def utc_now() -> datetime:
 class JobStore:
     """Jobs in one database."""
 
-    def __init__(self, engine: Engine, now: Callable[[], datetime] = utc_now) -> None:
-        """Use `engine`; `now` gives the time in UTC, without zone."""
-        self._engine = engine
+    def __init__(self, database: Database, now: Callable[[], datetime] = utc_now) -> None:
+        """Use `database`; `now` gives the time in UTC, without zone."""
+        self._database = database
         self._now = now
 
-    def all(self) -> list[Job | SpoiltJob]:
-        """Every job at its newest revision, last saved first; one that cannot be read hides no other."""
-        with Session(self._engine) as session:
+    def page(self, wanted: Wanted = WHOLE) -> Page:
+        """A part of the yard: searched, filtered, sorted and paged by the database, cards as they were kept.
+
+        Args:
+            wanted: which part.
+
+        A card worked out by other rules, or none, is worked out anew for the rows asked for.
+        """
+        total, rows = self._rows(wanted)
+        stale = [row.id for row, card, size in rows if _stale(row, card, size)]
+        if stale:
+            self._recard(stale)
+            total, rows = self._rows(wanted)
+        return Page(total, tuple(_carded(row, card) for row, card, _ in rows))
+
+    def _rows(self, wanted: Wanted) -> tuple[int, list[tuple[JobRow, CardRow | None, int]]]:
+        query = _sought(wanted)
+        with self._database.reading() as session:
+            total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
+            part = query.order_by(*ORDER[wanted.order]).offset(wanted.begin).limit(min(wanted.rows, MOST_ROWS))
+            newest = (RevisionRow.job_id == JobRow.id) & (RevisionRow.version == JobRow.version)
+            sized = part.join(RevisionRow, newest).add_columns(func.length(RevisionRow.design))
+            return total, [(row[0], row[1], row[2]) for row in session.execute(sized)]
+
+    def refresh(self, most: int = 50) -> int:
+        """Work out cards that other rules made, or that are missing; how many are left to do.
+
+        Args:
+            most: how many at once.
+        """
+        outdated = CardRow.job_id.is_(None) | (CardRow.rules != rules()) | (CardRow.version != JobRow.version)
+        with self._database.reading() as session:
+            query = select(JobRow.id).outerjoin(CardRow, CardRow.job_id == JobRow.id).where(outdated)
+            found = list(session.scalars(query.order_by(JobRow.saved_at.desc())))
+        self._recard(found[:most])
+        return max(0, len(found) - most)
+
+    def _recard(self, ids: list[int]) -> None:
+        """Work out the cards of some jobs; judging is done before the write lock is taken."""
+        with self._database.reading() as session:
             query = (
                 select(RevisionRow)
                 .join(JobRow, (JobRow.id == RevisionRow.job_id) & (JobRow.version == RevisionRow.version))
-                .order_by(JobRow.saved_at.desc(), JobRow.id)
+                .where(JobRow.id.in_(ids))
             )
-            return [_job_or_spoilt(row) for row in session.scalars(query)]
+            judged = [
+                _card_row(row.job_id, row.version, _judged(_job_or_spoilt(row)), len(row.design))
+                for row in session.scalars(query)
+            ]
+        with self._database.writing() as session:
+            for card in judged:
+                if session.get(JobRow, card.job_id) is not None:
+                    session.merge(card)
+
+    def used(self, by: Literal["unit_id", "battery", "alternator"]) -> dict[str, int]:
+        """How many jobs hold each unit, battery or alternator.
+
+        Args:
+            by: what is counted.
+        """
+        column = getattr(CardRow, by)
+        with self._database.reading() as session:
+            found = session.execute(select(column, func.count()).where(column != "").group_by(column))
+            return {row[0]: row[1] for row in found}
+
+    def ids(self) -> list[int]:
+        """Every job's number, in order."""
+        with self._database.reading() as session:
+            return list(session.scalars(select(JobRow.id).order_by(JobRow.id)))
 
     def get(self, job_id: int, version: int | None = None) -> Job:
         """A job at its newest revision, or at `version`.
@@ -106,8 +162,12 @@ class JobStore:
             NoSuchJob: there is none.
             UnreadableJob: what is stored is no design.
         """
-        with Session(self._engine) as session:
-            return _job(self._revision(session, job_id, version))
+        try:
+            with self._database.reading() as session:
+                return _job(self._revision(session, job_id, version))
+        except UnreadableJob:
+            self._recard([job_id])  # its row in the yard says so from now on
+            raise
 
     def revisions(self, job_id: int) -> list[RevisionHead]:
         """Every revision of a job, newest first.
@@ -115,7 +175,7 @@ class JobStore:
         Raises:
             NoSuchJob: there is no such job.
         """
-        with Session(self._engine) as session:
+        with self._database.reading() as session:
             query = (
                 select(RevisionRow.version, RevisionRow.saved_at, RevisionRow.title)
                 .where(RevisionRow.job_id == job_id)
@@ -128,8 +188,8 @@ class JobStore:
 
     def create(self, heading: Heading, design: Design) -> Job:
         """Store a new job as its version 1."""
-        now = self._now()
-        with Session(self._engine) as session, session.begin():
+        now, card = self._now(), card_of(design)
+        with self._database.writing() as session:
             row = JobRow(
                 code=heading.code,
                 title=heading.title,
@@ -142,6 +202,7 @@ class JobStore:
             session.flush()
             revision = _revision_row(row.id, 1, heading, now, design)
             session.add(revision)
+            session.merge(_card_row(row.id, 1, card, len(revision.design)))
             return _job(revision)
 
     def save(self, job_id: int, based_on: int, heading: Heading, design: Design) -> Job:
@@ -157,8 +218,8 @@ class JobStore:
             NoSuchJob: there is no such job.
             StaleSave: the stored version is another; nothing is written.
         """
-        now = self._now()
-        with Session(self._engine) as session, session.begin():
+        now, card = self._now(), card_of(design)
+        with self._database.writing() as session:
             # One statement both checks and takes the version, so two savers cannot both pass.
             taken = session.execute(
                 update(JobRow)
@@ -176,6 +237,7 @@ class JobStore:
                 raise StaleSave(_job(self._revision(session, job_id, None)))
             revision = _revision_row(job_id, based_on + 1, heading, now, design)
             session.add(revision)
+            session.merge(_card_row(job_id, based_on + 1, card, len(revision.design)))
             return _job(revision)
 
     @staticmethod
@@ -187,6 +249,59 @@ class JobStore:
         if row is None:
             raise NoSuchJob(f"no job {job_id}" if version is None else f"no version {version} of job {job_id}")
         return row
+
+
+CARDED = select(JobRow, CardRow).outerjoin(CardRow, CardRow.job_id == JobRow.id)
+ORDER: dict[str, tuple[ColumnElement[Any], ...]] = {
+    "saved": (JobRow.saved_at.desc(), JobRow.id.asc()),
+    "title": (func.lower(JobRow.title).asc(), JobRow.id.asc()),
+    "code": (func.lower(JobRow.code).asc(), JobRow.id.asc()),
+    "stops": (CardRow.stops.desc(), CardRow.cautions.desc(), JobRow.saved_at.desc()),
+}
+
+
+def _sought(wanted: Wanted) -> Select[JobRow, CardRow]:
+    """The jobs that answer to what is sought."""
+    query = CARDED
+    for word in wanted.sought.split():
+        within = [column.icontains(word, autoescape=True) for column in (JobRow.title, JobRow.code, JobRow.customer)]
+        query = query.where(or_(*within, CardRow.unit.icontains(word, autoescape=True)))
+    if wanted.stands == "stop":
+        query = query.where(CardRow.stops > 0)
+    elif wanted.stands == "caution":
+        query = query.where(CardRow.stops == 0, CardRow.cautions > 0)
+    elif wanted.stands == "clear":
+        query = query.where(CardRow.stops == 0, CardRow.cautions == 0, CardRow.spoilt == "")
+    elif wanted.stands == "spoilt":
+        query = query.where(CardRow.spoilt != "")
+    return query
+
+
+def _carded(row: JobRow, card: CardRow | None) -> CardedJob:
+    heading = Heading(row.title, row.code, row.customer)
+    return CardedJob(row.id, heading, row.version, row.saved_at, _card(card))
+
+
+def _stale(job: JobRow, card: CardRow | None, size: int) -> bool:
+    return card is None or card.version != job.version or card.rules != rules() or card.size != size
+
+
+def _judged(job: Job | SpoiltJob) -> Card:
+    if isinstance(job, Job):
+        return card_of(job.design)
+    first = job.why[0]
+    more = f", and {len(job.why) - 1} more" if len(job.why) > 1 else ""
+    return Card(spoilt=f"What is stored cannot be read: {first.field} {first.message}{more}."[:400])
+
+
+def _card_row(job_id: int, version: int, card: Card, size: int) -> CardRow:
+    return CardRow(job_id=job_id, version=version, rules=rules(), size=size, **asdict(card))
+
+
+def _card(row: CardRow | None) -> Card:
+    if row is None:
+        return Card()
+    return Card(**{field.name: getattr(row, field.name) for field in fields(Card)})
 
 
 def _revision_row(job_id: int, version: int, heading: Heading, now: datetime, design: Design) -> RevisionRow:

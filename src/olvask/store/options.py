@@ -6,10 +6,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Engine, delete, select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
+from olvask.store.engine import Database
 from olvask.store.jobs import NoSuchJob, utc_now
 from olvask.store.schema import JobRow, OptionRow
 
@@ -37,9 +38,9 @@ class Option:
 class OptionStore:
     """Variants in one database."""
 
-    def __init__(self, engine: Engine, now: Callable[[], datetime] = utc_now) -> None:
-        """Use `engine`; `now` gives the time in UTC, without zone."""
-        self._engine = engine
+    def __init__(self, database: Database, now: Callable[[], datetime] = utc_now) -> None:
+        """Use `database`; `now` gives the time in UTC, without zone."""
+        self._database = database
         self._now = now
 
     def all(self, job_id: int) -> list[Option]:
@@ -48,7 +49,7 @@ class OptionStore:
         Raises:
             NoSuchJob: there is no such job.
         """
-        with Session(self._engine) as session:
+        with self._database.reading() as session:
             self._job(session, job_id)
             rows = session.scalars(select(OptionRow).where(OptionRow.job_id == job_id).order_by(OptionRow.id))
             return [_option(row) for row in rows]
@@ -60,7 +61,7 @@ class OptionStore:
             NoSuchJob: there is no such job.
             TooManyOptions: the job holds three already.
         """
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             self._job(session, job_id)
             held = session.scalars(select(OptionRow.id).where(OptionRow.job_id == job_id)).all()
             if len(held) >= MOST:
@@ -76,7 +77,7 @@ class OptionStore:
         Raises:
             NoSuchOption: the job has no such variant.
         """
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             gone = session.execute(
                 delete(OptionRow).where(OptionRow.id == option_id, OptionRow.job_id == job_id).returning(OptionRow.id)
             ).first()

@@ -23,7 +23,28 @@ class JobRow(Base):
     customer: Mapped[str] = mapped_column(String(120))
     version: Mapped[int]
     created_at: Mapped[datetime]
-    saved_at: Mapped[datetime]
+    saved_at: Mapped[datetime] = mapped_column(index=True)
+
+
+class CardRow(Base):
+    """What the yard shows of a job, as its version was judged by certain rules."""
+
+    __tablename__ = "card"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), primary_key=True)
+    version: Mapped[int]
+    rules: Mapped[str] = mapped_column(String(16))
+    size: Mapped[int]  # characters of the design it was made from: one changed underneath is noticed
+    vehicle: Mapped[str] = mapped_column(String(80))
+    unit: Mapped[str] = mapped_column(String(80))
+    unit_id: Mapped[str] = mapped_column(String(60))
+    battery: Mapped[str] = mapped_column(String(80))
+    alternator: Mapped[str] = mapped_column(String(80))
+    stops: Mapped[int]
+    cautions: Mapped[int]
+    next_stage: Mapped[str] = mapped_column(String(20))
+    next_action: Mapped[str] = mapped_column(String(200))
+    spoilt: Mapped[str] = mapped_column(String(400))
 
 
 class RevisionRow(Base):

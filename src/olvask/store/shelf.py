@@ -7,8 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from pydantic import BaseModel
-from sqlalchemy import Engine, func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import func, select
 
 from olvask.core.model.charger import Charger
 from olvask.core.model.shelf import (
@@ -23,6 +22,7 @@ from olvask.core.model.shelf import (
 )
 from olvask.core.stages.build.bill import Prices
 from olvask.core.stages.build.cuts import Drum
+from olvask.store.engine import Database
 from olvask.store.jobs import utc_now
 from olvask.store.schema import ShelfRow
 
@@ -57,9 +57,9 @@ class Taken:
 class ShelfStore:
     """The shelf in one database."""
 
-    def __init__(self, engine: Engine, now: Callable[[], datetime] = utc_now) -> None:
-        """Use `engine`; `now` gives the time in UTC, without zone."""
-        self._engine = engine
+    def __init__(self, database: Database, now: Callable[[], datetime] = utc_now) -> None:
+        """Use `database`; `now` gives the time in UTC, without zone."""
+        self._database = database
         self._now = now
 
     def all(self, kind: KindName, retired: bool = True) -> list[Shelved]:
@@ -67,7 +67,7 @@ class ShelfStore:
         query = select(ShelfRow).where(ShelfRow.kind == kind).order_by(ShelfRow.id)
         if not retired:
             query = query.where(ShelfRow.retired.is_(False))
-        with Session(self._engine) as session:
+        with self._database.reading() as session:
             return [_shelved(row) for row in session.scalars(query)]
 
     def chargers(self) -> list[Charger]:
@@ -113,7 +113,7 @@ class ShelfStore:
         Raises:
             StaleItem: it has another version by now, or the number is taken.
         """
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             row = session.get(ShelfRow, (kind, item.id))
             if row is None:
                 if based_on is not None:
@@ -138,7 +138,7 @@ class ShelfStore:
         Raises:
             NoSuchItem: nothing stands under that number.
         """
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             row = session.get(ShelfRow, (kind, number))
             if row is None:
                 raise NoSuchItem(f"nothing called {number} on the shelf of {kind}")
@@ -155,7 +155,7 @@ class ShelfStore:
             store: false only counts what would happen.
         """
         new = changed = same = 0
-        with Session(self._engine) as session, session.begin():
+        with self._database.writing() as session:
             rows = {row.id: row for row in session.scalars(select(ShelfRow).where(ShelfRow.kind == kind))}
             for item in items:
                 row = rows.get(item.id)
@@ -173,7 +173,7 @@ class ShelfStore:
 
     def empty(self) -> bool:
         """Whether nothing stands on any shelf."""
-        with Session(self._engine) as session:
+        with self._database.reading() as session:
             return session.scalar(select(func.count()).select_from(ShelfRow)) == 0
 
     def take_sample(self) -> None:

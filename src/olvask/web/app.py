@@ -39,7 +39,7 @@ def create_app(config: Config) -> APIFlask:
         config: database and hosts.
 
     Raises:
-        OSError: the database cannot be opened.
+        StorageFault: the database cannot be opened; what to do is said.
     """
     app = bare_app()
     app.extensions["olvask.stores"] = Stores.open(config.database)

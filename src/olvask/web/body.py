@@ -30,9 +30,15 @@ class LocatedAdapter(PydanticAdapter):
         Raises:
             BadInput: it is not JSON or does not fit.
         """
+        model: type[BaseModel] = self.model_class
+        if location == "query":
+            asked = request.args.to_dict()
+            try:
+                return model.model_validate(asked)
+            except ValidationError as error:
+                raise BadInput(entry_errors(error, model, asked)) from None
         if location != "json":
             return super().validate_input(request, location, **kwargs)
-        model: type[BaseModel] = self.model_class
         raw = request.get_data(cache=False)
         try:
             return model.model_validate_json(raw)

@@ -13,6 +13,7 @@ from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
 from olvask.documents.job_file import BadJobFile
+from olvask.store.faults import StorageFault
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.shelf import NoSuchItem, StaleItem
@@ -98,6 +99,17 @@ def _stale(error: Exception) -> Response:
     return _answer(problem)
 
 
+def _storage(error: Exception) -> Response:
+    if not isinstance(error, StorageFault):
+        raise error
+    kind = error.kind
+    logging.getLogger("olvask").error("storage: %s (%s)", kind.title, error.detail)
+    answer = _answer(Problem(title=kind.title, status=kind.status, detail=kind.remedy))
+    if kind.again_s is not None:
+        answer.headers["Retry-After"] = str(kind.again_s)
+    return answer
+
+
 def _http(error: Exception) -> Response:
     if not isinstance(error, HTTPException):
         raise error
@@ -126,5 +138,6 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)
     app.register_error_handler(StaleSave, _stale)
+    app.register_error_handler(StorageFault, _storage)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

@@ -96,6 +96,7 @@ class Flow(NamedTuple):
     refused: bool = False
     limited: bool = False  # by what the battery takes, rather than by volts
     held: bool = False  # volts or battery let less through than the unit would give, soft start and all
+    all_left: bool = False  # the start battery takes all that the alternator has left
 
     @property
     def by_volts(self) -> bool:
@@ -103,9 +104,9 @@ class Flow(NamedTuple):
         return self.spare_a < -1e-9
 
     @property
-    def held_by(self) -> tuple[bool, bool, bool]:
-        """What the current follows: volts or battery, the battery alone, nothing left of it."""
-        return self.held, self.limited, self.output_a <= 0
+    def held_by(self) -> tuple[bool, ...]:
+        """What the currents follow: volts or battery, the battery alone, nothing; all that is left, into or out of."""
+        return self.held, self.limited, self.output_a <= 0, self.all_left, self.start_a > 0
 
 
 class Variation(NamedTuple):
@@ -249,7 +250,13 @@ class Plant:
             out.refused,
             out.limited,
             out.held,
+            moment.running and self._takes_all(moment, start_a, input_a),
         )
+
+    def _takes_all(self, moment: Moment, start_a: float, input_a: float) -> bool:
+        """Whether the start battery is charged with all that the alternator has left."""
+        available_a = (self.sources.get(moment.stretch.engine) or self.sources["cruise"]).available_a
+        return available_a is not None and start_a >= available_a - input_a - self.branch_a - 1e-9
 
     def _auxiliary_side(self, state: State, moment: Moment, dead: bool) -> _Auxiliary:
         """Amperes on the auxiliary side: what the unit gives, by which input, and what reaches the battery."""

@@ -22,12 +22,12 @@ from olvask.core.simulate.record import Event, Sample, Trip
 from olvask.core.simulate.steps import end_share, mean_rates, moved
 
 RAMP_SHARE = 0.226  # of the soft start in one step: four while the current ramps up
-FIRST_STEP_S = 500.0  # after anything changed
+FIRST_STEP_S = 300.0  # after anything changed
 LONGEST_STEP_S = 14400.0
 SHORTEST_S = 0.05
 TOLERANCE = 5e-4  # error of a charge that a step may make; the next step is as long as that allows
 MOST_MOVED = 0.02  # of a battery's charge in one step, so that no bend in what it takes is stepped over
-FINEST, SHARE = 3e-5, 0.01  # a step that moves less charge may err by less: this, and a share of what it moves
+FINEST, SHARE = 2e-5, 0.007  # a step that moves less charge may err by less: this, and a share of what it moves
 CLOSE_TO_S = 0.1  # a threshold crossed is looked at again this soon after
 KINK_S = 12.0  # the point where volts begin to hold the current back is met this closely
 RAMP_KINK_S = 0.6  # the same while the current ramps up

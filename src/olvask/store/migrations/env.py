@@ -1,4 +1,4 @@
-"""Alembic's entry: runs migrations on the connection handed over."""
+"""Alembic's entry: runs migrations on the connection handed over, within its transaction."""
 
 from alembic import context
 
@@ -7,5 +7,4 @@ from olvask.store.schema import Base
 context.configure(
     connection=context.config.attributes["connection"], target_metadata=Base.metadata, render_as_batch=True
 )
-with context.begin_transaction():
-    context.run_migrations()
+context.run_migrations()

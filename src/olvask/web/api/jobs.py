@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import logging
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from flask import Response, request
 from pydantic import Field
 
-from olvask.core.assess import Assessment, assess
-from olvask.core.findings.finding import STAGES, Stage
+from olvask.core.findings.finding import Stage
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.base import Described
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
-from olvask.store.jobs import Heading, Job, SpoiltJob, UnreadableJob
+from olvask.store.cards import MOST_ROWS, CardedJob, Heading, Wanted
+from olvask.store.jobs import Job, UnreadableJob
 from olvask.store.options import Option
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
@@ -68,7 +67,7 @@ class Headed(Out):
     saved_at: datetime
 
 
-def _headed(job: Job | SpoiltJob) -> dict[str, Any]:
+def _headed(job: Job) -> dict[str, Any]:
     head = job.heading
     return {
         "id": job.id,
@@ -110,9 +109,20 @@ class JobCard(Headed):
     spoilt: str = Field("", description="why the job cannot be read or judged; empty where it can")
 
 
-class Yard(Out):
-    """All jobs."""
+class YardQuery(Described):
+    """Which part of the yard."""
 
+    sought: str = Field("", title="Find", max_length=120, description="words in vehicle, number, customer or unit")
+    stands: Literal["", "stop", "caution", "clear", "spoilt"] = Field("", title="Stands at")
+    order: Literal["saved", "title", "code", "stops"] = Field("saved", title="Order")
+    begin: int = Field(0, title="From row", ge=0, le=10_000_000)
+    rows: int = Field(50, title="Rows", ge=1, le=MOST_ROWS)
+
+
+class Yard(Out):
+    """A part of the yard, and how many jobs answer to what was sought."""
+
+    total: int
     jobs: tuple[JobCard, ...]
 
 
@@ -166,53 +176,32 @@ def blank_design() -> Design:
     return Design(vehicle=Vehicle(alternator=Alternator(rated_a=120.0)))
 
 
-def _card(job: Job | SpoiltJob) -> JobCard:
-    """A job's row; one that cannot be read or judged says so in its own, and hides no other."""
-    if isinstance(job, SpoiltJob):
-        first = job.why[0]
-        more = f", and {len(job.why) - 1} more" if len(job.why) > 1 else ""
-        why = f"What is stored cannot be read: {first.field} {first.message}{more}."
-        return JobCard(**_headed(job), spoilt=why)
-    try:
-        return _judged_card(job)
-    except Exception:  # whatever it is, the other rows must come
-        logging.getLogger("olvask").exception("job %s cannot be judged", job.id)
-        why = "It cannot be judged: Olvask made a mistake. Its entries are kept; open it to see them."
-        return JobCard(**_headed(job), spoilt=why)
-
-
-def _judged_card(job: Job) -> JobCard:
-    found = assess(job.design, remedies=False)
-    stage, action = _next_action(found)
-    vehicle, unit = job.design.vehicle, job.design.charger
-    source = "DC converter" if vehicle.drive == "converter" else "alternator"
+def _row(job: CardedJob) -> JobCard:
+    head, card = job.heading, job.card
     return JobCard(
-        **_headed(job),
-        vehicle=f"{vehicle.system_v} V · {source} {vehicle.alternator.rated_a:g} A",
-        unit=unit.name if unit else "",
-        stops=len(found.stops),
-        cautions=sum(item.level == "caution" for item in found.findings),
-        next_stage=STAGE_LABEL[stage],
-        next_action=action,
+        id=job.id,
+        title=head.title,
+        code=head.code,
+        customer=head.customer,
+        version=job.version,
+        saved_at=job.saved_at,
+        vehicle=card.vehicle,
+        unit=card.unit,
+        stops=card.stops,
+        cautions=card.cautions,
+        next_stage=STAGE_LABEL[card.next_stage],
+        next_action=card.next_action,
+        spoilt=card.spoilt,
     )
 
 
-def _next_action(found: Assessment) -> tuple[Stage, str]:
-    for level in ("stop", "caution"):
-        for item in found.findings:
-            if item.level == level:
-                return item.stage, item.title
-    for stage in STAGES:
-        if found.stages[stage].missing:
-            return stage, f"Still open: {found.stages[stage].missing[0]}"
-    return "handover", "Print the hand-over sheet"
-
-
 @api.get("/jobs")
+@api.input(YardQuery, location="query", arg_name="asked")
 @api.output(Yard)
-def yard() -> Response:
-    """Every job with its next action."""
-    return answer_json(Yard(jobs=tuple(_card(job) for job in stores().jobs.all())))
+def yard(asked: YardQuery) -> Response:
+    """A part of the yard, each job with its next action."""
+    page = stores().jobs.page(Wanted(asked.sought, asked.stands, asked.order, asked.begin, asked.rows))
+    return answer_json(Yard(total=page.total, jobs=tuple(_row(job) for job in page.jobs)))
 
 
 @api.post("/jobs")

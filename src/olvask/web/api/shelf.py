@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from apiflask import APIBlueprint
 from flask import Response, request
@@ -15,7 +14,6 @@ from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 from olvask.documents.shelf_file import RowError, read_shelf, write_shelf_csv, write_shelf_json
-from olvask.store.jobs import SpoiltJob
 from olvask.store.shelf import NoSuchItem, Shelved
 from olvask.web.body import BadInput
 from olvask.web.reach import answer_json, stores
@@ -87,23 +85,19 @@ def _kind(name: str) -> KindName:
     raise NoSuchItem(f"no shelf called {name}; there are {', '.join(KINDS)}")
 
 
-def _used(kind: KindName) -> Counter[str]:
+USED_BY: dict[str, Literal["unit_id", "battery", "alternator"]] = {
+    "chargers": "unit_id",
+    "batteries": "battery",
+    "alternators": "alternator",
+}
+
+
+def _used(kind: KindName) -> dict[str, int]:
     """How many jobs speak of each number or name, in their newest design."""
-    counted: Counter[str] = Counter()
-    for job in stores().jobs.all():
-        if isinstance(job, SpoiltJob):
-            continue
-        design = job.design
-        if kind == "chargers" and design.charger is not None:
-            counted[design.charger.id] += 1
-        elif kind == "batteries":
-            counted[design.auxiliary.name] += 1
-        elif kind == "alternators":
-            counted[design.vehicle.alternator.name] += 1
-    return counted
+    return stores().jobs.used(USED_BY[kind]) if kind in USED_BY else {}
 
 
-def _out(kind: KindName, found: Shelved, used: Counter[str]) -> ItemOut:
+def _out(kind: KindName, found: Shelved, used: dict[str, int]) -> ItemOut:
     document = found.item.model_dump(mode="json")
     name = {"batteries": "battery", "alternators": "alternator"}.get(kind)
     key = document[name]["name"] if name is not None else document["id"]

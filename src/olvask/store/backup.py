@@ -1,0 +1,137 @@
+"""Backups: everything stored in one file, taken while running, checked after writing, restored in one step.
+
+- `write_backup`, `restore_backup`: the two ways.
+- `check_store`: whether a file is a whole store.
+"""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+from contextlib import closing
+from datetime import UTC, datetime
+from pathlib import Path
+
+from olvask.store.engine import BUSY_S, KNOWN, open_store
+from olvask.store.faults import FOREIGN, FULL, LOCKED, NEWER, SPOILT, UNREACHABLE, StorageFault, fault_of
+
+
+def check_store(path: Path) -> int:
+    """Read a store through and count its jobs.
+
+    Args:
+        path: the file.
+
+    Raises:
+        StorageFault: it is no whole store of this Olvask or an older one.
+    """
+    try:
+        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=BUSY_S)) as connection:
+            tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            if not {"alembic_version", "job", "revision"} <= tables:
+                raise StorageFault(FOREIGN)
+            if connection.execute("PRAGMA integrity_check").fetchall() != [("ok",)]:
+                raise StorageFault(SPOILT)
+            if connection.execute("PRAGMA foreign_key_check").fetchall():
+                raise StorageFault(SPOILT)
+            (revision,) = connection.execute("SELECT version_num FROM alembic_version").fetchone()
+            if revision not in KNOWN:
+                raise StorageFault(NEWER)
+            (count,) = connection.execute("SELECT count(*) FROM job").fetchone()
+            return int(count)
+    except sqlite3.Error as error:
+        raise fault_of(error) or StorageFault(SPOILT, str(error)) from error
+
+
+def _copied(source: Path, target: Path) -> None:
+    """Copy a store page by page, the log with it, as one state of it.
+
+    Raises:
+        StorageFault: it cannot be read or written.
+    """
+    try:
+        with (
+            closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True, timeout=BUSY_S)) as from_,
+            closing(sqlite3.connect(target)) as to,
+        ):
+            from_.backup(to)
+            to.execute("PRAGMA journal_mode=DELETE")
+        with target.open("rb+") as file:
+            os.fsync(file.fileno())
+    except sqlite3.Error as error:
+        raise fault_of(error) or StorageFault(UNREACHABLE, str(error)) from error
+    except OSError as error:
+        raise StorageFault(FULL if error.errno == 28 else UNREACHABLE, str(error)) from error
+
+
+def _put_away_log(database: Path) -> None:
+    """Take a store's log into its file and away, so that it is never read beside another file.
+
+    Raises:
+        StorageFault: someone has the store open.
+    """
+    try:
+        with closing(sqlite3.connect(database, timeout=BUSY_S)) as connection:
+            (mode,) = connection.execute("PRAGMA journal_mode=DELETE").fetchone()
+    except sqlite3.Error as error:
+        raise fault_of(error) or StorageFault(UNREACHABLE, str(error)) from error
+    if mode != "delete":
+        raise StorageFault(LOCKED)
+
+
+def write_backup(database: Path, file: Path) -> int:
+    """Write a backup and read it again; only then it takes its name. How many jobs it holds.
+
+    Args:
+        database: the store, in use or not.
+        file: where the backup goes.
+
+    Raises:
+        StorageFault: the store cannot be read, the backup cannot be written, or it did not come out whole.
+    """
+    if not database.exists():
+        raise StorageFault(UNREACHABLE, f"{database} is not there")
+    unfinished = file.with_name(f".{file.name}.unfinished")
+    unfinished.unlink(missing_ok=True)
+    try:
+        _copied(database, unfinished)
+        count = check_store(unfinished)
+        os.replace(unfinished, file)
+    except OSError as error:
+        raise StorageFault(UNREACHABLE, str(error)) from error
+    finally:
+        unfinished.unlink(missing_ok=True)
+    return count
+
+
+def restore_backup(file: Path, database: Path) -> tuple[int, Path | None]:
+    """Put a backup in a store's place, brought to the newest schema; the former file is kept beside it.
+
+    Args:
+        file: the backup.
+        database: the store; no server may have it open.
+
+    Returns:
+        How many jobs it holds, and where the former store is now.
+
+    Raises:
+        StorageFault: the backup is not whole, or cannot be put there; then everything is as it was.
+    """
+    count = check_store(file)
+    database.parent.mkdir(parents=True, exist_ok=True)
+    unfinished = database.with_name(f".{database.name}.unfinished")
+    unfinished.unlink(missing_ok=True)
+    try:
+        _copied(file, unfinished)
+        open_store(unfinished).close()
+        check_store(unfinished)
+        kept = None
+        if database.exists():
+            kept = database.with_name(f"{database.name}.before-{datetime.now(UTC):%Y%m%dT%H%M%S}")
+            _copied(database, kept)
+            _put_away_log(database)
+        os.replace(unfinished, database)
+    finally:
+        for ending in ("", "-wal", "-shm"):
+            unfinished.with_name(unfinished.name + ending).unlink(missing_ok=True)
+    return count, kept

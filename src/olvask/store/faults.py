@@ -1,0 +1,86 @@
+"""What can be wrong with the place where jobs are kept, each said in one sentence with its remedy.
+
+- `StorageFault`: the error.
+- `fault_of`: a database's error as one.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from sqlalchemy.exc import DBAPIError
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """One kind of fault.
+
+    Attributes:
+        key: its name.
+        title: what is wrong.
+        remedy: what to do.
+        status: HTTP status of an answer that meets it.
+        again_s: after how long to try again [s]; `None` where trying again does not help.
+    """
+
+    key: str
+    title: str
+    remedy: str
+    status: int = 503
+    again_s: int | None = None
+
+
+LOCKED = Kind("locked", "The store is busy", "Another program writes to it. Try again in a moment.", again_s=1)
+FULL = Kind("full", "The disk is full", "Make room on it, then save again. What you typed is kept.", 507)
+READ_ONLY = Kind(
+    "read_only", "The store cannot be written", "Its file or folder is read-only. Allow writing, then save again."
+)
+GONE = Kind(
+    "gone",
+    "The store's file is gone",
+    "Put the file or its folder back and start Olvask again. What you typed is kept.",
+)
+SPOILT = Kind("spoilt", "The store's file is damaged", "Stop Olvask and restore a backup with olvask restore.", 500)
+FOREIGN = Kind(
+    "foreign", "The file is not a store of Olvask", "Choose another file with --database, or move this one away."
+)
+NEWER = Kind(
+    "newer", "The store was made by a newer Olvask", "Install that version, or restore a backup made by this one."
+)
+UNREACHABLE = Kind(
+    "unreachable", "The store cannot be opened", "Check that its folder exists and may be read and written."
+)
+
+# Words of SQLite, first match counts.
+WORDS = (
+    ("locked", LOCKED),
+    ("disk is full", FULL),
+    ("readonly", READ_ONLY),
+    ("read-only", READ_ONLY),
+    ("not a database", FOREIGN),
+    ("malformed", SPOILT),
+    ("disk i/o error", GONE),
+    ("unable to open", UNREACHABLE),
+)
+
+
+class StorageFault(Exception):
+    """The store cannot do what was asked; nothing was written."""
+
+    def __init__(self, kind: Kind, detail: str = "") -> None:
+        super().__init__(f"{kind.title}. {kind.remedy}")
+        self.kind, self.detail = kind, detail
+
+
+def fault_of(error: DBAPIError | sqlite3.Error) -> StorageFault | None:
+    """A database's error as a fault; `None` where it is none of the storage's.
+
+    Args:
+        error: of SQLite or SQLAlchemy.
+    """
+    origin = error.orig if isinstance(error, DBAPIError) else error
+    if not isinstance(origin, sqlite3.Error) or isinstance(origin, sqlite3.IntegrityError):
+        return None
+    text = str(origin).lower()
+    return next((StorageFault(kind, str(origin)) for word, kind in WORDS if word in text), None)
