@@ -9,12 +9,6 @@ export interface Change {
 
 const LISTS = ['supply.pieces', 'delivery.pieces', 'vehicle.lifters', 'existing', 'use.loads', 'auxiliary.strings']
 
-/** A typed entry as the design holds it: a number where it reads as one, nothing where it is empty, else the text. */
-export function readEntry(text: string): number | string | null {
-  const plain = text.trim().replace(',', '.')
-  return plain === '' ? null : Number.isFinite(Number(plain)) ? Number(plain) : text
-}
-
 /** The design with changes made; what is said of where values came from stays with its thing and goes with it. */
 export function changed(design: Design, changes: readonly Change[]): Design {
   let next = design

@@ -4,7 +4,9 @@ import { ref, shallowRef } from 'vue'
 import { answered, client } from '../api/client'
 import type { Design, Job } from '../api/types'
 import { useAssessing } from './assessing'
-import { changed, readEntry, type Change } from './change'
+import { fieldAt } from '../ui/fields'
+import { readEntry } from '../ui/number'
+import { changed, type Change } from './change'
 import { dropDraft, keepDraft, keptDraft, type Heading } from './draft'
 import { useHistory, type Snapshot } from './history'
 import { getAt } from './path'
@@ -89,7 +91,7 @@ export const useJob = defineStore('job', () => {
 
   /** Put a typed entry at a path: a number where it reads as one, else the text itself for the server to judge. */
   function enter(path: string, text: string, provenance?: string): void {
-    const value = readEntry(text)
+    const value = readEntry(text, fieldAt(design.value, path).unit)
     const changes: Change[] = [{ path, value }]
     const word = value === null ? null : (provenance ?? null)
     if (provenance !== undefined) changes.push({ path: 'provenance', value: withProvenance(path, word) })

@@ -1,6 +1,6 @@
 /** A shelf item's document as what is typed, and back. */
 import type { components } from '../api/schema.gen'
-import { readEntry } from '../job/change'
+import { readEntry } from '../ui/number'
 import { getAt, setAt } from '../job/path'
 
 export type FormField = components['schemas']['FormField']
@@ -42,8 +42,8 @@ function valueOf(field: FormField, entry: unknown): unknown {
       .map((line) => line.trim())
       .filter(Boolean)
   if (field.kind === 'texts') return lines()
-  if (field.kind === 'numbers') return lines().map(readEntry)
-  return field.kind === 'number' || field.kind === 'whole' ? readEntry(String(entry ?? '')) : entry
+  if (field.kind === 'numbers') return lines().map((line) => readEntry(line, field.unit))
+  return field.kind === 'number' || field.kind === 'whole' ? readEntry(String(entry ?? ''), field.unit) : entry
 }
 
 /** The document that was begun with, and what was typed put into it. */

@@ -4,9 +4,9 @@ import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
-import { readEntry } from '../job/change'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
+import { readEntry } from './number'
 
 export interface Column {
   key: string
@@ -26,7 +26,7 @@ const typed = ref<string | null>(null)
 const text = computed(() => {
   if (
     typed.value !== null &&
-    (props.column.kind === 'text' ? typed.value : readEntry(typed.value)) === (raw.value ?? null)
+    (props.column.kind === 'text' ? typed.value : readEntry(typed.value, field.value.unit)) === (raw.value ?? null)
   )
     return typed.value
   return raw.value === null || raw.value === undefined ? '' : String(raw.value)
@@ -37,7 +37,7 @@ function enter(event: Event): void {
   typed.value = entry
   const { kind, instead } = props.column
   const other = instead === undefined ? null : props.path.replace(/[^.]+$/, instead)
-  const value = readEntry(entry)
+  const value = readEntry(entry, field.value.unit)
   if (kind === 'text') job.change([{ path: props.path, value: entry }], props.path)
   else if (other !== null && value !== null && (job.valueAt(other) ?? null) !== null)
     job.change(

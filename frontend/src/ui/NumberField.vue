@@ -2,9 +2,9 @@
 /** A number with its unit and where it came from. Whatever is typed stays; the core says what is wrong with it. */
 import InputText from 'primevue/inputtext'
 import { computed, ref, useId } from 'vue'
-import { readEntry } from '../job/change'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
+import { readEntry } from './number'
 
 type Origin = 'datasheet' | 'measured' | 'entered'
 const props = withDefaults(
@@ -25,7 +25,8 @@ const fact = computed(() => job.assessment?.facts[props.path])
 /** What is in the field right now, kept to the letter ("5." on its way to "5.5") while it means the stored value. */
 const typedText = ref<string | null>(null)
 const text = computed(() => {
-  if (typedText.value !== null && readEntry(typedText.value) === (raw.value ?? null)) return typedText.value
+  if (typedText.value !== null && readEntry(typedText.value, field.value.unit) === (raw.value ?? null))
+    return typedText.value
   return raw.value === null || raw.value === undefined ? '' : String(raw.value)
 })
 const error = computed(() => job.errors.get(props.path))

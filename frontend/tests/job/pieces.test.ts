@@ -2,7 +2,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Design } from '../../src/api/types'
-import { changed, readEntry } from '../../src/job/change'
+import { changed } from '../../src/job/change'
 import { useHistory } from '../../src/job/history'
 import { getAt, setAt } from '../../src/job/path'
 import { inserted, pathOf, placed, piecesOf, removed, shifted, split, type Edit } from '../../src/job/pieces'
@@ -112,17 +112,5 @@ describe('paths', () => {
     expect(patternOf({ activation: { start_rules: [{}] } }, 'activation.start_rules.0.at_least_v')).toBe(
       'activation.start_rules.*.at_least_v',
     )
-  })
-})
-
-describe('an entry', () => {
-  it.each([
-    ['5,5', 5.5],
-    [' 12 ', 12],
-    ['', null],
-    ['four', 'four'],
-    ['5 m', '5 m'],
-  ])('%j is read as %j', (typed, read) => {
-    expect(readEntry(typed)).toBe(read)
   })
 })

@@ -9,7 +9,7 @@ from typing import get_args
 import pytest
 
 from olvask.core.simulate.machine import What
-from olvask.core.simulate.programme import Engine, read_programme
+from olvask.core.simulate.programme import BadProgramme, Engine, read_programme
 
 TEXT = (Path(__file__).parents[3] / "docs/programme.md").read_text(encoding="utf-8")
 EXAMPLE = "\n".join(line[4:] for line in TEXT.splitlines() if line.startswith("    "))
@@ -40,3 +40,29 @@ def test_every_engine_and_every_event_is_told() -> None:
     told = set(re.findall(r"`([a-z]+)`", TEXT))
     assert set(get_args(Engine)) <= told
     assert set(get_args(What)) <= told
+
+
+@pytest.mark.parametrize(
+    ("text", "seconds"),
+    [
+        ("idle 7 h 30 min", 27000),
+        ("idle 1h30min load 4 A", 5400),
+        ("off 2 d 3 h 4 min 5 s", 183845),
+        ("idle 2,5 min", 150),
+    ],
+)
+def test_durations_add_up(text: str, seconds: float) -> None:
+    """Days, hours, minutes and seconds in that order are summed."""
+    assert read_programme(text).stretches[0].duration_s == seconds
+
+
+@pytest.mark.parametrize(
+    "line",
+    ["idle 1.2.3 min", "idle 5 min load 1.2.3 A", "idle 1,000 s", "off 1 h sun 1,500 W", "begin start 1.2.3 %", "begin ambient 1..2 °C",
+     "idle 5 min 2 h", "idle 5 min 5 min", "idle . min", "idle 5 min load , A", "off 9 d ambient -.,1 °C"],
+)  # fmt: skip
+def test_a_number_that_is_none_is_located(line: str) -> None:
+    """Whatever a number is written like, the line is named and nothing falls over."""
+    with pytest.raises(BadProgramme) as caught:
+        read_programme(f"idle 5 min\n{line}\n")
+    assert {error.line for error in caught.value.errors} == {2}

@@ -6,7 +6,7 @@ import Select from '../../ui/prime/select'
 import { computed, reactive, useId } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
-import { readEntry } from '../../job/change'
+import { readEntry } from '../../ui/number'
 
 const props = defineProps<{ sum: string; title: string; start: Record<string, unknown>; useLabel?: string }>()
 const fields = Object.keys(props.start).map((key) => ({ key, unit: '0–1', ...fieldOf(`sum.${props.sum}.${key}`) }))

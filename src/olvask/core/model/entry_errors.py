@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -97,6 +98,22 @@ def _limit_text(field: FieldInfo | None) -> str:
     return text.strip() + (f", for example {example:g}" if isinstance(example, (int, float)) else "")
 
 
+THOUSAND = re.compile(r"\s*([-+]?\d{1,3}),(\d{3})\s*")
+FRACTION = re.compile(r"\s*(\d+)\s*/\s*([1-9]\d*)\s*")
+
+
+def _unclear(given: object) -> str:
+    """What a typed number may mean, where it is not certain; empty where it is no such text."""
+    if not isinstance(given, str):
+        return ""
+    if found := THOUSAND.fullmatch(given):
+        whole, part = found.groups()
+        return f"{given.strip()} may mean {whole}{part} or {whole}.{part}; write {whole}{part}, or {whole}.{part.rstrip('0') or '0'}"
+    if found := FRACTION.fullmatch(given):
+        return f"{given.strip()} is a fraction; write {int(found[1]) / int(found[2]):.4g}"
+    return ""
+
+
 def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     kind, given = str(error["type"]), error.get("input")
     shown = repr(given) if not isinstance(given, (dict, list)) else "this"
@@ -104,6 +121,9 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     limits = _limit_text(field)
     context = error.get("ctx", {})
     if kind in ("float_parsing", "float_type", "int_parsing", "int_type", "finite_number"):
+        unclear = _unclear(given)
+        if unclear:
+            return unclear
         blank = given in ("", None)
         return ("Nothing entered" if blank else f"{shown} is not a number") + (f"; give one {limits}" if limits else "")
     if kind == "int_from_float":

@@ -21,6 +21,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Literal, get_args
 
 Engine = Literal["off", "crank", "idle", "cruise", "low"]
@@ -34,7 +35,9 @@ MODIFIER = re.compile(
     r"(?P<ignition>ignition\s+(?P<key>on|off))|(?P<unplugged>unplugged)|(?P<remote>remote\s+lost)|"
     r"(?P<ambient>ambient\s+(?P<celsius>-?[\d.,]+)\s*°?\s*C)"
 )
-STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>[\d.,]+)\s*(?P<unit>s|min|h|d)\b(?P<rest>.*)$")
+THOUSAND = re.compile(r"[1-9]\d{0,2},\d{3}")
+DURATION = re.compile(r"([\d.,]+)\s*(s|min|h|d)\b\s*")
+STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>(?:[\d.,]+\s*(?:s|min|h|d)\b\s*)+)(?P<rest>.*)$")
 BEGIN = re.compile(
     r"^begin(?:\s+start\s+(?P<start>[\d.,]+)\s*%)?(?:\s+auxiliary\s+(?P<auxiliary>[\d.,]+)\s*%)?(?:\s+ambient\s+(?P<ambient>-?[\d.,]+)\s*°?\s*C)?$"
 )
@@ -110,8 +113,35 @@ class BadProgramme(ValueError):
         self.errors = tuple(errors)
 
 
+class _Unclear(ValueError):
+    """A number that may mean more than one, or none."""
+
+
 def _number(text: str) -> float:
-    return float(text.replace(",", "."))
+    """A number with a point or a comma.
+
+    Raises:
+        _Unclear: it is none, or may be a thousand as well as one and a bit.
+    """
+    if THOUSAND.fullmatch(text):
+        raise _Unclear(f"{text} may mean {text.replace(',', '')} or {text.replace(',', '.')}; write one of them")
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise _Unclear(f"{text!r} is not a number; write such as 5 or 2.5") from None
+
+
+def _seconds(text: str) -> float:
+    """Durations that add up, as "7 h 30 min" [s].
+
+    Raises:
+        _Unclear: a number in it is none, or a unit comes twice or after a smaller one.
+    """
+    parts = DURATION.findall(text)
+    sizes = [UNIT_S[unit] for _, unit in parts]
+    if any(after >= before for before, after in pairwise(sizes)):
+        raise _Unclear(f"{text.strip()!r} does not add up; write larger units first, such as 7 h 30 min")
+    return sum(_number(amount) * UNIT_S[unit] for amount, unit in parts)
 
 
 class _Reader:
@@ -188,9 +218,9 @@ class _Reader:
             self.wrong(line, f"{found['engine']!r} is nothing a vehicle does here; use {', '.join(engines)}")
             return
         try:
-            duration_s = _number(found["time"]) * UNIT_S[found["unit"]]
-        except ValueError:
-            self.wrong(line, f"{found['time']!r} is not a time; write such as 5 min")
+            duration_s = _seconds(found["time"])
+        except _Unclear as error:
+            self.wrong(line, str(error))
             return
         if not 0 < duration_s <= LONGEST_S:
             self.wrong(line, "a stretch lasts above 0 s and up to 60 days")
@@ -243,8 +273,12 @@ def read_programme(text: str) -> Programme:
     reader = _Reader()
     for line, raw in enumerate(text.splitlines(), start=1):
         words = raw.split("#", 1)[0].strip()
-        if words:
+        if not words:
+            continue
+        try:
             reader.take(line, words)
+        except _Unclear as error:
+            reader.wrong(line, str(error))
     for line, _, _ in reader.open:
         reader.wrong(line, "this repeat has no end; add a line that says end")
     if not reader.stretches and not reader.errors:
