@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The bar of a job: where one is, the stages with what stands against each, undo, night, keys. */
 import Button from '../ui/prime/button'
+import { computed } from 'vue'
 import { STAGE_LABEL, STAGES, TO_COME, type Stage } from '../app/router'
 import SaveMark from './SaveMark.vue'
 import { useJob } from './store'
@@ -24,6 +25,7 @@ const markClass = (name: Stage) => {
   if (at.cautions) return 'caution'
   return at.missing.length ? 'note' : 'good'
 }
+const titleFault = computed(() => job.errors.get('title')?.message ?? '')
 const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)?.missing.join(', ') ?? ''))
 </script>
 
@@ -36,9 +38,13 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
         class="title"
         :value="job.heading.title"
         aria-label="Title of the job"
+        :class="{ bad: titleFault }"
+        :aria-invalid="titleFault !== ''"
+        :title="titleFault"
         @input="job.rename({ title: ($event.target as HTMLInputElement).value })"
       />
       <span class="muted">{{ job.heading.code }}</span>
+      <span v-if="titleFault" class="stop fault" role="alert">{{ titleFault }}</span>
     </nav>
     <nav class="stages" aria-label="Stages">
       <RouterLink
@@ -98,6 +104,12 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
 </template>
 
 <style scoped>
+.title.bad {
+  border-bottom: 2px solid var(--madder);
+}
+.fault {
+  font-size: var(--text);
+}
 .bar {
   display: flex;
   align-items: center;

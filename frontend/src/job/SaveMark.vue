@@ -11,9 +11,11 @@ const words = computed(() => {
       return job.savedAt ? `Saved ${clock(job.savedAt)}` : 'Saved'
     case 'saving':
     case 'waiting':
-      return 'Saving…'
+      return job.unkept ? 'Saving… This browser keeps no copy' : 'Saving…'
+    case 'held':
+      return `${job.trouble}: kept here, trying again`
     case 'offline':
-      return 'No server: kept here, trying again'
+      return job.unkept ? 'No server: do not close this page' : 'No server: kept here, trying again'
     case 'stale':
       return 'Saved elsewhere since'
     default:
@@ -36,6 +38,7 @@ const words = computed(() => {
 }
 .invalid,
 .offline,
+.held,
 .stale {
   color: var(--madder);
   font-weight: 600;

@@ -1,21 +1,26 @@
 /** Saving the draft a breath after it was assessed; a refused save is shown with both sides, never merged. */
 import { ref, shallowRef, type Ref, type ShallowRef } from 'vue'
-import { answered, client, Refused, Unreachable } from '../api/client'
+import { answered, client, Refused } from '../api/client'
 import type { Design, Job } from '../api/types'
-import { dropDraft, keepDraft, type Heading } from './draft'
+import { dropDraft, keepDraft, type Draft, type Heading } from './draft'
 import type { Assessing } from './assessing'
 
-export type SaveState = 'saved' | 'saving' | 'waiting' | 'offline' | 'stale' | 'invalid'
+export type SaveState = 'saved' | 'saving' | 'waiting' | 'offline' | 'held' | 'stale' | 'invalid'
 export interface Saving {
   saveState: Ref<SaveState>
   savedAt: ShallowRef<Date | null>
   stored: ShallowRef<Job | null>
   trouble: Ref<string>
+  /** The browser does not keep what is typed: it has no room, or forbids it. */
+  unkept: Ref<boolean>
   version: Ref<number>
   schedule: () => void
   save: () => Promise<void>
-  /** The server cannot be reached: say so, and try again. */
+  /** The server cannot be reached, or cannot store: say so, and try again. */
   hold: (error: unknown) => void
+  /** Another job is opened. */
+  leave: () => void
+  keep: (id: number, draft: Draft) => void
 }
 export interface Subject {
   id: Ref<number>
@@ -23,6 +28,8 @@ export interface Subject {
   heading: ShallowRef<Heading>
 }
 
+const reasonOf = (error: unknown) =>
+  error instanceof Refused ? error.problem.title : error instanceof Error ? error.message : 'Something went wrong.'
 const SAVE_AFTER_MS = 350
 const RETRY_MS = 3000
 
@@ -32,15 +39,31 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   const stored = shallowRef<Job | null>(null)
   const trouble = ref('')
   const version = ref(0)
+  const unkept = ref(false)
   let timer = 0
-  let saving = false
+  let saving = 0 // the job whose save is under way; none where 0
 
+  /** Nothing is stored for now: say why, keep what is typed, and try again. */
   function hold(error: unknown): void {
-    trouble.value = error instanceof Error ? error.message : 'Something went wrong.'
-    if (!(error instanceof Unreachable)) return
-    saveState.value = 'offline'
+    trouble.value = reasonOf(error)
+    if (saveState.value === 'stale') return
+    saveState.value = error instanceof Refused ? 'held' : 'offline'
     window.clearTimeout(timer)
-    timer = window.setTimeout(() => void assessing().assess(), RETRY_MS)
+    timer = window.setTimeout(() => {
+      void assessing().assess() // what follows it saves again
+    }, RETRY_MS)
+  }
+  /** Nothing of the job before is under way any more, as far as the screen is concerned. */
+  function leave(): void {
+    window.clearTimeout(timer)
+    if (saveState.value === 'waiting') void save()
+    trouble.value = ''
+    stored.value = null
+    unkept.value = false
+    saveState.value = 'saved'
+  }
+  function keep(id: number, draft: Draft): void {
+    unkept.value = !keepDraft(id, draft)
   }
   function schedule(): void {
     trouble.value = ''
@@ -63,32 +86,40 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   }
   async function put(sent: Design, head: Heading): Promise<void> {
     const body = { based_on: version.value, ...head, design: sent }
-    const done = await answered(client.PUT('/api/jobs/{job_id}', { params: { path: { job_id: job.id.value } }, body }))
+    const id = job.id.value
+    const done = await answered(client.PUT('/api/jobs/{job_id}', { params: { path: { job_id: id } }, body }))
+    if (saving === id) saving = 0
+    if (job.id.value !== id) {
+      dropDraft(id) // stored while another job was opened: of that one nothing is touched
+      return
+    }
     version.value = done.version
     savedAt.value = new Date(`${done.saved_at}Z`)
     trouble.value = ''
-    saving = false
+    unkept.value = false
     if (job.design.value === sent && job.heading.value === head) {
       saveState.value = 'saved'
-      dropDraft(job.id.value)
+      dropDraft(id)
     } else if (job.design.value !== null) {
-      keepDraft(job.id.value, { basedOn: version.value, ...job.heading.value, design: job.design.value })
+      keep(id, { basedOn: version.value, ...job.heading.value, design: job.design.value })
       saveState.value = 'waiting'
       schedule()
     }
   }
   async function save(): Promise<void> {
-    if (saving || job.design.value === null || saveState.value === 'stale' || !assessing().valid.value) return
-    saving = true
+    const id = job.id.value
+    if (saving === id || job.design.value === null || saveState.value === 'stale' || !assessing().valid.value) return
+    saving = id
     saveState.value = 'saving'
     try {
       await put(job.design.value, job.heading.value)
     } catch (error) {
-      if (error instanceof Refused) refused(error)
+      if (job.id.value !== id) return // its draft stays in this browser
+      if (error instanceof Refused && error.problem.status < 500) refused(error)
       else hold(error)
     } finally {
-      saving = false
+      if (saving === id) saving = 0
     }
   }
-  return { saveState, savedAt, stored, trouble, version, schedule, save, hold }
+  return { saveState, savedAt, stored, trouble, unkept, version, schedule, save, hold, leave, keep }
 }

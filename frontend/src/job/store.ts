@@ -1,13 +1,13 @@
 /** The job on the screen: its draft, what the core says of it, undo, saving and what is in focus. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { answered, client } from '../api/client'
+import { answered, client, Refused } from '../api/client'
 import type { Design, Job } from '../api/types'
 import { useAssessing } from './assessing'
 import { fieldAt } from '../ui/fields'
 import { readEntry } from '../ui/number'
 import { changed, type Change } from './change'
-import { dropDraft, keepDraft, keptDraft, type Heading } from './draft'
+import { dropDraft, keptDraft, type Heading } from './draft'
 import { useHistory, type Snapshot } from './history'
 import { getAt } from './path'
 import { useSaving } from './saving'
@@ -26,25 +26,32 @@ export const useJob = defineStore('job', () => {
       saving.schedule()
     },
     refused: () => {
-      saving.saveState.value = 'invalid'
+      if (saving.saveState.value !== 'stale') saving.saveState.value = 'invalid'
     },
     failed: (error) => {
       saving.hold(error)
+      if (error instanceof Refused) void saving.save() // it cannot be judged now; stored it can be
     },
   })
   const selection = useSelection(assessing.assessment)
   const saving = useSaving({ id, design, heading }, () => assessing)
 
+  let opening = 0
   async function open(wanted: number): Promise<void> {
-    saving.trouble.value = ''
+    saving.leave()
+    opening += 1
+    const mine = opening
     design.value = null
     assessing.assessment.value = null
     const job = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: wanted } } }))
+    if (mine !== opening) return
     id.value = wanted
     take(job)
+    history.forget()
+    selection.place.value = 'charger'
     await assessing.assess() // what is stored can always be drawn, even under a draft that cannot
-    const kept = keptDraft(wanted)
-    if (kept === null) return
+    const kept = await keptDraft(wanted)
+    if (kept === null || mine !== opening || design.value !== job.design) return
     design.value = kept.design
     heading.value = headingOf(kept)
     saving.saveState.value = 'waiting'
@@ -64,8 +71,6 @@ export const useJob = defineStore('job', () => {
     saving.saveState.value = 'saved'
     saving.stored.value = null
     assessing.errors.value = new Map()
-    history.forget()
-    selection.place.value = 'charger'
   }
 
   /** Change the design in one step that undo takes back as one; typing in one field counts as one step. */
@@ -84,7 +89,7 @@ export const useJob = defineStore('job', () => {
   function settle(next: Design, head: Heading): void {
     design.value = next
     heading.value = head
-    keepDraft(id.value, { basedOn: saving.version.value, ...head, design: next })
+    saving.keep(id.value, { basedOn: saving.version.value, ...head, design: next })
     if (saving.saveState.value !== 'stale') saving.saveState.value = 'waiting'
     void assessing.assess()
   }
@@ -121,6 +126,7 @@ export const useJob = defineStore('job', () => {
       saving.saveState.value = 'waiting'
       await saving.save()
     } else {
+      history.remember({ design: design.value, heading: heading.value }, '') // undo brings mine back
       dropDraft(id.value)
       take(other)
       await assessing.assess()
@@ -130,10 +136,10 @@ export const useJob = defineStore('job', () => {
   const valueAt = (path: string): unknown => getAt(design.value, path)
   const { past, future } = history
   const { assessment, errors, assessed, sound, valid } = assessing
-  const { saveState, savedAt, stored, trouble, version, save } = saving
+  const { saveState, savedAt, stored, trouble, unkept, version, save } = saving
   const { place, condition, moment, line, pieceFacts } = selection
   return {
-    ...{ id, version, design, heading, assessment, errors, saveState, savedAt, stored, trouble, past, future },
+    ...{ id, version, design, heading, assessment, errors, saveState, savedAt, stored, trouble, unkept, past, future },
     ...{ place, condition, assessed, sound, valid, pieceFacts, line, moment },
     ...{ open, change, rename, enter, withProvenance, undo, redo, save, resolveStale, valueAt },
   }

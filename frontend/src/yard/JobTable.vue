@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** Jobs, each with how it stands and its next action. */
 import type { JobCard } from '../api/types'
+import { jobsKept } from '../job/draft'
 import { clock } from '../ui/format'
 
 defineProps<{ jobs: JobCard[] }>()
+const kept = jobsKept()
 const when = (text: string) => {
   const at = new Date(`${text}Z`)
   return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}`
@@ -29,6 +31,7 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
       <tr v-for="job in jobs" :key="job.id" :data-job="job.id">
         <th scope="row">
           <RouterLink :to="`/job/${job.id}/${stageOf(job.next_stage)}`">{{ job.title }}</RouterLink>
+          <small v-if="kept.has(job.id)" class="caution kept" data-kept>▲ entries not stored yet: open it</small>
         </th>
         <td class="code">{{ job.code }}</td>
         <td class="wide">{{ job.customer }}</td>
@@ -54,6 +57,10 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
 </template>
 
 <style scoped>
+.kept {
+  display: block;
+  font-weight: 500;
+}
 table {
   width: 100%;
   border-collapse: collapse;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Begin a job: by a vehicle's name, or from a job file. */
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { useSessionStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, refusal, Refused } from '../api/client'
@@ -10,8 +11,8 @@ import InputText from '../ui/prime/inputtext'
 
 const router = useRouter()
 const queries = useQueryClient()
-const title = ref('')
-const code = ref('')
+const title = useSessionStorage('olvask.new.title', '') // half typed, it outlives a reload
+const code = useSessionStorage('olvask.new.code', '')
 const picker = ref<HTMLInputElement | null>(null)
 const refused = ref<{ title: string; errors: EntryError[] } | null>(null)
 
@@ -40,7 +41,10 @@ const begin = useMutation({
         body: { title: title.value.trim(), code: code.value.trim(), customer: '', design: null },
       }),
     ),
-  onSuccess: (job: Job) => enter(job, 'survey'),
+  onSuccess: (job: Job) => {
+    title.value = code.value = ''
+    return enter(job, 'survey')
+  },
   onError: refuse,
 })
 async function send(file: File): Promise<Job> {

@@ -66,7 +66,7 @@ const here = computed(() => {
   const of = (values: readonly number[], digits: number) => (values[index] ?? 0).toFixed(digits)
   return `${moment(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · in ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A · battery ${of(series.auxiliary_v, 2)} V, ${of(series.output_a, 1)} A · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
-const verdict = computed(() => (data.value ? verdictOf(data.value) : null))
+const verdict = computed(() => (data.value && errors.value.length === 0 ? verdictOf(data.value) : null))
 function save(): void {
   if (!data.value) return
   const link = document.createElement('a')

@@ -120,7 +120,13 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
         <ToleranceChart :report="answer" :marks="marks" />
       </template>
       <p v-else class="muted" role="status">
-        {{ stopped ? 'Stopped before the end.' : 'Driving ten minutes a thousand times…' }}
+        {{
+          long.trouble.value
+            ? `▲ ${long.trouble.value} Drive them again.`
+            : stopped
+              ? 'Stopped before the end.'
+              : 'Driving ten minutes a thousand times…'
+        }}
       </p>
     </section>
     <ToleranceCauses v-if="answer" :answer="answer" :stale="stale" :trying="trying" @take="take" />

@@ -36,8 +36,8 @@ MODIFIER = re.compile(
     r"(?P<ambient>ambient\s+(?P<celsius>-?[\d.,]+)\s*°?\s*C)"
 )
 THOUSAND = re.compile(r"[1-9]\d{0,2},\d{3}")
-DURATION = re.compile(r"([\d.,]+)\s*(s|min|h|d)\b\s*")
-STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>(?:[\d.,]+\s*(?:s|min|h|d)\b\s*)+)(?P<rest>.*)$")
+DURATION = re.compile(r"([\d.,]+)\s*(s|min|h|d)(?![a-z])\s*")
+STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>(?:[\d.,]+\s*(?:s|min|h|d)(?![a-z])\s*)+)(?P<rest>.*)$")
 BEGIN = re.compile(
     r"^begin(?:\s+start\s+(?P<start>[\d.,]+)\s*%)?(?:\s+auxiliary\s+(?P<auxiliary>[\d.,]+)\s*%)?(?:\s+ambient\s+(?P<ambient>-?[\d.,]+)\s*°?\s*C)?$"
 )
