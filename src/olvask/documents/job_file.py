@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.model.earlier import design_from_1
+from olvask.core.model.entry_checks import first_faults
 from olvask.core.model.entry_errors import EntryError, entry_errors
 
 
@@ -53,8 +54,13 @@ def read_job_file(raw: bytes) -> JobFile:
     except json.JSONDecodeError as error:
         where = f"not JSON: {error.msg} at line {error.lineno}, column {error.colno}"
         raise BadJobFile([_whole(where)]) from None
+    except ValueError:
+        raise BadJobFile([_whole("a number in it has thousands of digits")]) from None
     except RecursionError:
         raise BadJobFile([_whole("nested too deeply to be a job file")]) from None
+    odd = first_faults(document, JobFile)
+    if odd:
+        raise BadJobFile(odd)
     if not isinstance(document, dict) or document.get("format") != "olvask-job":
         entry = EntryError(path="format", field="Format", message='not a job file: "format" must be "olvask-job"')
         raise BadJobFile([entry])

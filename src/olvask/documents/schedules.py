@@ -10,13 +10,14 @@ from importlib.resources import as_file, files
 
 from olvask.core.stages.build.conductors import ConductorEnd
 from olvask.core.stages.build.cuts import Buying
+from olvask.documents.csv_text import defused
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(header)
-    writer.writerows(rows)
+    writer.writerows([defused(cell) for cell in row] for row in rows)
     return out.getvalue()
 
 

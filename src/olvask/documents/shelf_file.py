@@ -15,9 +15,11 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from olvask.core.model.entry_errors import EntryError, entry_errors
+from olvask.core.model.entry_checks import first_faults
+from olvask.core.model.entry_errors import THOUSAND, EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
+from olvask.documents.csv_text import defused, restored
 
 MOST_ROWS = 20_000
 WORDS = {"yes": True, "no": False, "true": True, "false": False}
@@ -71,6 +73,8 @@ def _read_json(kind: KindName, text: str) -> ReadShelf:
         found = json.loads(text)
     except json.JSONDecodeError as error:
         return _whole(f"not JSON: {error.msg}, column {error.colno}", error.lineno)
+    except ValueError:
+        return _whole("a number in it has thousands of digits")
     except RecursionError:
         return _whole("nested too deeply to be a shelf file")
     if isinstance(found, dict):
@@ -120,7 +124,7 @@ def _nested(header: list[str], fields: Mapping[str, FormField], cells: list[str]
     """A row as a document."""
     document: dict[str, Any] = {}
     for path, cell in zip(header, cells, strict=False):
-        text = cell.strip()
+        text = restored(cell.strip())
         if not path or text == "":
             continue
         here = document
@@ -138,7 +142,7 @@ def _value(field: FormField, text: str) -> Any:
     if field.kind in ("choices", "texts", "numbers"):
         return [part.strip() for part in text.split(";") if part.strip()]
     if field.kind in ("number", "whole"):
-        return text.replace(",", ".")
+        return text if THOUSAND.fullmatch(text) else text.replace(",", ".")
     if field.kind == "choice" and text.isdecimal():
         return int(text)
     return text
@@ -155,6 +159,10 @@ def _judge(kind: KindName, documents: Iterable[tuple[int, Any]], rows: int) -> R
         if isinstance(document, _TooWide):
             message = f"{document.cells} cells under {document.columns} columns; look for a stray comma"
             wrong.append(RowError(row=row, path="", field="Row", message=message))
+            continue
+        odd = first_faults(document, model)
+        if odd:
+            wrong += [RowError(row=row, **item.model_dump()) for item in odd]
             continue
         try:
             item = model.model_validate(document)
@@ -185,7 +193,7 @@ def write_shelf_csv(kind: KindName, items: Iterable[BaseModel]) -> str:
     writer.writerow([field.path for field in fields])
     for item in items:
         document = item.model_dump(mode="json")
-        writer.writerow([_cell(_at(document, field.path)) for field in fields])
+        writer.writerow([defused(_cell(_at(document, field.path))) for field in fields])
     return out.getvalue()
 
 

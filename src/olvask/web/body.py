@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 from apiflask.schema_adapters import registry
@@ -10,7 +11,11 @@ from apiflask.schema_adapters.pydantic import PydanticAdapter
 from flask import Request
 from pydantic import BaseModel, ValidationError
 
+from olvask.core.model.entry_checks import first_faults
 from olvask.core.model.entry_errors import EntryError, entry_errors
+
+LARGE = 200_000  # bytes; a design has some ten thousand
+ODD = re.compile(rb"\\u(?:00[01]|007f|d[89a-f]|fff[ef])|\\[bf]|\x7f|\xef\xbf[\xbe\xbf]", re.IGNORECASE)
 
 
 class BadInput(ValueError):
@@ -40,6 +45,10 @@ class LocatedAdapter(PydanticAdapter):
         if location != "json":
             return super().validate_input(request, location, **kwargs)
         raw = request.get_data(cache=False)
+        if len(raw) > LARGE or ODD.search(raw):
+            faults = first_faults(_plain(raw), model)
+            if faults:
+                raise BadInput(faults)
         try:
             return model.model_validate_json(raw)
         except ValidationError as error:

@@ -30,6 +30,11 @@ def install(app: Flask, hosts: frozenset[str]) -> None:
         origin = request.headers.get("Origin")
         if origin is not None and urlsplit(origin).netloc != request.host:
             abort(403, "Requests from other sites are refused.")
+        if (
+            request.headers.get("Sec-Fetch-Site") == "cross-site"
+            and request.headers.get("Sec-Fetch-Mode") != "navigate"
+        ):
+            abort(403, "Requests from other sites are refused.")
 
     @app.after_request
     def _headers(response: Response) -> Response:

@@ -99,6 +99,10 @@ def _stale(error: Exception) -> Response:
     return _answer(problem)
 
 
+def _beyond(_error: Exception) -> Response:
+    return _answer(Problem(title="Not there", status=404, detail="No job or version has a number that large."))
+
+
 def _storage(error: Exception) -> Response:
     if not isinstance(error, StorageFault):
         raise error
@@ -139,5 +143,6 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(StaleItem, _clash)
     app.register_error_handler(StaleSave, _stale)
     app.register_error_handler(StorageFault, _storage)
+    app.register_error_handler(OverflowError, _beyond)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

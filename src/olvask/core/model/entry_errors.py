@@ -98,6 +98,7 @@ def _limit_text(field: FieldInfo | None) -> str:
     return text.strip() + (f", for example {example:g}" if isinstance(example, (int, float)) else "")
 
 
+MOST_TOLD = 200  # of one document's faults
 THOUSAND = re.compile(r"\s*([-+]?\d{1,3}),(\d{3})\s*")
 FRACTION = re.compile(r"\s*(\d+)\s*/\s*([1-9]\d*)\s*")
 
@@ -181,6 +182,10 @@ def entry_errors(error: ValidationError, model: type[BaseModel], document: Any =
         label = field.title if field is not None and field.title else str(path[-1] if path else "document")
         place = ".".join(_named(path, document))
         found.append(EntryError(path=place, field=label, message=_message(item, field)))
+        if len(found) >= MOST_TOLD and len(told) > MOST_TOLD:
+            more = f"And {len(told) - MOST_TOLD} more; mend these first"
+            found.append(EntryError(path="", field="document", message=more))
+            break
     return found
 
 

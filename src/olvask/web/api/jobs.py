@@ -31,6 +31,9 @@ STAGE_LABEL: dict[Stage, str] = {
 }
 
 
+MOST_VERSIONS = 2**53  # what a browser counts to
+
+
 class HeadingIn(Described):
     """What a job is called."""
 
@@ -52,7 +55,7 @@ class NewJob(HeadingIn):
 class SaveJob(HeadingIn):
     """A new revision and the version it was made from."""
 
-    based_on: int = Field(title="Based on version", ge=1)
+    based_on: int = Field(title="Based on version", ge=1, le=MOST_VERSIONS)
     design: Design
 
 

@@ -50,7 +50,7 @@ class ShelfForm(Out):
 class PutItem(Described):
     """An item to store; `based_on` is absent for a new one."""
 
-    based_on: int | None = Field(None, title="Based on version", ge=1)
+    based_on: int | None = Field(None, title="Based on version", ge=1, le=2**53)
     document: dict[str, Any]
 
 
