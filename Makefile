@@ -48,7 +48,7 @@ $(STAMPS)/front: frontend/package-lock.json frontend/package.json | $(STAMPS)
 	@touch $@
 
 $(STAMPS)/built: $(STAMPS)/front $(FRONT) frontend/src/api/schema.gen.ts
-	cd frontend && npx vite build --logLevel warn
+	cd frontend && npm run --silent build
 	@touch $@
 
 lint: $(STAMPS)/dev $(STAMPS)/front ## style, layers, dependencies

@@ -10,6 +10,7 @@ import socket
 import sys
 import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from olvask.store import Stores
 
 DEFAULT_PORT = 8127
+EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104  # every interface of this machine, where it is asked for
 
 
 def _default_database() -> Path:
@@ -57,7 +59,7 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     from olvask.web.app import MOST_BYTES, Config
 
     try:
-        app = create_app(Config(database, frozenset() if host in ("127.0.0.1", "localhost") else frozenset({host})))
+        app = create_app(Config(database, _served_names(host)))
     except StorageFault as fault:
         raise click.ClickException(f"{database}: {fault}") from None
     if with_demo:
@@ -73,7 +75,7 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     # A long question must not make a short one wait: the level line is asked for at every keypress.
     sys.setswitchinterval(0.001)
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    click.echo(f"Olvask is at http://{host}:{server.effective_port}/  (stop with Ctrl+C)")
+    _tell(host, server.effective_port)
     stores = app.extensions["olvask.stores"]
     threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
@@ -81,6 +83,44 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
         server.run()
     finally:
         stores.database.close()
+
+
+def _own_addresses() -> list[str]:
+    """Addresses and names by which other machines may know this one, the likeliest first."""
+    found: list[str] = []
+    for family, far in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):  # documentation addresses
+        try:
+            with socket.socket(family, socket.SOCK_DGRAM) as probe:
+                probe.connect((far, 9))  # nothing is sent: only the route is looked up
+                found.append(str(probe.getsockname()[0]))
+        except OSError:
+            continue
+    name = socket.gethostname()
+    with suppress(OSError):
+        found += [str(item[4][0]) for item in socket.getaddrinfo(name, None)]
+    named = [f"[{item}]" if ":" in item else item for item in found]
+    return list(dict.fromkeys([*named, name, f"{name}.local", socket.getfqdn()]))
+
+
+def _served_names(host: str) -> frozenset[str]:
+    """Host names answered besides loopback; on every interface those of this machine."""
+    if host in ("127.0.0.1", "localhost", "::1"):
+        return frozenset()
+    return frozenset(_own_addresses()) if host in EVERYWHERE else frozenset({f"[{host}]" if ":" in host else host})
+
+
+def _tell(host: str, port: int) -> None:
+    """Say where it is, and beyond this machine what that means."""
+    if host not in EVERYWHERE:
+        click.echo(f"Olvask is at http://{f'[{host}]' if ':' in host else host}:{port}/  (stop with Ctrl+C)")
+    else:
+        click.echo(f"Olvask is at http://127.0.0.1:{port}/  (stop with Ctrl+C)")
+        for name in _own_addresses():
+            reached = host == "::" or not name.startswith("[")
+            if reached and not name.startswith(("127.", "[::1]", "localhost")):
+                click.echo(f"  from elsewhere: http://{name}:{port}/")
+    if host not in ("127.0.0.1", "localhost", "::1"):
+        click.echo("Anyone who reaches this address can read and change every job: use it on a network you trust.")
 
 
 def _stop(_number: int, _frame: object) -> None:

@@ -285,7 +285,7 @@ class TestManagedLink:
                 assert rated_a >= 1.25 * found.first_a - 1e-6
                 laid = Cable(size=found.cable, length_m=metres)
                 assert ampacity(laid, "enclosed")[0] >= rated_a
-                budget_a = 0.8 * solve(job).running[0].source.available_a
+                budget_a = 0.8 * (solve(job).running[0].source.available_a or 0.0)
                 assert found.mean_a <= budget_a + found.first_a * 0.25 / 20 + 1e-6 or found.on_min == 0.5
                 assert found.on_min + found.off_min == pytest.approx(20)
 

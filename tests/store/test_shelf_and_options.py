@@ -8,7 +8,8 @@ import pytest
 
 from olvask.core.model.shelf import KINDS, ShelfCable, ShelfDevice
 from olvask.store import Stores
-from olvask.store.jobs import Heading, NoSuchJob
+from olvask.store.cards import Heading
+from olvask.store.jobs import NoSuchJob
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.shelf import NoSuchItem, StaleItem
 from tests.designs import design

@@ -17,11 +17,10 @@ from sqlalchemy import event
 from olvask.core.model.shelf import ShelfCable
 from olvask.store import Stores, engine
 from olvask.store.backup import check_store, restore_backup, write_backup
-from olvask.store.cards import Wanted
+from olvask.store.cards import Heading, Wanted
 from olvask.store.demo import seed
 from olvask.store.engine import HEAD, KNOWN, Database, open_store
 from olvask.store.faults import StorageFault
-from olvask.store.jobs import Heading
 from olvask.store.options import TooManyOptions
 from olvask.store.shelf import StaleItem
 from olvask.web import create_app
@@ -58,7 +57,7 @@ def opened_until(path: Path, statements: int) -> None:
             super().__init__(at)
             event.listen(self.engine, "before_cursor_execute", count)
 
-    engine.Database = Dying  # type: ignore[misc]  # in the child alone
+    engine.Database = Dying  # type: ignore[misc,assignment]  # in the child alone
     open_store(path)
 
 
@@ -372,7 +371,7 @@ class TestYard:
         assert stores.jobs.page(Wanted(sought="100%")).total == 10
         assert stores.jobs.page(Wanted(sought="_")).total == 0
         assert stores.jobs.page(Wanted(sought="test UNIT")).total == 15
-        stands = [stores.jobs.page(Wanted(stands=way)).total for way in ("stop", "caution", "clear", "spoilt")]  # type: ignore[arg-type]
+        stands = [stores.jobs.page(Wanted(stands=way)).total for way in ("stop", "caution", "clear", "spoilt")]
         assert sum(stands) == 30
 
     def test_cards_follow_saves_and_rules(self, tmp_path: Path) -> None:

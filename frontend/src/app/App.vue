@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useStorage } from '@vueuse/core'
+import { useMediaQuery, useStorage } from '@vueuse/core'
 import { watchEffect } from 'vue'
 
 const night = useStorage('olvask.night', window.matchMedia('(prefers-color-scheme: dark)').matches)
-watchEffect(() => document.documentElement.classList.toggle('night', night.value))
+const printing = useMediaQuery('print') // paper is white, whatever the screen
+watchEffect(() => document.documentElement.classList.toggle('night', night.value && !printing.value))
 </script>
 
 <template>

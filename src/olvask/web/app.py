@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import mimetypes
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from apiflask import APIFlask
-from flask import Response, abort, g, send_from_directory
+from flask import Response, abort, g, request, send_from_directory
 
 from olvask import __version__
 from olvask.store import Stores
@@ -15,6 +16,7 @@ from olvask.web.api import api, shelf_api
 from olvask.web.spec import finish
 
 BUILT = Path(__file__).parent / "app"
+PACKED = (("br", ".br"), ("gzip", ".gz"))  # the smaller first
 MOST_BYTES = 4 * 1024 * 1024
 NOT_BUILT = "<!doctype html><title>Olvask</title><p>The screens are not built yet. Run <code>make demo</code>.</p>"
 
@@ -70,12 +72,25 @@ def _page() -> Response:
     return response
 
 
+def _packed(path: str) -> Response:
+    """A built asset, as packed when it was built where the browser takes that."""
+    for coding, ending in PACKED:
+        if request.accept_encodings[coding] > 0 and (BUILT / f"{path}{ending}").is_file():
+            response = send_from_directory(BUILT, f"{path}{ending}", mimetype=mimetypes.guess_type(path)[0])
+            response.headers["Content-Encoding"] = coding
+            break
+    else:
+        response = send_from_directory(BUILT, path)
+    response.headers["Vary"] = "Accept-Encoding"
+    return response
+
+
 def _file(path: str) -> Response:
     """A built file, or the page for an address the screens route themselves."""
     if path.startswith("api/"):
         abort(404)
     if path.startswith("assets/"):
-        response = send_from_directory(BUILT, path)
+        response = _packed(path)
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
     if "." in path.rsplit("/", 1)[-1]:
