@@ -53,7 +53,7 @@ def test_from_a_blank_survey_to_a_chosen_unit(page: Page, server: Server) -> Non
     expect(best).to_contain_text(re.compile("fits|turned down"))
     expect(best).not_to_contain_text("caution")
     name = best.locator(".unit-name").inner_text().split("\n")[0]
-    best.get_by_role("button", name=re.compile("with its runs")).click()
+    best.get_by_role("button", name=re.compile("with these runs")).click()
     expect(station(page, "charger")).to_contain_text(name)
     expect(station(page, "supply.1")).to_contain_text("2.4 m")
     page.get_by_role("tab", name="Will it keep up").click()

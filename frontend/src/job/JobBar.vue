@@ -32,6 +32,7 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
 <template>
   <header class="bar">
     <RouterLink to="/" class="brand">Olvask</RouterLink>
+    <h1 class="visually-hidden">{{ job.heading.title || 'A job' }}</h1>
     <nav class="crumb" aria-label="Where">
       <RouterLink to="/">Yard</RouterLink> /
       <input

@@ -31,7 +31,7 @@ function remove(at: number): void {
 </script>
 
 <template>
-  <div class="list" :data-list="path">
+  <div class="list" :class="{ 'wide-rows': columns.length > 5 }" :data-list="path">
     <div v-if="items.length" class="row head" :style="{ gridTemplateColumns: grid }">
       <span v-for="column in fields" :key="column.key"
         >{{ column.label }}<small v-if="column.unit"> {{ column.unit }}</small></span
@@ -95,6 +95,14 @@ function remove(at: number): void {
   padding: 3px;
   width: 26px;
   height: 28px;
+}
+@media (max-width: 700px) {
+  .list {
+    overflow-x: auto;
+  }
+  .wide-rows .row {
+    min-width: 640px;
+  }
 }
 .empty {
   font-size: var(--text);

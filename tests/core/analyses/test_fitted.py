@@ -1,4 +1,4 @@
-"""A unit put in "with its runs" brings no stop that its row on the shelf did not name."""
+"""A unit put in "with these runs" brings no stop that its row on the shelf did not name."""
 
 from __future__ import annotations
 

@@ -76,15 +76,11 @@ const key = (station: Station) => station.place
         class="picked"
       />
       <template v-if="station.kind === 'alternator'">
-        <circle :cx="station.x" :cy="y" r="15" class="body" /><text :x="station.x" :y="y + 4.5" class="letter">{{
-          design.vehicle.drive === 'converter' ? '=' : 'G'
-        }}</text>
+        <circle :cx="station.x" :cy="y" r="15" class="body" />
       </template>
       <template v-else-if="station.kind === 'start_battery' || station.kind === 'auxiliary'">
         <rect :x="station.x - 21" :y="y - 13" width="42" height="26" rx="2" class="body" />
         <path :d="`M${station.x - 13} ${y - 13}v-4h7v4M${station.x + 6} ${y - 13}v-4h7v4`" class="body" />
-        <text :x="station.x - 10" :y="y + 4" class="letter">−</text
-        ><text :x="station.x + 10" :y="y + 4" class="letter">+</text>
       </template>
       <template v-else-if="station.kind === 'device'">
         <rect :x="station.x - 13" :y="y - 7" width="26" height="14" class="body" /><path
@@ -122,8 +118,6 @@ const key = (station: Station) => station.place
       <circle v-else-if="station.kind === 'joint'" :cx="station.x" :cy="y" r="4.5" class="joint" />
       <template v-else>
         <rect :x="station.x0" :y="y - 20" :width="station.x1 - station.x0" height="40" rx="2" class="body" />
-        <text :x="station.x0 + 12" :y="y + 4" class="terminal copper-fill">in</text
-        ><text :x="station.x1 - 30" :y="y + 4" class="terminal teal-fill">out</text>
         <path
           v-if="design.charger?.isolated"
           :d="`M${station.x - 3} ${y - 20}v40M${station.x + 3} ${y - 20}v40`"
@@ -136,6 +130,20 @@ const key = (station: Station) => station.place
       }}</text>
       <text :x="station.x" :y="y + 48" class="detail narrow">{{ detailOf(station) }}</text>
     </g>
+    <!-- Letters within symbols stand apart: a station is called by its name alone. -->
+    <g v-for="station in layout.stations" :key="`letters-${station.place}`" aria-hidden="true" class="letters">
+      <text v-if="station.kind === 'alternator'" :x="station.x" :y="y + 4.5" class="letter">{{
+        design.vehicle.drive === 'converter' ? '=' : 'G'
+      }}</text>
+      <template v-else-if="station.kind === 'start_battery' || station.kind === 'auxiliary'">
+        <text :x="station.x - 10" :y="y + 4" class="letter">−</text
+        ><text :x="station.x + 10" :y="y + 4" class="letter">+</text>
+      </template>
+      <template v-else-if="station.kind === 'charger'">
+        <text :x="station.x0 + 12" :y="y + 4" class="terminal copper-fill">in</text
+        ><text :x="station.x1 - 30" :y="y + 4" class="terminal teal-fill">out</text>
+      </template>
+    </g>
   </g>
 </template>
 
@@ -143,6 +151,9 @@ const key = (station: Station) => station.place
 .station {
   cursor: pointer;
   outline: none;
+}
+.letters {
+  pointer-events: none;
 }
 .hit {
   fill: transparent;

@@ -58,7 +58,7 @@ const fitOf = (unit: UnitVerdict) =>
               v-if="unit.fit !== 'no'"
               type="button"
               class="link"
-              :aria-label="`choose ${unit.name} with its runs`"
+              :aria-label="`choose ${unit.name} with these runs`"
               @click="emit('whole', unit)"
             >
               with these runs

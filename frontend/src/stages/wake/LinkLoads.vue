@@ -12,7 +12,7 @@ const decided = computed(
 </script>
 
 <template>
-  <section class="panel" aria-label="Loads before and after">
+  <section class="panel" tabindex="0" aria-label="Loads before and after">
     <div class="bench-head">
       <h2>What powers what</h2>
       <span class="aside">{{ decided === link.decision ? 'as decided' : 'as recommended' }}</span>
@@ -20,7 +20,7 @@ const decided = computed(
     <table>
       <thead>
         <tr>
-          <th scope="col" rowspan="2" />
+          <th scope="col" rowspan="2"><span class="visually-hidden">Load</span></th>
           <th scope="colgroup" colspan="2">before</th>
           <th scope="colgroup" colspan="2" class="after">after</th>
         </tr>

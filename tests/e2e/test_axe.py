@@ -1,0 +1,79 @@
+"""Every view and page holds to WCAG 2.2 AA as far as a checker sees it: day at the desk, night on the phone."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from tests.e2e.server import Server
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+RULES = "['wcag2a','wcag2aa','wcag21a','wcag21aa','wcag22aa','best-practice']"
+ASK = (
+    # The library's focus traps are hidden from readers and reached by Tab on purpose.
+    "axe.run({exclude: ['.p-hidden-focusable']}, {runOnly: "
+    + RULES
+    + ", resultTypes: ['violations']}).then((found) => found.violations.flatMap("
+    "(rule) => rule.nodes.map((node) => rule.id + ': ' + node.html.slice(0, 160))))"
+)
+STAGES = ("/job/5/survey", "/job/5/match", "/job/5/run", "/job/1/wake")
+
+
+def wrong(page: Page, where: str) -> list[str]:
+    """What the checker finds on the page as it stands."""
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found: list[str] = page.evaluate(ASK)
+    return [f"{where}: {item}" for item in found]
+
+
+@pytest.mark.parametrize(
+    ("width", "height", "scheme"), [(1280, 800, "light"), (390, 844, "dark")], ids=["desk", "phone"]
+)
+def test_every_view_and_page(browser: Browser, server: Server, width: int, height: int, scheme: str) -> None:
+    """Yard, shelf, hand-over, and each page of each bench."""
+    context = browser.new_context(
+        viewport={"width": width, "height": height},
+        color_scheme="dark" if scheme == "dark" else "light",
+        reduced_motion="reduce",
+        bypass_csp=True,  # the checker is put into the page, which the page's own policy forbids
+    )
+    page = context.new_page()
+    found: list[str] = []
+    for address in ("/", "/shelf/chargers", "/job/5/handover", *STAGES):
+        page.goto(server.address + address, wait_until="networkidle")
+        found += wrong(page, address)
+        if address not in STAGES:
+            continue
+        names = [tab.get_attribute("data-page") for tab in page.locator("[data-page]").all()]
+        for name in names[1:]:
+            page.locator(f'[data-page="{name}"]').first.click()
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(400)
+            found += wrong(page, f"{address} {name}")
+    context.close()
+    assert found == []
+
+
+def test_dialogs(browser: Browser, server: Server) -> None:
+    """A working, the keys, a shelf item's form."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
+    page = context.new_page()
+    found: list[str] = []
+    page.goto(f"{server.address}/job/5/run", wait_until="networkidle")
+    page.locator('dl [data-figure="input.power_w"]').click()
+    page.locator("[data-working]").wait_for()
+    page.wait_for_timeout(500)
+    found += wrong(page, "working")
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(500)
+    page.get_by_role("button", name="Keys").click()
+    page.wait_for_timeout(500)
+    found += wrong(page, "keys")
+    page.goto(f"{server.address}/shelf/chargers", wait_until="networkidle")
+    page.locator(".number").first.click()
+    page.wait_for_timeout(600)
+    found += wrong(page, "shelf item")
+    context.close()
+    assert found == []
