@@ -44,7 +44,7 @@ def test_every_view_and_page(browser: Browser, server: Server, width: int, heigh
     for address in ("/", "/shelf/chargers", "/job/5/handover", *STAGES):
         page.goto(server.address + address, wait_until="networkidle")
         found += wrong(page, address)
-        if address not in STAGES:
+        if address not in STAGES or scheme == "dark":  # of the phone by night the first page of each, for time's sake
             continue
         names = [tab.get_attribute("data-page") for tab in page.locator("[data-page]").all()]
         for name in names[1:]:

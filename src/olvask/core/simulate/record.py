@@ -101,7 +101,7 @@ class Trip:
             flow: volts and amperes at the beginning.
             there: the same at the end.
             seconds: how long the step took [s].
-            shares: weight of the end in the mean, of the start battery and of the auxiliary battery.
+            shares: weight of the end, of the start battery and of the auxiliary battery.
             watched: whether temperatures are wanted.
         """
         hours = seconds / 3600
@@ -138,8 +138,10 @@ class Trip:
         if not moment.running:
             self.drained_ah += input_ah
             self.engine_off_charging_s += seconds
-        if not watched:
-            return
-        shift_k = moment.air.shift_k
+        if watched:
+            self._watch(plant, state, moment.air.shift_k)
+
+    def _watch(self, plant: Plant, state: State, shift_k: float) -> None:
+        """Keep the highest temperatures while charging."""
         self.hottest_supply_c = max(self.hottest_supply_c, plant.supply.celsius(state.supply_heating, shift_k))
         self.hottest_unit_c = max(self.hottest_unit_c, plant.unit_air_c + shift_k + state.unit_rise_k)

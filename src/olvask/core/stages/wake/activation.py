@@ -316,8 +316,16 @@ def _judge_stop(ctx: Context) -> Iterator[Found]:
             [repair, signal],
             concerns,
         )
-    if loaded_v is None:
-        return
+    if loaded_v is not None:
+        yield from _judge_stop_under_load(ctx, loaded_v, repair, signal)
+
+
+def _judge_stop_under_load(
+    ctx: Context, loaded_v: float, repair: Remedy | None, signal: Remedy | None
+) -> Iterator[Found]:
+    """The stop against what full current leaves while the engine runs."""
+    at, stop_v, concerns = ctx.thresholds, ctx.thresholds.stop_v, stop_concerns(ctx)
+    entered = ctx.design.activation.stop_rules[0].below_v
     fixed = ctx.design.charger is not None and ctx.design.charger.stop_rules.fixed is not None
     if stop_v > loaded_v and entered is None and not fixed and not at.stop_window_open:
         yield stop(
