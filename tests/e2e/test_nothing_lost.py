@@ -211,3 +211,21 @@ def test_a_run_that_breaks_off_says_so(page: Page, server: Server) -> None:
     page.locator('[data-page="tolerance"]').click()
     expect(page.get_by_label("A thousand vehicles")).to_contain_text("broke off")
     expect(page.get_by_role("button", name="Drive them again")).to_be_enabled()
+
+
+def test_pages_have_addresses(page: Page, server: Server) -> None:
+    """Back leads to the page before, a link or a reload to the page it names."""
+    open_job(page, server, "KV-118", "wake")
+    page.locator('[data-page="method"]').click()
+    page.locator('[data-page="road"]').click()
+    expect(page).to_have_url(re.compile(r"/wake\?page=road$"))
+    page.go_back()
+    expect(page.locator('[data-page="method"]')).to_have_attribute("aria-selected", "true")
+    page.go_back()
+    expect(page.locator('[data-page="thresholds"]')).to_have_attribute("aria-selected", "true")
+    page.goto(f"{server.address}/job/5/run?page=buy")
+    expect(page.locator('[data-page="buy"]')).to_have_attribute("aria-selected", "true")
+    page.reload()
+    expect(page.locator('[data-page="buy"]')).to_have_attribute("aria-selected", "true")
+    page.get_by_role("link", name=re.compile("Survey")).click()
+    expect(page.locator('[data-page="found"], [data-page]').first).to_have_attribute("aria-selected", "true")
