@@ -62,11 +62,11 @@ th {
   text-align: left;
   font-weight: 600;
   white-space: nowrap;
-  padding: 3px 8px 3px 4px;
+  padding: 0 8px 0 4px;
   border-bottom: 1px solid var(--hair);
 }
 td {
-  padding: 3px 8px 3px 0;
+  padding: 0 8px 0 0;
   border-bottom: 1px solid var(--hair);
   white-space: nowrap;
 }
