@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -118,3 +120,18 @@ class TestOptions:
             stores.options.keep(7, "a", design())
         with pytest.raises(NoSuchJob):
             stores.options.all(7)
+
+
+def test_one_unreadable_item_hides_no_other(tmp_path: Path) -> None:
+    """Something else stands where a drum was: the others are offered, its number is told, and it can be stored anew."""
+    stores = Stores.open(tmp_path / "u.sqlite")
+    for number in ("a", "b", "c"):
+        stores.shelf.put("cables", drum(number), None)
+    with closing(sqlite3.connect(tmp_path / "u.sqlite")) as made:
+        made.execute("update shelf_item set document = '{}' where id = 'b'")
+        made.commit()
+    assert [drum_.item.id for drum_ in stores.shelf.all("cables")] == ["a", "c"]  # type: ignore[attr-defined]
+    assert stores.shelf.unreadable("cables") == ["b"]
+    assert stores.shelf.prices().per_m("16 mm²") == 4.0
+    stores.shelf.put("cables", drum("b"), 1)
+    assert stores.shelf.unreadable("cables") == []

@@ -5236,6 +5236,12 @@ export interface components {
             kind: string;
             /** Items */
             items: components["schemas"]["ItemOut"][];
+            /**
+             * Unreadable
+             * @description numbers under which something else stands than an item of today
+             * @default []
+             */
+            unreadable: string[];
         };
         /**
          * SignalWire

@@ -91,6 +91,10 @@ const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/
             ><input v-model="withRetired" type="checkbox" /> show {{ retiredCount }} retired</label
           >
         </div>
+        <p v-if="data?.unreadable?.length" class="caution" role="status" data-unreadable>
+          ▲ Not readable, and left out: {{ data.unreadable.join(', ') }}. Store them anew under the same numbers, or
+          restore a backup.
+        </p>
         <p v-if="isPending" class="muted state" role="status">Fetching the shelf…</p>
         <div v-else-if="error" class="state">
           <p class="stop"><b>■ The server does not answer.</b></p>

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from sqlalchemy import func, select
 
 from olvask.core.model.charger import Charger
@@ -68,7 +68,13 @@ class ShelfStore:
         if not retired:
             query = query.where(ShelfRow.retired.is_(False))
         with self._database.reading() as session:
-            return [_shelved(row) for row in session.scalars(query)]
+            return [found for row in session.scalars(query) if (found := _shelved_or_none(row)) is not None]
+
+    def unreadable(self, kind: KindName) -> list[str]:
+        """Numbers of a kind under which something else stands than an item of today; they hide no other."""
+        with self._database.reading() as session:
+            rows = session.scalars(select(ShelfRow).where(ShelfRow.kind == kind).order_by(ShelfRow.id))
+            return [row.id for row in rows if _shelved_or_none(row) is None]
 
     def chargers(self) -> list[Charger]:
         """Units in use."""
@@ -180,6 +186,13 @@ class ShelfStore:
         """Put the invented shelf of the demo on."""
         for kind, items in sample_items().items():
             self.take(kind, items, store=True)
+
+
+def _shelved_or_none(row: ShelfRow) -> Shelved | None:
+    try:
+        return _shelved(row)
+    except ValidationError:
+        return None
 
 
 def _shelved(row: ShelfRow) -> Shelved:

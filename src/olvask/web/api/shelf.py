@@ -39,6 +39,9 @@ class ShelfPage(Out):
 
     kind: str
     items: tuple[ItemOut, ...]
+    unreadable: tuple[str, ...] = Field(
+        (), description="numbers under which something else stands than an item of today"
+    )
 
 
 class ShelfForm(Out):
@@ -117,7 +120,9 @@ def shelf(name: str) -> Response:
     """Everything on one shelf, retired things too."""
     kind = _kind(name)
     used = _used(kind)
-    return answer_json(ShelfPage(kind=kind, items=tuple(_out(kind, found, used) for found in stores().shelf.all(kind))))
+    shelf = stores().shelf
+    items = tuple(_out(kind, found, used) for found in shelf.all(kind))
+    return answer_json(ShelfPage(kind=kind, items=items, unreadable=tuple(shelf.unreadable(kind))))
 
 
 @shelf_api.get("/<name>/form")
