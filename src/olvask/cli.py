@@ -44,7 +44,25 @@ port_option = click.option(
 )
 
 
-@click.group()
+class Commands(click.Group):
+    """Commands that say in a sentence what is wrong with the store, and what to do."""
+
+    def invoke(self, context: click.Context) -> object:
+        """Run a command.
+
+        Raises:
+            ClickException: the store cannot do what was asked.
+        """
+        from olvask.store.faults import StorageFault
+
+        try:
+            return super().invoke(context)
+        except StorageFault as fault:
+            where = f"{fault.place}: " if fault.place is not None else ""
+            raise click.ClickException(f"{where}{fault}") from None
+
+
+@click.group(cls=Commands)
 @click.version_option(__version__, prog_name="olvask")
 def main() -> None:
     """Design and commission alternator-fed DC-to-DC charging."""
@@ -54,14 +72,10 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     from waitress.server import create_server
 
     from olvask.store.demo import seed
-    from olvask.store.faults import StorageFault
     from olvask.web import create_app
     from olvask.web.app import MOST_BYTES, Config
 
-    try:
-        app = create_app(Config(database, _served_names(host)))
-    except StorageFault as fault:
-        raise click.ClickException(f"{database}: {fault}") from None
+    app = create_app(Config(database, _served_names(host)))
     if with_demo:
         seed(app.extensions["olvask.stores"])
     try:
@@ -270,12 +284,8 @@ def export_job(job_id: int, output: Path | None, database: Path) -> None:
 def backup(file: Path, database: Path) -> None:
     """Write a backup of everything stored to FILE, while running or not; it is read again before it counts."""
     from olvask.store.backup import write_backup
-    from olvask.store.faults import StorageFault
 
-    try:
-        count = write_backup(database, file)
-    except StorageFault as fault:
-        raise click.ClickException(str(fault)) from None
+    count = write_backup(database, file)
     click.echo(f"{file}: {count} jobs, checked")
 
 
@@ -285,12 +295,8 @@ def backup(file: Path, database: Path) -> None:
 def restore(file: Path, database: Path) -> None:
     """Put the backup FILE in the store's place; what was there is kept beside it."""
     from olvask.store.backup import restore_backup
-    from olvask.store.faults import StorageFault
 
-    try:
-        count, kept = restore_backup(file, database)
-    except StorageFault as fault:
-        raise click.ClickException(str(fault)) from None
+    count, kept = restore_backup(file, database)
     click.echo(f"{database}: {count} jobs restored" + (f"; what was there is in {kept}" if kept else ""))
 
 

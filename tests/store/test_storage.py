@@ -12,8 +12,10 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
 from sqlalchemy import event
 
+from olvask.cli import main
 from olvask.core.model.shelf import ShelfCable
 from olvask.store import Stores, engine
 from olvask.store.backup import check_store, restore_backup, write_backup
@@ -388,3 +390,15 @@ class TestYard:
         with closing(sqlite3.connect(tmp_path / "c.sqlite")) as read:
             assert read.execute("select stops > 0, rules <> 'older' from card").fetchone() == (1, 1)
         assert stores.jobs.used("unit_id") == {"test-unit": 1}
+
+
+@pytest.mark.parametrize("words", [["serve", "--port", "0"], ["export", "1"]])
+def test_every_command_says_what_is_wrong_with_the_store(tmp_path: Path, words: list[str]) -> None:
+    """A sentence with the file and the remedy, and no traceback."""
+    path = tmp_path / "text"
+    path.write_text("minutes of the meeting\n" * 200)
+    told = CliRunner().invoke(main, [*words, "--database", str(path)])
+    assert told.exit_code == 1
+    assert str(path) in told.output
+    assert "Choose another file" in told.output
+    assert not isinstance(told.exception, StorageFault)

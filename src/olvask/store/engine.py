@@ -162,6 +162,14 @@ def open_store(path: Path) -> Database:
         StorageFault: it cannot be opened; what to do is said.
     """
     try:
+        return _opened(path)
+    except StorageFault as fault:
+        fault.place = path
+        raise
+
+
+def _opened(path: Path) -> Database:
+    try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StorageFault(UNREACHABLE, str(error)) from error

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from pathlib import Path
 
 from sqlalchemy.exc import DBAPIError
 
@@ -66,11 +67,18 @@ WORDS = (
 
 
 class StorageFault(Exception):
-    """The store cannot do what was asked; nothing was written."""
+    """The store cannot do what was asked; nothing was written.
+
+    Attributes:
+        kind: what is wrong, and the remedy.
+        detail: the database's own words.
+        place: the file, where it was being opened.
+    """
 
     def __init__(self, kind: Kind, detail: str = "") -> None:
         super().__init__(f"{kind.title}. {kind.remedy}")
         self.kind, self.detail = kind, detail
+        self.place: Path | None = None
 
 
 def fault_of(error: DBAPIError | sqlite3.Error) -> StorageFault | None:

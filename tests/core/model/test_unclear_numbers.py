@@ -7,6 +7,8 @@ from pydantic import ValidationError
 
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import entry_errors
+from olvask.core.simulate.programme import BadProgramme, read_programme
+from olvask.documents.shelf_file import read_shelf
 
 
 @pytest.mark.parametrize(
@@ -26,3 +28,15 @@ def test_what_it_may_mean_is_said(typed: str, said: tuple[str, str]) -> None:
         Design.model_validate({"vehicle": {"alternator": {"rated_a": typed}}})
     (error,) = entry_errors(caught.value, Design)
     assert all(words in error.message for words in said)
+
+
+def test_a_table_and_a_day_read_commas_alike() -> None:
+    """What begins with a nought is certain, in a shelf's file and in a programme; what may be a thousand is asked about."""
+    for typed, good in (("0,125", True), ("12,5", True), ("1,000", False)):
+        table = read_shelf("cables", f"id;size;price_per_m\nd1;16 mm²;{typed}\n".encode())
+        assert bool(table.good) is good, typed
+        try:
+            read = read_programme(f"off {typed} h").stretches[0].duration_s
+        except BadProgramme:
+            read = None
+        assert read == (3600 * float(typed.replace(",", ".")) if good else None), typed

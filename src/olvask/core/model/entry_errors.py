@@ -99,7 +99,7 @@ def _limit_text(field: FieldInfo | None) -> str:
 
 
 MOST_TOLD = 200  # of one document's faults
-THOUSAND = re.compile(r"\s*([-+]?\d{1,3}),(\d{3})\s*")
+THOUSAND = re.compile(r"\s*([-+]?[1-9]\d{0,2}),(\d{3})\s*")  # or one and a bit
 FRACTION = re.compile(r"\s*(\d+)\s*/\s*([1-9]\d*)\s*")
 
 

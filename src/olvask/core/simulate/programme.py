@@ -24,6 +24,8 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal, get_args
 
+from olvask.core.model.entry_errors import THOUSAND
+
 Engine = Literal["off", "crank", "idle", "cruise", "low"]
 UNIT_S = {"s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0}
 LONGEST_S = 60 * 86400.0
@@ -35,7 +37,6 @@ MODIFIER = re.compile(
     r"(?P<ignition>ignition\s+(?P<key>on|off))|(?P<unplugged>unplugged)|(?P<remote>remote\s+lost)|"
     r"(?P<ambient>ambient\s+(?P<celsius>-?[\d.,]+)\s*°?\s*C)"
 )
-THOUSAND = re.compile(r"[1-9]\d{0,2},\d{3}")
 DURATION = re.compile(r"([\d.,]+)\s*(s|min|h|d)(?![a-z])\s*")
 STRETCH = re.compile(r"^(?P<engine>[a-z]+)\s+(?P<time>(?:[\d.,]+\s*(?:s|min|h|d)(?![a-z])\s*)+)(?P<rest>.*)$")
 BEGIN = re.compile(
