@@ -34,7 +34,7 @@ def test_a_table_and_a_day_read_commas_alike() -> None:
     """What begins with a nought is certain, in a shelf's file and in a programme; what may be a thousand is asked about."""
     for typed, good in (("0,125", True), ("12,5", True), ("1,000", False)):
         table = read_shelf("cables", f"id;size;price_per_m\nd1;16 mm²;{typed}\n".encode())
-        assert bool(table.good) is good, typed
+        assert bool(table.items) is good, typed
         try:
             read = read_programme(f"off {typed} h").stretches[0].duration_s
         except BadProgramme:
