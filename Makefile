@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-days screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-days check-crash check-races check-fuzz check-mutants screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -112,6 +112,22 @@ check-two-way: $(STAMPS)/dev
 # Balances over two thousand random days, halved steps, and five hundred days against the second simulator.
 check-days: $(STAMPS)/dev
 	OLVASK_DAYS=2000 OLVASK_TWINS=500 $(BIN)/pytest -s -n $(CORES) tests/core/simulate/test_balance.py tests/core/simulate/test_twins.py
+
+# A server killed 500 times while it writes, and at its first starts; a database cut off after every statement of its making.
+check-crash: $(STAMPS)/dev
+	OLVASK_KILLS=500 OLVASK_CUTS=120 $(BIN)/pytest tests/store/test_kills_and_races.py tests/store/test_storage.py -k "killed or cut_off or many_begin"
+
+# Eight clients that write everything at once, two hundred rounds.
+check-races: $(STAMPS)/dev
+	OLVASK_ROUNDS=200 $(BIN)/pytest tests/store/test_kills_and_races.py -k crowd
+
+# Ten minutes of requests drawn from the served document, and ten thousand spoilt files.
+check-fuzz: $(STAMPS)/dev
+	OLVASK_FUZZ=20 OLVASK_FUZZ_S=600 OLVASK_FILES=10000 $(BIN)/pytest -n $(CORES) tests/web/test_fuzz.py
+
+# Four hundred small mistakes in rules, circuit, physics and simulator: how many a test notices; survivors are named.
+check-mutants: $(STAMPS)/dev
+	$(BIN)/python -m tools.mutation --count 420
 
 bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## speed and size
 	$(BIN)/python tools/bench.py

@@ -46,7 +46,7 @@ class Answer:
 
 def network(number: int) -> dict[str, Any]:
     """A design as plain data: seeded, so that the same number is always the same network."""
-    chance = random.Random(number)  # noqa: S311  # not for secrets
+    chance = random.Random(number)
     feature = FEATURES[number % len(FEATURES)]
     every = feature == "everything"
 

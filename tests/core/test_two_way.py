@@ -183,7 +183,7 @@ def test_findings_and_simulator_say_the_same(part: int) -> None:
     """Does not start, hunts, trips, starts parked, does not stop, stops in the low phase: claimed if and only if it happens."""
     wrong: list[str] = []
     for seed in range(part, SURVEYS, 4):
-        job, charge = job_of(random.Random(seed))  # noqa: S311
+        job, charge = job_of(random.Random(seed))
         if any(item.id == "match.battery_limit" for item in assess(job, remedies=False).stops):
             continue  # its battery never lets the full current through that every other finding reckons with
         said = disagreements(job, charge)

@@ -110,9 +110,14 @@ class TestImport:
 
 class TestAssessment:
     def test_it_is_the_cores(self, client: FlaskClient) -> None:
-        """The answer is the core's assessment and nothing else."""
-        answer = client.post("/api/assess", json=plain())
-        assert answer.get_json() == json.loads(assess(design()).model_dump_json())
+        """The answer is the core's assessment and nothing else; the words of its figures are answered apart."""
+        answer = client.post("/api/assess", json=plain()).get_json()
+        whole = json.loads(assess(design()).model_dump_json())
+        worded = client.post("/api/figures", json=plain()).get_json()["figures"]
+        assert worded == whole["figures"]
+        short = {"name", "label", "value", "unit"}
+        kept = {name: {key: item[key] for key in short} for name, item in worded.items()}
+        assert answer == whole | {"figures": kept}
 
     @pytest.mark.parametrize(
         ("body", "path"),

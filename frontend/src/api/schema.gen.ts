@@ -56,7 +56,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["NewJob"];
                 };
@@ -105,7 +105,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -154,7 +154,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["SumIn"];
                 };
@@ -203,7 +203,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["TripIn"];
                 };
@@ -252,7 +252,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -338,7 +338,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Assess a design without storing anything; remedies are asked for apart. */
+        /** Assess a design without storing anything; remedies and the words of figures are asked for apart. */
         post: {
             parameters: {
                 query?: never;
@@ -346,7 +346,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -395,7 +395,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["BuyingIn"];
                 };
@@ -444,7 +444,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["LadderIn"];
                 };
@@ -457,6 +457,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SizeLadder"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every figure of a design with its rule, its numbers and where they came from. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Workings"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -493,7 +542,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["CompareIn"];
                 };
@@ -542,7 +591,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -591,7 +640,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -640,7 +689,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -689,7 +738,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["TripIn"];
                 };
@@ -701,7 +750,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TripProgress"];
+                        "application/x-ndjson": components["schemas"]["TripProgress"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -738,7 +787,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -832,7 +881,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["FitIn"];
                 };
@@ -910,7 +959,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["ToleranceIn"];
                 };
@@ -922,7 +971,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ToleranceProgress"];
+                        "application/x-ndjson": components["schemas"]["ToleranceProgress"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1004,7 +1053,11 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": string;
+                };
+            };
             responses: {
                 /** @description Successful response */
                 201: {
@@ -1049,7 +1102,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["MomentIn"];
                 };
@@ -1098,7 +1151,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -1156,6 +1209,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ShelfPage"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1239,7 +1301,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["Design"];
                 };
@@ -1288,7 +1350,7 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["ToleranceIn"];
                 };
@@ -1300,7 +1362,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["CuresProgress"];
+                        "application/x-ndjson": components["schemas"]["CuresProgress"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1348,6 +1410,15 @@ export interface paths {
                         "application/json": components["schemas"]["JobOut"];
                     };
                 };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description What is wrong, and the remedy */
                 default: {
                     headers: {
@@ -1369,7 +1440,7 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["SaveJob"];
                 };
@@ -1382,6 +1453,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Saved"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description Saved elsewhere since */
@@ -1439,6 +1519,15 @@ export interface paths {
                         "application/json": components["schemas"]["ShelfForm"];
                     };
                 };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description What is wrong, and the remedy */
                 default: {
                     headers: {
@@ -1477,7 +1566,11 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                };
+            };
             responses: {
                 /** @description Successful response */
                 200: {
@@ -1486,6 +1579,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["TakenOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1524,7 +1626,7 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["PutItem"];
                 };
@@ -1537,6 +1639,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ItemOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1583,6 +1694,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1632,6 +1752,15 @@ export interface paths {
                         "application/json": components["schemas"]["Options"];
                     };
                 };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description What is wrong, and the remedy */
                 default: {
                     headers: {
@@ -1654,7 +1783,7 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["KeepOption"];
                 };
@@ -1667,6 +1796,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["OptionOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1712,7 +1850,17 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "text/csv": string;
+                        "application/json": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1762,6 +1910,15 @@ export interface paths {
                         "application/json": components["schemas"]["Revisions"];
                     };
                 };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description What is wrong, and the remedy */
                 default: {
                     headers: {
@@ -1806,7 +1963,16 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1853,7 +2019,16 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1895,7 +2070,7 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: {
+            requestBody: {
                 content: {
                     "application/json": components["schemas"]["RetireItem"];
                 };
@@ -1908,6 +2083,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ItemOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1952,7 +2136,16 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "image/svg+xml": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -2001,6 +2194,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["JobOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -2054,6 +2256,15 @@ export interface paths {
                         "application/json": unknown;
                     };
                 };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description What is wrong, and the remedy */
                 default: {
                     headers: {
@@ -2096,7 +2307,16 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "text/csv": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -6345,6 +6565,16 @@ export interface components {
             end: number | null;
             /** Below Reserve Day */
             below_reserve_day: number | null;
+        };
+        /**
+         * Workings
+         * @description Figures with their words.
+         */
+        Workings: {
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["Figure"];
+            };
         };
         /**
          * Yard

@@ -4,12 +4,17 @@ import Drawer from '../ui/prime/drawer'
 import { computed } from 'vue'
 import { quantity } from '../ui/format'
 import { useJob } from './store'
+import { useWorkings } from './workings'
 
 const open = defineModel<boolean>('open', { required: true })
 const props = defineProps<{ name: string }>()
 const emit = defineEmits<{ show: [name: string] }>()
 const job = useJob()
-const figure = computed(() => job.assessment?.figures[props.name] ?? null)
+const workings = useWorkings(() => open.value)
+const figure = computed(() => {
+  const found = job.assessment?.figures[props.name] ?? null
+  return found === null ? null : { ...workings.value[props.name], ...found } // its value is never behind the line
+})
 const isFigure = (path: string) => path !== '' && job.assessment?.figures[path] !== undefined
 const written = (value: number | string, unit: string) => (typeof value === 'number' ? quantity(value, unit) : value)
 </script>

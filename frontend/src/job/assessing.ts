@@ -5,6 +5,8 @@ import type { Assessment, Design, EntryError } from '../api/types'
 
 export interface Assessing {
   assessment: ShallowRef<Assessment | null>
+  /** The draft that the assessment speaks of: what is drawn of it is drawn of both, in one. */
+  judged: ShallowRef<Design | null>
   /** Wrong entries by the path of their field. */
   errors: ShallowRef<Map<string, EntryError>>
   /** Counts answers, refusals among them. */
@@ -59,5 +61,5 @@ export function useAssessing(design: ShallowRef<Design | null>, outcome: Outcome
     asking = false
   }
   const valid = computed(() => errors.value.size === 0 && judged.value !== null)
-  return { assessment, errors, assessed, sound, valid, assess }
+  return { assessment, judged, errors, assessed, sound, valid, assess }
 }

@@ -94,7 +94,7 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
       return
     }
     version.value = done.version
-    savedAt.value = new Date(`${done.saved_at}Z`)
+    savedAt.value = new Date(done.saved_at)
     trouble.value = ''
     unkept.value = false
     if (job.design.value === sent && job.heading.value === head) {

@@ -43,6 +43,7 @@ export const useJob = defineStore('job', () => {
     const mine = opening
     design.value = null
     assessing.assessment.value = null
+    assessing.judged.value = null
     const job = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: wanted } } }))
     if (mine !== opening) return
     id.value = wanted
@@ -67,7 +68,7 @@ export const useJob = defineStore('job', () => {
     saving.version.value = job.version
     design.value = job.design
     heading.value = headingOf(job)
-    saving.savedAt.value = new Date(`${job.saved_at}Z`)
+    saving.savedAt.value = new Date(job.saved_at)
     saving.saveState.value = 'saved'
     saving.stored.value = null
     assessing.errors.value = new Map()
@@ -135,11 +136,26 @@ export const useJob = defineStore('job', () => {
 
   const valueAt = (path: string): unknown => getAt(design.value, path)
   const { past, future } = history
-  const { assessment, errors, assessed, sound, valid } = assessing
+  const { assessment, judged, errors, assessed, sound, valid } = assessing
   const { saveState, savedAt, stored, trouble, unkept, version, save } = saving
   const { place, condition, moment, line, pieceFacts } = selection
   return {
-    ...{ id, version, design, heading, assessment, errors, saveState, savedAt, stored, trouble, unkept, past, future },
+    ...{
+      id,
+      version,
+      design,
+      judged,
+      heading,
+      assessment,
+      errors,
+      saveState,
+      savedAt,
+      stored,
+      trouble,
+      unkept,
+      past,
+      future,
+    },
     ...{ place, condition, assessed, sound, valid, pieceFacts, line, moment },
     ...{ open, change, rename, enter, withProvenance, undo, redo, save, resolveStale, valueAt },
   }

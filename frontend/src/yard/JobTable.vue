@@ -7,7 +7,7 @@ import { clock } from '../ui/format'
 defineProps<{ jobs: JobCard[] }>()
 const kept = jobsKept()
 const when = (text: string) => {
-  const at = new Date(`${text}Z`)
+  const at = new Date(text)
   return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}`
 }
 const stageOf = (label: string) => label.toLowerCase().replace(' ', '')

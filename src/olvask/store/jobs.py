@@ -74,7 +74,7 @@ class RevisionHead:
 
 def utc_now() -> datetime:
     """The time in UTC, without zone."""
-    return datetime.now(UTC).replace(tzinfo=None)
+    return datetime.now(UTC)
 
 
 class JobStore:

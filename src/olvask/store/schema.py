@@ -2,14 +2,33 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
+from typing import ClassVar
 
-from sqlalchemy import ForeignKey, String, Text
+from sqlalchemy import DateTime, Dialect, ForeignKey, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.types import TypeDecorator
+
+
+class Moment(TypeDecorator[datetime]):
+    """A moment in UTC: stored without a zone, read with it."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Into the table."""
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Out of it."""
+        return None if value is None else value.replace(tzinfo=UTC)
 
 
 class Base(DeclarativeBase):
     """Declarative base."""
+
+    type_annotation_map: ClassVar = {datetime: Moment}
 
 
 class JobRow(Base):

@@ -6,7 +6,7 @@ import logging
 
 from apiflask import APIFlask
 from flask import Response
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from olvask.core.analyses.rank import CannotFit
 from olvask.core.analyses.size_ladder import NotACable
@@ -118,7 +118,10 @@ def _http(error: Exception) -> Response:
     if not isinstance(error, HTTPException):
         raise error
     status = error.code or 500
-    return _answer(Problem(title=error.name, status=status, detail=REMEDY.get(status, error.description or "")))
+    answer = _answer(Problem(title=error.name, status=status, detail=REMEDY.get(status, error.description or "")))
+    if isinstance(error, MethodNotAllowed) and error.valid_methods:
+        answer.headers["Allow"] = ", ".join(sorted(error.valid_methods))
+    return answer
 
 
 def _unexpected(error: Exception) -> Response:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from typing import Any
 
 from flask import Response, current_app
 from pydantic import BaseModel
 
 from olvask.store import Stores
 from olvask.store.jobs import Job, SpoiltJob
+
+LINES = "application/x-ndjson"
 
 
 def stores() -> Stores:
@@ -24,14 +27,20 @@ def stores() -> Stores:
     return found
 
 
-def answer_json(model: BaseModel, status: int = 200) -> Response:
-    """A model as a JSON response."""
-    return Response(model.model_dump_json(), status=status, mimetype="application/json")
+def answer_json(model: BaseModel, status: int = 200, without: dict[str, Any] | None = None) -> Response:
+    """A model as a JSON response.
+
+    Args:
+        model: what is answered.
+        status: HTTP status.
+        without: what is left out of it, as pydantic's `exclude`.
+    """
+    return Response(model.model_dump_json(exclude=without), status=status, mimetype="application/json")
 
 
 def answer_lines(models: Iterable[BaseModel]) -> Response:
     """Models as JSON, one a line, each sent as soon as it is there; a caller that hangs up ends the work."""
-    return Response((f"{model.model_dump_json()}\n" for model in models), mimetype="application/x-ndjson")
+    return Response((f"{model.model_dump_json()}\n" for model in models), mimetype=LINES)
 
 
 def attached(job: Job | SpoiltJob, ending: str) -> dict[str, str]:

@@ -1,6 +1,7 @@
-"""The OpenAPI document: each schema stands in it once, and errors are told as they are answered.
+"""The OpenAPI document: each schema stands in it once; answers and errors are told as they are answered.
 
-- `finish`: both, in that order.
+- `finish`: all of it, in order.
+- `tell_media`: papers, drawings, tables and answers of many lines by their own media types; bodies that must be there.
 - `tell_problems`: every operation answers errors as problem details.
 - `share_schemas`: what is nested in several bodies under a name of each (`SaveJob.Design`) becomes one (`Design`).
 """
@@ -14,11 +15,22 @@ from typing import Any, cast
 from pydantic.json_schema import models_json_schema
 
 from olvask.web.problems import MEDIA_TYPE, StaleProblem
+from olvask.web.reach import LINES
 from olvask.web.shapes import Problem
 
 PLACE = "#/components/schemas/"
 REFERENCE = re.compile(rf'"{PLACE}(?:\w+\.)*(\w+)"')
 STALE = ("/api/jobs/{job_id}", "put")
+MEDIA = {  # how an address ends: what it answers
+    ".pdf": "application/pdf",
+    ".svg": "image/svg+xml",
+    ".csv": "text/csv",
+    "/file.{ending}": ("text/csv", "application/json"),
+    "/trip/run": LINES,
+    "/tolerance": LINES,
+    "/tolerance/cures": LINES,
+}
+FILES = {"/api/jobs/import": "application/json", "/api/shelf/{name}/import": "text/csv"}  # bodies that are files
 
 
 def finish(spec: dict[str, Any] | str) -> dict[str, Any] | str:
@@ -32,7 +44,8 @@ def finish(spec: dict[str, Any] | str) -> dict[str, Any] | str:
     """
     if isinstance(spec, str):
         raise TypeError("the document is finished before it is written out")
-    return share_schemas(tell_problems(spec))
+    spec["paths"] = {path: found for path, found in spec["paths"].items() if path.startswith("/api/")}
+    return share_schemas(tell_media(tell_problems(spec)))
 
 
 def _answer(model: type[Problem], description: str) -> dict[str, Any]:
@@ -57,8 +70,34 @@ def tell_problems(spec: dict[str, Any]) -> dict[str, Any]:
                 continue
             operation["responses"].pop("422", None)
             operation["responses"]["default"] = _answer(Problem, "What is wrong, and the remedy")
+            if "{" in path:
+                operation["responses"]["404"] = _answer(Problem, "Not there")
             if (path, verb) == STALE:
                 operation["responses"]["409"] = _answer(StaleProblem, "Saved elsewhere since")
+    return spec
+
+
+def tell_media(spec: dict[str, Any]) -> dict[str, Any]:
+    """Say what each address answers that is no single JSON document, and which bodies must be sent.
+
+    Args:
+        spec: an OpenAPI document.
+    """
+    for path, operations in spec["paths"].items():
+        for verb, operation in operations.items():
+            if "responses" not in operation:
+                continue
+            if verb in ("post", "put") and path in FILES:
+                content = {FILES[path]: {"schema": {"type": "string"}}}
+                operation["requestBody"] = {"content": content, "required": True}
+            elif "requestBody" in operation:
+                operation["requestBody"]["required"] = True
+            told = next((media for ending, media in MEDIA.items() if path.endswith(ending)), None)
+            if told is not None and not (told == LINES and verb == "get"):
+                kinds = (told,) if isinstance(told, str) else told
+                line = operation["responses"]["200"].get("content", {}).get("application/json", {}).get("schema")
+                schema = line if told == LINES else {"type": "string"}
+                operation["responses"]["200"]["content"] = {kind: {"schema": schema} for kind in kinds}
     return spec
 
 

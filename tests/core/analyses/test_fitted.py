@@ -17,7 +17,7 @@ def test_a_fitted_unit_brings_no_stop() -> None:
     units = {unit.id: unit for unit in chargers()}
     fitted = 0
     for seed in range(SURVEYS):
-        job = survey(random.Random(seed))[0]  # noqa: S311
+        job = survey(random.Random(seed))[0]
         for row in rank_units(job, units.values()):
             if row.fit == "no":
                 assert row.reason

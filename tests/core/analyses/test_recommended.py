@@ -229,7 +229,7 @@ def test_what_is_recommended_never_hunts_and_always_starts(batch: int) -> None:
     """Where nothing is called wrong, the day goes well: running it charges, parked it never starts, and it can crank."""
     failures: list[str] = []
     for seed in range(batch * BATCH, (batch + 1) * BATCH):
-        pick = random.Random(seed)  # noqa: S311
+        pick = random.Random(seed)
         job, day = survey(pick)
         job, met, recommended = follow(job, pick)
         if not recommended:

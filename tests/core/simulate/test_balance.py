@@ -54,7 +54,7 @@ def test_charge_and_energy_balance(part: int) -> None:
     """Ampere-hours balance to a thousandth over any programme; no battery gives more than it holds; charges stay in 0 to 1."""
     wrong: list[str] = []
     for seed in range(part, DAYS, 4):
-        pick = random.Random(seed)  # noqa: S311
+        pick = random.Random(seed)
         job, day = anything(seed), any_day(pick)
         trip = drive(job, day)
         wrong += [f"{seed}: {said}" for said in unbalanced(job, day, trip)]
@@ -79,7 +79,7 @@ def sound(pick: random.Random) -> Design:
 def test_halving_the_step_changes_nothing_to_speak_of(part: int) -> None:
     """Every step half as long: totals within 0.3 %, and the same starts."""
     for seed in range(part, DAYS // 2, 4):
-        pick = random.Random(seed)  # noqa: S311
+        pick = random.Random(seed)
         job, day = sound(pick), any_day(pick)
         once, finer = drive(job, day), Trial(job, day, finer=2.0).run()
         if once.starts != finer.starts:  # a threshold met within a few millivolts falls either way

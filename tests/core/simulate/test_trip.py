@@ -317,7 +317,7 @@ class TestAgainstAnIntegrator:
     @pytest.mark.parametrize("seed", range(16))
     def test_any_day_of_any_vehicle_comes_out_alike(self, seed: int) -> None:
         """Random surveys on random days, hunting ones among them: the same starts within 3 %, the same Ah and Wh within 1 %."""
-        pick = random.Random(seed)  # noqa: S311
+        pick = random.Random(seed)
         job, _ = survey(pick)
         day = any_day(pick)
         ours, theirs = drive(job, day), integrate(job, day, "LSODA")

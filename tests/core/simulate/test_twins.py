@@ -69,7 +69,7 @@ def test_both_simulators_say_the_same(part: int) -> None:
     wrong: list[str] = []
     ties = days = 0
     for seed in range(part, TWINS, 4):
-        job, day = pair(random.Random(seed))  # noqa: S311
+        job, day = pair(random.Random(seed))
         solved = solve(job)
         at, theirs = settings_of(job, solved), brute(job, day, TICK_S)
         days += 1

@@ -25,7 +25,7 @@ const BOTTOM = 182
 const RAIL_Y = 214
 const RETURN_Y = 279
 
-const design = computed(() => job.design)
+const design = computed(() => job.judged)
 const found = computed(() => job.assessment)
 const layout = computed(() => (design.value ? layOut(design.value, Math.max(width.value, 320), job.place) : null))
 const systemV = computed(() => design.value?.vehicle.system_v ?? 12)

@@ -21,7 +21,7 @@ const chosen = computed({
 const state = computed(() => {
   if (line.value === null) return ''
   if (job.moment !== null) return `road test: ${job.moment.label}`
-  if (job.design?.charger === null) return 'no unit chosen yet'
+  if (job.judged?.charger === null) return 'no unit chosen yet'
   if (line.value.collapsed) return 'collapses at full current'
   if (!line.value.charging) return 'engine off, nothing flows'
   if (line.value.alternator_limited) return 'alternator at its limit'
@@ -34,7 +34,7 @@ const heads = computed(() => {
     { label: 'Input', name: `${key}.input_a` },
     { label: 'Output', name: 'output.current_a' },
     {
-      label: job.design?.vehicle.drive === 'converter' ? 'Converter' : 'Alternator',
+      label: job.judged?.vehicle.drive === 'converter' ? 'Converter' : 'Alternator',
       name: 'match.alternator_load_percent',
     },
     { label: 'Run', name: 'supply.resistance_mohm' },

@@ -65,9 +65,7 @@ async function bringBack(version: number): Promise<void> {
         <tbody>
           <tr v-for="item in data?.revisions ?? []" :key="item.version">
             <th scope="row">{{ item.version }}</th>
-            <td>
-              {{ new Date(`${item.saved_at}Z`).toLocaleDateString('en-GB') }} {{ clock(new Date(`${item.saved_at}Z`)) }}
-            </td>
+            <td>{{ new Date(item.saved_at).toLocaleDateString('en-GB') }} {{ clock(new Date(item.saved_at)) }}</td>
             <td>{{ item.title }}</td>
             <td>
               <button

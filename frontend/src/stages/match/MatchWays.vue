@@ -3,11 +3,13 @@
 import { computed } from 'vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
+import { useWorkings } from '../../job/workings'
 import ManagedLink from './ManagedLink.vue'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
 const figure = (name: string) => job.assessment?.figures[name]
+const workings = useWorkings()
 const isolation = computed(() => figure('match.isolation_needed'))
 const link = computed(() => job.assessment?.link ?? null)
 const output = computed(() => figure('output.current_a')?.value ?? null)
@@ -57,7 +59,8 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
       <p v-if="isolation">
         <b :class="isolation.value ? 'caution' : 'good'">{{
           isolation.value ? '▲ Isolated unit wanted' : '✓ Non-isolated will do'
-        }}</b>: {{ isolation.working }}.
+        }}</b><template v-if="workings[isolation.name]">: {{ workings[isolation.name]?.working }}</template
+        >.
       </p>
       <p class="muted">
         A non-isolated unit has one shared negative and needs the two negatives common anyway. Isolation does not make

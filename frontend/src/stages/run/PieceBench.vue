@@ -13,11 +13,13 @@ import { useCatalogue } from '../../job/catalogue'
 import { quantity, sizeAside } from '../../ui/format'
 import { inserted, pathOf, placed, piecesOf, removed, split as cut, type Edit, type PieceKind } from '../../job/pieces'
 import { useJob } from '../../job/store'
+import { useWorkings } from '../../job/workings'
 
 const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
 const { data: catalogue } = useCatalogue()
 const at = computed(() => placed(job.design, job.place))
+const workings = useWorkings(() => at.value?.piece.kind === 'device')
 const piece = computed(() => at.value?.piece ?? null)
 const base = computed(() => (at.value ? pathOf(at.value) : ''))
 const run = computed(() => at.value?.run ?? (job.place === 'auxiliary' ? 'delivery' : 'supply'))
@@ -159,9 +161,7 @@ function splitIt(): void {
     <template v-else-if="piece?.kind === 'device'">
       <DeviceFields :path="base" />
       <p v-for="name in ['least_rating_a', 'prospective_a', 'fault_multiple']" :key="name" class="facts">
-        <template v-if="job.assessment?.figures[`device.${job.place}.${name}`]">{{
-          job.assessment.figures[`device.${job.place}.${name}`]?.working
-        }}</template>
+        {{ workings[`device.${job.place}.${name}`]?.working }}
       </p>
     </template>
     <template v-else-if="piece?.kind === 'joint'">

@@ -8,6 +8,7 @@ import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
+import { useWorkings } from '../../job/workings'
 import SelectField from '../../ui/SelectField.vue'
 
 const job = useJob()
@@ -54,10 +55,11 @@ const LIFTERS: Column[] = [
   { key: 'kind', kind: 'choice', width: 'minmax(0, 1.5fr)' },
   { key: 'lifts_to_v', kind: 'number', placeholder: '13.8' },
 ]
+const workings = useWorkings()
 const stud = computed(() => job.design?.vehicle.source_point?.kind === 'fused_stud')
 const verdict = computed(() => {
   const figure = job.assessment?.figures['match.isolation_needed']
-  return figure ? { needed: figure.value === 1, why: figure.working ?? '' } : null
+  return figure ? { needed: figure.value === 1, why: workings.value[figure.name]?.working ?? '' } : null
 })
 const managed = computed(
   () => job.design?.vehicle.alternator.regulation === 'managed' && job.design.vehicle.drive !== 'converter',

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import conductors, devices
+from olvask.core.findings.figure import Figure
 from olvask.core.findings.finding import Remedy
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
@@ -86,12 +87,29 @@ class Mended(Out):
     findings: tuple[RemediesOut, ...]
 
 
+WORDS = {"formula", "working", "inputs", "source", "changes"}
+
+
+class Workings(Out):
+    """Figures with their words."""
+
+    figures: dict[str, Figure]
+
+
 @api.post("/assess")
 @api.input(Design, arg_name="design")
 @api.output(Assessment)
 def assess_design(design: Design) -> Response:
-    """Assess a design without storing anything; remedies are asked for apart."""
-    return answer_json(assess(design, remedies=False))
+    """Assess a design without storing anything; remedies and the words of figures are asked for apart."""
+    return answer_json(assess(design, remedies=False), without={"figures": {"__all__": WORDS}})
+
+
+@api.post("/figures")
+@api.input(Design, arg_name="design")
+@api.output(Workings)
+def figures_of(design: Design) -> Response:
+    """Every figure of a design with its rule, its numbers and where they came from."""
+    return answer_json(Workings(figures=assess(design, remedies=False).figures))
 
 
 @api.post("/remedies")

@@ -20,7 +20,7 @@ ABOUT = ("start_", "stop_", "never_stops", "hunts", "rides_", "guard_low", "guar
 
 def typed_at_random(job: Design, seed: int) -> Design:
     """The job with thresholds typed that may be far off."""
-    chance = random.Random(seed)  # noqa: S311
+    chance = random.Random(seed)
     volts = [round(chance.uniform(11.0, 14.6) * job.vehicle.system_v / 12, 2) for _ in range(5)]
     chosen = job.activation
     return job.model_copy(

@@ -1,0 +1,6 @@
+"""Mutation testing of the judgement: small mistakes put into the core one at a time, and whether a test notices.
+
+- `mistakes`: every place where one can be made, and the source with it made.
+- `plugin`: puts one into a pytest run, in memory alone.
+- `python -m tools.mutation`: the whole, told as a score with the survivors.
+"""

@@ -1,0 +1,160 @@
+"""Make mistakes in rules, circuit, physics and simulator, one a run, and count those that a test notices.
+
+    python -m tools.mutation [--count 400] [--seed 1] [--only circuit]
+
+First every test of the core runs once, with which lines each reaches and how long it takes. Each mistake is then given
+to the tests that reach its line, the quickest first, until one fails. Survivors are named at the end.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import random
+import re
+import subprocess
+import sys
+import tempfile
+from collections import defaultdict
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+from coverage import CoverageData
+
+from tools.mutation.mistakes import Mistake, places
+
+ROOT = Path(__file__).parents[2]
+CORE = ROOT / "src" / "olvask" / "core"
+ROOMS = ("stages", "circuit", "physics", "simulate")
+MAP = ROOT / ".stamps" / "mutation.json"
+LONGEST_S = 240.0  # of one mistake's tests; one that hangs them has been noticed
+BUDGET_S = 100.0  # of tests given to one mistake, quickest first
+STEADY = {"OLVASK_EXAMPLES": "60"}
+
+
+def reach() -> dict[str, dict[str, list[int]]]:
+    """Which tests of the core reach which lines: file, test, lines; kept between runs until a test or source changes."""
+    newest = max(path.stat().st_mtime for folder in (CORE, ROOT / "tests" / "core") for path in folder.rglob("*.py"))
+    if MAP.exists() and MAP.stat().st_mtime > newest:
+        found: dict[str, dict[str, list[int]]] = json.loads(MAP.read_text(encoding="utf-8"))
+        return found
+    with tempfile.TemporaryDirectory() as folder:
+        data, report = Path(folder) / "coverage", Path(folder) / "junit.xml"
+        words = ["-n", "2", "--dist", "worksteal", "-q", "--cov=olvask.core", "--cov-context=test", "--cov-report="]
+        run = subprocess.run(
+            [sys.executable, "-m", "pytest", "tests/core", *words, f"--junitxml={report}"],
+            cwd=ROOT,
+            env=os.environ | {"COVERAGE_FILE": str(data)},
+            check=False,
+        )
+        if run.returncode:
+            raise SystemExit("the tests fail as they are: mend that first")
+        took = {
+            f"{case.get('classname', '').replace('.', '/')}::{case.get('name')}": float(case.get("time", "0"))
+            for case in ET.parse(report).iter("testcase")
+        }
+        read = CoverageData(str(data))
+        read.read()
+        lines: dict[str, dict[str, list[int]]] = {"": {}}
+        for file in read.measured_files():
+            by_test: dict[str, list[int]] = defaultdict(list)
+            for line, contexts in read.contexts_by_lineno(file).items():
+                for context in contexts:
+                    if context:
+                        by_test[context.split("|")[0]].append(line)
+            lines[file] = dict(by_test)
+        seconds = {test: _seconds(test, took) for tests in list(lines.values()) for test in tests}
+        lines[""] = {test: [round(value * 1000)] for test, value in seconds.items()}
+        MAP.write_text(json.dumps(lines), encoding="utf-8")
+        return lines
+
+
+def _seconds(test: str, took: dict[str, float]) -> float:
+    """How long a test took [s]; the report writes its place another way."""
+    file, _, name = test.partition("::")
+    key = f"{file.removesuffix('.py')}::{name}" if "::" not in name else f"{file.removesuffix('.py')}/{name}"
+    return took.get(key, 1.0)
+
+
+def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]]) -> list[str]:
+    """The tests that reach a mistake, the quickest first; for a constant all that reach its module."""
+    by_test = lines.get(str(file), {})
+    found = [test for test, reached in by_test.items() if mistake.line in reached] or list(by_test)
+    found.sort(key=lambda test: lines[""][test][0])
+    taken: list[str] = []
+    total = 0.0
+    for test in found:
+        total += lines[""][test][0] / 1000
+        if taken and total > BUDGET_S:
+            break
+        taken.append(test)
+    return taken
+
+
+def survives(file: Path, mistake: Mistake, tests: list[str]) -> bool:
+    """Whether no test notices a mistake."""
+    module = ".".join(file.relative_to(ROOT / "src").with_suffix("").parts).removesuffix(".__init__")
+    if not tests:
+        return True
+    words = ["-x", "-q", "-p", "tools.mutation.plugin", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:cov"]
+    try:
+        run = subprocess.run(
+            [sys.executable, "-m", "pytest", *words, *tests],
+            cwd=ROOT,
+            env=os.environ | STEADY | {"OLVASK_MUTANT": f"{module}={mistake.key}"},
+            capture_output=True,
+            text=True,
+            timeout=LONGEST_S,
+            check=False,
+        )
+    except subprocess.TimeoutExpired:
+        return False
+    if run.returncode not in (0, 1, 2):  # 2: it cannot even be imported
+        raise SystemExit(run.stdout[-2000:] + run.stderr[-2000:])
+    return run.returncode == 0
+
+
+def main() -> None:
+    """Draw, try, tell."""
+    asked = argparse.ArgumentParser()
+    asked.add_argument("--count", type=int, default=400)
+    asked.add_argument("--seed", type=int, default=1)
+    asked.add_argument("--only", default="")
+    asked.add_argument("--again", type=Path, help="a list of survivors to try again, as this command prints them")
+    options = asked.parse_args()
+    lines = reach()
+    everything = [
+        (file, mistake)
+        for room in ROOMS
+        for file in sorted((CORE / room).rglob("*.py"))
+        if options.only in str(file)
+        for mistake in places(file.read_text(encoding="utf-8"))
+    ]
+    pick = random.Random(options.seed)
+    drawn = sorted(pick.sample(everything, min(options.count, len(everything))))
+    if options.again:
+        wanted = set(re.findall(r"^  (\S+) (\S+)$", options.again.read_text(encoding="utf-8"), re.M))
+        drawn = [(file, item) for file, item in everything if (str(file.relative_to(CORE)), item.key) in wanted]
+    print(f"{len(everything)} places, {len(drawn)} drawn", flush=True)
+    told: dict[str, list[int]] = defaultdict(lambda: [0, 0])
+    with ThreadPoolExecutor(max_workers=2) as workers:
+        running = [
+            (file, item, workers.submit(survives, file, item, tests_of(file, item, lines))) for file, item in drawn
+        ]
+        for file, item, outcome in running:
+            name = str(file.relative_to(CORE))
+            told[name][1] += 1
+            if outcome.result():
+                print(f"  {name} {item.key}", flush=True)
+            else:
+                told[name][0] += 1
+    noticed = sum(item[0] for item in told.values())
+    for name, (killed, tried) in sorted(told.items()):
+        print(f"{name:<44} {killed:4} of {tried:4}")
+    print(f"noticed {noticed} of {len(drawn)}: {100 * noticed / max(1, len(drawn)):.1f} %")
+
+
+if __name__ == "__main__":
+    main()
