@@ -69,17 +69,16 @@ def main() -> None:
 
 
 def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
-    from waitress.server import create_server
-
     from olvask.store.demo import seed
     from olvask.web import create_app
-    from olvask.web.app import MOST_BYTES, Config
+    from olvask.web.app import Config
+    from olvask.web.serving import server_of
 
     app = create_app(Config(database, _served_names(host)))
     if with_demo:
         seed(app.extensions["olvask.stores"])
     try:
-        server = create_server(app, host=host, port=port, threads=4, ident=None, max_request_body_size=4 * MOST_BYTES)
+        server = server_of(app, host, port)
     except OSError as error:
         if not isinstance(error, socket.gaierror) and port:
             raise click.ClickException(
@@ -88,7 +87,6 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
         raise click.ClickException(f"cannot listen on {host}: {error}") from None
     # A long question must not make a short one wait: the level line is asked for at every keypress.
     sys.setswitchinterval(0.001)
-    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     _tell(host, server.effective_port)
     stores = app.extensions["olvask.stores"]
     threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()

@@ -13,7 +13,7 @@ from olvask.store import Stores
 from olvask.store.cards import Heading
 from olvask.store.jobs import NoSuchJob
 from olvask.store.options import NoSuchOption, TooManyOptions
-from olvask.store.shelf import NoSuchItem, StaleItem
+from olvask.store.shelf import NoSuchItem, Seek, StaleItem
 from tests.designs import design
 
 
@@ -131,7 +131,7 @@ def test_one_unreadable_item_hides_no_other(tmp_path: Path) -> None:
         made.execute("update shelf_item set document = '{}' where id = 'b'")
         made.commit()
     assert [drum_.item.id for drum_ in stores.shelf.all("cables")] == ["a", "c"]  # type: ignore[attr-defined]
-    assert stores.shelf.unreadable("cables") == ["b"]
+    assert stores.shelf.part("cables", Seek()).unreadable == ["b"]
     assert stores.shelf.prices().per_m("16 mm²") == 4.0
     stores.shelf.put("cables", drum("b"), 1)
-    assert stores.shelf.unreadable("cables") == []
+    assert stores.shelf.part("cables", Seek()).unreadable == []

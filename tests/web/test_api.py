@@ -151,10 +151,10 @@ class TestAssessment:
         assert answer["errors"][0]["path"] == "place"
 
     def test_match_judges_the_shelf(self, client: FlaskClient) -> None:
-        """Every unit of the catalogue gets a verdict."""
-        units = client.post("/api/match", json=plain()).get_json()["units"]
-        shelf = client.get("/api/catalogue").get_json()["chargers"]
-        assert {unit["id"] for unit in units} == {unit["id"] for unit in shelf}
+        """Every unit of the shelf gets a verdict."""
+        (line,) = client.post("/api/match", json=plain()).get_data(as_text=True).splitlines()
+        shelf = client.get("/api/shelf/chargers").get_json()["items"]
+        assert {unit["id"] for unit in json.loads(line)["units"]} == {unit["id"] for unit in shelf}
 
     def test_wrong_method(self, client: FlaskClient) -> None:
         """A method an address does not take is a problem, too."""

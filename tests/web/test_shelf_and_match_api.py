@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 import pytest
@@ -19,6 +20,13 @@ def items(client: FlaskClient, kind: str) -> dict[str, Any]:
     return {item["id"]: item for item in client.get(f"/api/shelf/{kind}").get_json()["items"]}
 
 
+def matched(client: FlaskClient) -> list[dict[str, Any]]:
+    """The whole shelf weighed for the plain design: the last line of the answer."""
+    lines = client.post("/api/match", json=plain()).get_data(as_text=True).splitlines()
+    units: list[dict[str, Any]] = json.loads(lines[-1])["units"]
+    return units
+
+
 class TestShelf:
     def test_add_change_clone_retire(self, client: FlaskClient) -> None:
         """A unit is added, changed from its version, refused from an old one, retired and brought back."""
@@ -31,8 +39,7 @@ class TestShelf:
         assert changed.get_json()["document"]["price"] == 120.0
         assert client.put("/api/shelf/chargers/own-1", json={"based_on": 1, "document": charger()}).status_code == 409
         assert client.post("/api/shelf/chargers/own-1/retire", json={"retired": True}).get_json()["retired"]
-        offered = {item["id"] for item in client.get("/api/catalogue").get_json()["chargers"]}
-        assert "own-1" not in offered
+        assert "own-1" not in {unit["id"] for unit in matched(client)}
         assert "own-1" in items(client, "chargers")
 
     def test_faults_name_the_field(self, client: FlaskClient) -> None:
@@ -94,14 +101,56 @@ class TestShelf:
         assert [item["value"] for item in fields["enables"]["choices"]] == ["ignition", "d_plus", "remote", "voltage"]
 
 
+class TestLarge:
+    def test_a_large_shelf_is_paged_searched_and_weighed_as_it_goes(self, client: FlaskClient) -> None:
+        """Sixty more units: pages add up, words and orders are the server's, the match tells before it has weighed all."""
+        rows = [charger(name=f"Twite {at:02d}", output_a=20 + at, price=300 - at) for at in range(60)]
+        for at, row in enumerate(rows):
+            client.put(f"/api/shelf/chargers/tw-{at:02d}", json={"document": row})
+        first = client.get("/api/shelf/chargers?sought=twite&rows=25&order=price").get_json()
+        assert first["total"] == 60
+        assert [item["document"]["price"] for item in first["items"]] == sorted(range(241, 301))[:25]
+        ids = [
+            item["id"]
+            for begin in (0, 25, 50)
+            for item in client.get(f"/api/shelf/chargers?sought=TWITE&rows=25&begin={begin}&falling=true").get_json()[
+                "items"
+            ]
+        ]
+        assert ids == [f"tw-{at:02d}" for at in reversed(range(60))]
+        lines = [
+            json.loads(line) for line in client.post("/api/match", json=plain()).get_data(as_text=True).splitlines()
+        ]
+        assert len(lines) > 1
+        assert lines[0]["weighed"] < lines[-1]["weighed"] == lines[-1]["of"]
+        assert client.get("/api/shelf/chargers/tw-07").get_json()["document"]["name"] == "Twite 07"
+        assert client.get("/api/shelf/chargers/no-such").status_code == 404
+
+    def test_a_key_steps_to_the_next_unit(self, client: FlaskClient) -> None:
+        """Up and down again is where it began; beyond the strongest there is none."""
+        design = plain()
+        units = sorted(
+            (item["document"] for item in client.get("/api/shelf/chargers").get_json()["items"]),
+            key=lambda unit: unit["output_a"],
+        )
+        fitting = [unit for unit in units if (unit["input_nominal_v"], unit["output_nominal_v"]) == (12, 12)]
+        design["charger"] = fitting[0]
+        up = client.post("/api/match/next", json={"by": 1, "design": design}).get_json()["unit"]
+        assert up["output_a"] >= fitting[0]["output_a"]
+        down = client.post("/api/match/next", json={"by": -1, "design": design | {"charger": up}}).get_json()["unit"]
+        assert down["id"] == fitting[0]["id"]
+        top = client.post("/api/match/next", json={"by": 1, "design": design | {"charger": fitting[-1]}}).get_json()
+        assert top["unit"] is None
+
+
 class TestMatch:
     def test_own_prices_reach_the_ranking(self, client: FlaskClient) -> None:
         """A dear drum on the shelf makes the installed choices that use its size dearer."""
-        before = {item["id"]: item["price"] for item in client.post("/api/match", json=plain()).get_json()["units"]}
+        before = {item["id"]: item["price"] for item in matched(client)}
         sizes = (2.5, 4, 6, 10, 16, 25, 35, 50, 70)  # under the numbers of the drums there, which they replace
         dear = "id,size,price_per_m\n" + "".join(f"drum-{area:g},{area:g} mm²,90\n" for area in sizes)
         assert client.post("/api/shelf/cables/import?accept=all", data=dear.encode()).get_json()["stored"]
-        after = {item["id"]: item["price"] for item in client.post("/api/match", json=plain()).get_json()["units"]}
+        after = {item["id"]: item["price"] for item in matched(client)}
         usable = [key for key, price in before.items() if price is not None]
         assert usable
         assert all(after[key] > before[key] for key in usable)

@@ -244,7 +244,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Judge every unit of the shelf for a design, each with its own cables and devices, and rank them. */
+        /** Judge every unit of the shelf for a design, each with its own cables and devices; a large one line by line. */
         post: {
             parameters: {
                 query?: never;
@@ -264,7 +264,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Verdicts"];
+                        "application/x-ndjson": components["schemas"]["Verdicts"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -991,6 +991,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/match/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The next stronger or weaker unit of the shelf in use, of the job's voltages. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NextIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NextOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/programmes": {
         parameters: {
             query?: never;
@@ -1190,10 +1239,17 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everything on one shelf, retired things too. */
+        /** A part of one shelf. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    sought?: string;
+                    retired?: boolean;
+                    order?: string;
+                    falling?: boolean;
+                    begin?: number;
+                    rows?: number;
+                };
                 header?: never;
                 path: {
                     name: string;
@@ -1614,7 +1670,48 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One thing on a shelf. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    number: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ItemOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         /** Add an item, or change one from the version it was read at. */
         put: {
             parameters: {
@@ -2874,11 +2971,15 @@ export interface components {
             sizes: components["schemas"]["SizeOut"][];
             /** Families */
             families: components["schemas"]["FamilyOut"][];
-            /** Chargers */
-            chargers: components["schemas"]["Charger"][];
-            /** Batteries */
+            /**
+             * Batteries
+             * @description in use, the first of them by number
+             */
             batteries: components["schemas"]["ShelfBattery"][];
-            /** Alternators */
+            /**
+             * Alternators
+             * @description in use, the first of them by number
+             */
             alternators: components["schemas"]["ShelfAlternator"][];
             /** @description what a new job starts from */
             blank: components["schemas"]["Design"];
@@ -4877,6 +4978,26 @@ export interface components {
             design: components["schemas"]["Design"] | null;
         };
         /**
+         * NextIn
+         * @description A step to the next unit.
+         */
+        NextIn: {
+            /**
+             * Step
+             * @description 1 to a stronger one, -1 to a weaker
+             * @enum {integer}
+             */
+            by: 1 | -1;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * NextOut
+         * @description The next unit; none beyond the last.
+         */
+        NextOut: {
+            unit: components["schemas"]["Charger"] | null;
+        };
+        /**
          * OldLink
          * @description What becomes of a link that was there before, and the relay it takes.
          */
@@ -5449,11 +5570,21 @@ export interface components {
         };
         /**
          * ShelfPage
-         * @description Everything on one shelf.
+         * @description A part of one shelf.
          */
         ShelfPage: {
             /** Kind */
             kind: string;
+            /**
+             * Total
+             * @description how many answer to what was sought
+             */
+            total: number;
+            /**
+             * Retired
+             * @description how many on the whole shelf are retired
+             */
+            retired: number;
             /** Items */
             items: components["schemas"]["ItemOut"][];
             /**
@@ -6494,10 +6625,30 @@ export interface components {
         };
         /**
          * Verdicts
-         * @description Every unit of the shelf judged.
+         * @description Units of the shelf judged so far, the best first; the last answer has weighed all.
          */
         Verdicts: {
-            /** Units */
+            /**
+             * Done
+             * @description 0 to 1
+             */
+            done: number;
+            /**
+             * Of
+             * @description units on the shelf
+             */
+            of: number;
+            /** Weighed */
+            weighed: number;
+            /**
+             * Refused
+             * @description of those weighed, how many cannot be used
+             */
+            refused: number;
+            /**
+             * Units
+             * @description the best, and the first that cannot be used
+             */
             units: components["schemas"]["UnitVerdict"][];
         };
         /**

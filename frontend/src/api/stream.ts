@@ -6,24 +6,25 @@ interface Told<T> {
   report?: T | null
 }
 
-/** Ask for a long answer; `told` hears each share done. Rejects with `AbortError` once the signal says so. */
-export async function streamed<T>(
-  path: string,
-  body: unknown,
-  told: (done: number) => void,
-  signal: AbortSignal,
-): Promise<T> {
-  let response: Response
+const TRIES = 20
+const AGAIN_MS = 1500
+
+async function asked(path: string, body: unknown, signal: AbortSignal): Promise<Response> {
   try {
-    response = await fetch(path, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-      signal,
-    })
+    const headers = { 'Content-Type': 'application/json' }
+    return await fetch(path, { method: 'POST', headers, body: JSON.stringify(body), signal })
   } catch (error) {
     if (signal.aborted) throw error
     throw new Unreachable('The server does not answer.')
+  }
+}
+
+/** Ask for an answer told line by line; yields each. Rejects with `AbortError` once the signal says so. */
+export async function* told<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T, void> {
+  let response = await asked(path, body, signal)
+  for (let tries = 0; response.status === 503 && tries < TRIES; tries += 1) {
+    await new Promise((resolve) => setTimeout(resolve, AGAIN_MS)) // other long questions first
+    response = await asked(path, body, signal)
   }
   if (!response.ok || response.body === null) throw refusal(await response.json(), response.status)
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
@@ -33,11 +34,21 @@ export async function streamed<T>(
     rest += value ?? ''
     const lines = rest.split('\n')
     rest = lines.pop() ?? ''
-    for (const line of lines) {
-      const found = JSON.parse(line) as Told<T>
-      told(found.done)
-      if (found.report) return found.report
-    }
-    if (done) throw new Unreachable('The answer broke off.')
+    for (const line of lines) yield JSON.parse(line) as T
+    if (done) return
   }
+}
+
+/** Ask for a long answer; `heard` hears each share done. Rejects with `AbortError` once the signal says so. */
+export async function streamed<T>(
+  path: string,
+  body: unknown,
+  heard: (done: number) => void,
+  signal: AbortSignal,
+): Promise<T> {
+  for await (const line of told<Told<T>>(path, body, signal)) {
+    heard(line.done)
+    if (line.report) return line.report
+  }
+  throw new Unreachable('The answer broke off.')
 }

@@ -1,7 +1,8 @@
 /** What the keys do to the pieces of the job, and where the focus goes. */
-import { computed, nextTick, type ComputedRef } from 'vue'
+import { computed, nextTick, watch, type ComputedRef } from 'vue'
 import type { Stage } from '../app/router'
 import type { KeyActions } from '../app/keys'
+import { answered, client } from '../api/client'
 import { useCatalogue } from './catalogue'
 import type { Change } from './change'
 import { inserted, placed, placesOf, removed, shifted, shownAt, split, stepped, stretched, type Edit } from './pieces'
@@ -22,16 +23,25 @@ export interface Editing extends Pick<KeyActions, Keys> {
   choose: (place: string) => void
 }
 
-const focus = (wanted: string) =>
-  void nextTick(() => {
-    document.querySelector<SVGElement>(wanted)?.focus()
-  })
 const onLine = (place: string) => `[data-place="${place}"]`
 
 export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): Editing {
   const job = useJob()
   const { data: catalogue } = useCatalogue()
   const places = computed(() => placesOf(job.design))
+  /** Put the focus on something of the line; what was just put in stands there once it is judged. */
+  function focus(wanted: string): void {
+    void nextTick(() => {
+      const there = document.querySelector<SVGElement>(wanted)
+      if (there !== null) there.focus()
+      else
+        watch(
+          () => job.judged,
+          () => document.querySelector<SVGElement>(wanted)?.focus(),
+          { once: true, flush: 'post' },
+        )
+    })
+  }
   function pick(place: string): void {
     const base = shownAt(job.design, place)
     job.place = places.value.includes(base) ? base : 'charger'
@@ -51,6 +61,17 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
   function alter(changes: Change[], mergeAs = ''): void {
     job.change(changes, mergeAs)
   }
+  /** The next unit of the shelf; the shelf may be large, so the server looks. */
+  async function nextUnit(by: 1 | -1): Promise<void> {
+    const before = job.design
+    if (before === null) return
+    const { unit } = await answered(client.POST('/api/match/next', { body: { by, design: before } }))
+    if (unit === null || job.design?.charger?.id !== before.charger?.id) return
+    alter([
+      { path: 'charger', value: unit },
+      { path: 'current_limit_a', value: null },
+    ])
+  }
   return {
     pick,
     choose,
@@ -61,7 +82,8 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
       focus(onLine(next))
     },
     step: (by) => {
-      if (job.design && catalogue.value) alter(stepped(job.design, catalogue.value, job.place, by))
+      if (job.place === 'charger') void nextUnit(by)
+      else if (job.design && catalogue.value) alter(stepped(job.design, catalogue.value, job.place, by))
     },
     enter: () => {
       const bench = placed(job.design, job.place) === null ? BENCH_FOR[job.place] : 'run'

@@ -85,9 +85,8 @@ export function pathOf(at: Placed): string {
   return `${at.run}.pieces.${at.piece.id}`
 }
 
-/** The change that moves what stands at `place` to its next size, rating or unit; none at either end. */
+/** The change that moves what stands at `place` to its next size or rating; none at either end. */
 export function stepped(design: Design, catalogue: Catalogue, place: string, by: 1 | -1): Change[] {
-  if (place === 'charger') return steppedUnit(design, catalogue, by)
   const at = placed(design, place)
   if (at === null) return []
   const path = pathOf(at)
@@ -104,21 +103,6 @@ export function stepped(design: Design, catalogue: Catalogue, place: string, by:
   }
   const ohm = (at.piece as Joint).resistance_mohm ?? 0.2
   return [{ path: `${path}.resistance_mohm`, value: Math.max(0, Math.round((ohm + by * 0.1) * 10) / 10) }]
-}
-
-function steppedUnit(design: Design, catalogue: Catalogue, by: 1 | -1): Change[] {
-  const system = design.vehicle.system_v ?? 12
-  const nominal = design.auxiliary?.nominal_v ?? 12
-  const fitting = catalogue.chargers
-    .filter((item) => item.input_nominal_v === system && item.output_nominal_v === nominal)
-    .sort((a, b) => a.output_a - b.output_a || a.name.localeCompare(b.name))
-  const at = fitting.findIndex((item) => item.id === design.charger?.id)
-  const next = fitting[at === -1 ? 0 : at + by]
-  if (next === undefined) return []
-  return [
-    { path: 'charger', value: next },
-    { path: 'current_limit_a', value: null },
-  ]
 }
 
 /** Where a new piece goes when `place` is in focus: after that piece, or at the end of a run beside a station. */

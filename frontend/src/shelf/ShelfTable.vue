@@ -2,13 +2,18 @@
 /** What is on one shelf, row by row: edit, clone, retire. */
 import Column from '../ui/prime/column'
 import DataTable from '../ui/prime/datatable'
+import type { DataTableSortEvent } from 'primevue/datatable'
 import type { ShelfItem } from '../api/types'
-import { getAt } from '../job/path'
 import { cell, type ShelfColumn } from './kinds'
 
-defineProps<{ items: ShelfItem[]; columns: readonly ShelfColumn[] }>()
+defineProps<{ items: ShelfItem[]; total: number; rows: number; columns: readonly ShelfColumn[] }>()
+const begin = defineModel<number>('begin', { required: true })
+const sorted = defineModel<{ order: string; falling: boolean }>('sorted', { required: true })
 const emit = defineEmits<{ edit: [item: ShelfItem, clone: boolean]; retire: [item: ShelfItem] }>()
-const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '') as string
+function sort(event: DataTableSortEvent): void {
+  const field = typeof event.sortField === 'string' ? event.sortField : ''
+  sorted.value = { order: event.sortOrder ? field : '', falling: event.sortOrder === -1 }
+}
 </script>
 
 <template>
@@ -17,11 +22,16 @@ const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '
       :value="items"
       data-key="id"
       size="small"
+      lazy
       paginator
-      :rows="15"
+      :total-records="total"
+      :first="begin"
+      :rows="rows"
       :always-show-paginator="false"
       :row-class="(row: ShelfItem) => (row.retired ? 'retired' : '')"
       removable-sort
+      @page="begin = $event.first"
+      @sort="sort"
     >
       <template #empty><span class="muted">Nothing here answers to that.</span></template>
       <Column field="id" header="Number" sortable
@@ -34,11 +44,11 @@ const by = (path: string) => (row: ShelfItem) => (getAt(row.document, path) ?? '
         :key="column.path"
         :header="column.unit ? `${column.label}, ${column.unit}` : column.label"
         sortable
-        :sort-field="by(column.path)"
+        :sort-field="column.path"
         :class="column.num ? 'num' : ''"
         ><template #body="{ data: row }">{{ cell(row.document, column.path) }}</template></Column
       >
-      <Column header="In jobs" field="used_in" sortable class="num" />
+      <Column header="In jobs" field="used_in" class="num" />
       <Column
         ><template #header><span class="visually-hidden">Actions</span></template
         ><template #body="{ data: row }"

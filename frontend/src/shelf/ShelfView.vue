@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The shelf: units, batteries, alternators, cables and devices of the workshop. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, client } from '../api/client'
 import type { ShelfItem } from '../api/types'
@@ -13,29 +14,38 @@ import ItemDialog from './ItemDialog.vue'
 import ShelfTable from './ShelfTable.vue'
 import { kindOf, KINDS } from './kinds'
 
+const ROWS = 15 // of one page, as the table fits a screen
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
 const route = useRoute()
 const queries = useQueryClient()
 const about = computed(() => kindOf(route.params.kind))
 const kind = computed(() => about.value.kind)
-const { data, isPending, error, refetch } = useQuery({
-  queryKey: ['shelf', kind],
-  queryFn: () => answered(client.GET('/api/shelf/{name}', { params: { path: { name: kind.value } } })),
-})
 const sought = ref('')
+const settled = refDebounced(sought, 150)
 const withRetired = ref(false)
+const sorted = ref({ order: '', falling: false })
+const begin = ref(0)
+const part = computed(() => ({
+  sought: settled.value,
+  retired: withRetired.value,
+  ...sorted.value,
+  begin: begin.value,
+  rows: ROWS,
+}))
+watch([kind, settled, withRetired, sorted], () => (begin.value = 0))
+const { data, isPending, error, refetch } = useQuery({
+  queryKey: ['shelf', kind, part],
+  queryFn: () =>
+    answered(client.GET('/api/shelf/{name}', { params: { path: { name: kind.value }, query: part.value } })),
+  placeholderData: keepPreviousData,
+})
+const bare = computed(() => data.value?.total === 0 && data.value.retired === 0 && settled.value === '')
 const editing = ref(false)
 const item = ref<ShelfItem | null>(null)
 const clone = ref(false)
-const items = computed(() =>
-  (data.value?.items ?? []).filter(
-    (one) =>
-      (withRetired.value || !one.retired) &&
-      (sought.value === '' || JSON.stringify(one.document).toLowerCase().includes(sought.value.toLowerCase())),
-  ),
-)
-const retiredCount = computed(() => (data.value?.items ?? []).filter((one) => one.retired).length)
+const items = computed(() => (data.value?.kind === kind.value ? data.value.items : []))
+const retiredCount = computed(() => data.value?.retired ?? 0)
 function edit(chosen: ShelfItem | null, copy = false): void {
   item.value = chosen
   clone.value = copy
@@ -100,7 +110,7 @@ const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/
           <p class="stop"><b>■ The server does not answer.</b></p>
           <Button label="Try again" size="small" @click="refetch()" />
         </div>
-        <div v-else-if="data?.items.length === 0" class="state">
+        <div v-else-if="bare" class="state">
           <p class="muted">
             This shelf is empty. Add a {{ about.one }}, import a CSV or JSON file, or begin with the invented sample
             shelf to see how things look.
@@ -114,7 +124,17 @@ const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/
             @click="sample.mutate()"
           />
         </div>
-        <ShelfTable v-else :items="items" :columns="about.columns" @edit="edit" @retire="retire.mutate($event)" />
+        <ShelfTable
+          v-else
+          v-model:begin="begin"
+          v-model:sorted="sorted"
+          :items="items"
+          :total="data?.total ?? 0"
+          :rows="ROWS"
+          :columns="about.columns"
+          @edit="edit"
+          @retire="retire.mutate($event)"
+        />
         <p class="muted small">
           A retired {{ about.one }} is no longer offered; jobs that hold it keep their own copy.
         </p>

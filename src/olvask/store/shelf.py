@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import datetime
@@ -26,6 +27,8 @@ from olvask.store.engine import Database
 from olvask.store.jobs import utc_now
 from olvask.store.schema import ShelfRow
 
+FEW = 500  # items read by number; where more changed, the whole shelf is read
+
 
 class NoSuchItem(LookupError):
     """Nothing stands under that number."""
@@ -46,6 +49,54 @@ class Shelved:
 
 
 @dataclass(frozen=True, slots=True)
+class _Read:
+    """An item as it was last read: which version and length, what it holds, and its words."""
+
+    version: int
+    length: int
+    item: BaseModel | None
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Seek:
+    """Which part of a shelf is wanted.
+
+    Attributes:
+        sought: words that all must occur, in any order and case.
+        retired: retired things too.
+        order: dotted path into the document to sort by; by number where empty.
+        falling: the largest first.
+        begin: first row.
+        rows: at most so many; all where `None`.
+    """
+
+    sought: str = ""
+    retired: bool = True
+    order: str = ""
+    falling: bool = False
+    begin: int = 0
+    rows: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of a shelf.
+
+    Attributes:
+        items: what answers to what was sought, the part asked for.
+        total: how many answer.
+        retired: how many on the whole shelf are retired.
+        unreadable: numbers under which something else stands than an item of today; they hide no other.
+    """
+
+    items: list[Shelved]
+    total: int
+    retired: int
+    unreadable: list[str]
+
+
+@dataclass(frozen=True, slots=True)
 class Taken:
     """What taking a file did, or would do."""
 
@@ -58,23 +109,80 @@ class ShelfStore:
     """The shelf in one database."""
 
     def __init__(self, database: Database, now: Callable[[], datetime] = utc_now) -> None:
-        """Use `database`; `now` gives the time in UTC, without zone."""
+        """Use `database`; `now` gives the time in UTC."""
         self._database = database
         self._now = now
+        self._known: dict[KindName, dict[str, _Read]] = {}
+        self._lock = threading.Lock()
+
+    def part(self, kind: KindName, seek: Seek) -> Part:
+        """A part of a shelf.
+
+        Args:
+            kind: which shelf.
+            seek: which part.
+        """
+        words = seek.sought.lower().split()
+        stood = self._standing(kind)
+        found = [
+            (read, Shelved(read.item, read.version, retired, saved_at))
+            for read, retired, saved_at in stood.values()
+            if read.item is not None and (seek.retired or not retired) and all(word in read.words for word in words)
+        ]
+        items = [item for _, item in found]
+        if seek.order:
+            items.sort(key=lambda item: _sorting(item.item, seek.order), reverse=seek.falling)
+        elif seek.falling:
+            items.reverse()
+        ends = None if seek.rows is None else seek.begin + seek.rows
+        unreadable = [number for number, (read, _, _) in stood.items() if read.item is None]
+        retired = sum(is_retired for read, is_retired, _ in stood.values() if read.item is not None)
+        return Part(items[seek.begin : ends], len(items), retired, unreadable)
+
+    def _standing(self, kind: KindName) -> dict[str, tuple[_Read, bool, datetime]]:
+        """Everything of a kind by number; only what changed since it was last read is read again."""
+        head = select(
+            ShelfRow.id, ShelfRow.version, func.length(ShelfRow.document), ShelfRow.retired, ShelfRow.saved_at
+        ).where(ShelfRow.kind == kind)
+        with self._database.reading() as session, self._lock:
+            known = self._known.setdefault(kind, {})
+            rows = session.execute(head.order_by(ShelfRow.id)).all()
+            changed = [
+                number
+                for number, version, length, _, _ in rows
+                if (read := known.get(number)) is None or (read.version, read.length) != (version, length)
+            ]
+            few = len(changed) <= FEW
+            documents = select(ShelfRow).where(ShelfRow.kind == kind)
+            if few:
+                documents = documents.where(ShelfRow.id.in_(changed))
+            if changed:
+                for row in session.scalars(documents):
+                    shelved = _shelved_or_none(row)
+                    item = None if shelved is None else shelved.item
+                    known[row.id] = _Read(row.version, len(row.document), item, f"{row.id} {row.document}".lower())
+            return {
+                number: (known[number], retired, saved_at)
+                for number, _, _, retired, saved_at in rows
+                if number in known
+            }
 
     def all(self, kind: KindName, retired: bool = True) -> list[Shelved]:
         """Everything of a kind by number; `retired` says whether retired things are wanted."""
-        query = select(ShelfRow).where(ShelfRow.kind == kind).order_by(ShelfRow.id)
-        if not retired:
-            query = query.where(ShelfRow.retired.is_(False))
-        with self._database.reading() as session:
-            return [found for row in session.scalars(query) if (found := _shelved_or_none(row)) is not None]
+        return self.part(kind, Seek(retired=retired)).items
 
-    def unreadable(self, kind: KindName) -> list[str]:
-        """Numbers of a kind under which something else stands than an item of today; they hide no other."""
+    def get(self, kind: KindName, number: str) -> Shelved:
+        """One item.
+
+        Raises:
+            NoSuchItem: nothing that can be read stands under that number.
+        """
         with self._database.reading() as session:
-            rows = session.scalars(select(ShelfRow).where(ShelfRow.kind == kind).order_by(ShelfRow.id))
-            return [row.id for row in rows if _shelved_or_none(row) is None]
+            row = session.get(ShelfRow, (kind, number))
+            found = None if row is None else _shelved_or_none(row)
+        if found is None:
+            raise NoSuchItem(f"nothing called {number} on the shelf of {kind}")
+        return found
 
     def chargers(self) -> list[Charger]:
         """Units in use."""
@@ -198,3 +306,13 @@ def _shelved_or_none(row: ShelfRow) -> Shelved | None:
 def _shelved(row: ShelfRow) -> Shelved:
     model = next(model for kind, model in KINDS.items() if kind == row.kind)
     return Shelved(model.model_validate_json(row.document), row.version, row.retired, row.saved_at)
+
+
+def _sorting(item: BaseModel, path: str) -> tuple[int, float, str]:
+    """What an item is sorted by: nothing first, then numbers, then words."""
+    value: object = item
+    for step in path.split("."):
+        value = getattr(value, step, None)
+    if isinstance(value, (int, float)):
+        return 1, float(value), ""
+    return (0, 0.0, "") if value is None else (2, 0.0, str(value).lower())

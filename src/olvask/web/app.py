@@ -13,6 +13,7 @@ from olvask import __version__
 from olvask.store import Stores
 from olvask.web import guard, problems
 from olvask.web.api import api, shelf_api
+from olvask.web.gate import Gate
 from olvask.web.spec import finish
 
 BUILT = Path(__file__).parent / "app"
@@ -45,6 +46,7 @@ def create_app(config: Config) -> APIFlask:
     """
     app = bare_app()
     app.extensions["olvask.stores"] = Stores.open(config.database)
+    app.extensions["olvask.gate"] = Gate()
     guard.install(app, config.hosts)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "file", _file)

@@ -8,7 +8,7 @@ from apiflask import APIFlask
 from flask import Response
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
-from olvask.core.analyses.rank import CannotFit
+from olvask.core.analyses.fit import CannotFit
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
@@ -19,6 +19,7 @@ from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.shelf import NoSuchItem, StaleItem
 from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
+from olvask.web.gate import TooMany
 from olvask.web.shapes import Problem
 
 MEDIA_TYPE = "application/problem+json"
@@ -114,6 +115,13 @@ def _storage(error: Exception) -> Response:
     return answer
 
 
+def _too_many(_error: Exception) -> Response:
+    detail = "Several long questions are being worked on. Ask again in a moment; what you typed is kept."
+    answer = _answer(Problem(title="Busy with other questions", status=503, detail=detail))
+    answer.headers["Retry-After"] = "2"
+    return answer
+
+
 def _http(error: Exception) -> Response:
     if not isinstance(error, HTTPException):
         raise error
@@ -147,5 +155,6 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(StaleSave, _stale)
     app.register_error_handler(StorageFault, _storage)
     app.register_error_handler(OverflowError, _beyond)
+    app.register_error_handler(TooMany, _too_many)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
-from flask import Response, current_app
+from flask import Response, current_app, request
 from pydantic import BaseModel
 
 from olvask.store import Stores
 from olvask.store.jobs import Job, SpoiltJob
+from olvask.web.gate import Gate
 
 LINES = "application/x-ndjson"
 
@@ -38,9 +39,27 @@ def answer_json(model: BaseModel, status: int = 200, without: dict[str, Any] | N
     return Response(model.model_dump_json(exclude=without), status=status, mimetype="application/json")
 
 
-def answer_lines(models: Iterable[BaseModel]) -> Response:
-    """Models as JSON, one a line, each sent as soon as it is there; a caller that hangs up ends the work."""
-    return Response((f"{model.model_dump_json()}\n" for model in models), mimetype=LINES)
+def answer_lines(models: Iterable[BaseModel | None]) -> Response:
+    """Models as JSON, one a line, each sent as soon as it is there; a caller that hangs up ends the work.
+
+    Args:
+        models: what is told, and `None` where there is nothing to tell yet but the work could stop.
+    """
+    gone: Callable[[], bool] = request.environ.get("waitress.client_disconnected", lambda: False)
+    gate: Gate = current_app.extensions["olvask.gate"]
+    place = gate.enter()
+
+    def lines() -> Iterator[str]:
+        with place:
+            for model in models:
+                if gone():
+                    return
+                if model is not None:
+                    yield f"{model.model_dump_json()}\n"
+
+    answer = Response(lines(), mimetype=LINES)
+    answer.call_on_close(place.leave)  # though nothing of it was ever sent
+    return answer
 
 
 def attached(job: Job | SpoiltJob, ending: str) -> dict[str, str]:

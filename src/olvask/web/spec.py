@@ -27,6 +27,7 @@ MEDIA = {  # how an address ends: what it answers
     ".csv": "text/csv",
     "/file.{ending}": ("text/csv", "application/json"),
     "/trip/run": LINES,
+    "/api/match": LINES,
     "/tolerance": LINES,
     "/tolerance/cures": LINES,
 }

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import random
 
-from olvask.core.analyses.rank import fit_unit, rank_units
+from olvask.core.analyses.fit import fit_unit
+from olvask.core.analyses.rank import rank_units
 from olvask.core.assess import assess
 from olvask.core.model.shelf import chargers
 from tests.core.analyses.test_recommended import survey

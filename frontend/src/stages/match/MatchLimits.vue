@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** Which unit: the limits ruler, and the shelf fitted to this job and ranked. */
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { answered, client, Refused } from '../../api/client'
-import type { UnitVerdict } from '../../api/types'
+import { told } from '../../api/stream'
+import type { UnitVerdict, Verdicts } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
-import { useCatalogue } from '../../job/catalogue'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
@@ -14,26 +14,40 @@ import UnitTable from './UnitTable.vue'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
-const { data: catalogue } = useCatalogue()
-const {
-  data: verdicts,
-  pending,
-  trouble: waiting,
-} = useDerived('match', (body, signal) => answered(client.POST('/api/match', { body, signal })), { pause_ms: 120 })
+const verdicts = shallowRef<Verdicts | null>(null)
+const { pending, trouble: waiting } = useDerived(
+  'match',
+  async (body, signal) => {
+    for await (const line of told<Verdicts>('/api/match', body, signal)) verdicts.value = line // of a large shelf the first soon
+    return job.sound
+  },
+  { pause_ms: 120 },
+)
 const units = computed(() => verdicts.value?.units ?? [])
-const shown = computed(() => units.value.filter((unit) => unit.fit !== 'no' || others.value))
-const refusedCount = computed(() => units.value.filter((unit) => unit.fit === 'no').length)
+const PAGE = 30
+const many = ref(PAGE)
+const listed = computed(() => units.value.filter((unit) => unit.fit !== 'no' || others.value))
+const shown = computed(() => listed.value.slice(0, many.value))
+const refusedCount = computed(() => verdicts.value?.refused ?? 0)
 const others = ref(false)
 const trouble = ref('')
 const isolation = computed(() => job.assessment?.figures['match.isolation_needed'])
 
-function choose(verdict: UnitVerdict): void {
-  const unit = catalogue.value?.chargers.find((item) => item.id === verdict.id)
-  if (unit)
+async function choose(verdict: UnitVerdict): Promise<void> {
+  trouble.value = ''
+  try {
+    const path = { name: 'chargers', number: verdict.id }
+    const { document } = await answered(client.GET('/api/shelf/{name}/{number}', { params: { path } }))
     job.change([
-      { path: 'charger', value: unit },
+      { path: 'charger', value: document },
       { path: 'current_limit_a', value: verdict.set_to_a },
     ])
+  } catch (error) {
+    refused(error)
+  }
+}
+function refused(error: unknown): void {
+  trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was changed.'
 }
 async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   if (job.design === null) return
@@ -47,7 +61,7 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
       { path: 'delivery.pieces', value: design.delivery?.pieces },
     ])
   } catch (error) {
-    trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was changed.'
+    refused(error)
   }
 }
 </script>
@@ -100,7 +114,13 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
         /></label>
       </div>
       <p v-if="trouble" class="stop small" role="alert">■ {{ trouble }}</p>
+      <p v-if="verdicts && verdicts.done < 1" class="muted small" role="status" data-refining>
+        {{ verdicts.weighed }} of {{ verdicts.of }} units weighed, the likeliest first; the rest is being fitted.
+      </p>
       <UnitTable :units="shown" @choose="choose" @whole="chooseWhole" />
+      <button v-if="listed.length > many" type="button" class="link small" @click="many += PAGE">
+        Show {{ Math.min(PAGE, listed.length - many) }} more
+      </button>
       <AnswerState :pending="pending" :trouble="waiting" doing="Fitting every unit to this job…" />
       <p v-if="verdicts && units.length === 0" class="muted">
         The shelf is empty. <RouterLink to="/shelf/chargers">Put units on the shelf</RouterLink>.

@@ -27,7 +27,7 @@ from olvask.core.stages.wake.remedies import START_PATH, STOP_PATH
 VEHICLES = 250
 WORTH = 0.8  # a change that leaves more of the share at fault is not worth naming
 LESS = 0.8  # of the current, where it is turned down
-BATCH = 50
+BATCH = 10
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -35,7 +35,7 @@ WIDER_VEHICLES = 250
 SHOWN = 200  # vehicles whose volts are shown
 PRIMES = (2, 3, 5, 7, 11, 13)
 NORMAL = NormalDist()
-BATCH = 50
+BATCH = 10
 LATE_S = 20.0  # charging on with the engine off longer than the stop delay and this drains
 ANSWERS = ("do not start", "hunt or stop under their own load", "drain the start battery")
 
@@ -204,18 +204,22 @@ class Fleet:
         return plant, settings, replace(self.day, ambient_c=ambient_c)
 
     def faults(self, drawn: Drawn) -> tuple[bool, bool, bool]:
-        """Whether this vehicle fails to start, hunts, drains."""
+        """Whether this vehicle fails to start, hunts, drains; one that is seen to hunt is driven no further."""
         plant, settings, day = self.vehicle(drawn)
-        trial = Trial(self.design, day, settings, self.solved, recorded=False, plant=plant)
+        trial = Trial(self.design, day, settings, self.solved, recorded=False, plant=plant, enough=self._hunts)
         return self._judge(trial.run(), settings)
+
+    def _hunts(self, trip: Trip) -> bool:
+        """Whether it has stopped while the engine ran as it should."""
+        stretches = self.day.stretches
+        return any(
+            event.what in ("stop", "guard", "collapse") and stretches[event.stretch].engine in ("idle", "cruise")
+            for event in trip.events
+        )
 
     def _judge(self, trip: Trip, settings: Settings) -> tuple[bool, bool, bool]:
         stretches = self.day.stretches
-        healthy = ("idle", "cruise")
-        hunts = any(
-            event.what in ("stop", "guard", "collapse") and stretches[event.stretch].engine in healthy
-            for event in trip.events
-        )
+        hunts = self._hunts(trip)
         standing = any(event.what == "start" and not stretches[event.stretch].running for event in trip.events)
         halts = sum(later.engine == "off" and before.running for before, later in pairwise(stretches))
         allowed_s = halts * ((settings.stop_held_s if "voltage" in settings.ways else 0.0) + LATE_S)

@@ -7,7 +7,7 @@ the state. Time is stepped from one of those to the next rather than by a fixed 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Literal
 
 from olvask.core.circuit.solve import Solved, solve
@@ -52,6 +52,7 @@ class Trial:
         recorded: bool = True,
         plant: Plant | None = None,
         finer: float = 1.0,
+        enough: Callable[[Trip], bool] | None = None,
     ) -> None:
         """Get ready.
 
@@ -63,6 +64,7 @@ class Trial:
             recorded: whether samples are kept and temperatures watched; verdicts need neither.
             plant: stands in for the design's own vehicle.
             finer: every step is that many times shorter; for checking that steps are short enough.
+            enough: says of the trip so far whether nothing more needs to be known; asked after every event.
         """
         solved = solve(design) if solved is None else solved
         self.plant = Plant(design, solved) if plant is None else plant
@@ -79,6 +81,7 @@ class Trial:
         self.stretch = 0
         self.recorded = recorded
         self.finer = finer
+        self.enough = enough
         self.next_s = FIRST_STEP_S
         self.running, self.air = False, self.plant.air(programme.ambient_c)
         self.flat: set[str] = set()
@@ -105,7 +108,10 @@ class Trial:
             until_s = self.now_s + stretch.duration_s
             steps = 0
             while self.now_s < until_s - 1e-9 and self.trip.cut_s is None:
+                before = len(self.trip.events)
                 self._step(stretch, until_s)
+                if self.enough is not None and len(self.trip.events) > before and self.enough(self.trip):
+                    self.trip.cut_s = self.now_s
                 steps += 1
                 if steps % PART == 0:
                     yield self.now_s / whole_s

@@ -9,12 +9,14 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import conductors, devices
 from olvask.core.findings.figure import Figure
 from olvask.core.findings.finding import Remedy
-from olvask.core.model import Charger, Design
+from olvask.core.model import Design
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
 from olvask.web.api.blueprint import api
 from olvask.web.api.jobs import blank_design
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
+
+MOST_OFFERED = 200  # batteries, alternators: a longer list nobody reads; Find on the shelf leads to the rest
 
 
 class SizeOut(Out):
@@ -39,9 +41,8 @@ class CatalogueOut(Out):
 
     sizes: tuple[SizeOut, ...]
     families: tuple[FamilyOut, ...]
-    chargers: tuple[Charger, ...]
-    batteries: tuple[ShelfBattery, ...]
-    alternators: tuple[ShelfAlternator, ...]
+    batteries: tuple[ShelfBattery, ...] = Field(description="in use, the first of them by number")
+    alternators: tuple[ShelfAlternator, ...] = Field(description="in use, the first of them by number")
     blank: Design = Field(description="what a new job starts from")
 
 
@@ -65,9 +66,8 @@ def catalogue() -> Response:
         CatalogueOut(
             sizes=tuple(SizeOut(size=item.size, system=item.system, area_mm2=item.area_mm2) for item in conductors()),
             families=tuple(families.values()),
-            chargers=tuple(stores().shelf.chargers()),
-            batteries=tuple(stores().shelf.batteries()),
-            alternators=tuple(stores().shelf.alternators()),
+            batteries=tuple(stores().shelf.batteries()[:MOST_OFFERED]),
+            alternators=tuple(stores().shelf.alternators()[:MOST_OFFERED]),
             blank=blank_design(),
         )
     )

@@ -14,13 +14,14 @@ from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 from olvask.documents.shelf_file import RowError, read_shelf, write_shelf_csv, write_shelf_json
-from olvask.store.shelf import NoSuchItem, Shelved
+from olvask.store.shelf import NoSuchItem, Seek, Shelved
 from olvask.web.body import BadInput
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
 
 shelf_api = APIBlueprint("shelf", __name__, url_prefix="/api/shelf", tag="Shelf")
 SHOWN_ERRORS = 500
+MOST_ROWS = 200
 
 
 class ItemOut(Out):
@@ -34,10 +35,23 @@ class ItemOut(Out):
     document: dict[str, Any]
 
 
+class ShelfQuery(Described):
+    """Which part of a shelf."""
+
+    sought: str = Field("", title="Find", max_length=120, description="words of an item, in any order")
+    retired: bool = Field(True, title="Retired too")
+    order: str = Field("", title="Order", max_length=60, pattern=r"^[a-z0-9_.]*$", description="field to sort by")
+    falling: bool = Field(False, title="Largest first")
+    begin: int = Field(0, title="From row", ge=0, le=10_000_000)
+    rows: int = Field(MOST_ROWS, title="Rows", ge=1, le=MOST_ROWS)
+
+
 class ShelfPage(Out):
-    """Everything on one shelf."""
+    """A part of one shelf."""
 
     kind: str
+    total: int = Field(description="how many answer to what was sought")
+    retired: int = Field(description="how many on the whole shelf are retired")
     items: tuple[ItemOut, ...]
     unreadable: tuple[str, ...] = Field(
         (), description="numbers under which something else stands than an item of today"
@@ -115,14 +129,31 @@ def _out(kind: KindName, found: Shelved, used: dict[str, int]) -> ItemOut:
 
 
 @shelf_api.get("/<name>")
+@shelf_api.input(ShelfQuery, location="query", arg_name="asked")
 @shelf_api.output(ShelfPage)
-def shelf(name: str) -> Response:
-    """Everything on one shelf, retired things too."""
+def shelf(name: str, asked: ShelfQuery) -> Response:
+    """A part of one shelf."""
     kind = _kind(name)
     used = _used(kind)
-    shelf = stores().shelf
-    items = tuple(_out(kind, found, used) for found in shelf.all(kind))
-    return answer_json(ShelfPage(kind=kind, items=items, unreadable=tuple(shelf.unreadable(kind))))
+    seek = Seek(asked.sought, asked.retired, asked.order, asked.falling, asked.begin, asked.rows)
+    part = stores().shelf.part(kind, seek)
+    return answer_json(
+        ShelfPage(
+            kind=kind,
+            total=part.total,
+            retired=part.retired,
+            items=tuple(_out(kind, found, used) for found in part.items),
+            unreadable=tuple(part.unreadable[:MOST_ROWS]),
+        )
+    )
+
+
+@shelf_api.get("/<name>/<number>")
+@shelf_api.output(ItemOut)
+def shelf_item(name: str, number: str) -> Response:
+    """One thing on a shelf."""
+    kind = _kind(name)
+    return answer_json(_out(kind, stores().shelf.get(kind, number), _used(kind)))
 
 
 @shelf_api.get("/<name>/form")

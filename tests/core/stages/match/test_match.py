@@ -10,7 +10,8 @@ from typing import Any
 import pytest
 
 from olvask.core.analyses.compare import TooMany, compare
-from olvask.core.analyses.rank import CannotFit, fit_unit, rank_units
+from olvask.core.analyses.fit import CannotFit, fit_unit
+from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.unknowns import unknowns
 from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
