@@ -119,6 +119,7 @@ def take(server: Server) -> None:
         chromium = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         for shot in SHOTS:
             context = chromium.new_context(
+                locale="en-GB",
                 viewport={"width": shot.size[0], "height": shot.size[1]},
                 color_scheme="dark" if shot.night else "light",
                 reduced_motion="reduce",

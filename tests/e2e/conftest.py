@@ -12,7 +12,7 @@ from tests.e2e.server import CHROMIUM, FLAGS, ForkedServer, Server
 
 # Tests work on the line; what is folded at first has a test of its own.
 UNFOLDED = """
-  localStorage.getItem('olvask.line.folded') ?? localStorage.setItem('olvask.line.folded', '{"survey":false,"handover":false}');
+  localStorage.getItem('olvask.line.folded') ?? localStorage.setItem('olvask.line.folded', '{"survey":false,"match":false,"run":false,"wake":false,"handover":false}');
 """
 PATIENCE_MS = 60_000  # a busy machine is slow, not wrong
 expect.set_options(timeout=PATIENCE_MS / 2)
@@ -37,7 +37,9 @@ def server(tmp_path: Path) -> Iterator[Server]:
 @pytest.fixture
 def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page at 1280×800 in a context of its own; what it did wrong is told at the end."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="light", accept_downloads=True)
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, color_scheme="light", locale="en-GB", accept_downloads=True
+    )
     wrong: list[str] = []
     expected = request.node.get_closest_marker("refusals") is not None
 

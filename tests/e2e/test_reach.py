@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
 from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
@@ -168,3 +168,20 @@ def test_reduced_motion_is_kept(page: Page, server: Server) -> None:
     expect(page.locator("tr[data-job]")).to_have_count(5)
     moving = "() => [...document.querySelectorAll('*')].filter((at) => parseFloat(getComputedStyle(at).transitionDuration) > 0.001).length"
     assert page.evaluate(moving) == 0
+
+
+def test_a_reader_with_decimal_commas(browser: Browser, server: Server) -> None:
+    """Figures, sentences and entries with commas; what is typed with one is stored as the number; the file has points."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="de-DE")
+    page = context.new_page()
+    open_job(page, server, "FT-041", "run")
+    expect(page.locator('[data-figure="supply.resistance_mohm"]').first).to_contain_text("10,48")
+    expect(page.get_by_label("Findings")).to_contain_text("3,1 %")
+    length = entry(page, "supply.pieces.*.length_m")
+    length.fill("3,45")
+    expect(page.locator("[data-save]")).to_contain_text(SAVED)
+    page.reload()
+    expect(entry(page, "supply.pieces.*.length_m")).to_have_value("3,45")
+    stored = page.request.get(f"{server.address}/api/jobs/1").json()["design"]["supply"]["pieces"]
+    assert 3.45 in [piece.get("length_m") for piece in stored]
+    context.close()

@@ -2,6 +2,7 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
 import type { Problem } from './types'
+import { localised } from '../ui/locale'
 
 export const client = createClient<paths>({ baseUrl: '' })
 
@@ -41,6 +42,6 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new Unreachable('The server does not answer.')
   }
-  if (answer.data !== undefined) return answer.data
-  throw refusal(answer.error, answer.response.status)
+  if (answer.data !== undefined) return localised(answer.data)
+  throw refusal(localised(answer.error), answer.response.status)
 }

@@ -1,4 +1,5 @@
 /** Long answers told line by line: shares done, then the report. */
+import { localised } from '../ui/locale'
 import { refusal, Unreachable } from './client'
 
 interface Told<T> {
@@ -34,7 +35,7 @@ export async function* told<T>(path: string, body: unknown, signal: AbortSignal)
     rest += value ?? ''
     const lines = rest.split('\n')
     rest = lines.pop() ?? ''
-    for (const line of lines) yield JSON.parse(line) as T
+    for (const line of lines) yield localised(JSON.parse(line) as T)
     if (done) return
   }
 }

@@ -59,7 +59,7 @@ nav a[aria-current] {
   font-weight: 600;
   border-color: var(--copper);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .bar {
     padding: 0 14px;
   }

@@ -179,7 +179,7 @@ dd {
   text-align: center;
   font-weight: 600;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .folded h2,
   .folded .aside {
     display: revert;

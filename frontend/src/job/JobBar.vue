@@ -34,7 +34,7 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
     <RouterLink to="/" class="brand">Olvask</RouterLink>
     <h1 class="visually-hidden">{{ job.heading.title || 'A job' }}</h1>
     <nav class="crumb" aria-label="Where">
-      <RouterLink to="/">Yard</RouterLink> /
+      <span class="up"><RouterLink to="/">Yard</RouterLink> /</span>
       <input
         class="title"
         :value="job.heading.title"
@@ -93,6 +93,7 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
       />
       <Button
         label="?"
+        class="help"
         aria-label="Keys"
         title="Keys (?)"
         size="small"
@@ -214,10 +215,31 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
     max-width: 17ch;
   }
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
+  .stages {
+    height: 44px;
+  }
   .stages a {
-    min-height: 38px;
+    min-height: 44px;
     padding: 0 10px;
+  }
+}
+@media (max-width: 700px) {
+  .brand {
+    min-height: 44px;
+    align-content: center;
+  }
+  .bar {
+    gap: 0 8px;
+    padding: 2px 8px 4px;
+  }
+  .up,
+  .help {
+    display: none; /* the name leads to the yard, too; a phone has no keys */
+  }
+  .title {
+    max-width: 100%;
+    min-height: 44px;
   }
 }
 </style>

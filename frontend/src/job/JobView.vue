@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The job: stages in the bar, the level line, the open bench, the findings. */
-import { useStorage } from '@vueuse/core'
+import { useMediaQuery, useStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Refused } from '../api/client'
@@ -73,9 +73,10 @@ function show(name: string): void {
 }
 /** Stages that are mostly entry begin with the line folded to a strip; what is chosen is remembered for each. */
 const MOSTLY_ENTRY: readonly Stage[] = ['survey', 'settings', 'build', 'prove', 'handover']
+const narrow = useMediaQuery('(max-width: 700px)') // there the first field must be in reach
 const folds = useStorage<Partial<Record<Stage, boolean>>>('olvask.line.folded', {})
 const lineFolded = computed({
-  get: () => folds.value[stage.value] ?? MOSTLY_ENTRY.includes(stage.value),
+  get: () => folds.value[stage.value] ?? (narrow.value || MOSTLY_ENTRY.includes(stage.value)),
   set: (folded) => {
     folds.value = { ...folds.value, [stage.value]: folded }
   },
@@ -187,7 +188,7 @@ main {
 .below.slim {
   grid-template-columns: minmax(0, 1fr) 46px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .job {
     height: auto;
     min-height: 100vh;

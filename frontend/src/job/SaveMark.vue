@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Whether what is on the screen is stored. */
 import { computed } from 'vue'
-import { clock } from '../ui/format'
+import { clock } from '../ui/locale'
 import { useJob } from './store'
 
 const job = useJob()

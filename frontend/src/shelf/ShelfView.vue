@@ -199,7 +199,7 @@ main {
   font-size: var(--text);
   margin-top: 8px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   main {
     padding: 10px;
   }
@@ -207,7 +207,7 @@ main {
     flex: 1;
   }
   .kinds a {
-    min-height: 40px;
+    min-height: 44px;
     display: flex;
     align-items: center;
   }

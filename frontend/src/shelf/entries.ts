@@ -1,4 +1,5 @@
 /** A shelf item's document as what is typed, and back. */
+import { entered } from '../ui/locale'
 import type { components } from '../api/schema.gen'
 import { readEntry } from '../ui/number'
 import { getAt, setAt } from '../job/path'
@@ -28,7 +29,7 @@ export function entriesOf(document: unknown, fields: readonly FormField[]): Entr
       if (field.kind === 'texts' || field.kind === 'numbers')
         return [field.path, Array.isArray(value) ? value.join('\n') : '']
       if (field.kind === 'number' || field.kind === 'whole')
-        return [field.path, value === null || value === undefined ? '' : String(value)]
+        return [field.path, typeof value === 'number' ? entered(value) : String(value ?? '')]
       return [field.path, value ?? blankOf(field)]
     }),
   )

@@ -1,5 +1,6 @@
 /** The five shelves: names, what a row shows, what it is called. */
 import { getAt } from '../job/path'
+import { entered } from '../ui/locale'
 
 export type Kind = 'chargers' | 'batteries' | 'alternators' | 'cables' | 'devices'
 export interface ShelfColumn {
@@ -92,5 +93,5 @@ export function cell(document: unknown, path: string): string {
   const value = getAt(document, path)
   if (value === null || value === undefined || value === '') return '–'
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  return String(value).replace(/_/g, ' ')
+  return typeof value === 'number' ? entered(value) : String(value).replace(/_/g, ' ')
 }

@@ -89,9 +89,9 @@ const amount = computed({
   cursor: pointer;
   min-height: 24px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .tiny {
-    min-height: 38px;
+    min-height: 44px;
     min-width: 38px;
   }
   .editor input,

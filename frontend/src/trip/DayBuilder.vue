@@ -176,7 +176,7 @@ function drag(event: PointerEvent): void {
   display: block;
 }
 .block small {
-  font-size: var(--tiny);
+  font-size: var(--small);
   white-space: nowrap;
 }
 .block.on {
@@ -234,9 +234,9 @@ function drag(event: PointerEvent): void {
 .tiny.crank {
   background: var(--teal-wash);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .tiny {
-    min-height: 38px;
+    min-height: 44px;
     min-width: 38px;
   }
   .block {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A trip on one time axis: volts at the unit with its thresholds, input amperes, charge of both batteries, temperatures, what the unit does; another trip beside it. */
+import { fixed } from '../ui/locale'
 import { useElementSize } from '@vueuse/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, useId } from 'vue'
@@ -75,7 +76,7 @@ const slider = computed(() => ({
 }))
 const words = computed(
   () =>
-    `${props.trip.totals.starts} starts, ${props.trip.totals.guard_trips} guard trips, ${props.trip.totals.charging_min.toFixed(0)} minutes charging in ${duration(props.trip.duration_s)}`,
+    `${props.trip.totals.starts} starts, ${props.trip.totals.guard_trips} guard trips, ${fixed(props.trip.totals.charging_min, 0)} minutes charging in ${duration(props.trip.duration_s)}`,
 )
 </script>
 
@@ -211,7 +212,7 @@ svg {
   fill: none;
 }
 text {
-  font-size: var(--tiny);
+  font-size: var(--small);
   fill: var(--muted);
   font-family: var(--narrow);
 }

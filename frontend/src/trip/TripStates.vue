@@ -51,7 +51,7 @@ const shown = computed(() =>
 
 <style scoped>
 text {
-  font-size: var(--tiny);
+  font-size: var(--small);
   fill: var(--muted);
   font-family: var(--narrow);
 }

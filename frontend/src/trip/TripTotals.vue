@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What a trip comes to, beside another one where there is one, and what happened on the way. */
+import { fixed } from '../ui/locale'
 import { computed } from 'vue'
 import type { Trip } from '../api/types'
 import { moment } from './tracks'
@@ -9,27 +10,27 @@ type Totals = Trip['totals']
 const ROWS: { label: string; of: (at: Totals) => string }[] = [
   { label: 'Starts', of: (at) => String(at.starts) },
   { label: 'Battery guard trips', of: (at) => String(at.guard_trips) },
-  { label: 'Charging', of: (at) => `${at.charging_min.toFixed(0)} min` },
-  { label: 'with the engine off', of: (at) => `${at.engine_off_charging_min.toFixed(1)} min` },
-  { label: 'Into the battery', of: (at) => `${at.charged_ah.toFixed(1)} Ah` },
-  { label: 'Taken in', of: (at) => `${at.input_wh.toFixed(0)} Wh` },
-  { label: 'Off the start battery', of: (at) => `${at.drained_ah.toFixed(2)} Ah` },
+  { label: 'Charging', of: (at) => `${fixed(at.charging_min, 0)} min` },
+  { label: 'with the engine off', of: (at) => `${fixed(at.engine_off_charging_min, 1)} min` },
+  { label: 'Into the battery', of: (at) => `${fixed(at.charged_ah, 1)} Ah` },
+  { label: 'Taken in', of: (at) => `${fixed(at.input_wh, 0)} Wh` },
+  { label: 'Off the start battery', of: (at) => `${fixed(at.drained_ah, 2)} Ah` },
   { label: 'Start battery, lowest', of: (at) => `${Math.round(at.lowest_start_charge * 100)} %` },
-  { label: 'Cranks in reserve', of: (at) => (at.reserve_cranks > 99 ? 'over 99' : at.reserve_cranks.toFixed(0)) },
+  { label: 'Cranks in reserve', of: (at) => (at.reserve_cranks > 99 ? 'over 99' : fixed(at.reserve_cranks, 0)) },
   { label: 'Auxiliary, at the end', of: (at) => `${Math.round(at.auxiliary_charge * 100)} %` },
   {
     label: 'Hottest conductor',
-    of: (at) => (at.hottest_supply_c === null ? '–' : `${at.hottest_supply_c.toFixed(0)} °C`),
+    of: (at) => (at.hottest_supply_c === null ? '–' : `${fixed(at.hottest_supply_c, 0)} °C`),
   },
-  { label: 'Hottest unit', of: (at) => (at.hottest_unit_c === null ? '–' : `${at.hottest_unit_c.toFixed(0)} °C`) },
+  { label: 'Hottest unit', of: (at) => (at.hottest_unit_c === null ? '–' : `${fixed(at.hottest_unit_c, 0)} °C`) },
 ]
 const rows = computed(() => [
   ...ROWS,
   ...(props.trip.totals.refused_min > 0
-    ? [{ label: 'Refused for the cold', of: (at: Totals) => `${at.refused_min.toFixed(0)} min` }]
+    ? [{ label: 'Refused for the cold', of: (at: Totals) => `${fixed(at.refused_min, 0)} min` }]
     : []),
   ...(props.trip.totals.cold_ah > 0
-    ? [{ label: 'Charged frozen', of: (at: Totals) => `${at.cold_ah.toFixed(1)} Ah` }]
+    ? [{ label: 'Charged frozen', of: (at: Totals) => `${fixed(at.cold_ah, 1)} Ah` }]
     : []),
 ])
 </script>

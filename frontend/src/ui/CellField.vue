@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One entry without a label beside it, for rows of a list: number, text, choice or tick at a path of the design. */
+import { entered } from './locale'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
@@ -29,7 +30,7 @@ const text = computed(() => {
     (props.column.kind === 'text' ? typed.value : readEntry(typed.value, field.value.unit)) === (raw.value ?? null)
   )
     return typed.value
-  return raw.value === null || raw.value === undefined ? '' : String(raw.value)
+  return typeof raw.value === 'number' ? entered(raw.value) : String(raw.value ?? '')
 })
 const error = computed(() => job.errors.get(props.path))
 function enter(event: Event): void {

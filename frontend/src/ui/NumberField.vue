@@ -4,7 +4,8 @@ import InputText from 'primevue/inputtext'
 import { computed, ref, useId } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
-import { readEntry } from './number'
+import { entered, fixed } from './locale'
+import { plainNumber, readEntry } from './number'
 
 type Origin = 'datasheet' | 'measured' | 'entered'
 const props = withDefaults(
@@ -27,15 +28,13 @@ const typedText = ref<string | null>(null)
 const text = computed(() => {
   if (typedText.value !== null && readEntry(typedText.value, field.value.unit) === (raw.value ?? null))
     return typedText.value
-  return raw.value === null || raw.value === undefined ? '' : String(raw.value)
+  return typeof raw.value === 'number' ? entered(raw.value) : String(raw.value ?? '')
 })
 const error = computed(() => job.errors.get(props.path))
 const assumed = computed(() => text.value === '' && ['default', 'computed'].includes(fact.value?.provenance ?? ''))
 const standing = computed(() => {
   if (!assumed.value) return props.fallback
-  return Number(fact.value?.value)
-    .toFixed(2)
-    .replace(/\.?0+$/, '')
+  return fixed(Number(fact.value?.value), 2).replace(/[.,]?0+$/, '')
 })
 const origin = computed(() => (text.value === '' ? 'default' : (job.design?.provenance?.[props.path] ?? 'entered')))
 const toSay = computed(() => (props.origin === '' ? undefined : (job.design?.provenance?.[props.path] ?? props.origin)))
@@ -54,8 +53,8 @@ function nudge(event: KeyboardEvent): void {
   const step = field.value.step ?? 0
   if (step === 0 || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
   event.preventDefault()
-  const from = Number(text.value === '' ? (fact.value?.value ?? props.fallback) : text.value)
-  if (!Number.isFinite(from)) return
+  const from = plainNumber(String(text.value === '' ? (fact.value?.value ?? props.fallback) : text.value))
+  if (from === null) return
   const next = Math.round((from + (event.key === 'ArrowUp' ? step : -step)) * 1000) / 1000
   job.enter(props.path, String(next), toSay.value)
 }

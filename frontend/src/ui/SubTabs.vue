@@ -64,9 +64,9 @@ button[aria-selected='true'] {
 .grave {
   color: var(--madder);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   button {
-    min-height: 38px;
+    min-height: 44px;
   }
 }
 </style>

@@ -1,4 +1,6 @@
 /** How numbers are written; digits follow the unit, as in the core. */
+import { fixed } from './locale'
+
 const DIGITS: Record<string, number> = {
   V: 2,
   A: 1,
@@ -20,7 +22,7 @@ const DIGITS: Record<string, number> = {
 
 /** A number at its unit's digits, or a dash where there is none. */
 export function number(value: number | null | undefined, unit: string): string {
-  return value === null || value === undefined ? '–' : value.toFixed(DIGITS[unit] ?? 2)
+  return value === null || value === undefined ? '–' : fixed(value, DIGITS[unit] ?? 2)
 }
 
 /** A number with its unit. */
@@ -31,10 +33,5 @@ export function quantity(value: number | null | undefined, unit: string): string
 
 /** A size label with the other system's area beside AWG. */
 export function sizeAside(system: string, area_mm2: number): string {
-  return system === 'awg' ? `${area_mm2.toFixed(area_mm2 < 10 ? 2 : 1)} mm²` : ''
-}
-
-/** Clock time of a moment, as hh:mm. */
-export function clock(moment: Date): string {
-  return moment.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+  return system === 'awg' ? `${fixed(area_mm2, area_mm2 < 10 ? 2 : 1)} mm²` : ''
 }

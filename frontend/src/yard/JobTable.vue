@@ -2,13 +2,13 @@
 /** Jobs, each with how it stands and its next action. */
 import type { JobCard } from '../api/types'
 import { jobsKept } from '../job/draft'
-import { clock } from '../ui/format'
+import { clock, day } from '../ui/locale'
 
 defineProps<{ jobs: JobCard[] }>()
 const kept = jobsKept()
 const when = (text: string) => {
   const at = new Date(text)
-  return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock(at)}`
+  return `${day(at)} ${clock(at)}`
 }
 const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
 </script>
@@ -95,7 +95,7 @@ tbody tr:hover > * {
 .stands {
   font-weight: 600;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .wide {
     display: none;
   }

@@ -175,7 +175,7 @@ code {
   background: var(--field);
   padding: 0 4px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   form {
     display: grid;
     justify-items: stretch;

@@ -179,7 +179,7 @@ main {
 code {
   font-family: var(--narrow);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   main {
     padding: 10px;
   }

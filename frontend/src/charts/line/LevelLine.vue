@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Voltage along the path: the picture the whole job is worked on. */
+import { fixed } from '../../ui/locale'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useJob } from '../../job/store'
@@ -83,10 +84,10 @@ function stretch(place: string, length_m: number): void {
         <g v-for="tick in scale.ticks" :key="tick">
           <line :x1="40" :x2="layout.width - 46" :y1="scale.y(tick, 12)" :y2="scale.y(tick, 12)" class="grid" />
           <text x="34" :y="scale.y(tick, 12) + 4" class="tick narrow end">
-            {{ ((tick * systemV) / 12).toFixed(1) }}
+            {{ fixed((tick * systemV) / 12, 1) }}
           </text>
           <text :x="layout.width - 40" :y="scale.y(tick, 12) + 4" class="tick narrow">
-            {{ ((tick * auxiliaryV) / 12).toFixed(1) }}
+            {{ fixed((tick * auxiliaryV) / 12, 1) }}
           </text>
         </g>
         <g v-if="unit">

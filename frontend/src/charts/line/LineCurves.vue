@@ -188,7 +188,7 @@ text {
   stroke-linejoin: round;
 }
 .small {
-  font-size: var(--tiny);
+  font-size: var(--small);
 }
 .value {
   font-size: var(--lead);

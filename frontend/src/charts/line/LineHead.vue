@@ -47,7 +47,7 @@ const heads = computed(() => {
 
 <template>
   <header>
-    <h2>Level line</h2>
+    <h2 :class="{ spare: folded }">Level line</h2>
     <SelectButton
       v-model="chosen"
       :options="conditions"
@@ -120,10 +120,28 @@ header {
   font-weight: 500;
 }
 @media (max-width: 700px) {
+  .spare {
+    display: none;
+  }
+  header {
+    gap: 2px 10px;
+  }
+  .state {
+    width: 100%;
+    order: 8;
+  }
+  .fold {
+    margin-left: auto;
+  }
   .heads {
     margin-left: 0;
-    flex-wrap: wrap;
-    gap: 4px 12px;
+    width: 100%;
+    order: 9;
+    justify-content: space-between;
+    gap: 4px 8px;
+  }
+  .head b {
+    display: block;
   }
 }
 </style>

@@ -81,7 +81,7 @@ path {
   stroke-width: 1.5;
 }
 text {
-  font-size: var(--tiny);
+  font-size: var(--small);
   font-weight: 600;
   text-anchor: middle;
   fill: var(--panel);

@@ -235,7 +235,7 @@ text {
   font-weight: 600;
 }
 .detail {
-  font-size: var(--tiny);
+  font-size: var(--small);
   fill: var(--muted);
 }
 .bad {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Start, stop and guard as marks at the unit's input, on the same volts. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import type { WakeBands } from '../../api/types'
 import { spread, type Layout, type VoltScale } from './geometry'
@@ -38,7 +39,7 @@ const marks = computed(() => {
       <path :d="`M${unit.x0 - 6} ${mark.y}H${unit.x0 + 6}L${unit.x0 + 12} ${mark.labelY}`" class="tick" />
       <path :d="mark.glyph" :transform="`translate(${unit.x0 + 19} ${mark.labelY})`" class="glyph" />
       <text :x="unit.x0 + 27" :y="mark.labelY + 4" class="narrow"
-        ><tspan class="word">{{ mark.label.toLowerCase() }}</tspan> {{ mark.value_v.toFixed(2) }}</text
+        ><tspan class="word">{{ mark.label.toLowerCase() }}</tspan> {{ fixed(mark.value_v, 2) }}</text
       >
     </g>
   </g>

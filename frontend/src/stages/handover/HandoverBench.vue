@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
-import { clock } from '../../ui/format'
+import { clock, date } from '../../ui/locale'
 import { useJob } from '../../job/store'
 
 const job = useJob()
@@ -65,7 +65,7 @@ async function bringBack(version: number): Promise<void> {
         <tbody>
           <tr v-for="item in data?.revisions ?? []" :key="item.version">
             <th scope="row">{{ item.version }}</th>
-            <td>{{ new Date(item.saved_at).toLocaleDateString('en-GB') }} {{ clock(new Date(item.saved_at)) }}</td>
+            <td>{{ date(new Date(item.saved_at)) }} {{ clock(new Date(item.saved_at)) }}</td>
             <td>{{ item.title }}</td>
             <td>
               <button
@@ -128,7 +128,7 @@ td {
   padding: 4px 10px 4px 0;
   border-bottom: 1px solid var(--hair);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .handover {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -176,7 +176,7 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   font-size: var(--text);
   margin-top: 4px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .match {
     grid-template-columns: minmax(0, 1fr);
   }

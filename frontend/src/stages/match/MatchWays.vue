@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The other ways: isolated or not and why, both return paths, a plain link in numbers, a managed link. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
@@ -22,7 +23,7 @@ const bars = computed(() => {
     {
       label: 'Plain link, first moment',
       amps: link.value.link_a,
-      note: `${link.value.alternator_percent.toFixed(0)} % of the alternator with its own loads`,
+      note: `${fixed(link.value.alternator_percent, 0)} % of the alternator with its own loads`,
       tone: link.value.alternator_percent > 100 ? 'bad' : 'mid',
     },
     {
@@ -129,7 +130,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
         <h3>What speaks against it here</h3>
         <ul>
           <li v-for="risk in link.risks" :key="risk">{{ risk[0]?.toUpperCase() + risk.slice(1) }}.</li>
-          <li v-if="link.loss_w > 1">{{ link.loss_w.toFixed(0) }} W heat the cables in the first moment.</li>
+          <li v-if="link.loss_w > 1">{{ fixed(link.loss_w, 0) }} W heat the cables in the first moment.</li>
         </ul>
       </template>
       <p v-else class="muted">The batteries differ in nominal voltage: no link can join them.</p>
@@ -228,7 +229,7 @@ ul {
 .small {
   font-size: var(--text);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .ways {
     grid-template-columns: minmax(0, 1fr);
   }
@@ -243,7 +244,7 @@ ul {
     grid-column: 1 / -1;
   }
   .choice {
-    min-height: 36px;
+    min-height: 44px;
   }
 }
 </style>

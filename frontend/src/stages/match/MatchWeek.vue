@@ -216,7 +216,7 @@ dd {
   border-bottom: 1px dotted var(--edge);
   font-weight: 600;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .week {
     grid-template-columns: minmax(0, 1fr);
   }

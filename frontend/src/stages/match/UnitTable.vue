@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Units of the shelf, fitted to this job and ranked; one press takes one, with or without its runs. */
+import { fixed } from '../../ui/locale'
 import type { UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
 
@@ -34,9 +35,9 @@ const fitOf = (unit: UnitVerdict) =>
           {{ unit.name }}<small class="muted">{{ unit.isolated ? 'isolated' : 'non-isolated' }}</small>
         </td>
         <td class="num">{{ unit.output_a }}</td>
-        <td class="num">{{ unit.price === null ? '–' : unit.price.toFixed(0) }}</td>
-        <td class="num">{{ unit.rate_ah_per_h === null ? '–' : unit.rate_ah_per_h.toFixed(1) }}</td>
-        <td class="num">{{ unit.score === null ? '–' : unit.score.toFixed(0) }}</td>
+        <td class="num">{{ unit.price === null ? '–' : fixed(unit.price, 0) }}</td>
+        <td class="num">{{ unit.rate_ah_per_h === null ? '–' : fixed(unit.rate_ah_per_h, 1) }}</td>
+        <td class="num">{{ unit.score === null ? '–' : fixed(unit.score, 0) }}</td>
         <td class="verdict">
           <span :class="unit.cautious ? 'caution-word' : unit.fit"
             >{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${unit.set_to_a} A` : '' }}</span
@@ -95,7 +96,7 @@ td {
 .unit-name small {
   display: block;
   font-weight: 400;
-  font-size: var(--tiny);
+  font-size: var(--small);
 }
 .chosen td {
   background: var(--copper-wash);
@@ -133,12 +134,12 @@ td {
 .verdict .no {
   color: var(--madder);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .unit-name {
     white-space: normal;
   }
   .acts button {
-    min-height: 32px;
+    min-height: 44px;
   }
 }
 </style>

@@ -9,6 +9,7 @@ import SelectField from '../../ui/SelectField.vue'
 import TextField from '../../ui/TextField.vue'
 import TickField from '../../ui/TickField.vue'
 import DeviceFields from './DeviceFields.vue'
+import PieceWalk from './PieceWalk.vue'
 import { useCatalogue } from '../../job/catalogue'
 import { quantity, sizeAside } from '../../ui/format'
 import { inserted, pathOf, placed, piecesOf, removed, split as cut, type Edit, type PieceKind } from '../../job/pieces'
@@ -80,7 +81,7 @@ function splitIt(): void {
   <section class="panel piece" aria-label="Selected piece">
     <div class="bench-head">
       <h2>{{ heading }}</h2>
-      <span class="aside">{{ aside }}</span>
+      <span class="aside">{{ aside }}<PieceWalk @pick="emit('pick', $event)" /></span>
     </div>
     <div class="acts">
       <Button

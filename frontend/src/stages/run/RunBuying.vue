@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** From the design to the bench: conductors with their ends, cuts off the drums, parts, labels. */
+import { fixed } from '../../ui/locale'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
@@ -12,7 +13,7 @@ const { data, pending, trouble } = useDerived(
   { more: () => job.heading.code },
 )
 const torque = (end: { torque_nm: number | null; torque_lb_in: number | null }) =>
-  end.torque_nm === null ? 'by its sheet' : `${end.torque_nm} N·m, ${end.torque_lb_in?.toFixed(0)} lb·in`
+  end.torque_nm === null ? 'by its sheet' : `${end.torque_nm} N·m, ${fixed(end.torque_lb_in, 0)} lb·in`
 const PAPERS = [
   ['cuts.csv', 'Cut list, CSV'],
   ['parts.csv', 'Parts, CSV'],
@@ -81,7 +82,7 @@ const PAPERS = [
       </table>
       <div class="bench-head parts">
         <h2>Parts</h2>
-        <span class="aside">{{ data ? `${data.total.toFixed(0)} € without labour` : '' }}</span>
+        <span class="aside">{{ data ? `${fixed(data.total, 0)} € without labour` : '' }}</span>
       </div>
       <table>
         <tbody>
@@ -90,7 +91,7 @@ const PAPERS = [
               {{ part.what }}<small v-if="part.detail" class="muted">{{ part.detail }}</small>
             </th>
             <td class="num">{{ part.count }} {{ part.unit === 'm' ? 'm' : '×' }}</td>
-            <td class="num">{{ (part.count * part.price).toFixed(2) }} €</td>
+            <td class="num">{{ fixed(part.count * part.price, 2) }} €</td>
           </tr>
         </tbody>
       </table>
@@ -184,7 +185,7 @@ small {
   display: grid;
   line-height: 1.2;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .buy {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -20,7 +20,7 @@ const emit = defineEmits<{ pick: [place: string] }>()
   gap: 10px;
   min-height: 0;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .run {
     grid-template-columns: minmax(0, 1fr);
   }

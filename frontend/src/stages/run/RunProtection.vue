@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Every device against everything it is held to: current, cable, volts, short circuit, far end, place. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
@@ -56,19 +57,19 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
                   >{{ where(device.place) }}</small
                 >
               </th>
-              <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ device.least_a.toFixed(1) }}</td>
+              <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ fixed(device.least_a, 1) }}</td>
               <td class="num strong">{{ device.rating_a }}</td>
               <td class="num" :class="{ bad: device.ceiling_a !== null && device.ceiling_a < device.rating_a }">
-                {{ device.ceiling_a === null ? '–' : device.ceiling_a.toFixed(0) }}
+                {{ device.ceiling_a === null ? '–' : fixed(device.ceiling_a, 0) }}
               </td>
               <td class="num">{{ device.system_v }}</td>
               <td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ device.voltage_v }}</td>
-              <td class="num">{{ device.prospective_a.toFixed(0) }}</td>
+              <td class="num">{{ fixed(device.prospective_a, 0) }}</td>
               <td class="num" :class="{ bad: device.interrupt_a < device.prospective_a }">
-                {{ device.interrupt_a.toFixed(0) }}
+                {{ fixed(device.interrupt_a, 0) }}
               </td>
-              <td class="num">{{ device.fault_multiple === null ? '–' : device.fault_multiple.toFixed(1) }}</td>
-              <td class="num">{{ device.holder_m === null ? '–' : device.holder_m.toFixed(1) }}</td>
+              <td class="num">{{ device.fault_multiple === null ? '–' : fixed(device.fault_multiple, 1) }}</td>
+              <td class="num">{{ device.holder_m === null ? '–' : fixed(device.holder_m, 1) }}</td>
               <td :class="device.verdict === 'note' ? 'good' : device.verdict">
                 <b>{{ WORD[device.verdict] }}</b>
               </td>
@@ -169,7 +170,7 @@ li .link {
   line-height: 1.35;
   margin-top: 8px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .protect {
     grid-template-columns: minmax(0, 1fr);
   }

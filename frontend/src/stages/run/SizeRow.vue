@@ -80,7 +80,7 @@ tr.chosen th {
 }
 .makers {
   font-weight: 500;
-  font-size: var(--tiny);
+  font-size: var(--small);
   color: var(--teal);
   border: 1px solid var(--teal);
   border-radius: 3px;

@@ -118,7 +118,7 @@ function manage(): void {
   grid-column: 2;
   grid-row: 1 / span 2;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .week {
     grid-column: 1;
     grid-row: auto;

@@ -178,7 +178,7 @@ const managed = computed(
 .survey > section:nth-child(4) {
   grid-column: 3;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .survey {
     grid-template-columns: minmax(0, 1fr);
     grid-template-rows: none;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is fitted already, the panel, a cable worth keeping, and the room for the unit. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import type { Column } from '../../ui/CellField.vue'
@@ -21,7 +22,7 @@ const THERE: Column[] = [
 const sizes = computed(() =>
   (catalogue.value?.sizes ?? []).map((item) => ({
     value: item.size,
-    label: item.system === 'awg' ? `${item.size} (${item.area_mm2.toFixed(1)} mm²)` : item.size,
+    label: item.system === 'awg' ? `${item.size} (${fixed(item.area_mm2, 1)} mm²)` : item.size,
   })),
 )
 const inherited = computed(() => job.design?.inherited !== null && job.design?.inherited !== undefined)
@@ -105,7 +106,7 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
   line-height: 1.35;
   margin-top: 4px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .there {
     grid-template-columns: minmax(0, 1fr);
   }

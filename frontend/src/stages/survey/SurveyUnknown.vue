@@ -73,7 +73,7 @@ tbody th {
 }
 tbody th span {
   color: var(--ochre);
-  font-size: var(--tiny);
+  font-size: var(--small);
 }
 .idle,
 .idle th {

@@ -118,9 +118,9 @@ textarea.day {
 section :deep(.p-select) {
   width: 100%;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .modes button {
-    min-height: 38px;
+    min-height: 44px;
   }
 }
 </style>

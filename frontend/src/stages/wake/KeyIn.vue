@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The rules to key into the unit: a row each for starting, stopping and the battery guard. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import { useJob } from '../../job/store'
 import { fieldAt } from '../../ui/fields'
@@ -36,7 +37,7 @@ const rows = computed((): Row[] => {
 const acting = computed(() => rows.value.filter((row) => markAt(row.path)?.acts !== false || job.errors.has(row.path)))
 const label = (path: string) => fieldAt(job.design, path).label
 const markAt = (path: string) => wake.value?.marks.find((item) => item.path === path)
-const standing = (path: string) => markAt(path)?.value_v.toFixed(2) ?? ''
+const standing = (path: string) => fixed(markAt(path)?.value_v, 2)
 const anySet = computed(() =>
   rows.value.some((row) => row.path.startsWith('activation.') && job.valueAt(row.path) !== null),
 )
@@ -118,7 +119,7 @@ function addStop(): void {
         "
         @click="addStart"
       >
-        {{ quick === null ? 'Add a start rule' : `Add a quick start, ${quick.toFixed(2)} V` }}
+        {{ quick === null ? 'Add a start rule' : `Add a quick start, ${fixed(quick, 2)} V` }}
       </button>
       <button v-if="moreStops" type="button" class="link" @click="addStop">Add a stop rule</button>
     </p>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A threshold's chip beside the ladder: what it is, its volts, its margin; dragged or stepped by key. */
+import { fixed } from '../../ui/locale'
 import type { Mark } from '../../api/types'
 
 defineProps<{ mark: Mark; y: number; right: number; wide: number; low: number; high: number }>()
@@ -16,7 +17,7 @@ const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: 
     :aria-valuenow="mark.value_v"
     :aria-valuemin="low"
     :aria-valuemax="high"
-    :aria-valuetext="`${mark.value_v.toFixed(2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`"
+    :aria-valuetext="`${fixed(mark.value_v, 2)} V, ${mark.proposed ? 'proposed' : 'set'}, ${mark.margin_text}`"
     :data-threshold="mark.path"
   >
     <rect
@@ -30,7 +31,7 @@ const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: 
     />
     <text :x="right - wide + 12" :y="y - 2" class="glyph">{{ GLYPH[mark.kind] }}</text>
     <text :x="right - wide + 27" :y="y - 2" class="word">{{ mark.label }}</text>
-    <text :x="right - 10" :y="y - 2" class="volts">{{ mark.value_v.toFixed(2) }} V</text>
+    <text :x="right - 10" :y="y - 2" class="volts">{{ fixed(mark.value_v, 2) }} V</text>
     <text :x="right - wide + 12" :y="y + 11" class="margin narrow">
       {{ mark.margin_text }}
     </text>
@@ -68,11 +69,11 @@ text {
   font-size: var(--text);
 }
 .glyph {
-  font-size: var(--tiny);
+  font-size: var(--small);
 }
 .margin {
   fill: var(--muted);
-  font-size: var(--tiny);
+  font-size: var(--small);
 }
 .chip.proposed {
   stroke-dasharray: 6 3;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The relay that opens an old link: drawn at rest, where it sits, what contact and coil carry. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import type { RelayDesign } from '../../api/types'
 import NumberField from '../../ui/NumberField.vue'
@@ -46,7 +47,7 @@ const place = computed({
       <div>
         <dt>Contact carries</dt>
         <dd>
-          {{ relay.duty_a.toFixed(1) }} A <small class="muted">{{ relay.duty_from }}</small>
+          {{ fixed(relay.duty_a, 1) }} A <small class="muted">{{ relay.duty_from }}</small>
         </dd>
       </div>
       <div>
@@ -58,15 +59,15 @@ const place = computed({
       <div>
         <dt>Coil and all on D+</dt>
         <dd :class="relay.coil_fits ? 'good' : 'caution'">
-          {{ relay.total_ma.toFixed(0) }} of {{ relay.d_plus_ma.toFixed(0) }} mA
+          {{ fixed(relay.total_ma, 0) }} of {{ fixed(relay.d_plus_ma, 0) }} mA
         </dd>
       </div>
     </dl>
-    <NumberField v-if="relay.place === 'start_feed'" path="old_link.feed_a" :fallback="relay.duty_a.toFixed(1)" />
-    <NumberField v-else path="old_link.living_a" :fallback="relay.duty_a.toFixed(1)" />
+    <NumberField v-if="relay.place === 'start_feed'" path="old_link.feed_a" :fallback="fixed(relay.duty_a, 1)" />
+    <NumberField v-else path="old_link.living_a" :fallback="fixed(relay.duty_a, 1)" />
     <NumberField path="old_link.feed_mm2" fallback="open" />
-    <NumberField path="old_link.coil_ma" origin="datasheet" :fallback="relay.coil_ma.toFixed(0)" />
-    <NumberField path="old_link.d_plus_ma" origin="datasheet" :fallback="relay.d_plus_ma.toFixed(0)" />
+    <NumberField path="old_link.coil_ma" origin="datasheet" :fallback="fixed(relay.coil_ma, 0)" />
+    <NumberField path="old_link.d_plus_ma" origin="datasheet" :fallback="fixed(relay.d_plus_ma, 0)" />
     <ul class="terms">
       <li v-for="item in relay.terminals" :key="item.terminal">
         <b>{{ item.terminal }}</b> {{ item.goes_to }}
@@ -132,9 +133,9 @@ section :deep(.field) {
 section :deep(.origin) {
   display: none;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .chip {
-    min-height: 36px;
+    min-height: 44px;
   }
 }
 </style>

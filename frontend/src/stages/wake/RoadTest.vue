@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The road test: a day written as text or built on a timeline, driven with these very settings, beside an option where one is kept. */
+import { fixed } from '../../ui/locale'
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced, useStorage } from '@vueuse/core'
 import Select from '../../ui/prime/select'
@@ -63,7 +64,7 @@ const here = computed(() => {
   const series = data.value?.series
   if (!series || at.value === null) return null
   const index = at.value
-  const of = (values: readonly number[], digits: number) => (values[index] ?? 0).toFixed(digits)
+  const of = (values: readonly number[], digits: number) => fixed(values[index] ?? 0, digits)
   return `${moment(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · in ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A · battery ${of(series.auxiliary_v, 2)} V, ${of(series.output_a, 1)} A · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
 const verdict = computed(() => (data.value && errors.value.length === 0 ? verdictOf(data.value) : null))
@@ -145,7 +146,7 @@ section :deep(.p-select) {
   flex-basis: 100%;
   text-align: left;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .road {
     grid-template-columns: minmax(0, 1fr);
   }

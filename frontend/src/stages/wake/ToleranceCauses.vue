@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Of a thousand vehicles: how many fail in which way, what would cut it, which tolerance matters most. */
+import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import type { Cures, Tolerance } from '../../api/types'
 import type { Long } from '../../api/long'
@@ -8,7 +9,7 @@ import WorkProgress from '../../ui/WorkProgress.vue'
 const props = defineProps<{ answer: Tolerance; stale: boolean; trying: Long<Cures> }>()
 const emit = defineEmits<{ take: [cure: Cures['cures'][number]] }>()
 const percent = (share: number) =>
-  share === 0 ? '0 %' : share < 0.01 ? `${(share * 100).toFixed(1)} %` : `${Math.round(share * 100)} %`
+  share === 0 ? '0 %' : share < 0.01 ? `${fixed(share * 100, 1)} %` : `${Math.round(share * 100)} %`
 const shares = computed(() => {
   const at = props.answer
   return [

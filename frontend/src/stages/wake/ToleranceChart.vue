@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Volts over many vehicles as the unit measures them, against the thresholds: whiskers 1 to 99, boxes 10 to 90 of a hundred. */
+import { fixed } from '../../ui/locale'
 import { useElementSize } from '@vueuse/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
@@ -48,18 +49,18 @@ const labels = computed(() =>
       role="img"
       :aria-label="
         report.spreads
-          .map((item) => `${item.label} ${item.volts[0]?.toFixed(2)} to ${item.volts[4]?.toFixed(2)} V`)
+          .map((item) => `${item.label} ${fixed(item.volts[0], 2)} to ${fixed(item.volts[4], 2)} V`)
           .join('; ')
       "
     >
       <g v-for="tick in ticks" :key="tick">
         <path :d="`M${x(tick)} ${TOP - 10}V${height - 18}`" class="grid" />
-        <text :x="x(tick)" :y="height - 5" class="mid muted-text">{{ tick.toFixed(1) }} V</text>
+        <text :x="x(tick)" :y="height - 5" class="mid muted-text">{{ fixed(tick, 1) }} V</text>
       </g>
       <g v-for="(mark, at) in ordered" :key="mark.path">
         <path :d="`M${labels[at]} 18L${x(mark.value_v)} ${TOP - 10}V${height - 18}`" class="mark" />
         <text :x="labels[at]" y="13" class="mid strong">
-          {{ mark.label.toLowerCase() }} {{ mark.value_v.toFixed(2) }}
+          {{ mark.label.toLowerCase() }} {{ fixed(mark.value_v, 2) }}
         </text>
       </g>
       <g v-for="row in rows" :key="row.key" :class="row.key">
@@ -72,8 +73,8 @@ const labels = computed(() =>
         />
         <rect :x="row.at(1)" :y="row.y + 11" :width="Math.max(2, row.at(3) - row.at(1))" height="16" class="bar" />
         <path :d="`M${row.at(2)} ${row.y + 11}V${row.y + 27}`" class="middle" />
-        <text :x="row.at(0) - 4" :y="row.y + 23" class="end">{{ row.volts[0]?.toFixed(2) }}</text>
-        <text :x="row.at(4) + 4" :y="row.y + 23">{{ row.volts[4]?.toFixed(2) }}</text>
+        <text :x="row.at(0) - 4" :y="row.y + 23" class="end">{{ fixed(row.volts[0], 2) }}</text>
+        <text :x="row.at(4) + 4" :y="row.y + 23">{{ fixed(row.volts[4], 2) }}</text>
       </g>
     </svg>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Vertical volts at the charger's terminals: bands, windows, and thresholds to drag or step. */
+import { fixed } from '../../ui/locale'
 import { useElementSize } from '@vueuse/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
@@ -97,7 +98,7 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
       </defs>
       <g v-for="tick in ticks" :key="tick">
         <path :d="`M${left} ${y(tick)}H${width - labelWidth}`" class="grid" />
-        <text :x="left - 6" :y="y(tick) + 4" class="tick narrow">{{ tick.toFixed(1) }}</text>
+        <text :x="left - 6" :y="y(tick) + 4" class="tick narrow">{{ fixed(tick, 1) }}</text>
       </g>
       <rect
         v-for="(item, at) in bands"
@@ -134,10 +135,10 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
           {{ item.label }}
         </text>
         <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">
-          {{ item.band.high_v.toFixed(2) }}
+          {{ fixed(item.band.high_v, 2) }}
         </text>
         <text :x="left + (at + 0.5) * bandWidth" :y="y(item.band.low_v) + 13" class="mid narrow">
-          {{ item.band.low_v.toFixed(2) }}
+          {{ fixed(item.band.low_v, 2) }}
         </text>
       </g>
       <template v-if="wake.voltage_used">

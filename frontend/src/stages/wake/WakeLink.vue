@@ -168,7 +168,7 @@ function carry(key: (typeof CARRIES)[number]['key']): void {
   line-height: 1.35;
   margin-top: 5px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .old {
     grid-template-columns: minmax(0, 1fr);
   }
@@ -178,7 +178,7 @@ function carry(key: (typeof CARRIES)[number]['key']): void {
   }
   .chip,
   .choice {
-    min-height: 36px;
+    min-height: 44px;
   }
 }
 </style>

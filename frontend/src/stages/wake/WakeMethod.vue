@@ -171,13 +171,13 @@ li + li {
   font-size: var(--text);
   margin-top: 6px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .method,
   .reasons {
     grid-template-columns: minmax(0, 1fr);
   }
   .row {
-    min-height: 40px;
+    min-height: 44px;
     align-items: center;
   }
 }

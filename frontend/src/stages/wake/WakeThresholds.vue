@@ -64,7 +64,7 @@ const unit = computed(() => job.design?.charger ?? null)
 .margin :deep(.field) {
   width: 74px;
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .wake {
     grid-template-columns: minmax(0, 1fr);
   }

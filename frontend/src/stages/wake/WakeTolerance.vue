@@ -172,12 +172,12 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
   font-weight: 400;
   color: var(--ink);
 }
-@media (max-width: 1000px) {
+@media (max-width: 1100px) {
   .tolerance {
     grid-template-columns: minmax(0, 1fr);
   }
   .pair :deep(input) {
-    min-height: 36px;
+    min-height: 44px;
   }
 }
 </style>

@@ -97,7 +97,7 @@ function toggle(key: Way): void {
   height: 15px;
   border: 1.5px solid var(--ink);
   border-radius: 3px;
-  font-size: var(--tiny);
+  font-size: var(--small);
   line-height: 12px;
   text-align: center;
   margin-top: 2px;

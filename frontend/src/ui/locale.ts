@@ -1,0 +1,51 @@
+/** Numbers and dates as the reader's locale writes them. Files keep ISO and the point. */
+
+const LOCALE = typeof navigator === 'undefined' ? 'en-GB' : navigator.language
+const found = new Intl.NumberFormat(LOCALE, { useGrouping: false }).formatToParts(1.5)
+/** The reader's decimal mark: a comma, or else a point. */
+export const DECIMAL = found.find((part) => part.type === 'decimal')?.value === ',' ? ',' : '.'
+
+/** A number at so many digits; nothing where there is none. */
+export function fixed(value: number | null | undefined, digits: number, mark = DECIMAL): string {
+  return (value ?? '') === '' ? '' : Number(value).toFixed(digits).replace('.', mark)
+}
+
+/** A number as it stands in an entry. Three decimals keep the point: "1,234" may mean a thousand. */
+export function entered(value: number, mark = DECIMAL): string {
+  const text = String(value)
+  return /^-?[1-9]\d{0,2}\.\d{3}$/.test(text) ? text : text.replace('.', mark)
+}
+
+/** A sentence with its numbers; clauses and tables of standards (B.52.3) keep their points. */
+export function said(text: string, mark = DECIMAL): string {
+  return mark === '.' ? text : text.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
+}
+
+const WORDS = new Set(['text', 'working', 'detail', 'message', 'reason', 'label', 'why', 'margin_text', 'summary'])
+/** What goes back to the server as it came, or is somebody's own words. */
+const KEPT = new Set(['design', 'document', 'changes', 'value', 'programme', 'charger'])
+
+/** An answer with its sentences in the reader's numbers. */
+export function localised<T>(answer: T, mark = DECIMAL): T {
+  return mark === '.' ? answer : (turned(answer, mark) as T)
+}
+function turned(value: unknown, mark: string): unknown {
+  if (Array.isArray(value)) return value.map((item) => turned(item, mark))
+  if (value === null || typeof value !== 'object') return value
+  const judged = 'level' in value // a finding; a job's title is its owner's
+  return Object.fromEntries(
+    Object.entries(value).map(([key, item]) => {
+      if (KEPT.has(key)) return [key, item as unknown]
+      if (typeof item === 'string')
+        return [key, WORDS.has(key) || (judged && key === 'title') ? said(item, mark) : item]
+      return [key, turned(item, mark)]
+    }),
+  )
+}
+
+/** Day and month of a moment. */
+export const day = (moment: Date): string => moment.toLocaleDateString(LOCALE, { day: 'numeric', month: 'short' })
+/** The whole date of a moment. */
+export const date = (moment: Date): string => moment.toLocaleDateString(LOCALE)
+/** Clock time of a moment. */
+export const clock = (moment: Date): string => moment.toLocaleTimeString(LOCALE, { hour: '2-digit', minute: '2-digit' })

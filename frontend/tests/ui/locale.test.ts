@@ -1,0 +1,33 @@
+import { describe, expect, it } from 'vitest'
+import { entered, fixed, localised, said } from '../../src/ui/locale'
+import { plainNumber } from '../../src/ui/number'
+
+describe('numbers by the reader', () => {
+  it('writes the decimal mark and no other', () => {
+    expect(fixed(13.345, 2, ',')).toBe('13,35')
+    expect(fixed(13.345, 2, '.')).toBe('13.35')
+    expect(fixed(undefined, 2, ',')).toBe('')
+  })
+  it('never shows an entry that would be read as another number', () => {
+    for (const value of [0.5, -0.2, 12, 1.234, 123.456, 1234.5, 0.001, 12.34, 1e-7, 14.4])
+      for (const mark of [',', '.'] as const) expect(plainNumber(entered(value, mark))).toBe(value)
+  })
+  it('turns numbers in sentences, and leaves standards, clauses and versions as they are', () => {
+    expect(said('Drops 0.31 V at 46.8 A.', ',')).toBe('Drops 0,31 V at 46,8 A.')
+    expect(said('IEC 60364-5-52:2009 Table B.52.3', ',')).toBe('IEC 60364-5-52:2009 Table B.52.3')
+    expect(said('clause 1.2.3 holds', ',')).toBe('clause 1.2.3 holds')
+    expect(said('13.4.', ',')).toBe('13,4.')
+  })
+  it("turns what is said, and nothing that goes back or is somebody's own", () => {
+    const answer = {
+      findings: [{ level: 'stop', title: 'Drops 3.1 %', changes: [{ value: '2.5 mm²', text: '2.5' }] }],
+      title: 'Van 2.1',
+      design: { text: '1.5' },
+    }
+    expect(localised(answer, ',')).toEqual({
+      findings: [{ level: 'stop', title: 'Drops 3,1 %', changes: [{ value: '2.5 mm²', text: '2.5' }] }],
+      title: 'Van 2.1',
+      design: { text: '1.5' },
+    })
+  })
+})
