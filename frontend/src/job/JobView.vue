@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The job: stages in the bar, the level line, the open bench, the findings. */
+import { useFocusBack } from '../ui/focusBack'
 import { useMediaQuery, useStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -81,6 +82,8 @@ const lineFolded = computed({
     folds.value = { ...folds.value, [stage.value]: folded }
   },
 })
+useFocusBack(working)
+useFocusBack(help)
 const findingsFolded = useStorage('olvask.findings.folded', false)
 const { pick, choose, ...pieces } = useEditing(stage, go)
 useKeys({

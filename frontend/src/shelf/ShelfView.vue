@@ -12,6 +12,7 @@ import AppBar from '../app/AppBar.vue'
 import ImportPanel from './ImportPanel.vue'
 import ItemDialog from './ItemDialog.vue'
 import ShelfTable from './ShelfTable.vue'
+import { useFocusBack } from '../ui/focusBack'
 import { kindOf, KINDS } from './kinds'
 
 const ROWS = 15 // of one page, as the table fits a screen
@@ -42,6 +43,7 @@ const { data, isPending, error, refetch } = useQuery({
 })
 const bare = computed(() => data.value?.total === 0 && data.value.retired === 0 && settled.value === '')
 const editing = ref(false)
+useFocusBack(editing)
 const item = ref<ShelfItem | null>(null)
 const clone = ref(false)
 const items = computed(() => (data.value?.kind === kind.value ? data.value.items : []))

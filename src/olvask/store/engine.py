@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib.resources import files
@@ -18,7 +19,7 @@ from sqlalchemy import Connection, create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from olvask.store.faults import FOREIGN, GONE, NEWER, READ_ONLY, UNREACHABLE, StorageFault, fault_of
+from olvask.store.faults import FOREIGN, GONE, LOCKED, NEWER, READ_ONLY, UNREACHABLE, StorageFault, fault_of
 
 HEAD = "0004"  # newest revision of the schema
 KNOWN = ("0001", "0002", "0003", HEAD)
@@ -41,6 +42,7 @@ class Database:
         event.listen(self.engine, "begin", _begin)
         self._writing = self.engine.execution_options(**{WRITES: True})
         self._inode: int | None = None
+        self._queue = threading.Lock()
 
     def note_file(self) -> None:
         """Remember which file is open, so that one put away is noticed."""
@@ -63,10 +65,25 @@ class Database:
         Raises:
             StorageFault: the storage failed, or the file is not there any more.
         """
-        with _said(), Session(self._writing) as session, session.begin():
-            yield session
+        with self._turn():
+            with _said(), Session(self._writing) as session, session.begin():
+                yield session
+                self._still_there()
             self._still_there()
-        self._still_there()
+
+    @contextmanager
+    def _turn(self) -> Iterator[None]:
+        """One writer of this process at a time: the database itself lets waiting writers starve each other.
+
+        Raises:
+            StorageFault: the others do not come to an end.
+        """
+        if not self._queue.acquire(timeout=BUSY_S):
+            raise StorageFault(LOCKED)
+        try:
+            yield
+        finally:
+            self._queue.release()
 
     def _still_there(self) -> None:
         """What is written to a file that was put away is lost: refuse it.

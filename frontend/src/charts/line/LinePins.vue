@@ -52,12 +52,14 @@ const pins = computed(() => {
 </script>
 
 <template>
+  <!-- What a pin does its finding's title does too, beside the line. -->
   <g
     v-for="pin in pins"
     :key="pin.place"
     class="pin"
     :class="pin.level"
     :transform="`translate(${pin.x} ${pin.y})`"
+    data-also
     @click="emit('pick', pin.place)"
   >
     <title>{{ pin.titles }}</title>

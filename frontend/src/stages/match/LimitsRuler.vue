@@ -13,9 +13,18 @@ const FIGURE: Record<string, string> = {
   alternator_share: 'match.alternator_share_a',
   alternator_surplus: 'match.alternator_surplus_a',
 }
-function show(key: string): void {
-  const name = FIGURE[key]
-  if (name !== undefined) emit('working', name)
+/** What shows a limit's working, where it has one. */
+function presses(key: string) {
+  const show = (event: Event) => {
+    event.preventDefault()
+    emit('working', FIGURE[key] ?? '')
+  }
+  return {
+    click: show,
+    keydown: (event: KeyboardEvent) => {
+      if (event.key === 'Enter' || event.key === ' ') show(event)
+    },
+  }
 }
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
@@ -80,9 +89,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
           :role="FIGURE[limit.key] ? 'button' : undefined"
           :tabindex="FIGURE[limit.key] ? 0 : undefined"
           :aria-label="FIGURE[limit.key] ? `${limit.label}, ${quantity(limit.amps, 'A')}, show working` : undefined"
-          @click="show(limit.key)"
-          @keydown.enter.prevent="show(limit.key)"
-          @keydown.space.prevent="show(limit.key)"
+          v-on="FIGURE[limit.key] ? presses(limit.key) : {}"
         >
           <title>{{ limit.text }}</title>
         </rect>
