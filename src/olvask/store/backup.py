@@ -79,6 +79,24 @@ def _put_away_log(database: Path) -> None:
         raise StorageFault(LOCKED)
 
 
+def _set_aside(database: Path, kept: Path) -> None:
+    """Keep what stands in a store's place: copied as a store, or, where it cannot be read as one, moved as it is.
+
+    Raises:
+        StorageFault: someone has the store open.
+    """
+    try:
+        _copied(database, kept)
+        _put_away_log(database)
+    except StorageFault as fault:
+        if fault.kind not in (SPOILT, FOREIGN):
+            raise
+        for ending in ("", "-wal", "-shm"):
+            part = database.with_name(database.name + ending)
+            if part.exists():
+                os.replace(part, kept.with_name(kept.name + ending))
+
+
 def write_backup(database: Path, file: Path) -> int:
     """Write a backup and read it again; only then it takes its name. How many jobs it holds.
 
@@ -128,8 +146,7 @@ def restore_backup(file: Path, database: Path) -> tuple[int, Path | None]:
         kept = None
         if database.exists():
             kept = database.with_name(f"{database.name}.before-{datetime.now(UTC):%Y%m%dT%H%M%S}")
-            _copied(database, kept)
-            _put_away_log(database)
+            _set_aside(database, kept)
         os.replace(unfinished, database)
     finally:
         for ending in ("", "-wal", "-shm"):
