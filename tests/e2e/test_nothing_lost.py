@@ -170,6 +170,23 @@ def test_half_typed_new_jobs_outlive_a_reload(page: Page, server: Server) -> Non
     expect(page.get_by_label("Vehicle", exact=True)).to_have_value("")
 
 
+def test_half_typed_shelf_items_outlive_a_reload(page: Page, server: Server) -> None:
+    """A unit half typed stands there after a reload, with what is wrong in it; discarded on purpose, it is gone."""
+    page.goto(f"{server.address}/shelf/chargers")
+    page.get_by_role("button", name="New unit").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Shelf number").fill("tw-1")
+    dialog.locator('[data-field="output_a"] input').fill("forty")
+    page.reload()
+    expect(dialog.get_by_label("Shelf number")).to_have_value("tw-1")
+    expect(dialog.locator('[data-field="output_a"] input')).to_have_value("forty")
+    dialog.get_by_role("button", name="Close", exact=True).last.click()
+    dialog.get_by_role("button", name="Discard changes").click()
+    page.reload()
+    expect(page.locator(".number").first).to_be_visible()
+    expect(dialog).to_have_count(0)
+
+
 def test_the_yard_says_what_is_not_stored_yet(page: Page, server: Server) -> None:
     """A tab closed with a wrong entry: the yard names the job, and opening it shows the entry."""
     open_job(page, server, "KV-118", "run")

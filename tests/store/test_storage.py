@@ -30,7 +30,7 @@ from olvask.web.app import Config
 from tests.designs import design
 
 OLD = Path(__file__).parents[1] / "data" / "version_1" / "database.sql"
-CUTS = int(os.environ.get("OLVASK_CUTS", "18"))
+CUTS = int(os.environ.get("OLVASK_CUTS", "12"))
 
 
 def in_a_child(work: Callable[[], None]) -> int:
@@ -82,7 +82,7 @@ def test_cut_off_anywhere_it_opens_again(tmp_path: Path, old: bool) -> None:
         assert len(stores.jobs.ids()) == jobs
         stores.database.close()
         check_store(path)
-    assert died >= min(CUTS, 15) - 1
+    assert died >= min(CUTS, 12) - 1
 
 
 def test_many_begin_on_one_new_file(tmp_path: Path) -> None:

@@ -30,7 +30,7 @@ CORE = ROOT / "src" / "olvask" / "core"
 ROOMS = ("stages", "circuit", "physics", "simulate")
 MAP = ROOT / ".stamps" / "mutation.json"
 LONGEST_S = 150.0  # of one mistake's tests; one that hangs them has been noticed
-BUDGET_S = 40.0  # of tests given to one mistake, quickest first
+BUDGET_S = 60.0  # of tests given to one mistake, quickest first
 STEADY = {"OLVASK_EXAMPLES": "60"}
 
 
@@ -82,7 +82,9 @@ def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]
     """The tests that reach a mistake, the quickest first; for a constant all that reach its module."""
     by_test = lines.get(str(file), {})
     found = [test for test, reached in by_test.items() if mistake.line in reached] or list(by_test)
-    found.sort(key=lambda test: lines[""][test][0])
+    # Those of the same room first: they are meant for it.
+    room = "/".join(file.relative_to(CORE).parts[:-1])
+    found.sort(key=lambda test: (not test.startswith(f"tests/core/{room}"), lines[""][test][0]))
     taken: list[str] = []
     total = 0.0
     for test in found:

@@ -9,6 +9,7 @@ import { answered, client, Refused } from '../api/client'
 import type { EntryError, ShelfItem } from '../api/types'
 import { documentOf, entriesOf } from './entries'
 import FormEntry from './FormEntry.vue'
+import { keepTyped, keptTyped } from './halfTyped'
 import type { Kind } from './kinds'
 
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
@@ -40,14 +41,31 @@ watch(
     trouble.value = ''
     asking.value = false
     begun = JSON.stringify([number.value, entries.value])
+    const kept = keptTyped(props.kind)
+    if (kept === null || kept.of !== (props.item?.id ?? '') || kept.clone !== props.clone) return
+    number.value = kept.number
+    entries.value = { ...entries.value, ...kept.entries }
   },
   { immediate: true },
 )
 
 const dirty = () => begun !== JSON.stringify([number.value, entries.value])
+watch(
+  [number, entries],
+  () => {
+    if (!open.value || !dirty()) return
+    const of = props.item?.id ?? ''
+    keepTyped({ kind: props.kind, of, clone: props.clone, number: number.value, entries: entries.value })
+  },
+  { deep: true },
+)
 function close(): void {
   if (dirty() && !asking.value) asking.value = true
-  else open.value = false
+  else discard()
+}
+function discard(): void {
+  keepTyped(null)
+  open.value = false
 }
 const errorOf = (path: string) => errors.value.find((item) => item.path === `document.${path}`)?.message
 const loose = computed(() =>
@@ -65,7 +83,7 @@ async function store(): Promise<void> {
         body: { based_on, document: documentOf(props.item?.document ?? {}, fields.value, entries.value) },
       }),
     )
-    open.value = false
+    discard()
     emit('stored')
   } catch (error) {
     if (error instanceof Refused) {
@@ -135,7 +153,7 @@ async function store(): Promise<void> {
           size="small"
           severity="secondary"
           variant="outlined"
-          @click="open = false" /><Button
+          @click="discard" /><Button
           type="button"
           label="Keep editing"
           size="small"

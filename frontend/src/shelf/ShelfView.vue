@@ -13,6 +13,7 @@ import ImportPanel from './ImportPanel.vue'
 import ItemDialog from './ItemDialog.vue'
 import ShelfTable from './ShelfTable.vue'
 import { useFocusBack } from '../ui/focusBack'
+import { keptTyped } from './halfTyped'
 import { kindOf, KINDS } from './kinds'
 
 const ROWS = 15 // of one page, as the table fits a screen
@@ -53,6 +54,19 @@ function edit(chosen: ShelfItem | null, copy = false): void {
   clone.value = copy
   editing.value = true
 }
+/** What was being typed before a reload stands there again. */
+async function resume(): Promise<void> {
+  const kept = keptTyped(kind.value)
+  if (kept === null || editing.value) return
+  try {
+    const path = { name: kind.value, number: kept.of }
+    const found = kept.of === '' ? null : await answered(client.GET('/api/shelf/{name}/{number}', { params: { path } }))
+    edit(found, kept.clone)
+  } catch {
+    edit(null) // it is gone meanwhile; what was typed is offered as a new one
+  }
+}
+watch(kind, () => void resume(), { immediate: true })
 async function changed(): Promise<void> {
   await queries.invalidateQueries({ queryKey: ['shelf'] })
   await queries.invalidateQueries({ queryKey: ['catalogue'] })
