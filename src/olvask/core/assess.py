@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
@@ -56,18 +57,19 @@ class Assessment(Said):
         return tuple(finding for finding in self.findings if finding.level == "stop")
 
 
-def assess(design: Design, remedies: bool = True) -> Assessment:
+def assess(design: Design, remedies: bool = True, words: bool = True) -> Assessment:
     """Assess a design: figures with working, findings with remedies, level lines, bands and limits.
 
     Args:
         design: the whole design; nothing else influences the result.
         remedies: whether remedies are searched for and tried, which takes many times as long as all the rest.
+        words: whether figures are wanted with what went into them.
 
     Pure: the same design always gives the same assessment.
     """
     ctx = Context.of(design)
     solved = ctx.solved
-    collector = collect(ctx, REGISTRY, remedies)
+    collector = collect(ctx, REGISTRY, remedies, words)
     _condition_figures(ctx, collector)
     findings = tuple(sorted(collector.findings, key=lambda item: LEVEL_ORDER[item.level]))
     if remedies:
@@ -138,11 +140,10 @@ def _stages(ctx: Context, findings: tuple[Finding, ...]) -> dict[Stage, StageSta
         "run": tuple(word for run in RUNS for word in _missing(design, run)),
         "wake": () if design.activation.ways else ("no way to start chosen",),
     }
+    counted = Counter((item.stage, item.level) for item in findings)
     return {
         stage: StageState(
-            missing=missing.get(stage, ()),
-            stops=sum(item.level == "stop" and item.stage == stage for item in findings),
-            cautions=sum(item.level == "caution" and item.stage == stage for item in findings),
+            missing=missing.get(stage, ()), stops=counted[stage, "stop"], cautions=counted[stage, "caution"]
         )
         for stage in STAGES
     }

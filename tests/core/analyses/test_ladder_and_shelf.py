@@ -12,6 +12,7 @@ from olvask.core.assess import assess
 from olvask.core.findings.remedy import with_cable
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
+from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
 
 JOB = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]})
@@ -150,3 +151,20 @@ def test_non_isolated_on_composite_is_cautioned() -> None:
     judged = rank_units(job, [unit("wagtail")])[0]
     assert (judged.fit, judged.cautious) == ("fits", True)
     assert "isolated" in judged.reason
+
+
+def test_ranking_hangs_on_no_unit_chosen_and_on_nothing_before() -> None:
+    """The unit in the design, its setting and an earlier question change no verdict; other weights change scores alone."""
+    for _, job in demo_designs():
+        shelf = list(chargers())
+        first = rank_units(job, shelf)
+        fitting = [unit for unit in shelf if unit.id != (job.charger.id if job.charger else "")][:2]
+        for other in fitting:
+            fresh = [unit.model_copy() for unit in shelf]  # nothing remembered of these
+            again = rank_units(job.model_copy(update={"charger": other, "current_limit_a": None}), fresh)
+            assert [item.model_dump() for item in again] == [item.model_dump() for item in first]
+        heavier = job.model_copy(update={"choices": job.choices.model_copy(update={"rank_margin": 2.0})})
+        known = rank_units(heavier, shelf)
+        anew = rank_units(heavier, [unit.model_copy() for unit in shelf])
+        assert [item.model_dump() for item in known] == [item.model_dump() for item in anew]
+        assert {item.id: item.price for item in known} == {item.id: item.price for item in first}

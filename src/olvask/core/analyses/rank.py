@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from pydantic import Field
@@ -108,6 +109,7 @@ def ranking(design: Design, units: Sequence[Charger], prices: Prices = CATALOGUE
     weighed: list[_Usable | UnitVerdict] = [_refused(unit, None, refusal) for unit, refusal, _ in looked if refusal]
     hopeful = [(unit, setting_a) for unit, refusal, setting_a in looked if not refusal]
     hopeful.sort(key=lambda item: (item[1] is not None, -item[0].output_a))
+    before = _weighed_before(_without_choice(design), repr(prices))
     tell = FIRST
     for at, (unit, setting_a) in enumerate(hopeful):
         if at == tell:
@@ -115,14 +117,31 @@ def ranking(design: Design, units: Sequence[Charger], prices: Prices = CATALOGUE
             tell *= 2
         elif at % BREATH == 0:
             yield None
-        weighed.append(_weigh(design, facts, paths, unit, setting_a))
+        known = before.get(unit.id)
+        if known is None or known[0] is not unit:
+            known = before[unit.id] = (unit, _weigh(design, facts, paths, unit, setting_a))
+        weighed.append(known[1])
     yield Ranking(tuple(_ranked(design, weighed)), len(units))
+
+
+@lru_cache(maxsize=4)
+def _weighed_before(_job: str, _prices: str) -> dict[str, tuple[Charger, _Usable | UnitVerdict]]:
+    """What has been weighed for one job so far, by number; other weights or another choice weigh nothing anew."""
+    return {}
+
+
+def _without_choice(design: Design) -> str:
+    """A job but for what a fitted unit leaves aside: the unit chosen, its setting, the weights, where values came from."""
+    weights = {"rank_cost", "rank_rate", "rank_margin"}
+    return design.model_dump_json(
+        exclude={"charger": True, "current_limit_a": True, "provenance": True, "choices": weights}
+    )
 
 
 def _ranked(design: Design, weighed: list[_Usable | UnitVerdict]) -> list[UnitVerdict]:
     """Verdicts, the best first."""
     usable = [item for item in weighed if isinstance(item, _Usable)]
-    shared = set.intersection(*({found.id for found in item.fitted.findings} for item in usable)) if usable else set()
+    shared = set.intersection(*({id for id, _, _ in item.findings} for item in usable)) if usable else set()
     shared -= THE_UNITS_OWN
     scale = _Scale.of(design, usable)
     verdicts = [_usable(item, shared, scale) if isinstance(item, _Usable) else item for item in weighed]
@@ -151,10 +170,17 @@ def next_unit(design: Design, units: Iterable[Charger], by: int) -> Charger | No
 
 @dataclass(frozen=True, slots=True)
 class _Usable:
-    fitted: Fitted
+    """What is kept of a unit that can be used: enough to rank it by any weights."""
+
+    unit: Charger
     setting_a: float | None
+    price: float
     rate_ah_per_h: float
     margin: float
+    findings: tuple[tuple[str, str, str], ...]
+    binding: Limit
+    supply: str
+    delivery: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,7 +198,7 @@ class _Scale:
         choices = design.choices
         total = (choices.rank_cost + choices.rank_rate + choices.rank_margin) or 1.0
         return cls(
-            min((item.fitted.price for item in usable), default=0.0),
+            min((item.price for item in usable), default=0.0),
             max((item.rate_ah_per_h for item in usable), default=0.0),
             100 * choices.rank_cost / total,
             100 * choices.rank_rate / total,
@@ -180,7 +206,7 @@ class _Scale:
         )
 
     def score(self, item: _Usable) -> float:
-        cost = self.least_price / item.fitted.price if item.fitted.price > 0 else 1.0
+        cost = self.least_price / item.price if item.price > 0 else 1.0
         rate = item.rate_ah_per_h / self.most_rate if self.most_rate > 0 else 0.0
         return round(self.cost * cost + self.rate * rate + self.margin * item.margin, 1)
 
@@ -197,7 +223,17 @@ def _weigh(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a:
     rate = max(0.0, net_driving_a(fitted.design, fitted.solved)) * efficiency
     used_a = fitted.solved.output.yield_a if fitted.solved.output is not None else 0.0
     room = (fitted.ruler.allowed_a or 0.0) / used_a - 1 if used_a > 0 else 0.0
-    return _Usable(fitted, setting_a, rate, min(1.0, max(0.0, room)))
+    return _Usable(
+        unit=unit,
+        setting_a=setting_a,
+        price=fitted.price,
+        rate_ah_per_h=rate,
+        margin=min(1.0, max(0.0, room)),
+        findings=tuple((item.id, item.stage, item.title) for item in fitted.findings),
+        binding=_binding(fitted),
+        supply=_in_words(fitted.design.supply),
+        delivery=_in_words(fitted.design.delivery),
+    )
 
 
 def _in_words(run: Run) -> str:
@@ -237,12 +273,11 @@ def _refused(unit: Charger, setting_a: float | None, reason: str, binding: str =
 
 
 def _usable(item: _Usable, shared: set[str], scale: _Scale) -> UnitVerdict:
-    fitted, unit = item.fitted, item.fitted.unit
-    own = [found for found in fitted.findings if found.id not in shared and found.stage != "wake"]
-    binding = _binding(fitted)
+    unit, binding = item.unit, item.binding
+    own = [title for id, stage, title in item.findings if id not in shared and stage != "wake"]
     reason = f"{_lower(binding.label)} binds at {binding.amps or 0.0:.0f} A"
     if own:
-        reason = f"caution: {_lower(own[0].title)}; {reason}"
+        reason = f"caution: {_lower(own[0])}; {reason}"
     return UnitVerdict.model_construct(
         id=unit.id,
         name=unit.name,
@@ -254,10 +289,10 @@ def _usable(item: _Usable, shared: set[str], scale: _Scale) -> UnitVerdict:
         cautious=bool(own),
         reason=reason,
         binding=binding.key,
-        price=round(fitted.price, 2),
+        price=round(item.price, 2),
         rate_ah_per_h=item.rate_ah_per_h,
         margin=item.margin,
         score=scale.score(item),
-        supply=_in_words(fitted.design.supply),
-        delivery=_in_words(fitted.design.delivery),
+        supply=item.supply,
+        delivery=item.delivery,
     )

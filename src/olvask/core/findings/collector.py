@@ -19,9 +19,10 @@ Context = TypeVar("Context")
 class Collector:
     """Figures and findings of one design."""
 
-    def __init__(self, remedies: bool = True) -> None:
-        """Begin empty; `remedies` says whether remedies left to a function are searched for."""
-        self.remedies = remedies
+    def __init__(self, remedies: bool = True, words: bool = True) -> None:
+        """Begin empty; `remedies` says whether remedies left to a function are searched for, `words` whether a figure's
+        inputs are wanted."""
+        self.remedies, self.words = remedies, words
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
 
@@ -43,6 +44,9 @@ class Collector:
 
     def _resolved(self, figure: Figure) -> Figure:
         """A figure with the figures it names as inputs put in, and sealed."""
+        if not self.words:
+            figure.inputs = ()
+            return seal(figure)
         for item in figure.inputs:
             if not item.label:
                 figure.inputs = tuple([self._input(item) for item in figure.inputs])
@@ -74,7 +78,10 @@ class Collector:
 
 
 def collect(
-    ctx: Context, judges: Mapping[Stage, Sequence[Callable[[Context], Judged]]], remedies: bool = True
+    ctx: Context,
+    judges: Mapping[Stage, Sequence[Callable[[Context], Judged]]],
+    remedies: bool = True,
+    words: bool = True,
 ) -> Collector:
     """Run judges over one context, in their order.
 
@@ -82,8 +89,9 @@ def collect(
         ctx: what each judge gets.
         judges: by stage.
         remedies: whether remedies left to a function are searched for.
+        words: whether a figure's inputs are wanted.
     """
-    collector = Collector(remedies)
+    collector = Collector(remedies, words)
     for stage, ordered in judges.items():
         for judge in ordered:
             collector.take(stage, judge(ctx))

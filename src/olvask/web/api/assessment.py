@@ -101,7 +101,7 @@ class Workings(Out):
 @api.output(Assessment)
 def assess_design(design: Design) -> Response:
     """Assess a design without storing anything; remedies and the words of figures are asked for apart."""
-    return answer_json(assess(design, remedies=False), without={"figures": {"__all__": WORDS}})
+    return answer_json(assess(design, remedies=False, words=False), without={"figures": {"__all__": WORDS}})
 
 
 @api.post("/figures")
