@@ -82,13 +82,28 @@ def test_proposals_fit_the_units_ranges_and_steps(seed: int) -> None:
 @COUNT
 @given(SEED, st.floats(0.0, 0.4), st.floats(0.01, 0.3))
 def test_a_wider_margin_never_opens_a_window(seed: int, margin_v: float, more_v: float) -> None:
-    """Asking for more on either side leaves windows narrower by twice that."""
+    """Asking for more on either side leaves windows narrower by twice that.
+
+    The stop's upper edge is the low phase's while a stop under it is possible, else that of the loaded volts. A wider
+    margin may leave no room under the phase: then it is given up, and only then the edge is another one.
+    """
     job = job_of(seed)
     near, far = (thresholds_of(changed(job, "choices", margin_v=value)) for value in (margin_v, margin_v + more_v))
-    for high in ("start_high_v", "stop_high_v"):
-        one, other = getattr(near, high), getattr(far, high)
-        if one is not None and other is not None:
-            assert (other - far.floor_v) <= (one - near.floor_v) - 2 * more_v + 1e-6
+    assert far.start_high_v - far.floor_v <= near.start_high_v - near.floor_v - 2 * more_v + 1e-6
+    if near.stop_high_v is None or far.stop_high_v is None:
+        return
+    if under_the_phase(near) and not under_the_phase(far):
+        assert far.loaded_phase_v is not None
+        assert far.loaded_phase_v - far.margin_v < far.floor_v + 1e-9
+    else:
+        assert far.stop_high_v - far.floor_v <= near.stop_high_v - near.floor_v - 2 * more_v + 1e-6
+
+
+def under_the_phase(at: Thresholds) -> bool:
+    """Whether the low phase, and not the loaded volts, holds the stop's upper edge."""
+    assert at.stop_high_v is not None
+    assert at.loaded_low_v is not None
+    return at.stop_high_v < at.loaded_low_v - at.margin_v - 1e-9
 
 
 @COUNT
