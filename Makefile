@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-days check-crash check-races check-fuzz check-mutants screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -124,6 +124,10 @@ check-races: $(STAMPS)/dev
 # Ten minutes of requests drawn from the served document, and ten thousand spoilt files.
 check-fuzz: $(STAMPS)/dev
 	OLVASK_FUZZ=20 OLVASK_FUZZ_S=600 OLVASK_FILES=10000 $(BIN)/pytest -n $(CORES) tests/web/test_fuzz.py
+
+# Every page in both themes and at both sizes: contrast and names, sizes, and each control by key.
+check-reach: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+	OLVASK_REACH=all $(BIN)/pytest -n $(CORES) tests/e2e/test_axe.py tests/e2e/test_thumbs.py tests/e2e/test_every_control_by_key.py
 
 # Four hundred small mistakes in rules, circuit, physics and simulator: how many a test notices; survivors are named.
 check-mutants: $(STAMPS)/dev

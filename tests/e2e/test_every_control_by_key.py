@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.test_axe import STAGES
+from tests.e2e.test_axe import STAGES, pages_of
 
 # Everything that takes a press: by its role, or because the page listens to presses on it. One of a set walked by
 # arrows is enough, and what only repeats a control beside it needs no stop of its own.
@@ -69,7 +69,7 @@ def test_tab_reaches_everything(browser: Browser, server: Server, stage: str) ->
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
     page = context.new_page()
     page.goto(server.address + stage, wait_until="networkidle")
-    names = [tab.get_attribute("data-page") for tab in page.locator("[data-page]").all()] or [None]
+    names = pages_of(page, 2)
     faults: list[str] = []
     for name in names:
         if name is not None:
