@@ -200,6 +200,7 @@ main {
 .out {
   color: var(--muted);
   display: flex;
+  align-items: baseline;
   gap: 8px;
 }
 .retired-too {
