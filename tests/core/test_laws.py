@@ -180,7 +180,7 @@ def by_signal(design: Design) -> Design:
 SEEN = {"free of stops": 0, "broken": 0}
 
 
-EXAMPLES = int(os.environ.get("OLVASK_EXAMPLES", "200"))  # `make check-designs` asks for 10,000
+EXAMPLES = int(os.environ.get("OLVASK_EXAMPLES", "150"))  # `make check-designs` asks for 10,000
 
 
 @settings(COUNT, max_examples=EXAMPLES)

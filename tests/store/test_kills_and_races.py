@@ -28,8 +28,8 @@ from olvask.store.shelf import Shelved
 from tests.designs import plain
 from tests.e2e.server import FORKS, ForkedServer, _run
 
-KILLS = int(os.environ.get("OLVASK_KILLS", "6"))
-ROUNDS = int(os.environ.get("OLVASK_ROUNDS", "4"))
+KILLS = int(os.environ.get("OLVASK_KILLS", "4"))
+ROUNDS = int(os.environ.get("OLVASK_ROUNDS", "3"))
 CLIENTS = 8
 OLD = Path(__file__).parents[1] / "data" / "version_1" / "database.sql"
 DESIGN = plain()

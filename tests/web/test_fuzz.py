@@ -31,7 +31,7 @@ from olvask.web.app import Config
 from olvask.web.reach import LINES
 from olvask.web.spec import FILES
 
-EXAMPLES = int(os.environ.get("OLVASK_FUZZ", "3"))  # requests of each operation
+EXAMPLES = int(os.environ.get("OLVASK_FUZZ", "2"))  # requests of each operation
 FILES_TRIED = int(os.environ.get("OLVASK_FILES", "150"))
 SECONDS = float(os.environ.get("OLVASK_FUZZ_S", "0"))  # at least so long, over and over with new chance
 LONGEST_S = 2.0
