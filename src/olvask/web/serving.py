@@ -17,6 +17,7 @@ from olvask.web.gate import RUNNING, WAITING
 
 SHORT = 6  # threads that no long answer can hold
 SLOWEST_S = 20.0  # a request must have arrived whole by then
+IDLE_S = 75  # a connection on which nothing is asked is kept so long
 CONNECTIONS = 400
 
 
@@ -61,7 +62,7 @@ def server_of(app: Any, host: str, port: int) -> Any:
         ident=None,
         max_request_body_size=4 * MOST_BYTES,
         connection_limit=CONNECTIONS,
-        channel_timeout=round(SLOWEST_S),
+        channel_timeout=IDLE_S,
         cleanup_interval=5,
         channel_request_lookahead=1,  # so that a caller who hangs up is noticed while the answer is worked out
     )
