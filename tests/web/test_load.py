@@ -7,7 +7,7 @@ import json
 import socket
 import threading
 import time
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 
 import pytest
@@ -92,7 +92,13 @@ def test_what_trickles_in_is_given_up(tmp_path: Path, monkeypatch: pytest.Monkey
 
     app = create_app(Config(tmp_path / "slow.sqlite"))
     server = serving.server_of(app, "127.0.0.1", 0)
-    threading.Thread(target=server.run, daemon=True).start()
+
+    def run() -> None:
+        with suppress(Exception):  # its sockets are closed under it at the end
+            server.run()
+
+    serving_thread = threading.Thread(target=run, daemon=True)
+    serving_thread.start()
     with closing(socket.create_connection(("127.0.0.1", server.effective_port))) as connection:
         connection.settimeout(10)
         connection.sendall(b"GET /api/health HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Slow: ")
@@ -108,5 +114,6 @@ def test_what_trickles_in_is_given_up(tmp_path: Path, monkeypatch: pytest.Monkey
             except OSError:
                 ended = True
     server.close()
+    serving_thread.join(10)
     app.extensions["olvask.stores"].database.close()
     assert ended
