@@ -125,6 +125,9 @@ class TestLarge:
         assert lines[0]["weighed"] < lines[-1]["weighed"] == lines[-1]["of"]
         assert client.get("/api/shelf/chargers/tw-07").get_json()["document"]["name"] == "Twite 07"
         assert client.get("/api/shelf/chargers/no-such").status_code == 404
+        for order in ("model_fields", "__class__", "name.upper", "no_such"):  # no fields: by number, as if not asked
+            asked = client.get(f"/api/shelf/chargers?sought=twite&order={order}").get_json()["items"]
+            assert [item["id"] for item in asked] == [f"tw-{at:02d}" for at in range(60)]
 
     def test_a_key_steps_to_the_next_unit(self, client: FlaskClient) -> None:
         """Up and down again is where it began; beyond the strongest there is none."""

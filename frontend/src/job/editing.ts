@@ -65,7 +65,11 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
   async function nextUnit(by: 1 | -1): Promise<void> {
     const before = job.design
     if (before === null) return
-    const { unit } = await answered(client.POST('/api/match/next', { body: { by, design: before } }))
+    const body = { by, design: before }
+    const unit = await answered(client.POST('/api/match/next', { body })).then(
+      (found) => found.unit,
+      () => null, // refused or out of reach, which stands beside the fields: the unit stays
+    )
     if (unit === null || job.design?.charger?.id !== before.charger?.id) return
     alter([
       { path: 'charger', value: unit },

@@ -73,7 +73,7 @@ class RevisionHead:
 
 
 def utc_now() -> datetime:
-    """The time in UTC, without zone."""
+    """The time in UTC."""
     return datetime.now(UTC)
 
 

@@ -124,12 +124,11 @@ class ShelfStore:
         """
         words = seek.sought.lower().split()
         stood = self._standing(kind)
-        found = [
-            (read, Shelved(read.item, read.version, retired, saved_at))
+        items = [
+            Shelved(read.item, read.version, retired, saved_at)
             for read, retired, saved_at in stood.values()
             if read.item is not None and (seek.retired or not retired) and all(word in read.words for word in words)
         ]
-        items = [item for _, item in found]
         if seek.order:
             items.sort(key=lambda item: _sorting(item.item, seek.order), reverse=seek.falling)
         elif seek.falling:
@@ -152,9 +151,8 @@ class ShelfStore:
                 for number, version, length, _, _ in rows
                 if (read := known.get(number)) is None or (read.version, read.length) != (version, length)
             ]
-            few = len(changed) <= FEW
             documents = select(ShelfRow).where(ShelfRow.kind == kind)
-            if few:
+            if len(changed) <= FEW:
                 documents = documents.where(ShelfRow.id.in_(changed))
             if changed:
                 for row in session.scalars(documents):
@@ -309,10 +307,10 @@ def _shelved(row: ShelfRow) -> Shelved:
 
 
 def _sorting(item: BaseModel, path: str) -> tuple[int, float, str]:
-    """What an item is sorted by: nothing first, then numbers, then words."""
+    """What an item is sorted by: nothing first, then numbers, then words; what is no field of it is nothing."""
     value: object = item
     for step in path.split("."):
-        value = getattr(value, step, None)
+        value = getattr(value, step) if isinstance(value, BaseModel) and step in type(value).model_fields else None
     if isinstance(value, (int, float)):
         return 1, float(value), ""
     return (0, 0.0, "") if value is None else (2, 0.0, str(value).lower())
