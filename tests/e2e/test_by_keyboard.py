@@ -140,3 +140,17 @@ def test_choices_and_limits_are_walked_by_keys(page: Page, server: Server) -> No
     bar.focus()
     page.keyboard.press("Enter")
     expect(page.locator("[data-working]")).to_be_visible()
+
+
+def test_escape_leaves_a_field_though_the_line_is_folded(page: Page, server: Server) -> None:
+    """Keys for stages work again after Escape; the field keeps what was typed."""
+    open_job(page, server, "KV-118", "survey")
+    page.keyboard.press("l")
+    expect(page.locator(".frame svg")).to_have_count(0)
+    field = page.get_by_label("Start battery to unit")
+    field.fill("4.5")
+    field.press("Escape")
+    page.keyboard.press("3")
+    expect(page).to_have_url(re.compile("/run"))
+    page.keyboard.press("1")
+    expect(page.get_by_label("Start battery to unit")).to_have_value("4.5")

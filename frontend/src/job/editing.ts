@@ -95,7 +95,9 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
       window.setTimeout(() => document.querySelector<HTMLElement>('.bench input, .bench [role=combobox]')?.focus(), 20)
     },
     escape: () => {
-      focus(onLine(job.place))
+      const there = document.querySelector<SVGElement>(onLine(job.place))
+      if (there !== null) there.focus()
+      else if (document.activeElement instanceof HTMLElement) document.activeElement.blur() // the line is folded
     },
     insert: (kind) => {
       if (job.design) act(inserted(job.design, job.place, kind))
