@@ -1340,6 +1340,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What to key into the unit, in which order, what to leave and what to read back. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every source driven alone on the battery, and all together. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AuditIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Audit"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/programmes/own": {
         parameters: {
             query?: never;
@@ -2591,6 +2689,53 @@ export interface components {
             };
         };
         /**
+         * Audit
+         * @description Every source alone, and all together.
+         */
+        Audit: {
+            /** Text */
+            text: string;
+            /** Charge From */
+            charge_from: number;
+            /** Celsius */
+            celsius: number;
+            /**
+             * High V
+             * @description volts at which the battery's management opens, or its chemistry gasses
+             */
+            high_v: number | null;
+            /** Sources */
+            sources: components["schemas"]["SourceVerdict"][];
+            together: components["schemas"]["Curve"] | null;
+            /** Together Text */
+            together_text: string;
+            /**
+             * Order
+             * @description keys of sources to see to, in order, by the school chosen
+             */
+            order: string[];
+            /** Order Text */
+            order_text: string;
+        };
+        /**
+         * AuditIn
+         * @description A design, and the battery's charge and temperature to begin with.
+         */
+        AuditIn: {
+            /**
+             * From a charge of
+             * @default 0.4
+             */
+            charge_from: number;
+            /**
+             * Battery and air at
+             * @default 25
+             * @example 20
+             */
+            celsius: number;
+            design: components["schemas"]["Design"];
+        };
+        /**
          * AuxiliaryBattery
          * @description The auxiliary battery; volts, amperes and capacity are for the whole bank.
          */
@@ -3000,6 +3145,90 @@ export interface components {
          */
         ChargeSettings: {
             /**
+             * Absorb at
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Absorb for
+             * @default null
+             * @example 2
+             */
+            absorption_h: number | null;
+            /**
+             * Absorption ends by
+             * @default null
+             */
+            absorbed_by: ("time" | "adaptive") | null;
+            /**
+             * Ends at tail current
+             * @description 0 where no tail ends it.
+             * @default null
+             * @example 4
+             */
+            tail_a: number | null;
+            /**
+             * After absorption
+             * @default null
+             */
+            after: ("float" | "rest") | null;
+            /**
+             * Float or store at
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Starts again below
+             * @default null
+             * @example 13.2
+             */
+            rebulk_v: number | null;
+            /**
+             * Longest bulk
+             * @default null
+             * @example 10
+             */
+            bulk_h: number | null;
+            /**
+             * Equalises
+             * @description A raised voltage by the calendar; for flooded batteries alone.
+             * @default false
+             */
+            equalise: boolean;
+            /**
+             * Equalise at
+             * @default null
+             * @example 15.5
+             */
+            equalise_v: number | null;
+            /**
+             * Equalise every
+             * @default 30
+             * @example 30
+             */
+            equalise_days: number;
+            /**
+             * Temperature compensation
+             * @description Of the whole battery's volts, from 25 °C; 0 for none.
+             * @default null
+             * @example -24
+             */
+            compensation_mv_per_k: number | null;
+            /**
+             * Stops charging below
+             * @default null
+             * @example 3
+             */
+            cold_c: number | null;
+            /**
+             * Stops charging above
+             * @default null
+             * @example 50
+             */
+            hot_c: number | null;
+            /**
              * Unit's profile
              * @default null
              */
@@ -3219,6 +3448,11 @@ export interface components {
              */
             behaviour: components["schemas"]["Behaviour"];
             /**
+             * Settings record
+             * @default null
+             */
+            settings: components["schemas"]["SettingsRecord"] | null;
+            /**
              * Maker's table says
              * @default null
              */
@@ -3340,6 +3574,12 @@ export interface components {
              * @example 0.2
              */
             slack: number;
+            /**
+             * Order of upgrading
+             * @default sun_first
+             * @enum {string}
+             */
+            upgrade_school: "sun_first" | "at_once";
             /**
              * Energy from the engine
              * @default 0.9
@@ -3482,6 +3722,20 @@ export interface components {
             report: components["schemas"]["ToleranceCures"] | null;
         };
         /**
+         * Curve
+         * @description Amperes of a source, or of all, and the battery's volts and charge against time.
+         */
+        Curve: {
+            /** Hours */
+            hours: number[];
+            /** Amps */
+            amps: number[];
+            /** Volts */
+            volts: number[];
+            /** Charge */
+            charge: number[];
+        };
+        /**
          * CutConductor
          * @description One length of cable to cut, with both its ends.
          *
@@ -3589,7 +3843,32 @@ export interface components {
              *       "into": "controller",
              *       "sun_h": 2.5,
              *       "share_driving": 0.4,
-             *       "profile": null
+             *       "profile": null,
+             *       "stages": {
+             *         "absorbed_by": null,
+             *         "absorption_h": null,
+             *         "absorption_v": null,
+             *         "adjustable": "",
+             *         "after": null,
+             *         "back_off_v": null,
+             *         "bulk_h": null,
+             *         "cold_c": null,
+             *         "compensation_mv_per_k": null,
+             *         "derating_percent_per_k": 2.5,
+             *         "equalise": false,
+             *         "equalise_days": 30,
+             *         "equalise_v": null,
+             *         "float_v": null,
+             *         "hot_c": null,
+             *         "rated_ambient_c": 40,
+             *         "rated_at_v": null,
+             *         "rebulk_v": null,
+             *         "senses": "itself",
+             *         "tail_a": null,
+             *         "wakes": ""
+             *       },
+             *       "wire_mm2": null,
+             *       "wire_m": null
              *     }
              */
             solar: components["schemas"]["Solar"];
@@ -3674,10 +3953,35 @@ export interface components {
             activation: components["schemas"]["Activation"];
             /**
              * @default {
+             *       "absorption_v": null,
+             *       "absorption_h": null,
+             *       "absorbed_by": null,
+             *       "tail_a": null,
+             *       "after": null,
+             *       "float_v": null,
+             *       "rebulk_v": null,
+             *       "bulk_h": null,
+             *       "equalise": false,
+             *       "equalise_v": null,
+             *       "equalise_days": 30,
+             *       "compensation_mv_per_k": null,
+             *       "cold_c": null,
+             *       "hot_c": null,
              *       "profile": null
              *     }
              */
             charge: components["schemas"]["ChargeSettings"];
+            /**
+             * Keyed into the unit
+             * @default []
+             */
+            keyed: components["schemas"]["Keyed"][];
+            /**
+             * Access code changed
+             * @description Whether it was, never the code.
+             * @default false
+             */
+            access_code_changed: boolean;
             /**
              * @default {
              *       "decision": "",
@@ -3702,6 +4006,7 @@ export interface components {
              *       "keep_state_of_charge": 0.6,
              *       "protection_school": "fuse",
              *       "slack": 0.2,
+             *       "upgrade_school": "sun_first",
              *       "energy_price": 0.9,
              *       "rank_cost": 1,
              *       "rank_rate": 1,
@@ -3826,7 +4131,7 @@ export interface components {
              * What is there
              * @enum {string}
              */
-            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "monitor" | "maintainer";
+            kind: "link" | "panel" | "fridge_feed" | "socket_wire" | "built_in_charger" | "mains_charger" | "portable_charger" | "monitor" | "maintainer";
             /**
              * Note
              * @default
@@ -3844,6 +4149,33 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Its stages
+             * @default {
+             *       "absorption_v": null,
+             *       "absorption_h": null,
+             *       "absorbed_by": null,
+             *       "tail_a": null,
+             *       "after": null,
+             *       "float_v": null,
+             *       "rebulk_v": null,
+             *       "bulk_h": null,
+             *       "equalise": false,
+             *       "equalise_v": null,
+             *       "equalise_days": 30,
+             *       "compensation_mv_per_k": null,
+             *       "cold_c": null,
+             *       "hot_c": null,
+             *       "senses": "itself",
+             *       "wakes": "",
+             *       "back_off_v": null,
+             *       "rated_at_v": null,
+             *       "rated_ambient_c": 40,
+             *       "derating_percent_per_k": 2.5,
+             *       "adjustable": ""
+             *     }
+             */
+            stages: components["schemas"]["Sourced"];
             /**
              * Its feed is cut
              * @description Taken out of use: it draws and gives nothing any more.
@@ -4182,6 +4514,35 @@ export interface components {
             compensated: boolean;
         };
         /**
+         * Harm
+         * @description A value of a profile that is off its band.
+         *
+         *     Attributes:
+         *         quantity: which.
+         *         level: stop or caution.
+         *         side: whether it lies below or above.
+         *         text: the value, and what it does, in a sentence.
+         */
+        Harm: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "absorption_v" | "float_v" | "absorption_h" | "tail_share" | "equalise_v" | "compensation_mv_per_k" | "cold_c" | "hot_c";
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "caution";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "low" | "high";
+            /** Text */
+            text: string;
+        };
+        /**
          * InheritedCable
          * @description A cable found in the vehicle that may be worth keeping for the supply run.
          */
@@ -4396,6 +4757,40 @@ export interface components {
             design: components["schemas"]["Design"];
         };
         /**
+         * Keyed
+         * @description What was done with one line of the sheet at the device, by whom and when.
+         */
+        Keyed: {
+            /** Line */
+            line: string;
+            /**
+             * Value keyed
+             * @default
+             */
+            value: string;
+            /**
+             * Keyed
+             * @default false
+             */
+            keyed: boolean;
+            /**
+             * Read back
+             * @description The value the device shows.
+             * @default
+             */
+            seen: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * When
+             * @default
+             */
+            at: string;
+        };
+        /**
          * Label
          * @description A label for one end of a conductor.
          */
@@ -4486,6 +4881,20 @@ export interface components {
              * @description where the unit maker's table points
              */
             makers: boolean;
+        };
+        /**
+         * LeftLine
+         * @description A line that is not touched, and why.
+         */
+        LeftLine: {
+            /** Line */
+            line: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
         };
         /**
          * Lifter
@@ -4856,6 +5265,24 @@ export interface components {
         Mended: {
             /** Findings */
             findings: components["schemas"]["RemediesOut"][];
+        };
+        /**
+         * MenuChoice
+         * @description One choice of a line: its label on the device, what it stands for, what it rewrites.
+         */
+        MenuChoice: {
+            /** Choice */
+            label: string;
+            /**
+             * Stands for
+             * @default
+             */
+            stands_for: string;
+            /**
+             * Rewrites
+             * @default []
+             */
+            rewrites: components["schemas"]["Rewrite"][];
         };
         /**
          * MethodAdvice
@@ -5442,6 +5869,16 @@ export interface components {
             revisions: components["schemas"]["RevisionOut"][];
         };
         /**
+         * Rewrite
+         * @description Another line that gets a value when a choice is keyed.
+         */
+        Rewrite: {
+            /** Rewrites line */
+            line: string;
+            /** To */
+            value: number | string;
+        };
+        /**
          * RowError
          * @description An error and the row it stands in; the header is row 1.
          */
@@ -5525,6 +5962,239 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
+        };
+        /**
+         * Setting
+         * @description One line of a device's menu.
+         */
+        Setting: {
+            /**
+             * Line
+             * @description A short name within this menu.
+             */
+            id: string;
+            /** Label on the device */
+            label: string;
+            /**
+             * Means
+             * @default other
+             * @enum {string}
+             */
+            means: "battery_type" | "absorption_v" | "absorption_h" | "absorbed_by" | "tail_a" | "after" | "float_v" | "rebulk_v" | "bulk_h" | "equalise" | "equalise_v" | "equalise_days" | "compensation_mv_per_k" | "cold_c" | "hot_c" | "current_limit_a" | "start_v" | "start_held_s" | "stop_v" | "stop_held_s" | "guard_v" | "guard_held_s" | "back_v" | "detection" | "role" | "signal_mode" | "access_code" | "display" | "capacity_ah" | "full_v" | "full_tail_percent" | "full_min" | "efficiency_percent" | "lead_exponent" | "zero" | "save" | "other";
+            /**
+             * Kind
+             * @default number
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "switch" | "coded" | "action";
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit: "" | "V" | "A" | "%" | "h" | "min" | "s" | "°C" | "mV/K" | "Ah" | "days";
+            /**
+             * From
+             * @default null
+             */
+            from_value: number | null;
+            /**
+             * To
+             * @default null
+             */
+            to_value: number | null;
+            /**
+             * Step
+             * @default null
+             */
+            step: number | null;
+            /**
+             * Only these values
+             * @default []
+             */
+            steps: number[];
+            /**
+             * Choices
+             * @default []
+             */
+            options: components["schemas"]["MenuChoice"][];
+            /**
+             * Factory value
+             * @description Left open where nobody knows it.
+             * @default null
+             */
+            factory: number | string | null;
+            /**
+             * Shown only when line
+             * @default
+             */
+            shown_line: string;
+            /**
+             * Has the value
+             * @default []
+             */
+            shown_values: string[];
+            /**
+             * Never shown, yet acts
+             * @description Nobody can key it; what another line rewrites it to counts.
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * While not shown, it still acts
+             * @default true
+             */
+            acts_hidden: boolean;
+            /**
+             * A signal once seen sticks
+             * @default false
+             */
+            latches: boolean;
+            /**
+             * Kept without the remote
+             * @default true
+             */
+            kept_without_remote: boolean;
+            /**
+             * Lost at a reset
+             * @default true
+             */
+            lost_at_reset: boolean;
+            /**
+             * Needs saving
+             * @default false
+             */
+            needs_saving: boolean;
+            /**
+             * Restarts the device
+             * @default false
+             */
+            restarts: boolean;
+            /**
+             * Read only at power-up
+             * @default false
+             */
+            at_power_up: boolean;
+            /**
+             * Counts per 12 V block
+             * @default false
+             */
+            per_block: boolean;
+            /**
+             * How
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SettingsRecord
+         * @description The menu of a device, its lines in order.
+         */
+        SettingsRecord: {
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Setting"][];
+            /**
+             * How to get in
+             * @default
+             */
+            enter: string;
+            /**
+             * How to save
+             * @default
+             */
+            save: string;
+        };
+        /**
+         * Sheet
+         * @description What to do at the unit.
+         */
+        Sheet: {
+            /** Text */
+            text: string;
+            /** Enter */
+            enter: string;
+            /** Save */
+            save: string;
+            /**
+             * Generic
+             * @description the unit has no settings record: only what its ranges say
+             */
+            generic: boolean;
+            /** Lines */
+            lines: components["schemas"]["SheetLine"][];
+            /** Leave */
+            leave: components["schemas"]["LeftLine"][];
+            /**
+             * Absent
+             * @description lines that do not act as it is set up here
+             */
+            absent: components["schemas"]["LeftLine"][];
+            /**
+             * Misses
+             * @description what the unit cannot be set to, with what follows
+             */
+            misses: string[];
+            /** Reset Loses */
+            reset_loses: string[];
+            /** Remote Keeps */
+            remote_keeps: string;
+            /**
+             * Acting
+             * @description value each line acts by when all is done
+             */
+            acting: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SheetLine
+         * @description One thing to do at the unit.
+         */
+        SheetLine: {
+            /**
+             * Key
+             * @description identity of its ticks
+             */
+            key: string;
+            /** Line */
+            line: string;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "key" | "save" | "power";
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Was */
+            was: string;
+            /** Why */
+            why: string;
+            /**
+             * Shows
+             * @description lines that appear by it
+             */
+            shows: string[];
+            /** Hints */
+            hints: string[];
+            /** Consequence */
+            consequence: string;
+            /**
+             * Last
+             * @description whether this is the line's final value, to be read back
+             */
+            last: boolean;
+        };
+        /**
+         * SheetOut
+         * @description The sheet; none without a unit.
+         */
+        SheetOut: {
+            sheet: components["schemas"]["Sheet"] | null;
         };
         /**
          * ShelfAlternator
@@ -5718,6 +6388,45 @@ export interface components {
              * @default null
              */
             profile: ("flooded" | "agm" | "gel" | "lfp") | null;
+            /**
+             * Controller's stages
+             * @default {
+             *       "absorption_v": null,
+             *       "absorption_h": null,
+             *       "absorbed_by": null,
+             *       "tail_a": null,
+             *       "after": null,
+             *       "float_v": null,
+             *       "rebulk_v": null,
+             *       "bulk_h": null,
+             *       "equalise": false,
+             *       "equalise_v": null,
+             *       "equalise_days": 30,
+             *       "compensation_mv_per_k": null,
+             *       "cold_c": null,
+             *       "hot_c": null,
+             *       "senses": "itself",
+             *       "wakes": "",
+             *       "back_off_v": null,
+             *       "rated_at_v": null,
+             *       "rated_ambient_c": 40,
+             *       "derating_percent_per_k": 2.5,
+             *       "adjustable": ""
+             *     }
+             */
+            stages: components["schemas"]["Sourced"];
+            /**
+             * Controller's wire
+             * @default null
+             * @example 6
+             */
+            wire_mm2: number | null;
+            /**
+             * Controller to battery
+             * @default null
+             * @example 2
+             */
+            wire_m: number | null;
         };
         /**
          * SourcePoint
@@ -5736,6 +6445,215 @@ export interface components {
              * @example 100
              */
             rating_a: number | null;
+        };
+        /**
+         * SourceVerdict
+         * @description One source alone on this battery, and what to do about it.
+         */
+        SourceVerdict: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "unit" | "solar" | "built_in_charger" | "mains_charger" | "portable_charger" | "link";
+            /** Path */
+            path: string;
+            /** Stages Path */
+            stages_path: string;
+            /** Label */
+            label: string;
+            /** Set For */
+            set_for: string;
+            /** Rated A */
+            rated_a: number;
+            /** Lead Mohm */
+            lead_mohm: number;
+            /** Lead Known */
+            lead_known: boolean;
+            /** Absorption V */
+            absorption_v: number;
+            /** Float V */
+            float_v: number;
+            /** Rests */
+            rests: boolean;
+            /** Rebulk V */
+            rebulk_v: number;
+            /** Hours 80 */
+            hours_80: number | null;
+            /** Hours 95 */
+            hours_95: number | null;
+            /** Hours Full */
+            hours_full: number | null;
+            /** Stalls At */
+            stalls_at: number | null;
+            /** Stalls H */
+            stalls_h: number | null;
+            /** Why */
+            why: string;
+            /**
+             * Wakes
+             * @enum {string}
+             */
+            wakes: "yes" | "no" | "unknown" | "not_needed";
+            /** Peak V */
+            peak_v: number;
+            /** Harms */
+            harms: components["schemas"]["Harm"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "keep" | "reset" | "replace" | "disconnect";
+            /** Text */
+            text: string;
+            /** Hours */
+            hours: number;
+            /** Cost */
+            cost: number;
+            /** Kwh Week */
+            kwh_week: number | null;
+            /** After Hours 95 */
+            after_hours_95: number | null;
+            remedy: components["schemas"]["Remedy"] | null;
+            curve: components["schemas"]["Curve"];
+        };
+        /**
+         * Sourced
+         * @description The profile of another charger, and what of its making decides how it charges.
+         */
+        Sourced: {
+            /**
+             * Absorb at
+             * @default null
+             * @example 14.2
+             */
+            absorption_v: number | null;
+            /**
+             * Absorb for
+             * @default null
+             * @example 2
+             */
+            absorption_h: number | null;
+            /**
+             * Absorption ends by
+             * @default null
+             */
+            absorbed_by: ("time" | "adaptive") | null;
+            /**
+             * Ends at tail current
+             * @description 0 where no tail ends it.
+             * @default null
+             * @example 4
+             */
+            tail_a: number | null;
+            /**
+             * After absorption
+             * @default null
+             */
+            after: ("float" | "rest") | null;
+            /**
+             * Float or store at
+             * @default null
+             * @example 13.5
+             */
+            float_v: number | null;
+            /**
+             * Starts again below
+             * @default null
+             * @example 13.2
+             */
+            rebulk_v: number | null;
+            /**
+             * Longest bulk
+             * @default null
+             * @example 10
+             */
+            bulk_h: number | null;
+            /**
+             * Equalises
+             * @description A raised voltage by the calendar; for flooded batteries alone.
+             * @default false
+             */
+            equalise: boolean;
+            /**
+             * Equalise at
+             * @default null
+             * @example 15.5
+             */
+            equalise_v: number | null;
+            /**
+             * Equalise every
+             * @default 30
+             * @example 30
+             */
+            equalise_days: number;
+            /**
+             * Temperature compensation
+             * @description Of the whole battery's volts, from 25 °C; 0 for none.
+             * @default null
+             * @example -24
+             */
+            compensation_mv_per_k: number | null;
+            /**
+             * Stops charging below
+             * @default null
+             * @example 3
+             */
+            cold_c: number | null;
+            /**
+             * Stops charging above
+             * @default null
+             * @example 50
+             */
+            hot_c: number | null;
+            /**
+             * Senses volts at
+             * @default itself
+             * @enum {string}
+             */
+            senses: "itself" | "battery";
+            /**
+             * Wakes a sleeping battery
+             * @description Whether it puts volts on posts that show none; most lead chargers take that for a fault.
+             * @default
+             * @enum {string}
+             */
+            wakes: "" | "yes" | "no";
+            /**
+             * Backs off from
+             * @description Volts from which it lets its current fall, to nothing where it absorbs.
+             * @default null
+             * @example 13.4
+             */
+            back_off_v: number | null;
+            /**
+             * Its current holds up to
+             * @description Above these volts it gives no more power, so its current falls.
+             * @default null
+             * @example 12.5
+             */
+            rated_at_v: number | null;
+            /**
+             * Full current up to
+             * @default 40
+             * @example 40
+             */
+            rated_ambient_c: number;
+            /**
+             * Loses above it
+             * @default 2.5
+             * @example 2.5
+             */
+            derating_percent_per_k: number;
+            /**
+             * Can be set
+             * @description Whether its profile can be changed.
+             * @default
+             * @enum {string}
+             */
+            adjustable: "" | "yes" | "no";
         };
         /**
          * Spread

@@ -41,3 +41,7 @@ export type ConditionKey = ConditionLine['key']
 export type EntryError = Schemas['EntryError']
 /** Problem details; a stale save brings the stored job along. */
 export type Problem = Schemas['Problem'] & Partial<Pick<Schemas['StaleProblem'], 'stored'>>
+export type Sheet = NonNullable<Schemas['SheetOut']['sheet']>
+export type SheetLine = Sheet['lines'][number]
+export type Audit = Schemas['Audit']
+export type AuditedSource = Audit['sources'][number]

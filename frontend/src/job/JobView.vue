@@ -20,6 +20,7 @@ import FindingsPanel from './FindingsPanel.vue'
 import { STAGES, type Stage } from '../app/router'
 
 const HandoverBench = defineAsyncComponent(() => import('../stages/handover/HandoverBench.vue'))
+const SettingsBench = defineAsyncComponent(() => import('../stages/settings/SettingsBench.vue'))
 const ToComeBench = defineAsyncComponent(() => import('../stages/to_come/ToComeBench.vue'))
 const WorkingDrawer = defineAsyncComponent(() => import('./WorkingDrawer.vue'))
 const KeyList = defineAsyncComponent(() => import('../app/KeyList.vue'))
@@ -135,6 +136,7 @@ useKeys({
           <MatchBench v-else-if="stage === 'match'" @working="show" />
           <RunBench v-else-if="stage === 'run'" @pick="pick" />
           <WakeBench v-else-if="stage === 'wake'" />
+          <SettingsBench v-else-if="stage === 'settings'" />
           <HandoverBench v-else-if="stage === 'handover'" />
           <ToComeBench v-else :stage="stage" />
         </div>

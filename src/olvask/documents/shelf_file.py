@@ -40,8 +40,13 @@ class ReadShelf:
     errors: tuple[RowError, ...]
 
 
+# The lines of a menu are things with parts of their own: a cell holds them as JSON.
+MENU = FormField(path="settings.lines", label="Lines", unit="", kind="texts", required=False, group="Settings record")
+
+
 def _fields(kind: KindName) -> tuple[FormField, ...]:
-    return form_of(KINDS[kind])
+    menu = (MENU,) if "settings" in KINDS[kind].model_fields else ()
+    return form_of(KINDS[kind]) + menu
 
 
 def read_shelf(kind: KindName, raw: bytes) -> ReadShelf:
@@ -137,6 +142,11 @@ def _nested(header: list[str], fields: Mapping[str, FormField], cells: list[str]
 
 def _value(field: FormField, text: str) -> Any:
     """A cell as the model takes it; what does not read stays text for the model to refuse."""
+    if field is MENU:
+        try:
+            return json.loads(text)
+        except (ValueError, RecursionError):
+            return text
     if field.kind == "tick":
         return WORDS.get(text.lower(), text)
     if field.kind in ("choices", "texts", "numbers"):
@@ -210,6 +220,8 @@ def _cell(value: Any) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, list) and any(isinstance(item, dict) for item in value):
+        return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
     if isinstance(value, list):
         return "; ".join(_cell(item) for item in value)
     return f"{value:g}" if isinstance(value, float) and value == round(value, 6) else str(value)

@@ -197,8 +197,23 @@ def _farrier() -> Design:
             "use": {"daily_ah": 30.0, "drive_h": 2.5, "loads_driving_a": 2.0, "rest_day_ah": 1.0},
             "existing": [
                 {"kind": "panel", "name": "switch panel with a relay", "carries": ["meter", "lamp"]},
-                {"kind": "mains_charger", "name": "forge charger", "charge_a": 10.0, "profile": "flooded"},
+                {
+                    "kind": "mains_charger",
+                    "name": "forge charger",
+                    "charge_a": 30.0,
+                    "profile": "flooded",
+                    "wire_mm2": 2.5,
+                    "wire_m": 3.0,
+                    "stages": {"after": "rest", "rebulk_v": 12.6, "adjustable": "no", "wakes": "no"},
+                },
             ],
+            "solar": {
+                "panel_w": 130.0,
+                "profile": "flooded",
+                "wire_mm2": 6.0,
+                "wire_m": 2.0,
+                "stages": {"adjustable": "yes", "wakes": "yes", "absorption_v": 14.8},
+            },
             "charger": _unit("dunlin"),
             "mount": {"place": "cabin", "ambient_c": 34.0},
             "supply": {

@@ -4,10 +4,6 @@ import type { Stage } from '../../app/router'
 
 defineProps<{ stage: Stage }>()
 const TEXT: Record<string, [string, string]> = {
-  settings: [
-    'The sheet to key into the unit, and whether every other source agrees with it.',
-    'Until then the thresholds and delays stand in Wake, and on the hand-over sheet.',
-  ],
   build: [
     'Make-safe and power-up order, cut list, labels.',
     'Until then the wiring diagram and the cable list are among the papers in Hand over.',

@@ -84,6 +84,19 @@ class Chemistry:
     rebulk_v: float
     absorption_h: float
     tail_share: float
+    equalise_v: float
+    compensation_mv_per_k: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChargeLimit:
+    """What one quantity of a charge profile may be for one chemistry: outside the inner pair unusual, outside the outer absurd."""
+
+    far_low: float | None
+    low: float | None
+    high: float | None
+    far_high: float | None
     source: str
 
 
@@ -215,9 +228,26 @@ def chemistries() -> Mapping[str, Chemistry]:
             rebulk_v=float(row["rebulk_v"]),
             absorption_h=float(row["absorption_h"]),
             tail_share=float(row["tail_share"]),
+            equalise_v=float(row["equalise_v"]),
+            compensation_mv_per_k=float(row["compensation_mv_per_k"]),
             source=row["source"],
         )
         for row in _rows("chemistries")
+    }
+
+
+@cache
+def charge_limits() -> Mapping[tuple[str, str], ChargeLimit]:
+    """Bands of each quantity of a charge profile by chemistry and quantity; volts per 12 V nominal."""
+
+    def bound(row: dict[str, str], name: str) -> float | None:
+        return float(row[name]) if row[name] else None
+
+    return {
+        (row["chemistry"], row["quantity"]): ChargeLimit(
+            bound(row, "far_low"), bound(row, "low"), bound(row, "high"), bound(row, "far_high"), row["source"]
+        )
+        for row in _rows("charge_limits")
     }
 
 

@@ -14,9 +14,9 @@
 
 from olvask.core.model.battery import AuxiliaryBattery, Block, Management
 from olvask.core.model.charger import Behaviour, Charger, GuardRecord, StartRecord, StartWay, StopRecord
+from olvask.core.model.charging import ChargeSettings
 from olvask.core.model.design import (
     Activation,
-    ChargeSettings,
     Choices,
     Design,
     Distances,

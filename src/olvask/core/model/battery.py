@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from olvask.core.model.base import Described, Identified, choice, quantity, tick, whole
-from olvask.core.model.vehicle import CHEMISTRIES, MAYBE_CHEMISTRY, ChemistryName
+from olvask.core.model.chemistry import CHEMISTRIES, MAYBE_CHEMISTRY, ChemistryName
 
 
 class Block(Identified):

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from olvask.core.model.base import Described, choice, quantity, tick, whole
+from olvask.core.model.settings import Setting, SettingsRecord
 
 StartWay = Literal["ignition", "d_plus", "switch", "bridge", "voltage"]
 EnableInput = Literal["ignition", "d_plus", "remote", "voltage"]
@@ -184,6 +185,7 @@ class Charger(Described):
     stop_rules: StopRecord = Field(StopRecord(), title="Stop rules")
     guard: GuardRecord = Field(GuardRecord(), title="Battery guard")
     behaviour: Behaviour = Field(Behaviour(), title="Behaviour")
+    settings: SettingsRecord | None = Field(None, title="Settings record")
     maker_cable_mm2: float | None = quantity("Maker's table says", "mm²", default=None, gt=0, le=300)
     price: float = quantity("Price", "€", default=0.0, ge=0, le=1e6)
     source: str = Field("", title="Source", max_length=200)
@@ -201,6 +203,24 @@ class Charger(Described):
             raise ValueError("a unit limited in steps needs its steps in amperes")
         return self
 
+    @model_validator(mode="after")
+    def _one_truth(self) -> Charger:
+        """Lines of start, stop and guard agree with the rules' own ranges."""
+        ranges: dict[str, VoltRange] = {
+            "start_v": self.start_rules,
+            "stop_v": self.stop_rules,
+            "guard_v": self.guard,
+            "back_v": self.guard,
+        }
+        for line in self.settings.lines if self.settings is not None else ():
+            record = ranges.get(line.means)
+            if record is not None and record.settable and not _agrees(line, record, self.input_nominal_v):
+                raise ValueError(
+                    f"{line.label}: the unit's rules are set from {record.from_v:g} to {record.to_v:g} V; give its line the "
+                    "same range and step"
+                )
+        return self
+
     @property
     def adjustable(self) -> bool:
         """Whether its start and stop rules can be set."""
@@ -216,3 +236,10 @@ class Charger(Described):
         if self.current_limit == "continuous" and wanted_a >= (self.limit_min_a or 0):
             return wanted_a
         return None
+
+
+def _agrees(line: Setting, record: VoltRange, nominal_v: int) -> bool:
+    """Whether a line of a menu has the range and step of the rule it sets; a line per block is a share of it."""
+    blocks = nominal_v / 12 if line.per_block else 1.0
+    pairs = ((line.from_value, record.from_v), (line.to_value, record.to_v), (line.step, record.step_v))
+    return all(a is not None and (b is None or abs(a * blocks - b) < 1e-6) for a, b in pairs)

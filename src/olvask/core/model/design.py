@@ -8,11 +8,12 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from olvask.core.model.base import Described, Identified, choice, quantity, whole
+from olvask.core.model.base import Described, Identified, choice, quantity, tick, whole
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger, StartWay
+from olvask.core.model.charging import ChargeSettings
 from olvask.core.model.run import RUNS, Joint, Piece, Run, RunName
-from olvask.core.model.vehicle import CHEMISTRIES, ChemistryName, Existing, InheritedCable, Solar, Use, Vehicle
+from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
 
 LETTER = {"device": "d", "cable": "c", "joint": "j", "branch": "b"}  # identities given to pieces begin with these
 
@@ -99,6 +100,17 @@ class Activation(Described):
         return self
 
 
+class Keyed(Described):
+    """What was done with one line of the sheet at the device, by whom and when."""
+
+    line: str = Field(title="Line", max_length=40)
+    value: str = Field("", title="Value keyed", max_length=60)
+    keyed: bool = tick("Keyed")
+    seen: str = Field("", title="Read back", max_length=60, description="The value the device shows.")
+    by: str = Field("", title="By", max_length=40)
+    at: str = Field("", title="When", max_length=40)
+
+
 class OldLink(Described):
     """What becomes of a link that was there before, and the relay it takes."""
 
@@ -124,12 +136,6 @@ class OldLink(Described):
     d_plus_ma: float | None = quantity("D+ can give", "mA", default=None, gt=0, le=10000, example=300, step=10)
 
 
-class ChargeSettings(Described):
-    """How the unit is set to charge; what is absent is the battery's own."""
-
-    profile: ChemistryName | None = choice("Unit's profile", {None: "the battery's own"} | CHEMISTRIES, default=None)
-
-
 class Choices(Described):
     """Schools and margins this job is held to."""
 
@@ -149,6 +155,9 @@ class Choices(Described):
         "Protection", {"fuse": "fuses", "fuse_isolator": "fuse and isolator", "breaker": "breakers"}, default="fuse"
     )
     slack: float = quantity("Slack on cable", "-", default=0.2, ge=0, le=1, example=0.2, step=0.05)
+    upgrade_school: Literal["sun_first", "at_once"] = choice(
+        "Order of upgrading", {"sun_first": "sun, vehicle, mains", "at_once": "all at once"}, default="sun_first"
+    )
     energy_price: float = quantity("Energy from the engine", "€/kWh", default=0.9, ge=0, le=20, example=0.9, step=0.1)
     rank_cost: float = quantity("Weight of cost", "-", default=1.0, ge=0, le=10, example=1, step=0.25)
     rank_rate: float = quantity("Weight of charge", "-", default=1.0, ge=0, le=10, example=1, step=0.25)
@@ -183,6 +192,8 @@ class Design(Described):
     delivery: Run = Run()
     activation: Activation = Activation()
     charge: ChargeSettings = ChargeSettings()
+    keyed: tuple[Keyed, ...] = Field((), title="Keyed into the unit", max_length=120)
+    access_code_changed: bool = tick("Access code changed", help="Whether it was, never the code.")
     old_link: OldLink = OldLink()
     choices: Choices = Choices()
     provenance: dict[str, Provenance] = Field(default_factory=dict, title="Where values came from", max_length=400)

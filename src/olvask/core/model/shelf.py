@@ -17,6 +17,7 @@ from olvask.core.model.base import Described, choice, quantity, standard_size, w
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger
 from olvask.core.model.run import FAMILIES, FamilyName
+from olvask.core.model.sample_records import record_for
 from olvask.core.model.vehicle import Alternator
 
 LISTS = {"limit_steps_a", "enables"}
@@ -110,7 +111,8 @@ def _charger(row: dict[str, str]) -> Charger:
     values = _values(row, Charger)
     for key in ("input_nominal_v", "output_nominal_v"):
         values[key] = int(str(values[key]))
-    return Charger.model_validate(values)
+    bare = Charger.model_validate(values)
+    return Charger.model_validate(values | {"settings": record_for(bare.model_dump(mode="json"))})
 
 
 @cache

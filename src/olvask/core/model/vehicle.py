@@ -7,15 +7,9 @@ from typing import Literal
 from pydantic import Field, field_validator, model_validator
 
 from olvask.core.model.base import Described, Identified, choice, quantity, standard_size, tick, whole
+from olvask.core.model.charging import Sourced
+from olvask.core.model.chemistry import CHEMISTRIES, MAYBE_CHEMISTRY, ChemistryName
 
-ChemistryName = Literal["flooded", "agm", "gel", "lfp"]
-CHEMISTRIES: dict[ChemistryName | None, str] = {
-    "flooded": "flooded lead-acid",
-    "agm": "AGM",
-    "gel": "gel",
-    "lfp": "LFP",
-}
-MAYBE_CHEMISTRY: dict[ChemistryName | None, str] = {None: "not known"} | CHEMISTRIES
 METALS = {"copper": "copper", "cca": "copper-clad aluminium"}
 
 
@@ -214,7 +208,15 @@ class Existing(Identified):
     """Something already fitted that feeds, links or charges."""
 
     kind: Literal[
-        "link", "panel", "fridge_feed", "socket_wire", "built_in_charger", "mains_charger", "monitor", "maintainer"
+        "link",
+        "panel",
+        "fridge_feed",
+        "socket_wire",
+        "built_in_charger",
+        "mains_charger",
+        "portable_charger",
+        "monitor",
+        "maintainer",
     ] = choice(
         "What is there",
         {
@@ -224,6 +226,7 @@ class Existing(Identified):
             "socket_wire": "trailer-socket charge wire",
             "built_in_charger": "small built-in charger",
             "mains_charger": "mains charger",
+            "portable_charger": "portable charger",
             "monitor": "battery monitor",
             "maintainer": "start-battery maintainer",
         },
@@ -233,6 +236,7 @@ class Existing(Identified):
         "Its current", "A", default=None, gt=0, le=500, example=10, step=1, help="What it charges with, or draws."
     )
     profile: ChemistryName | None = choice("Set for", MAYBE_CHEMISTRY, default=None)
+    stages: Sourced = Field(Sourced(), title="Its stages")
     cut: bool = tick("Its feed is cut", help="Taken out of use: it draws and gives nothing any more.")
     carries: tuple[Literal["meter", "fridge", "upkeep", "lamp"], ...] = Field(
         (), title="Besides charging it carries", max_length=4
@@ -274,6 +278,9 @@ class Solar(Described):
         "Sun while driving", "-", default=0.4, ge=0, le=1, example=0.4, step=0.05, help="As a share of full sun."
     )
     profile: ChemistryName | None = choice("Controller set for", MAYBE_CHEMISTRY, default=None)
+    stages: Sourced = Field(Sourced(), title="Controller's stages")
+    wire_mm2: float | None = quantity("Controller's wire", "mm²", default=None, gt=0, le=120, example=6)
+    wire_m: float | None = quantity("Controller to battery", "m", default=None, gt=0, le=60, example=2, step=0.5)
 
 
 class Vehicle(Described):

@@ -10,8 +10,8 @@ import olvask.core.stages.survey.sums as sums
 from olvask.core.findings.figure import Figure
 from olvask.core.model import Load
 from olvask.core.model.base import Described, choice, quantity
+from olvask.core.model.chemistry import CHEMISTRIES, ChemistryName
 from olvask.core.model.entry_errors import EntryError
-from olvask.core.model.vehicle import CHEMISTRIES, ChemistryName
 from olvask.web.body import BadInput
 
 

@@ -2,7 +2,7 @@
 
 - `other_sources`: chargers besides the unit, each with its current and when it runs.
 - `combined`: what a dual-input unit gives with its panel in some sun.
-- `judge_sources`: findings on profiles, second inputs and what is already fitted.
+- `judge_sources`: findings on second inputs.
 """
 
 from __future__ import annotations
@@ -20,6 +20,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 
 MAINS_A = 20.0  # a mains charger, likewise
+PORTABLE_A = 5.0  # a portable charger, likewise
 MAINTAINER_A = 1.0  # a start-battery maintainer, when its current is not on a plate; our own estimate
 MAINTAINER_EFFICIENCY = 0.85  # from the auxiliary battery, where it is fed from there; our own estimate
 HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller; our own estimate
@@ -85,9 +86,10 @@ def other_sources(design: Design) -> list[OtherSource]:
         if item.kind == "built_in_charger":
             amps = item.charge_a or BUILT_IN_A
             found.append(OtherSource(item.name or "built-in charger", amps, amps, True, item.profile, place))
-        elif item.kind == "mains_charger":
-            amps = item.charge_a or MAINS_A
-            found.append(OtherSource(item.name or "mains charger", amps, 0.0, False, item.profile, place))
+        elif item.kind in ("mains_charger", "portable_charger"):
+            amps = item.charge_a or (MAINS_A if item.kind == "mains_charger" else PORTABLE_A)
+            name = item.name or item.kind.replace("_", " ")
+            found.append(OtherSource(name, amps, 0.0, False, item.profile, place))
     solar = design.solar
     if solar.panel_w is not None and solar.into == "controller":
         peak_a = solar_peak_a(design)
@@ -152,27 +154,7 @@ def driving_now(design: Design, output_a: float) -> Combined:
 
 
 def judge_sources(ctx: Context) -> Judged:
-    """Findings on other sources: wrong profiles, a panel with nowhere to go, a split that loses."""
-    chemistry = ctx.design.auxiliary.chemistry
-    for source in other_sources(ctx.design):
-        if source.profile is None or (source.profile == "lfp") == (chemistry == "lfp"):
-            continue
-        title = f"The {source.label} is set for {chemistries()[source.profile].label}"
-        there = f"The battery is {chemistries()[chemistry].label}."
-        name, concerns = f"match.profile.{source.place}", (source.place,)
-        if chemistry == "lfp":
-            text = (
-                f"{there} A lead profile tapers early, will not resume by itself and cannot wake a pack that has "
-                "switched off: it starves it."
-            )
-            yield caution(name, "auxiliary", title, text, concerns=concerns)
-        else:
-            text = f"{there} A lithium profile holds no float and may overcharge lead: set it right before it is used."
-            yield stop(name, "auxiliary", title, text, concerns=concerns)
-    yield from _judge_dual(ctx)
-
-
-def _judge_dual(ctx: Context) -> Judged:
+    """Findings on a panel with nowhere to go, and a split that loses."""
     unit, solar, output = ctx.design.charger, ctx.design.solar, ctx.solved.output
     if unit is None or output is None or solar.panel_w is None or solar.into != "second_input":
         return

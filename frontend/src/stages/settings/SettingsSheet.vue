@@ -1,0 +1,121 @@
+<script setup lang="ts">
+/** The sheet on the left; on the right what each source does to the battery, and all of them in a table. */
+import { useSessionStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { answered, client } from '../../api/client'
+import { useDerived } from '../../api/derived'
+import { useJob } from '../../job/store'
+import AnswerState from '../../ui/AnswerState.vue'
+import { said } from '../../ui/locale'
+import ChargePicture from './ChargePicture.vue'
+import KeySheet from './KeySheet.vue'
+import SourceRows from './SourceRows.vue'
+
+const job = useJob()
+const from = useSessionStorage('olvask.audit.from', 40)
+const celsius = useSessionStorage('olvask.audit.celsius', 20)
+const sheet = useDerived('sheet', (body, signal) => answered(client.POST('/api/settings/sheet', { body, signal })))
+const audit = useDerived(
+  'audit',
+  (design, signal) =>
+    answered(
+      client.POST('/api/settings/audit', {
+        body: { charge_from: from.value / 100, celsius: celsius.value, design },
+        signal,
+      }),
+    ),
+  { more: () => [from.value, celsius.value], pause_ms: 120 },
+)
+const picked = ref('')
+const chosen = computed({
+  get: () => {
+    const all = audit.data.value?.sources ?? []
+    if (all.some((item) => item.key === picked.value)) return picked.value
+    return (all.find((item) => item.verdict !== 'keep') ?? all[0])?.key ?? ''
+  },
+  set: (key) => {
+    picked.value = key
+  },
+})
+const what = computed(() => {
+  const battery = job.design?.auxiliary
+  return `${battery?.capacity_ah ?? ''} Ah ${battery?.chemistry === 'lfp' ? 'LFP' : (battery?.chemistry ?? '')}`
+})
+</script>
+
+<template>
+  <div class="settings">
+    <KeySheet v-if="sheet.data.value?.sheet" :sheet="sheet.data.value.sheet" />
+    <section v-else class="panel" aria-label="To key into the unit">
+      <div class="bench-head"><h2>To key into the unit</h2></div>
+      <AnswerState :pending="sheet.pending.value" :trouble="sheet.trouble.value" doing="Reading its menu…" />
+      <p v-if="sheet.data.value && !sheet.data.value.sheet" class="muted">Choose a unit in Match first.</p>
+    </section>
+    <div class="right">
+      <section class="panel" aria-label="What each source does to this battery">
+        <div class="bench-head">
+          <h2>What each source does to this battery</h2>
+          <span class="aside begin"
+            >{{ what }} from
+            <select v-model.number="from" aria-label="From a charge of, %">
+              <option v-for="share in [10, 20, 40, 60, 80]" :key="share" :value="share">{{ share }} %</option>
+            </select>
+            at
+            <select v-model.number="celsius" aria-label="Battery and air at, °C">
+              <option v-for="degrees in [-10, 0, 10, 20, 30, 40]" :key="degrees" :value="degrees">
+                {{ degrees }} °C
+              </option>
+            </select></span
+          >
+        </div>
+        <ChargePicture v-if="audit.data.value?.sources.length" :audit="audit.data.value" :chosen="chosen" />
+        <AnswerState :pending="audit.pending.value" :trouble="audit.trouble.value" doing="Charging it…" />
+      </section>
+      <section v-if="audit.data.value" class="panel" aria-label="All that charges">
+        <div class="bench-head">
+          <h2>All that charges</h2>
+        </div>
+        <p class="verdict" data-audit>
+          <b :class="audit.data.value.sources.some((item) => item.verdict !== 'keep') ? 'caution' : 'good'"
+            >{{ audit.data.value.sources.some((item) => item.verdict !== 'keep') ? '▲' : '✓' }}
+            {{ said(audit.data.value.text) }}</b
+          >
+        </p>
+        <SourceRows v-model="chosen" :audit="audit.data.value" />
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.settings {
+  display: grid;
+  grid-template-columns: minmax(360px, 0.8fr) minmax(0, 1.15fr);
+  gap: 10px;
+  align-items: start;
+}
+.right {
+  display: grid;
+  gap: 10px;
+  min-width: 0;
+}
+.begin select {
+  font: inherit;
+  min-height: 24px;
+  color: var(--ink);
+  background: var(--field);
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+}
+.verdict {
+  margin: 0 0 4px;
+}
+@media (max-width: 1100px) {
+  .settings {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .begin select {
+    min-height: 44px;
+  }
+}
+</style>

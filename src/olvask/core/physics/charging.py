@@ -1,0 +1,86 @@
+"""What a charger with a voltage to hold, a rating and a lead gives a battery, in plain numbers.
+
+- `held_a`, `powered_a`, `backed_off_a`: what each of its limits lets through against volts behind a resistance.
+- `compensated_v`: a target moved by temperature.
+- `derated`: what heat leaves of a rating.
+"""
+
+from __future__ import annotations
+
+import math
+
+COMPENSATED_FROM_C = 25.0  # targets are stated for this; EN 60335-2-29 chargers and makers' sheets alike
+CHARGER_RISE_K = 25.0  # inside a charger over the air around it at full current; our own estimate
+CHARGER_TAU_S = 1800.0  # it warms up in half an hour; our own estimate
+
+
+def held_a(target_v: float, behind_v: float, ohm: float) -> float:
+    """Current at which a source that holds `target_v` at its terminals meets volts behind a resistance [A].
+
+    Args:
+        target_v: volts it holds [V].
+        behind_v: open-circuit volts behind the resistance [V].
+        ohm: resistance between [Ω].
+
+    Ohm's law; nothing flows back.
+    """
+    return max(0.0, target_v - behind_v) / max(ohm, 1e-6)
+
+
+def powered_a(rated_a: float, rated_at_v: float, behind_v: float, ohm: float) -> float:
+    """Current of a source whose rating holds up to some volts, and whose power is all it has above them [A].
+
+    Args:
+        rated_a: its current up to those volts [A].
+        rated_at_v: those volts at its terminals [V].
+        behind_v: open-circuit volts behind the resistance [V].
+        ohm: resistance between [Ω].
+
+    Above them `(V + I·R)·I = P`, the positive root.
+    """
+    if behind_v + rated_a * ohm <= rated_at_v:
+        return rated_a
+    power_w = rated_a * rated_at_v
+    if ohm < 1e-9:
+        return power_w / behind_v
+    return (math.sqrt(behind_v * behind_v + 4 * ohm * power_w) - behind_v) / (2 * ohm)
+
+
+def backed_off_a(rated_a: float, from_v: float, to_v: float, behind_v: float, ohm: float) -> float:
+    """Current of a source that lets it fall in a straight line between two voltages at its terminals [A].
+
+    Args:
+        rated_a: its current below the lower one [A].
+        from_v: from here it falls [V].
+        to_v: here it is nothing [V].
+        behind_v: open-circuit volts behind the resistance [V].
+        ohm: resistance between [Ω].
+    """
+    if from_v >= to_v:
+        return rated_a
+    slope = rated_a / (to_v - from_v)
+    return min(rated_a, max(0.0, slope * (to_v - behind_v) / (1 + slope * ohm)))
+
+
+def compensated_v(target_v: float, mv_per_k: float, celsius: float) -> float:
+    """A target moved by temperature from 25 °C [V].
+
+    Args:
+        target_v: at 25 °C [V].
+        mv_per_k: of the whole battery, below zero for lead [mV/K].
+        celsius: what its sensor tells [°C].
+    """
+    return target_v + mv_per_k / 1000 * (celsius - COMPENSATED_FROM_C)
+
+
+def derated(percent_per_k: float, rated_c: float, air_c: float, heat: float) -> float:
+    """Share of a rating that heat leaves, 0 to 1.
+
+    Args:
+        percent_per_k: lost above the rated air [%/K].
+        rated_c: air up to which it gives everything, warmed through [°C].
+        air_c: the air around it [°C].
+        heat: how far it has warmed up, 1 at full current for long.
+    """
+    over_k = air_c + CHARGER_RISE_K * heat - (rated_c + CHARGER_RISE_K)
+    return max(0.0, 1 - percent_per_k / 100 * max(0.0, over_k))

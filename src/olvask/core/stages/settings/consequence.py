@@ -1,0 +1,71 @@
+"""What follows where a unit cannot be set to what is wanted.
+
+- `consequence`: in a sentence; empty where the difference does not matter.
+"""
+
+from __future__ import annotations
+
+from olvask.core.circuit.context import Context
+from olvask.core.model.settings import OFF, Setting
+from olvask.core.physics.battery import charge_at_rest, internal_ohm
+from olvask.core.stages.settings.wishes import MATTERS, VOLTS, Wanted
+
+UNITS = {"absorption_h": "h", "bulk_h": "h", "tail_a": "A", "current_limit_a": "A", "equalise_days": "days"}
+
+
+def consequence(ctx: Context, line: Setting, wanted: Wanted, value: float | str) -> str:
+    """What follows from a value instead of the one wanted, both in the design's own unit.
+
+    Args:
+        ctx: the design.
+        line: the line.
+        wanted: what was wanted.
+        value: what it comes to.
+    """
+    if isinstance(value, str) or isinstance(wanted.value, str):
+        return _of_choice(ctx, line, wanted, value)
+    battery = ctx.design.auxiliary
+    scale = battery.nominal_v / 12 if line.means in VOLTS else 1.0
+    off = value - wanted.value
+    if abs(off) < MATTERS.get(line.means, 0.05) * scale - 1e-9:
+        return ""
+    unit = UNITS.get(line.means, "V" if line.means.endswith("_v") else "s" if line.means.endswith("_s") else "")
+    lead = f"{line.label}: {value:.2f} {unit} instead of {wanted.value:.2f} {unit}".replace(".00 ", " ")
+    return f"{lead}{_follows(ctx, line, value, off)}."
+
+
+def _follows(ctx: Context, line: Setting, value: float, off: float) -> str:
+    """What the difference does."""
+    battery, lithium = ctx.design.auxiliary, ctx.design.auxiliary.chemistry == "lfp"
+    if line.means == "absorption_v":
+        if off > 0:
+            return ", nearer to its cells' cut-off" if lithium else ", it gasses and needs water sooner"
+        ends_a = 0.02 * battery.capacity_ah
+        rest_v = value - ends_a * internal_ohm(battery.chemistry, battery.capacity_ah, battery.nominal_v)
+        share = charge_at_rest(battery.chemistry, rest_v, battery.nominal_v)
+        short = f", it ends near {share:.0%} of charge" if share < 0.995 else ", gentler and slower at the end"
+        return short if lithium or share < 0.995 else ", slower at the end, and lead wants it full"
+    if line.means == "float_v":
+        return ", which ages it" if off > 0 else ", which holds less than a full one"
+    if line.means == "rebulk_v":
+        share = charge_at_rest(battery.chemistry, value, battery.nominal_v)
+        return f": it starts again only below {share:.0%} of charge" if off < 0 else ": it starts again sooner"
+    if line.means == "current_limit_a":
+        return ", below what was chosen" if off < 0 else ", above what was chosen: mind cable and alternator"
+    if line.means == "compensation_mv_per_k":
+        return ", its volts move with temperature otherwise than wanted"
+    if line.means in ("absorption_h", "bulk_h", "tail_a"):
+        return ", it ends at another moment"
+    return ""
+
+
+def _of_choice(ctx: Context, line: Setting, wanted: Wanted, value: float | str) -> str:
+    """What a choice other than the one wanted does; of a battery type its volts tell, not its name."""
+    if value == wanted.value or line.means == "battery_type":
+        return ""
+    named = {option.stands_for for option in line.options}
+    if line.means == "equalise" and wanted.value == OFF:
+        return f"{line.label} stays {value}: it equalises a battery that must not be."
+    if line.kind == "switch" or wanted.value in named:
+        return f"{line.label} stays {value}."
+    return ""

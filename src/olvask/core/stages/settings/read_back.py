@@ -1,0 +1,75 @@
+"""What was keyed and read back at the unit, against what the sheet says now.
+
+- `judge_read_back`: values read otherwise, lines keyed to what the sheet no longer says, lines the unit cannot be set to.
+- `same_value`: whether a value read back is the one on the sheet.
+"""
+
+from __future__ import annotations
+
+import re
+
+from olvask.core.circuit.context import Context
+from olvask.core.findings.collector import Judged
+from olvask.core.findings.finding import caution, stop
+from olvask.core.stages.settings.sheet import sheet_of
+
+NUMBER = re.compile(r"^\s*([-+]?\d+(?:[.,]\d+)?)\s*(.*?)\s*$")
+# What reads otherwise and can overcharge, drain or not charge at all is a stop.
+GRAVE = ("absorption_v", "float_v", "equalise", "equalise_v", "battery_type", "stop_v", "guard_v", "role", "detection")
+
+
+def same_value(seen: str, wanted: str) -> bool:
+    """Whether a value read back is the one wanted: numbers by their worth, a missing unit allowed, words but for case.
+
+    Args:
+        seen: as read and typed.
+        wanted: as on the sheet.
+    """
+    read, sheet = NUMBER.match(seen), NUMBER.match(wanted)
+    if read is None or sheet is None:
+        return seen.strip().casefold() == wanted.strip().casefold()
+    units_fit = read[2] == "" or read[2].casefold() == sheet[2].casefold()
+    return units_fit and abs(float(read[1].replace(",", ".")) - float(sheet[1].replace(",", "."))) < 1e-6
+
+
+def judge_read_back(ctx: Context) -> Judged:
+    """Findings on lines read otherwise, and on lines keyed before the sheet changed."""
+    sheet = sheet_of(ctx) if ctx.design.keyed else None
+    if sheet is None or ctx.design.charger is None:
+        return
+    lines = {line.key: line for line in sheet.lines}
+    record = ctx.design.charger.settings
+    for done in ctx.design.keyed:
+        line = lines.get(done.line)
+        if line is None:
+            if done.keyed:
+                name = done.line.partition("@")[0]
+                yield caution(
+                    f"settings.keyed.{done.line}",
+                    "charger",
+                    "A line was keyed that the sheet no longer has",
+                    f"{name} was keyed to {done.value or 'another value'}; as the design stands now it is left as it came. Set "
+                    "it back.",
+                    concerns=("keyed",),
+                )
+            continue
+        if line.do != "key":
+            continue
+        if done.seen and line.last and not same_value(done.seen, line.value):
+            means = record.line(line.line).means if record is not None else line.line
+            said = stop if means in GRAVE or means.partition("_")[0] in ("absorption", "float", "stop") else caution
+            yield said(
+                f"settings.read_back.{done.line}",
+                "charger",
+                f"{line.label} reads otherwise",
+                f"The sheet says {line.value}; the unit shows {done.seen}. Key it again, save it, and read it back.",
+                concerns=("keyed",),
+            )
+        elif done.keyed and done.value and not same_value(done.value, line.value):
+            yield caution(
+                f"settings.keyed.{done.line}",
+                "charger",
+                f"{line.label} was keyed before the sheet changed",
+                f"Keyed to {done.value}; the sheet now says {line.value}. Key it again.",
+                concerns=("keyed",),
+            )

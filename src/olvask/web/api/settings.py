@@ -1,0 +1,45 @@
+"""Settings: the sheet to key into the unit, and the audit of everything that charges."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import Field
+
+from olvask.core.analyses.audit import Audit, audit
+from olvask.core.circuit.context import Context
+from olvask.core.model import Design
+from olvask.core.model.base import Described, quantity
+from olvask.core.stages.settings.sheet import Sheet, sheet_of
+from olvask.web.api.blueprint import api
+from olvask.web.reach import answer_json
+from olvask.web.shapes import Out
+
+
+class SheetOut(Out):
+    """The sheet; none without a unit."""
+
+    sheet: Sheet | None
+
+
+class AuditIn(Described):
+    """A design, and the battery's charge and temperature to begin with."""
+
+    charge_from: float = Field(0.4, title="From a charge of", ge=0, le=0.94)
+    celsius: float = quantity("Battery and air at", "°C", default=25.0, ge=-40, le=70, example=20, step=5)
+    design: Design
+
+
+@api.post("/settings/sheet")
+@api.input(Design, arg_name="design")
+@api.output(SheetOut)
+def settings_sheet(design: Design) -> Response:
+    """What to key into the unit, in which order, what to leave and what to read back."""
+    return answer_json(SheetOut(sheet=sheet_of(Context.of(design))))
+
+
+@api.post("/settings/audit")
+@api.input(AuditIn, arg_name="asked")
+@api.output(Audit)
+def settings_audit(asked: AuditIn) -> Response:
+    """Every source driven alone on the battery, and all together."""
+    return answer_json(audit(asked.design, asked.charge_from, asked.celsius))
