@@ -214,7 +214,14 @@ class Charger(Described):
         }
         for line in self.settings.lines if self.settings is not None else ():
             record = ranges.get(line.means)
-            if record is not None and record.settable and not _agrees(line, record, self.input_nominal_v):
+            if record is None or not record.settable:
+                continue
+            if line.hidden:
+                raise ValueError(
+                    f"{line.label}: nobody can key it, yet the unit's rules are set from {record.from_v:g} V; show the line, or "
+                    "give the rule's fixed volts"
+                )
+            if not _agrees(line, record, self.input_nominal_v):
                 raise ValueError(
                     f"{line.label}: the unit's rules are set from {record.from_v:g} to {record.to_v:g} V; give its line the "
                     "same range and step"

@@ -173,7 +173,6 @@ def _buttons(row: Row) -> Plain:
                 **hidden,
             ),
             _volts("hold", "Float", "float_v", row["output_min_v"], row["output_max_v"], 0.1, 13.6 * scale, **hidden),
-            *[line | hidden | {"factory": line["factory"]} for line in _rules(row, held=False)],
         ],
     }
 
@@ -303,7 +302,7 @@ MENUS: Mapping[str, Callable[[Row], Plain]] = {
     "lapwing": _per_block,
     "avocet": _coded,
     "oystercatcher": _menu,
-    "phalarope": _buttons,
+    "phalarope": _menu,
     "stint": _nothing,
     "ruff": _nothing,
 }

@@ -23,6 +23,7 @@ OF_THE_REST = 0.2  # of what is left to full in one step
 BY_VOLTS = 0.999  # of the rating: less is held back by volts
 SENSED_OHM = 1e-3  # between a sense wire's end and the post; regulators droop about as much
 CLOSE_V, CLOSE_A = 1e-4, 1e-4
+HELD_V = 0.005  # of its target: it holds its volts, and bulk is over
 WHAT_IT_GIVES: tuple[Stage, ...] = ("bulk", "absorption", "equalise", "float")
 
 
@@ -59,7 +60,7 @@ class Flow(NamedTuple):
 
 
 def falling_root(function: Callable[[float], float], low: float, high: float) -> float:
-    """Where a function that falls comes to zero; the Illinois variant of regula falsi.
+    """Where a function that falls comes to zero; the Illinois variant of regula falsi, halving each third time.
 
     Args:
         function: falls from `low` to `high`.
@@ -72,8 +73,8 @@ def falling_root(function: Callable[[float], float], low: float, high: float) ->
     if at_high >= 0:
         return high
     side = 0
-    for _ in range(60):
-        middle = (low * at_high - high * at_low) / (at_high - at_low)
+    for turn in range(90):
+        middle = (low * at_high - high * at_low) / (at_high - at_low) if turn % 3 != 2 else (low + high) / 2
         value = function(middle)
         if abs(value) < CLOSE_A or high - low < 1e-9:
             return middle
@@ -119,12 +120,12 @@ class _Runner:
         self.stage, self.since_s = stage, now
         self.say.append((now, self.source.key, stage))
 
-    def look(self, now: float, amps: float, able_a: float, terminal_v: float) -> bool:
+    def look(self, now: float, amps: float, able_a: float, terminal_v: float, target_v: float) -> bool:
         """Go on to the next stage where it is time; true where it did."""
         profile, stage = self.source.profile, self.stage
         lasted_s = now - self.since_s + 1e-6
         if stage == "bulk":
-            if amps < able_a * BY_VOLTS:
+            if able_a > 0 and terminal_v >= target_v - HELD_V:
                 self.bulk_s = lasted_s
                 self.go(now, "absorption")
                 return True
@@ -132,7 +133,8 @@ class _Runner:
                 self.go(now, self.after)
                 return True
         elif stage == "absorption":
-            ended = amps <= profile.tail_a and profile.tail_a > 0 and able_a > profile.tail_a
+            dusk = self.source.sun_s > 0 and able_a <= profile.tail_a  # too little sun to tell
+            ended = amps <= profile.tail_a and profile.tail_a > 0 and not dusk
             if ended or lasted_s >= profile.absorption_for(self.bulk_s):
                 due = profile.equalise_v > 0 and now >= self.equalises_s
                 self.go(now, "equalise" if due else self.after)
@@ -240,7 +242,7 @@ class _Charging:
             flow = self.flow(now, charge, heats)
             self.guard(now, flow)
             gone = [
-                runner.look(now, amps, able, flow.volts + amps * runner.source.lead_ohm)
+                runner.look(now, amps, able, flow.volts + amps * runner.source.lead_ohm, runner.target_v(self.bank))
                 for runner, amps, able in zip(self.runners, flow.amps, flow.ables, strict=True)
             ]
             if not any(gone):

@@ -18,6 +18,7 @@ from olvask.core.model import Behaviour, Design
 from olvask.core.simulate.plant import FREE_A, Flow
 from olvask.core.simulate.profile import Profile
 from olvask.core.simulate.programme import Stretch
+from olvask.core.stages.settings.sheet import Planned, planned
 
 UnitState = Literal["off", "waiting", "charging", "guarded", "dead"]
 Stage = Literal["bulk", "absorption", "float"]
@@ -70,18 +71,32 @@ class Settings:
         return max(rule.held_s for rule in self.stop_rules)
 
 
+def _acting(found: Planned | None, means: str, otherwise: float) -> float:
+    """What the unit's own line comes to once the sheet is keyed; as entered or proposed where it has none."""
+    value = found.acting(means) if found is not None else None
+    return value if isinstance(value, float) else otherwise
+
+
+def _acting_rules(found: Planned | None, means: str, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
+    return tuple(
+        Rule(_acting(found, f"{means}_v{after}", rule.volts), _acting(found, f"{means}_held_s{after}", rule.held_s))
+        for rule, after in zip(rules, ("", ".2", ".3"), strict=False)
+    )
+
+
 def settings_of(design: Design, solved: Solved) -> Settings:
-    """The unit's settings as entered or proposed."""
+    """The unit's settings as its sheet ends in."""
     at, chosen, unit = set_thresholds(design, solved), design.activation, design.charger
+    found = planned(design, solved.facts, at) if unit is not None and unit.settings is not None else None
     behaviour = unit.behaviour if unit is not None else Behaviour()
     least_s = unit.guard.off_least_s if unit is not None else None
     return Settings(
         ways=frozenset(chosen.ways),
-        start_rules=at.start_rules,
-        stop_rules=at.stop_rules,
-        guard_v=at.guard_v,
-        guard_held_s=chosen.guard.held_s,
-        back_v=at.back_v,
+        start_rules=_acting_rules(found, "start", at.start_rules),
+        stop_rules=_acting_rules(found, "stop", at.stop_rules),
+        guard_v=_acting(found, "guard_v", at.guard_v),
+        guard_held_s=_acting(found, "guard_held_s", chosen.guard.held_s),
+        back_v=_acting(found, "back_v", at.back_v),
         guard_least_s=GUARD_LEAST_S if least_s is None else least_s,
         soft_start_s=behaviour.soft_start_s or SOFT_START_S,
         latched=behaviour.latched,

@@ -7,7 +7,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,6 +15,9 @@ from olvask.core.model.settings import Setting, SettingsRecord, Value
 
 UNKNOWN = "?"  # a value nobody knows before it is keyed
 Do = Literal["key", "save", "power"]
+# What lines nobody knew turn out to have shown: other values; by chance what is keyed; that where it starts the device anew.
+Found = Literal["other", "same", "same_restarts"]
+FOUND: tuple[Found, ...] = ("other", "same", "same_restarts")
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,8 +32,14 @@ class Step:
 class Menu:
     """A menu in the middle of being keyed; it begins as it left the factory."""
 
-    def __init__(self, record: SettingsRecord) -> None:
-        """Begin; what latches, or whose factory value nobody wrote down, may show anything."""
+    def __init__(self, record: SettingsRecord, found: Found = "other") -> None:
+        """Begin; what latches, or whose factory value nobody wrote down, may show anything.
+
+        Args:
+            record: the menu.
+            found: what a line nobody knew is taken to have shown once it is keyed: another value, or that one already.
+        """
+        self.found = found
         self.lines: Mapping[str, Setting] = {line.id: line for line in record.lines}
         begun: dict[str, Value] = {
             line.id: UNKNOWN if line.factory is None or line.latches else line.factory for line in record.lines
@@ -70,10 +79,17 @@ class Menu:
 
     def save(self) -> None:
         """Keep everything that wants saving; what restarts the device and wants saving restarts it now."""
+        for id, value in self.shown.items():
+            if self.kept[id] == UNKNOWN and self._there_already(self.lines[id]):
+                self.kept[id] = self.powered[id] = value
         restarts = any(self.lines[id].restarts for id, value in self.shown.items() if value != self.kept[id])
         self.kept.update(self.shown)
         if restarts:
             self.power()
+
+    def _there_already(self, line: Setting) -> bool:
+        """Whether what nobody knew of a line is taken to have been what is saved now."""
+        return self.found == "same" or (self.found == "same_restarts" and line.restarts)
 
     def power(self) -> None:
         """Switch off and on: what was not kept is gone, what is read then is read."""
@@ -106,14 +122,24 @@ class Menu:
         }
 
 
-def outcome(record: SettingsRecord, steps: Iterable[Step]) -> dict[str, Value] | None:
+def outcome(record: SettingsRecord, steps: Sequence[Step]) -> dict[str, Value] | None:
     """What acts after some steps from the factory state; `None` where a step cannot be done.
 
     Args:
         record: the menu.
         steps: in order.
+
+    What hangs on a value nobody knows comes out as `UNKNOWN`.
     """
-    menu = Menu(record)
+    worlds = FOUND if any(line.restarts for line in record.lines) else FOUND[:1]
+    first, *others = [_done(Menu(record, found), steps) for found in worlds]
+    if first is None:
+        return None
+    agreed = {id: all(other is not None and other.get(id) == value for other in others) for id, value in first.items()}
+    return {id: value if agreed[id] else UNKNOWN for id, value in first.items()}
+
+
+def _done(menu: Menu, steps: Iterable[Step]) -> dict[str, Value] | None:
     for step in steps:
         if step.do == "key" and not menu.key(step.line, step.value):
             return None

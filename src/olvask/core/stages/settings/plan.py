@@ -143,7 +143,7 @@ class _Builder:
     """Steps as they are put together, with the menu as it stands after them."""
 
     def __init__(self, record: SettingsRecord) -> None:
-        self.menu, self.steps = Menu(record), list[Step]()
+        self.menu, self.steps = Menu(record, "same_restarts"), list[Step]()
 
     def bring(self, line: Setting, value: Value, again: bool = False) -> bool:
         """Key a line, showing it first where it is hidden; false where that cannot be done."""

@@ -205,6 +205,8 @@ def _line(ctx: Context, found: Planned, at: int) -> SheetLine:
     wanted = found.wanted.get(_meaning_keys(record)[line.id])
     shows = tuple(item.label for item in record.lines if after.visible(item) and not before.visible(item))
     why = wanted.why if wanted is not None and not later else ""
+    if wanted is not None and line.means == "battery_type" and read(line, step.value, found.scales) != wanted.value:
+        why = "its volts come nearest"
     if later:
         why = "for the time being; set back further down"
     elif not why and shows:

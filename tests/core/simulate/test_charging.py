@@ -1,0 +1,141 @@
+"""What charges a battery, by its mechanism: scenarios with their reasons, each held against small steps of another hand."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from olvask.core.simulate.batteries import Cell
+from olvask.core.simulate.charging import charged, falling_root
+from olvask.core.simulate.profile import Profile
+from olvask.core.simulate.sources import Bank, Charge, Draw, Source
+from tests.oracles.charging import stepped
+
+CASES: list[dict[str, Any]] = json.loads((Path(__file__).parent / "charges.json").read_text(encoding="utf-8"))
+
+
+def source(key: str, given: dict[str, Any]) -> Source:
+    """A source of a scenario as the core takes it."""
+    profile = Profile(
+        given["absorb"],
+        given["float"],
+        given["again"],
+        given["hours"] * 3600,
+        given.get("adaptive", False),
+        given["tail"],
+        rests=given.get("rests", False),
+        bulk_s=given.get("cap", math.inf) * 3600,
+        equalise_v=given.get("equalise", 0.0),
+    )
+    return Source(
+        key,
+        given["amps"],
+        given["lead"],
+        profile,
+        rated_at_v=given.get("rated_at", 0.0),
+        back_off_v=given.get("back_off", 0.0),
+        derating_percent_per_k=given.get("derates", 0.0),
+        rated_ambient_c=given.get("ambient", 40.0),
+        compensation_mv_per_k=given.get("mv_per_k", 0.0),
+        sensor=True,
+        cold_c=given.get("cold", -math.inf),
+        sun_s=given.get("sun", 0.0) * 3600,
+    )
+
+
+def run(case: dict[str, Any]) -> Charge:
+    """A scenario by the core."""
+    battery, celsius = case["battery"], case.get("celsius", 25.0)
+    cell = Cell(battery["chemistry"], battery["ah"], battery.get("volts", 12), battery["limit"], battery["absorb"])
+    bank = Bank(cell, celsius, celsius, opens_v=battery.get("opens", math.inf), least_c=battery.get("cold", -math.inf))
+    draws = [Draw(begin * 3600, end * 3600, amps) for begin, end, amps in case.get("loads", [])]
+    sources = [source(f"s{at}", given) for at, given in enumerate(case["sources"])]
+    return charged(sources, bank, case["from"], case["hours"] * 3600, draws)
+
+
+def within(value: float | None, band: list[float] | None) -> bool:
+    """Whether hours lie in a band, or are never reached where none is."""
+    return value is None if band is None else value is not None and band[0] <= value <= band[1]
+
+
+@pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
+def test_a_source_does_what_its_mechanism_does(case: dict[str, Any]) -> None:
+    """As reasoned by hand in the scenario's own words."""
+    found = run(case)
+    assert case["end"][0] - 1e-6 <= found.charge[-1] <= case["end"][1] + 1e-6
+    hours = {share: at / 3600 for share in (0.8, 0.95) if (at := found.reaches(share)) is not None}
+    assert within(hours.get(0.95), case["h95"]), hours
+    if "h80" in case:
+        assert within(hours.get(0.8), case["h80"]), hours
+    assert case["stage"] in ("any", found.stages[-1][0])
+    assert (found.opened_s is not None) == case.get("opened", False)
+
+
+@pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
+def test_it_agrees_with_small_steps_of_another_hand(case: dict[str, Any]) -> None:
+    """Charge at every full hour within 1 % of capacity, hours to 50, 80 and 95 % within 2 %; the same end."""
+    case = case | {"hours": min(case["hours"], 16)}
+    found, theirs = run(case), stepped(case)
+    for hour, charge in enumerate(theirs.hourly):
+        at = next(n for n, time in enumerate(found.times_s) if time >= hour * 3600 - 1e-6)
+        before = max(0, at - 1)
+        span = found.times_s[at] - found.times_s[before]
+        share = 1.0 if span == 0 else (hour * 3600 - found.times_s[before]) / span
+        here = found.charge[before] + (found.charge[at] - found.charge[before]) * share
+        assert here == pytest.approx(charge, abs=0.01), hour
+    for share, hours in theirs.reached_h.items():
+        reached = found.reaches(share)
+        assert reached is not None
+        assert reached / 3600 == pytest.approx(hours, rel=0.02, abs=0.02)
+    assert (found.opened_s is not None) == theirs.opened
+
+
+def test_charge_given_is_charge_got() -> None:
+    """What the sources gave, less the loads, times what the battery keeps, is what it gained, in every scenario."""
+    for case in CASES:
+        found = run(case)
+        kept = {"lfp": 0.99, "agm": 0.85, "gel": 0.85, "flooded": 0.80}[case["battery"]["chemistry"]]
+        got = 0.0
+        for at in range(1, len(found.times_s)):
+            seconds = found.times_s[at] - found.times_s[at - 1]
+            middle = (found.times_s[at] + found.times_s[at - 1]) / 2
+            load = sum(amps for begin, end, amps in case.get("loads", []) if begin * 3600 <= middle < end * 3600)
+            given, before = sum(found.amps[at]), sum(found.amps[at - 1])
+            steady = found.stages[at] == found.stages[at - 1]  # a stage begun at the end of a step gave nothing in it
+            net = ((given + before) / 2 if steady else before) - load
+            got += net * (kept if net > 0 else 1.0) * seconds / 3600 / case["battery"]["ah"]
+        assert found.charge[-1] - case["from"] == pytest.approx(got, abs=0.02), case["name"]
+
+
+def test_more_resistance_in_the_lead_never_fills_sooner() -> None:
+    """For any source without loads: the thicker lead reaches every share no later."""
+    pick = random.Random(7)
+    for _ in range(60):
+        case = json.loads(
+            json.dumps(pick.choice([item for item in CASES if "loads" not in item and len(item["sources"]) == 1]))
+        )
+        thin, thick = pick.uniform(0.01, 0.06), 0.0
+        case["sources"][0]["lead"], case["sources"][0]["adaptive"], thick = thin, False, thin / pick.uniform(1.5, 6)
+        slow = run(case)
+        case["sources"][0]["lead"] = thick
+        quick = run(case)
+        for share in (0.5, 0.8, 0.95):
+            late, soon = slow.reaches(share), quick.reaches(share)
+            if late is not None and quick.opened_s is None:
+                assert soon is not None
+                assert soon <= late + 60, case["name"]
+
+
+@pytest.mark.parametrize("slope", [0.01, 1.0, 250.0])
+def test_the_root_of_what_falls_is_found(slope: float) -> None:
+    """A line that falls to 3, then two thousand times as steep: its root lies where the steep part meets zero."""
+
+    def function(at: float) -> float:
+        return slope * (3.2 - at) if at < 3 else slope * 0.2 - 2000 * slope * (at - 3)
+
+    assert falling_root(function, 0.0, 20.0) == pytest.approx(3 + 0.2 / 2000, abs=1e-4)
