@@ -77,10 +77,10 @@ def stepped(case: dict[str, Any]) -> Stepped:
 
     def against(share: float) -> tuple[float, float]:
         if share >= taper:
-            most = limit * max(0.0, 1 - share) / (1 - taper)
-            return max(inner, (battery["absorb"] - rest(share)) / most if most > 1e-6 else 1e3), most
+            most = float(limit * max(0.0, 1 - share) / (1 - taper))
+            return float(max(inner, (battery["absorb"] - rest(share)) / most if most > 1e-6 else 1e3)), most
         full = max(inner, (battery["absorb"] - rest(taper)) / limit)
-        return inner + (full - inner) * (share / taper) ** 2, limit
+        return float(inner + (full - inner) * (share / taper) ** 2), float(limit)
 
     found, charge, now = Stepped(), case["from"], 0.0
     stage = ["bulk" for _ in sources]

@@ -177,7 +177,7 @@ def _told(design: Design, solved: Solved, bank: Bank, item: Audited, charge_from
     harms = tuple(harm for harm in harms_of(design.auxiliary, held_by(item)) if harm.side == "high" or _in_cold(harm))
     settled_s = _settled_s(found)
     why = _why(item, bank, found, settled_s) if stalls else ""
-    fits = replace(item.source, profile=own_profile(design, solved), back_off_v=0.0, compensation_mv_per_k=0.0)
+    fits = replace(item.source, profile=own_profile(design), back_off_v=0.0, compensation_mv_per_k=0.0)
     after = charged([fits], bank, charge_from, horizon_s, until=FILLED).reaches(FILLED) if stalls or harms else h95
     verdict = _verdict(item, stalls, harms, after)
     hours, cost = _cost(verdict, item)
@@ -291,7 +291,7 @@ def _text(
     after: float | None,
 ) -> str:
     """What to do, in a sentence."""
-    own = own_profile(design, solved)
+    own = own_profile(design)
     if verdict == "keep":
         if harms:
             return f"Leave it, but mind: {harms[0].text}"

@@ -90,7 +90,7 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
     )
 
 
-def own_profile(design: Design, solved: Solved) -> Profile:
+def own_profile(design: Design) -> Profile:
     """The profile that fits the battery: its maker's volts, its chemistry's times."""
     battery = design.auxiliary
     usual, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
@@ -100,7 +100,7 @@ def own_profile(design: Design, solved: Solved) -> Profile:
         battery.chemistry,
         battery.nominal_v,
         battery.capacity_ah,
-        float(solved.facts.absorption.value),
+        usual.absorption_v * scale if battery.absorption_v is None else battery.absorption_v,
         float_v,
     )
 
@@ -181,7 +181,7 @@ def _mechanism(
     battery = design.auxiliary
     name = profile or battery.chemistry
     usual, scale = chemistries()[name], battery.nominal_v / 12
-    own = own_profile(design, solved)
+    own = own_profile(design)
     mine = name == battery.chemistry
     return Source(
         key,

@@ -100,6 +100,7 @@ def gather(design: Design) -> Facts:
         low = reading("low_phase_v", "Low phase", readings.low_phase_v, band.low_phase_v * scale)
     limit_a, absorption_v = chemistry.charge_c_rate * auxiliary.capacity_ah, auxiliary.absorption_v
     usual_v = chemistry.absorption_v * auxiliary.nominal_v / 12
+    set_v = design.charge.absorption_v  # what the unit is told outranks what the battery's maker says
     share, idle_share = alternator.hot_idle_share, 1.0 if hybrid else HOT_IDLE_SHARE
     sag, drain = alternator.sag_mohm, vehicle.standing_drain_ma
     ambient_c, place_c = design.mount.ambient_c, PLACE_C[design.mount.place]
@@ -115,7 +116,9 @@ def gather(design: Design) -> Facts:
         charge_limit=fact(
             design, "auxiliary.charge_limit_a", "Battery's charge limit", "A", auxiliary.charge_limit_a, limit_a
         ),
-        absorption=fact(design, "auxiliary.absorption_v", "Absorption", "V", absorption_v, usual_v),
+        absorption=fact(design, "auxiliary.absorption_v", "Absorption", "V", absorption_v, usual_v)
+        if set_v is None
+        else fact(design, "charge.absorption_v", "Absorb at", "V", set_v, usual_v),
         unit_ambient=fact(design, "mount.ambient_c", "Air at the unit", "°C", ambient_c, place_c),
         lifted=_lifted(design, scale),
         daily=_daily(design),

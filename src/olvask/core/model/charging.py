@@ -46,7 +46,7 @@ class ChargeStages(Described):
         "Temperature compensation",
         "mV/K",
         default=None,
-        ge=-200,
+        ge=-400,
         le=0,
         example=-24,
         step=1,

@@ -1,85 +1,223 @@
-"""Charge volts and temperatures against what the battery stands and needs.
+"""The charge profile, of the battery's own data and of what the unit is set to, against what the battery stands and needs.
 
-- `judge_charge`: absorption, float, cold.
+- `judge_charge`: every quantity against its band, float against absorption, where it starts again, bulk by the clock, cold.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
-from olvask.core.physics.battery import open_circuit_v
+from olvask.core.physics.battery import charge_at_rest
+from olvask.core.stages.match.energy import net_driving_a
+from olvask.core.stages.settings.limits import Held, Quantity, off_band, said_of
 
-# Volts per 12 V. A tenth over the chemistry's range is makers' spread; three tenths gas lead and trip lithium. A quarter
-# under it is the gentler school. Our own estimates from makers' sheets, which differ by tenths.
-OVER_V, FAR_OVER_V, UNDER_V = 0.05, 0.3, 0.25
-REST_CLEAR_V = 0.15  # absorption or float this little above the full battery's rested volts charges next to nothing
-FLOAT_HIGH_V = {"flooded": 13.9, "agm": 13.9, "gel": 13.9, "lfp": 13.8}  # held for days, above it wears
-FLOAT_FAR_V = {"flooded": 14.3, "agm": 14.2, "gel": 14.1, "lfp": 14.2}  # held for days, above it ruins
+# What a finding is called, and what it says first, by quantity and side.
+TITLES: dict[tuple[Quantity, str], tuple[str, str]] = {
+    ("absorption_v", "high"): ("settings.absorption_high", "Absorption is too high"),
+    ("absorption_v", "low"): ("settings.absorption_low", "Absorption is too low"),
+    ("float_v", "high"): ("settings.float_high", "Float is too high"),
+    ("float_v", "low"): ("settings.float_low", "Float is too low"),
+    ("absorption_h", "high"): ("settings.absorption_long", "Absorption lasts too long"),
+    ("absorption_h", "low"): ("settings.absorption_short", "Absorption is too short"),
+    ("tail_share", "high"): ("settings.tail_high", "The tail current is too high"),
+    ("tail_share", "low"): ("settings.tail_low", "The tail current is too low"),
+    ("equalise_v", "high"): ("settings.equalise_high", "Equalising is too high"),
+    ("equalise_v", "low"): ("settings.equalise_low", "Equalising does nothing"),
+    ("compensation_mv_per_k", "high"): ("settings.compensation_weak", "Temperature compensation is too weak"),
+    ("compensation_mv_per_k", "low"): ("settings.compensation_strong", "Temperature compensation is too strong"),
+    ("cold_c", "high"): ("settings.cold_high", "The cold cut-off is too high"),
+    ("cold_c", "low"): ("settings.cold_low", "The cold cut-off is too low"),
+    ("hot_c", "high"): ("settings.hot_high", "The hot cut-off is too high"),
+    ("hot_c", "low"): ("settings.hot_low", "The hot cut-off is too low"),
+}
+RESUMES_LATE, RESUMES_NEVER = 0.5, 0.2  # of charge: starts again only below; our own estimates
+REBULK_NEAR_V = 0.05  # per 12 V: this close under float it comes and goes
+
+
+class _Value(NamedTuple):
+    """A quantity as somebody set it: its value, where, and the battery's own data or the unit's setting."""
+
+    quantity: Quantity
+    value: float
+    path: str
 
 
 def judge_charge(ctx: Context) -> Judged:
-    """Absorption and float off the battery's range either way, and lithium that nothing keeps from charging in the cold."""
-    yield from _absorption(ctx)
+    """What is set off its band either way, and lithium that nothing keeps from charging in the cold."""
+    for item in _set(ctx):
+        yield from _judged(ctx, item)
     yield from _float(ctx)
+    yield from _rebulk(ctx)
+    yield from _bulk(ctx)
     yield from _cold(ctx)
 
 
-def _absorption(ctx: Context) -> Iterator[Found]:
-    battery, path = ctx.design.auxiliary, "auxiliary.absorption_v"
-    if battery.absorption_v is None:
+def _set(ctx: Context) -> Iterator[_Value]:
+    """What is typed of the profile; the usual of a chemistry is right by its making."""
+    battery, charge = ctx.design.auxiliary, ctx.design.charge
+    if battery.absorption_v is not None:
+        yield _Value("absorption_v", battery.absorption_v, "auxiliary.absorption_v")
+    if battery.float_v is not None:
+        yield _Value("float_v", battery.float_v, "auxiliary.float_v")
+    if charge.absorption_v is not None and not _near(ctx, charge.absorption_v, battery.absorption_v):
+        yield _Value("absorption_v", charge.absorption_v, "charge.absorption_v")
+    if charge.float_v is not None and charge.after != "rest" and not _near(ctx, charge.float_v, battery.float_v):
+        yield _Value("float_v", charge.float_v, "charge.float_v")
+    if charge.absorption_h is not None:
+        yield _Value("absorption_h", charge.absorption_h, "charge.absorption_h")
+    if charge.tail_a:
+        yield _Value("tail_share", charge.tail_a / battery.capacity_ah, "charge.tail_a")
+    if charge.equalise:
+        scale = battery.nominal_v / 12
+        usual_v = chemistries()[charge.profile or battery.chemistry].equalise_v * scale
+        path = "charge.equalise" if charge.equalise_v is None else "charge.equalise_v"
+        yield _Value("equalise_v", usual_v if charge.equalise_v is None else charge.equalise_v, path)
+    if charge.compensation_mv_per_k is not None:
+        yield _Value("compensation_mv_per_k", charge.compensation_mv_per_k, "charge.compensation_mv_per_k")
+    if charge.cold_c is not None:
+        yield _Value("cold_c", charge.cold_c, "charge.cold_c")
+    if charge.hot_c is not None:
+        yield _Value("hot_c", charge.hot_c, "charge.hot_c")
+
+
+def _near(ctx: Context, value: float, own: float | None) -> bool:
+    """Whether a setting is the battery maker's own: theirs outranks ours, and is judged where it stands."""
+    return own is not None and abs(value - own) < 0.051 * ctx.design.auxiliary.nominal_v / 12
+
+
+def _judged(ctx: Context, item: _Value) -> Iterator[Found]:
+    """One quantity against its band."""
+    battery = ctx.design.auxiliary
+    off = off_band(battery.chemistry, item.quantity, item.value, battery.nominal_v)
+    if off is None or (item.quantity == "cold_c" and off[1] == "low" and battery.low_temperature_cut_off):
         return
-    chemistry, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
-    volts, low_v, high_v = battery.absorption_v, chemistry.absorption_min_v * scale, chemistry.absorption_max_v * scale
-    full_v = open_circuit_v(battery.chemistry, 1.0, battery.nominal_v)
-    usual = f"{chemistry.label} takes {low_v:.1f} to {high_v:.1f} V"
-    back = [remedy(f"Charge to the usual {chemistry.absorption_v * scale:.1f} V", (path, None))]
-    if volts > high_v + OVER_V * scale:
-        far = volts > high_v + FAR_OVER_V * scale
-        does = "cells are driven into their cut-off" if battery.chemistry == "lfp" else "it gasses and dries out"
-        said = stop if far else caution
-        text = f"{volts:.2f} V; {usual}: {does}. The battery maker's own figure, if it is this, outranks ours."
-        yield said("settings.absorption_high", "auxiliary", "Absorption is too high", text, back, (path,))
-    elif volts < full_v + REST_CLEAR_V * scale:
-        text = f"{volts:.2f} V is next to the {full_v:.2f} V a full one rests at: it never gets there. {usual}."
-        yield stop("settings.absorption_low", "auxiliary", "Absorption does not charge it", text, back, (path,))
-    elif volts < low_v - UNDER_V * scale:
-        text = f"{volts:.2f} V; {usual}. It fills slowly and stays short of full; lead sulphates."
-        yield caution("settings.absorption_low", "auxiliary", "Absorption is too low", text, back, (path,))
+    level, side = off
+    name, title = TITLES[item.quantity, side]
+    if name == "settings.absorption_low" and level == "stop":
+        title = "Absorption does not charge it"
+    if name == "settings.float_high" and level == "stop":
+        title = "Float is far too high"
+    held = Held(absorption_v=float(ctx.facts.absorption.value), float_v=None)
+    text = said_of(battery, held, item.quantity, item.value, side)
+    said = stop if level == "stop" else caution
+    back = _usual(ctx, item)
+    yield said(name, "auxiliary", title, f"{text[0].upper()}{text[1:]} {_own(ctx, item)}".strip(), [back], (item.path,))
+
+
+def _own(ctx: Context, item: _Value) -> str:
+    """What is usual, where that is worth saying."""
+    battery = ctx.design.auxiliary
+    usual, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
+    if item.quantity == "absorption_v":
+        return (
+            f"{usual.label} takes {usual.absorption_min_v * scale:.1f} to {usual.absorption_max_v * scale:.1f} V. The battery "
+            "maker's own figure, if it is this, outranks ours."
+        )
+    if item.quantity == "float_v":
+        return f"Usual is {usual.float_v * scale:.1f} V."
+    return ""
+
+
+def _usual(ctx: Context, item: _Value) -> Remedy:
+    """Back to what is usual for the battery."""
+    battery = ctx.design.auxiliary
+    usual, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
+    if item.quantity == "equalise_v":
+        return remedy("Do not equalise", ("charge.equalise", False), ("charge.equalise_v", None))
+    label = {
+        "absorption_v": f"Charge to the usual {usual.absorption_v * scale:.1f} V",
+        "float_v": f"Float at the usual {usual.float_v * scale:.1f} V",
+        "absorption_h": f"Absorb for the usual {usual.absorption_h:g} h",
+        "tail_share": f"End at the usual {usual.tail_share:.0%} of its capacity",
+        "compensation_mv_per_k": f"Compensate by the usual {usual.compensation_mv_per_k * scale:.0f} mV/K",
+        "cold_c": "Leave the cold cut-off open",
+        "hot_c": "Leave the hot cut-off open",
+    }[item.quantity]
+    return remedy(label, (item.path, None))
 
 
 def _float(ctx: Context) -> Iterator[Found]:
-    battery, path = ctx.design.auxiliary, "auxiliary.float_v"
-    if battery.float_v is None:
+    """Float above absorption, or where the battery's management opens, is wrong whatever its band."""
+    battery, charge = ctx.design.auxiliary, ctx.design.charge
+    volts = charge.float_v if charge.float_v is not None else battery.float_v
+    path = "charge.float_v" if charge.float_v is not None else "auxiliary.float_v"
+    if volts is None or charge.after == "rest":
         return
-    chemistry, scale, name = chemistries()[battery.chemistry], battery.nominal_v / 12, battery.chemistry
-    volts, full_v = battery.float_v, open_circuit_v(name, 1.0, battery.nominal_v)
-    back = [remedy(f"Float at the usual {chemistry.float_v * scale:.1f} V", (path, None))]
-    absorption_v = float(ctx.facts.absorption.value)
-    management = battery.management
+    off = off_band(battery.chemistry, "float_v", volts, battery.nominal_v)
+    management, absorption_v = battery.management, float(ctx.facts.absorption.value)
     cut_v = management.high_disconnect_v if management is not None else None
-    if volts > FLOAT_FAR_V[name] * scale or volts > absorption_v or (cut_v is not None and volts >= cut_v):
-        text = f"{volts:.2f} V held for days: {_ruins(name)}. Absorption is {absorption_v:.2f} V."
-        yield stop("settings.float_high", "auxiliary", "Float is far too high", text, back, (path,))
-    elif volts > FLOAT_HIGH_V[name] * scale:
-        text = f"{volts:.2f} V held for days: {_ruins(name)}. Up to {FLOAT_HIGH_V[name] * scale:.1f} V is usual."
-        yield caution("settings.float_high", "auxiliary", "Float is too high", text, back, (path,))
-    elif name != "lfp" and volts < full_v + REST_CLEAR_V * scale:
-        text = f"{volts:.2f} V does not hold a full one, which rests at {full_v:.2f} V, against its own losses."
-        yield caution("settings.float_low", "auxiliary", "Float is too low", text, back, (path,))
+    if off == ("stop", "high") or not (volts > absorption_v or (cut_v is not None and volts >= cut_v)):
+        return
+    text = f"{volts:.2f} V held for days, and absorption is {absorption_v:.2f} V."
+    if cut_v is not None and volts >= cut_v:
+        text += f" The battery's management opens at {cut_v:.2f} V."
+    yield stop(
+        "settings.float_high",
+        "auxiliary",
+        "Float is far too high",
+        text,
+        [remedy("Float as usual", (path, None))],
+        (path,),
+    )
 
 
-def _ruins(chemistry: str) -> str:
-    return "lithium kept full ages fast" if chemistry == "lfp" else "it gasses, dries out and corrodes its plates"
+def _rebulk(ctx: Context) -> Iterator[Found]:
+    """Where charging starts again: too late to matter, or so near to float that it comes and goes."""
+    battery, charge = ctx.design.auxiliary, ctx.design.charge
+    volts, path = charge.rebulk_v, "charge.rebulk_v"
+    if volts is None:
+        return
+    scale = battery.nominal_v / 12
+    own_float_v = battery.float_v if battery.float_v is not None else chemistries()[battery.chemistry].float_v * scale
+    float_v = charge.float_v if charge.float_v is not None else own_float_v
+    back = [remedy("Start again at the usual volts", (path, None))]
+    if charge.after != "rest" and volts > float_v - REBULK_NEAR_V * scale:
+        said = stop if volts >= float_v else caution
+        text = f"It starts again below {volts:.2f} V and floats at {float_v:.2f} V: it comes and goes between the two."
+        yield said("settings.rebulk_high", "auxiliary", "It starts again too soon", text, back, (path,))
+        return
+    share = charge_at_rest(battery.chemistry, volts, battery.nominal_v)
+    if share < RESUMES_LATE:
+        said = stop if share <= RESUMES_NEVER else caution
+        text = f"Rested, the battery shows {volts:.2f} V only at {share:.0%} of charge: until then nothing starts again by itself."
+        yield said("settings.rebulk_low", "auxiliary", "It starts again too late", text, back, (path,))
+
+
+def _bulk(ctx: Context) -> Iterator[Found]:
+    """A cap on bulk that is over before the day's use is put back."""
+    cap_h, daily = ctx.design.charge.bulk_h, ctx.facts.daily
+    if cap_h is None or daily is None or ctx.solved.output is None:
+        return
+    net_a = net_driving_a(ctx.design, ctx.solved)
+    if net_a <= 0:
+        return
+    efficiency = chemistries()[ctx.design.auxiliary.chemistry].charge_efficiency
+    refill_h = float(daily.value) / efficiency / net_a
+    if cap_h >= refill_h:
+        return
+    said = stop if cap_h < refill_h / 2 else caution
+    yield said(
+        "settings.bulk_short",
+        "charger",
+        "Bulk ends before the day is put back",
+        f"{float(daily.value):.0f} Ah take {refill_h:.1f} h at {net_a:.0f} A; bulk is over after {cap_h:.1f} h, and float does "
+        "the rest slowly, if at all.",
+        [remedy("Take the cap away", ("charge.bulk_h", None))],
+        ("charge.bulk_h",),
+    )
 
 
 def _cold(ctx: Context) -> Iterator[Found]:
     battery = ctx.design.auxiliary
     if battery.chemistry != "lfp" or battery.low_temperature_cut_off or battery.temperature_min_c is not None:
+        return
+    if ctx.design.charge.cold_c is not None:
         return
     has_it: list[Remedy | None] = [
         remedy("Its management stops charging in the cold", ("auxiliary.low_temperature_cut_off", True))

@@ -2,6 +2,7 @@
 
 - `Harm`: a value off its band, with what follows.
 - `off_band`: one value against its band.
+- `said_of`: what it does, in a sentence.
 - `harms_of`: a whole profile, of the unit or any other source.
 """
 
@@ -129,7 +130,7 @@ def _off(battery: AuxiliaryBattery, held: Held) -> Iterator[Harm]:
         off = off_band(battery.chemistry, quantity, value, battery.nominal_v)
         if off is not None and not _makers_own(battery, quantity, value):
             level, side = off
-            yield Harm(quantity=quantity, level=level, side=side, text=_said(battery, held, quantity, value, side))
+            yield Harm(quantity=quantity, level=level, side=side, text=said_of(battery, held, quantity, value, side))
     management = battery.management
     high_v = management.high_disconnect_v if management is not None else None
     peak_v = max(held.absorption_v, held.equalise_v or 0.0)
@@ -144,8 +145,16 @@ def _makers_own(battery: AuxiliaryBattery, quantity: Quantity, value: float) -> 
     return said is not None and abs(said - value) < 0.051 * battery.nominal_v / 12
 
 
-def _said(battery: AuxiliaryBattery, held: Held, quantity: Quantity, value: float, side: Side) -> str:
-    """The value and what it does."""
+def said_of(battery: AuxiliaryBattery, held: Held, quantity: Quantity, value: float, side: Side) -> str:
+    """A value off its band and what it does, in a sentence that may follow a name.
+
+    Args:
+        battery: what is charged.
+        held: the profile it belongs to.
+        quantity: which.
+        value: as set.
+        side: to which side it is off.
+    """
     lead = battery.chemistry != "lfp"
     if quantity == "compensation_mv_per_k":
         cold_c = -10.0 if battery.temperature_min_c is None else battery.temperature_min_c

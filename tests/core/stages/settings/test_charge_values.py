@@ -1,0 +1,135 @@
+"""Every absurd charge value gets its level, in every chemistry and at every voltage; every right one gets none."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.model import Design
+from tests.designs import charger, plain
+
+# Per 12 V and 100 Ah: far low, low, right, high, far high, with what each is called. Makers' sheets and the trade's
+# rules of thumb, reasoned one by one: `!` a stop, `?` a caution, `-` nothing, `.` there is no such value.
+VOLTS = {
+    # quantity: chemistry: five values, five levels
+    "absorption_v": {
+        "flooded": ((12.6, 14.0, 14.6, 14.95, 15.6), "!?-?!"),  # 12.6 V is under a full one's rest; 15.6 V boils it
+        "agm": ((12.8, 14.0, 14.5, 14.9, 15.5), "!?-?!"),
+        "gel": ((12.8, 13.7, 14.2, 14.6, 15.2), "!?-?!"),
+        "lfp": ((13.0, 13.7, 14.2, 14.8, 15.4), "!?-?!"),  # 13.0 V is a resting plateau; cells open past 3.65 V
+    },
+    "float_v": {
+        "flooded": ((12.0, 12.7, 13.6, 14.1, 15.0), "!?-?!"),
+        "agm": ((12.0, 12.8, 13.6, 14.05, 15.0), "!?-?!"),
+        "gel": ((12.0, 12.8, 13.7, 14.0, 15.0), "!?-?!"),
+        "lfp": ((12.0, 12.8, 13.5, 14.0, 15.0), "??-?!"),  # a low store only stores less
+    },
+    "equalise_v": {
+        "flooded": ((13.5, 14.7, 15.5, 16.2, 17.0), "!?-?!"),
+        "agm": ((13.5, 14.6, 14.7, 15.0, 16.0), "!?-?!"),
+        "gel": ((14.0, 14.2, None, 15.0, 16.0), "!!.!!"),  # none at all on gel
+        "lfp": ((14.0, 14.2, None, 15.0, 16.0), "!!.!!"),
+    },
+    "compensation_mv_per_k": {
+        "flooded": ((-90, -50, -24, -6, 0), "!?-??"),
+        "agm": ((-90, -50, -24, -6, 0), "!?-??"),
+        "gel": ((-90, -50, -24, -6, 0), "!?-??"),
+        "lfp": ((-24, -4, 0, None, None), "!?-.."),  # 24 mV/K at -10 °C is 0.84 V too much
+    },
+    "rebulk_v": {
+        "flooded": ((11.7, 12.0, 12.8, 13.58, 13.7), "!?-?!"),  # 12.0 V is a third full; over float it comes and goes
+        "agm": ((11.7, 12.1, 12.8, 13.58, 13.7), "!?-?!"),
+        "gel": ((11.7, 12.1, 12.8, 13.68, 13.8), "!?-?!"),
+        "lfp": ((12.5, 13.05, 13.3, 13.47, 13.6), "!?-?!"),
+    },
+}
+PLAIN = {
+    "absorption_h": {
+        "flooded": ((0.0, 0.5, 2.0, 10.0, 20.0), "!?-?!"),
+        "agm": ((0.0, 0.5, 2.0, 10.0, 20.0), "!?-?!"),
+        "gel": ((0.0, 0.5, 2.5, 12.0, 24.0), "!?-?!"),
+        "lfp": ((0.0, 0.25, 0.5, 6.0, 20.0), "---?!"),  # lithium needs none
+    },
+    "tail_a": {
+        "flooded": ((0.1, 0.2, 2.0, 10.0, 40.0), "??-?!"),
+        "agm": ((0.1, 0.2, 2.0, 10.0, 40.0), "??-?!"),
+        "gel": ((0.1, 0.2, 2.0, 10.0, 40.0), "??-?!"),
+        "lfp": ((0.1, 0.4, 5.0, 25.0, 60.0), "??-?!"),
+    },
+    "cold_c": {
+        "flooded": ((None, None, -20.0, 10.0, 30.0), "..-?!"),
+        "agm": ((None, None, -20.0, 10.0, 30.0), "..-?!"),
+        "gel": ((None, None, -20.0, 10.0, 30.0), "..-?!"),
+        "lfp": ((-20.0, -4.0, 3.0, 18.0, 30.0), "!?-?!"),
+    },
+    "hot_c": {
+        "flooded": ((22.0, 30.0, 45.0, 58.0, 75.0), "!?-?!"),
+        "agm": ((22.0, 30.0, 45.0, 58.0, 75.0), "!?-?!"),
+        "gel": ((22.0, 30.0, 45.0, 58.0, 75.0), "!?-?!"),
+        "lfp": ((22.0, 30.0, 45.0, 55.0, 75.0), "!?-?!"),
+    },
+}
+LEVELS = {"!": "stop", "?": "caution", "-": None}
+NAMED = {"absorption_v": "settings.absorption_", "float_v": "settings.float_", "equalise_v": "settings.equalise_"}
+NAMED |= {"compensation_mv_per_k": "settings.compensation_", "rebulk_v": "settings.rebulk_"}
+NAMED |= {
+    "absorption_h": "settings.absorption_",
+    "tail_a": "settings.tail_",
+    "cold_c": "settings.cold_",
+    "hot_c": "settings.hot_",
+}
+ROWS = [
+    (nominal_v, quantity, chemistry, value * (nominal_v / 12 if table is VOLTS else 1.0), LEVELS[mark])
+    for table in (VOLTS, PLAIN)
+    for quantity, by_chemistry in table.items()
+    for chemistry, (values, marks) in by_chemistry.items()
+    for value, mark in zip(values, marks, strict=True)
+    if value is not None
+    for nominal_v in (12, 24, 48)
+]
+
+
+def job(nominal_v: int, quantity: str, chemistry: str, value: float) -> Design:
+    """A sound job with one quantity of the unit's profile set."""
+    scale = nominal_v / 12
+    battery: dict[str, Any] = {"chemistry": chemistry, "nominal_v": nominal_v, "capacity_ah": 100.0}
+    battery |= {"low_temperature_cut_off": False, "temperature_min_c": 5.0}
+    charge: dict[str, Any] = {quantity: value}
+    if quantity == "equalise_v":
+        charge["equalise"] = True
+    unit = charger(output_nominal_v=nominal_v, output_min_v=11.5 * scale, output_max_v=17.0 * scale)
+    return Design.model_validate(plain(auxiliary=battery, charger=unit, charge=charge))
+
+
+def level_of(design: Design, quantity: str) -> str | None:
+    """The gravest level that speaks of a quantity of the unit's profile."""
+    found = assess(design, remedies=False).findings
+    own = [item for item in found if item.id.startswith(NAMED[quantity]) and f"charge.{quantity}" in item.concerns]
+    levels = {item.level for item in own}
+    return "stop" if "stop" in levels else "caution" if "caution" in levels else None
+
+
+@pytest.mark.parametrize(("nominal_v", "quantity", "chemistry", "value", "level"), ROWS)
+def test_a_charge_value_gets_its_level(
+    nominal_v: int, quantity: str, chemistry: str, value: float, level: str | None
+) -> None:
+    """Far off is a stop or a caution, near off a caution, right nothing; twice the volts at 24 V, four times at 48 V."""
+    assert level_of(job(nominal_v, quantity, chemistry, value), quantity) == level
+
+
+@pytest.mark.parametrize(("hours", "level"), [(1.0, "stop"), (2.5, "caution"), (12.0, None)])
+def test_a_cap_on_bulk_is_held_against_the_refill(hours: float, level: str | None) -> None:
+    """60 Ah / 0.85 at 25 A net take 2.8 h: a cap of 1 h leaves most of it out, one of 2.5 h some, one of 12 h nothing."""
+    whole = plain(use={"daily_ah": 60.0, "drive_h": 3.0}, charge={"bulk_h": hours})
+    found = assess(Design.model_validate(whole), remedies=False).findings
+    assert next((item.level for item in found if item.id == "settings.bulk_short"), None) == level
+
+
+def test_the_makers_own_figure_outranks_the_table() -> None:
+    """An AGM whose maker says 14.9 V: the datum is judged once, where it stands; setting the unit to it adds nothing."""
+    battery = {"chemistry": "agm", "capacity_ah": 100.0, "absorption_v": 14.9}
+    whole = Design.model_validate(plain(auxiliary=battery, charge={"absorption_v": 14.9}))
+    found = [item for item in assess(whole, remedies=False).findings if item.id.startswith("settings.absorption")]
+    assert [(item.level, item.concerns) for item in found] == [("caution", ("auxiliary.absorption_v",))]
