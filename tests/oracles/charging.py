@@ -62,7 +62,7 @@ def stepped(case: dict[str, Any]) -> Stepped:
     """One scenario, step by step."""
     battery, sources = case["battery"], case["sources"]
     ohm_ah, kept, taper = MAKE[battery["chemistry"]]
-    blocks, size = battery.get("volts", 12) / 12, battery["ah"]
+    blocks, size = float(battery.get("volts", 12) / 12), battery["ah"]
     shares, volts = rest_table(battery["chemistry"])
     celsius, air = case.get("celsius", 25.0), case.get("celsius", 25.0)
     below = max(0.0, 25 - celsius)
@@ -73,7 +73,7 @@ def stepped(case: dict[str, Any]) -> Stepped:
     limit = battery["limit"] * takes_factor
 
     def rest(share: float) -> float:
-        return float(np.interp(share, shares, volts)) * blocks
+        return float(np.interp(share, shares, volts) * blocks)
 
     def against(share: float) -> tuple[float, float]:
         if share >= taper:

@@ -10,9 +10,10 @@ from olvask.core.assess import assess
 from olvask.core.model import Design
 from tests.designs import charger, plain
 
+Table = dict[str, dict[str, tuple[tuple[float | None, ...], str]]]
 # Per 12 V and 100 Ah: far low, low, right, high, far high, with what each is called. Makers' sheets and the trade's
 # rules of thumb, reasoned one by one: `!` a stop, `?` a caution, `-` nothing, `.` there is no such value.
-VOLTS = {
+VOLTS: Table = {
     # quantity: chemistry: five values, five levels
     "absorption_v": {
         "flooded": ((12.6, 14.0, 14.6, 14.95, 15.6), "!?-?!"),  # 12.6 V is under a full one's rest; 15.6 V boils it
@@ -45,7 +46,7 @@ VOLTS = {
         "lfp": ((12.5, 13.05, 13.3, 13.47, 13.6), "!?-?!"),
     },
 }
-PLAIN = {
+PLAIN: Table = {
     "absorption_h": {
         "flooded": ((0.0, 0.5, 2.0, 10.0, 20.0), "!?-?!"),
         "agm": ((0.0, 0.5, 2.0, 10.0, 20.0), "!?-?!"),

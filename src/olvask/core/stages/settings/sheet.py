@@ -1,7 +1,7 @@
 """The sheet: what to key into the unit, in which order, what to leave, what to read back, what a reset would lose.
 
 - `Sheet`, `SheetLine`: as it is told.
-- `planned`: the way through the unit's menu, and what acts after it.
+- `planned`, `planned_charge`: the way through the unit's menu, and what acts after it.
 - `sheet_of`: the sheet of a design.
 """
 
@@ -24,7 +24,7 @@ from olvask.core.stages.settings.consequence import consequence
 from olvask.core.stages.settings.generic import menu_of
 from olvask.core.stages.settings.menu import UNKNOWN, Menu, Step
 from olvask.core.stages.settings.plan import Plan, plan
-from olvask.core.stages.settings.wishes import Scales, Wanted, read, scales_of, wanted_of, wishes_for
+from olvask.core.stages.settings.wishes import Scales, Wanted, charge_wanted, read, scales_of, wanted_of, wishes_for
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,10 +98,23 @@ def planned(design: Design, facts: Facts, at: Thresholds) -> Planned | None:
         facts: its survey values.
         at: its thresholds in force.
     """
+    return _planned(design, wanted_of(design, facts, at))
+
+
+def planned_charge(design: Design, facts: Facts) -> Planned | None:
+    """The same for the charge alone, without start, stop and limit: what changes seldom.
+
+    Args:
+        design: the design.
+        facts: its survey values.
+    """
+    return _planned(design, dict(charge_wanted(design, facts)))
+
+
+def _planned(design: Design, wanted: dict[str, Wanted]) -> Planned | None:
     if design.charger is None:
         return None
     record = menu_of(design.charger)
-    wanted = wanted_of(design, facts, at)
     if "equalise_v" not in wanted and record.meaning("equalise_v") and not record.meaning("equalise"):
         wanted["equalise_v"] = Wanted(wanted["absorption_v"].value, "it cannot be switched off: the same as absorption")
     scales = scales_of(design)

@@ -90,7 +90,7 @@ def scales_of(design: Design) -> Scales:
     )
 
 
-def charge_wanted(design: Design, facts: Facts) -> dict[Meaning, Wanted]:
+def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
     """How the battery is to be charged: as typed, else its maker's, else its chemistry's usual."""
     charge, battery = design.charge, design.auxiliary
     name = charge.profile or battery.chemistry
@@ -105,7 +105,7 @@ def charge_wanted(design: Design, facts: Facts) -> dict[Meaning, Wanted]:
     absorption_v = float(facts.absorption.value) if own else usual.absorption_v * scale
     float_v = battery.float_v if own and battery.float_v is not None else usual.float_v * scale
     least_c = battery.charge_min_c if battery.charge_min_c is not None else usual.charge_min_c
-    found: dict[Meaning, Wanted] = {
+    found: dict[str, Wanted] = {
         "battery_type": Wanted(name, f"the battery is {usual.label}" if own else f"set for {usual.label}"),
         "absorption_v": said(
             charge.absorption_v, absorption_v, "this battery's maker" if makers else f"usual for {usual.label}"
@@ -148,7 +148,7 @@ def wanted_of(design: Design, facts: Facts, at: Thresholds) -> dict[str, Wanted]
         at: its thresholds in force.
     """
     unit, chosen = design.charger, design.activation
-    found: dict[str, Wanted] = dict(charge_wanted(design, facts))  # type: ignore[arg-type]  # meanings are strings
+    found = charge_wanted(design, facts)
     if unit is None:
         return found
     found["role"] = Wanted("charger", "it charges a battery")
