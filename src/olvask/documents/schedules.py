@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from importlib.resources import as_file, files
 
 from olvask.core.stages.build.conductors import ConductorEnd
 from olvask.core.stages.build.cuts import Buying
 from olvask.documents.csv_text import defused
+from olvask.documents.typeset import typeset
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
@@ -73,17 +72,4 @@ WRITERS: Mapping[str, Callable[[Buying], str]] = {"cuts": cuts_csv, "parts": par
 
 def labels_pdf(found: Buying) -> bytes:
     """Typeset the labels as a sheet of flags to print, cut and fold round the cable."""
-    import typst
-
-    data = {"labels": [label.lines for label in found.labels]}
-    package = files("olvask.documents")
-    with as_file(package.joinpath("labels.typ")) as template, as_file(package.joinpath("fonts")) as fonts:
-        pdf = typst.compile(
-            str(template),
-            font_paths=[str(fonts)],
-            ignore_system_fonts=True,
-            sys_inputs={"data": json.dumps(data, ensure_ascii=False)},
-        )
-    if not isinstance(pdf, bytes):
-        raise TypeError("a one-document sheet was expected")
-    return pdf
+    return typeset("labels.typ", {"labels": [label.lines for label in found.labels]})

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from dataclasses import dataclass
 from datetime import date
-from importlib.resources import as_file, files
 
 from olvask.core.assess import Assessment
 from olvask.core.catalogue import chemistries, device
@@ -17,6 +15,7 @@ from olvask.core.stages.build.bill import bill_of
 from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.schematic import schematic_svg
+from olvask.documents.typeset import typeset
 
 SHOWN_FINDINGS = 5
 SHORT = {"ignition": "ignition (15)", "d_plus": "D+ (61)", "switch": "switch", "bridge": "bridge", "voltage": "voltage"}
@@ -72,9 +71,6 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment) -> bytes:
 
     Returns the PDF as bytes.
     """
-    # Typst is loaded only when a sheet is printed: it is the largest thing the server can hold.
-    import typst
-
     data = {
         "title": head.title,
         "code": head.code,
@@ -93,17 +89,7 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment) -> bytes:
         "more": max(0, sum(item.level != "note" for item in assessment.findings) - SHOWN_FINDINGS),
         "cautions": _cautions(design),
     }
-    package = files("olvask.documents")
-    with as_file(package.joinpath("sheet.typ")) as template, as_file(package.joinpath("fonts")) as fonts:
-        pdf = typst.compile(
-            str(template),
-            font_paths=[str(fonts)],
-            ignore_system_fonts=True,
-            sys_inputs={"data": json.dumps(data, ensure_ascii=False), "svg": schematic_svg(design)},
-        )
-    if not isinstance(pdf, bytes):
-        raise TypeError("a one-document sheet was expected")
-    return pdf
+    return typeset("sheet.typ", data, schematic_svg(design))
 
 
 def _state(assessment: Assessment) -> str:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
+
 from flask import Response
 from pydantic import Field
 
@@ -10,8 +12,10 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described, quantity
 from olvask.core.stages.settings.sheet import Sheet, sheet_of
+from olvask.documents.settings_sheet import settings_pdf
+from olvask.documents.sheet import SheetHead
 from olvask.web.api.blueprint import api
-from olvask.web.reach import answer_json
+from olvask.web.reach import answer_json, attached, stores
 from olvask.web.shapes import Out
 
 
@@ -43,3 +47,11 @@ def settings_sheet(design: Design) -> Response:
 def settings_audit(asked: AuditIn) -> Response:
     """Every source driven alone on the battery, and all together."""
     return answer_json(audit(asked.design, asked.charge_from, asked.celsius))
+
+
+@api.get("/jobs/<int:job_id>/settings.pdf")
+def settings_paper(job_id: int) -> Response:
+    """The sheet on one page, to key in by."""
+    job = stores().jobs.get(job_id)
+    head = SheetHead(job.heading.title, job.heading.code, job.heading.customer, job.version, datetime.now(UTC).date())
+    return Response(settings_pdf(head, job.design), mimetype="application/pdf", headers=attached(job, "settings.pdf"))

@@ -7,7 +7,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -166,7 +166,7 @@ def _sheet_of(ctx: Context) -> Sheet | None:
         return None
     record, steps = found.record, found.way.steps
     lines = tuple(_line(ctx, found, at) for at in range(len(steps)))
-    keyed = {step.line for step in steps if step.do == "key"}
+    keyed = dict.fromkeys(step.line for step in steps if step.do == "key")
     loses = tuple(dict.fromkeys(record.line(id).label for id in keyed if record.line(id).lost_at_reset))
     without = [record.line(id).label for id in keyed if not record.line(id).kept_without_remote]
     leave, absent = _left(ctx, found, keyed)
@@ -268,7 +268,7 @@ def _hints(line: Setting) -> tuple[str, ...]:
     return tuple(text for holds, text in told if holds)
 
 
-def _left(ctx: Context, found: Planned, keyed: set[str]) -> tuple[tuple[LeftLine, ...], tuple[LeftLine, ...]]:
+def _left(ctx: Context, found: Planned, keyed: Container[str]) -> tuple[tuple[LeftLine, ...], tuple[LeftLine, ...]]:
     """Lines left as they are, and lines that do not act here."""
     record, keys = found.record, _meaning_keys(found.record)
     menu = _menu(record, found.way.steps)
@@ -304,7 +304,7 @@ def _idle(ctx: Context, line: Setting, key: str, wanted: Mapping[str, Wanted]) -
     return ""
 
 
-def _fixed_misses(ctx: Context, found: Planned, keyed: set[str]) -> tuple[str, ...]:
+def _fixed_misses(ctx: Context, found: Planned, keyed: Container[str]) -> tuple[str, ...]:
     """What acts other than wanted without being keyed: fixed, or out of reach as the menu is built."""
     told = []
     keys = _meaning_keys(found.record)
