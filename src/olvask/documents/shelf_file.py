@@ -40,13 +40,22 @@ class ReadShelf:
     errors: tuple[RowError, ...]
 
 
-# The lines of a menu are things with parts of their own: a cell holds them as JSON.
-MENU = FormField(path="settings.lines", label="Lines", unit="", kind="texts", required=False, group="Settings record")
+def _menu(prefix: str) -> FormField:
+    """The lines of a menu are things with parts of their own: a cell holds them as JSON."""
+    return FormField(
+        path=f"{prefix}settings.lines", label="Lines", unit="", kind="texts", required=False, group="Settings record"
+    )
+
+
+MENUS: Mapping[KindName, FormField] = {
+    "chargers": _menu(""),
+    "other_chargers": _menu("stages."),
+    "monitors": _menu("monitor."),
+}
 
 
 def _fields(kind: KindName) -> tuple[FormField, ...]:
-    menu = (MENU,) if "settings" in KINDS[kind].model_fields else ()
-    return form_of(KINDS[kind]) + menu
+    return form_of(KINDS[kind]) + ((MENUS[kind],) if kind in MENUS else ())
 
 
 def read_shelf(kind: KindName, raw: bytes) -> ReadShelf:
@@ -142,7 +151,7 @@ def _nested(header: list[str], fields: Mapping[str, FormField], cells: list[str]
 
 def _value(field: FormField, text: str) -> Any:
     """A cell as the model takes it; what does not read stays text for the model to refuse."""
-    if field is MENU:
+    if field in MENUS.values():
         try:
             return json.loads(text)
         except (ValueError, RecursionError):

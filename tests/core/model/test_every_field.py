@@ -37,12 +37,17 @@ WHOLE = design(
     use={"loads": [{"id": "l1", "name": "fridge", "current_a": 3.0}]},
 ).model_dump(mode="json")
 WHOLE["auxiliary"] |= {"strings": [STRING], "management": {}}
+WHOLE["monitor"]["unit"] = {"settings": {}}
+WHOLE["existing"][0]["stages"]["settings"] = {}
+WHOLE["solar"]["stages"]["settings"] = {}
 OF_KIND = {"device": "d1", "cable": "c1", "joint": "j1", "branch": "b1"}
 ONLY = {"vehicle.lifters": "h1", "existing": "e1", "use.loads": "l1", "auxiliary.strings": "s1"}
 FIELDS = [
     field
     for field in fields_of(Design)
-    if not field.path.startswith(("charger.", "provenance")) and field.path not in ("job", "format")
+    if not field.path.startswith(("charger.", "provenance"))
+    and field.path not in ("job", "format")
+    and ".settings.lines." not in field.path  # a shelf item's, which a job only carries along
 ]
 
 
@@ -92,6 +97,6 @@ def test_a_wrong_entry_is_told_at_its_field(field: FormField) -> None:
 def test_no_two_fields_of_a_page_are_called_alike() -> None:
     """A name on an error leads to one field; a branch's own device, and the stages of another charger, are called what
     every device and the unit's own stages are: they stand under the name of what they belong to."""
-    under = ("run.pieces.branch.device", "existing.*.stages", "solar.stages")
+    under = ("run.pieces.branch.device", "existing.*.stages", "solar.stages", "monitor.unit.settings")
     labels = [field.label for field in FIELDS if not field.path.startswith(under)]
     assert sorted(labels) == sorted(set(labels))

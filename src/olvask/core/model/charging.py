@@ -9,10 +9,11 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from olvask.core.model.base import Described, choice, quantity, tick, whole
 from olvask.core.model.chemistry import CHEMISTRIES, ChemistryName
+from olvask.core.model.settings import SettingsRecord
 
 AbsorbedBy = Literal["time", "adaptive"]
 After = Literal["float", "rest"]
@@ -103,3 +104,4 @@ class Sourced(ChargeStages):
     rated_ambient_c: float = quantity("Full current up to", "°C", default=40.0, ge=-20, le=100, example=40)
     derating_percent_per_k: float = quantity("Loses above it", "%/K", default=2.5, ge=0, le=100, example=2.5)
     adjustable: Said = choice("Can be set", SAID, default="", help="Whether its profile can be changed.")
+    settings: SettingsRecord | None = Field(None, title="Settings record")

@@ -12,6 +12,7 @@ from olvask.core.model.base import Described, Identified, choice, quantity, tick
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger, StartWay
 from olvask.core.model.charging import ChargeSettings
+from olvask.core.model.monitor import Monitor
 from olvask.core.model.run import RUNS, Joint, Piece, Run, RunName
 from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
 
@@ -194,6 +195,7 @@ class Design(Described):
     charge: ChargeSettings = ChargeSettings()
     keyed: tuple[Keyed, ...] = Field((), title="Keyed into the unit", max_length=120)
     access_code_changed: bool = tick("Access code changed", help="Whether it was, never the code.")
+    monitor: Monitor = Monitor()
     old_link: OldLink = OldLink()
     choices: Choices = Choices()
     provenance: dict[str, Provenance] = Field(default_factory=dict, title="Where values came from", max_length=400)

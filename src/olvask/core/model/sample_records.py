@@ -316,3 +316,79 @@ def record_for(row: Row) -> Plain | None:
     """
     menu = MENUS.get(str(row["id"]))
     return menu(row) if menu is not None else None
+
+
+def _source_menu(nominal_v: int, lead_only: bool) -> Plain:
+    """A charger with a knob for the kind of battery and, unless for lead alone, lines of its own."""
+    scale = nominal_v / 12
+    names = {key: name for key, name in NAMES.items() if key != "lfp" or not lead_only}
+    lines = [
+        {"id": "kind", "label": "Type knob", "means": "battery_type", "kind": "coded", "factory": "wet"}
+        | {"options": _type_options(scale, "absorb", "hold", names)},
+        _volts("absorb", "Absorption", "absorption_v", 13.0 * scale, 15.0 * scale, 0.1, 14.6 * scale),
+        _volts("hold", "Float", "float_v", 13.0 * scale, 14.4 * scale, 0.1, 13.6 * scale),
+    ]
+    if lead_only:
+        lines = [line | ({"hidden": True} if line["id"] != "kind" else {}) for line in lines]
+    else:
+        lines.append(_switch("equal", "Equalise", "equalise", "on"))
+        lines.append(_number("comp", "Temp. comp.", "compensation_mv_per_k", "mV/K", (-40 * scale, 0, 1), -24 * scale))
+    return {"lines": lines, "enter": "Behind the cover.", "save": ""}
+
+
+def sample_sources() -> list[Plain]:
+    """The invented solar controllers and mains chargers of the demo shelf."""
+    made = "invented for the demo shelf"
+    rows = (
+        ("linnet", "Linnet", "solar_controller", 12, 15.0, False, "yes", 64.0),
+        ("linnet-24", "Linnet 24", "solar_controller", 24, 15.0, False, "yes", 78.0),
+        ("siskin", "Siskin", "solar_controller", 12, 10.0, True, "no", 31.0),
+        ("bullfinch", "Bullfinch", "mains_charger", 12, 20.0, False, "yes", 188.0),
+        ("bullfinch-24", "Bullfinch 24", "mains_charger", 24, 12.0, False, "yes", 214.0),
+        ("brambling", "Brambling", "mains_charger", 12, 30.0, True, "no", 142.0),
+        ("serin", "Serin", "portable_charger", 12, 5.0, True, "no", 39.0),
+    )
+    return [
+        {
+            "id": id,
+            "name": name,
+            "maker": "Thornfield",
+            "kind": kind,
+            "nominal_v": nominal_v,
+            "output_a": amps,
+            "stages": {"adjustable": "yes", "wakes": wakes, "settings": _source_menu(nominal_v, lead_only)},
+            "price": price,
+            "source": made,
+        }
+        for id, name, kind, nominal_v, amps, lead_only, wakes, price in rows
+    ]
+
+
+def sample_monitors() -> list[Plain]:
+    """The invented battery monitors of the demo shelf."""
+    volts = _volts("full", "Full at", "full_v", 8.0, 60.0, 0.1, 13.2)
+    lines = [
+        _number("size", "Bank size", "capacity_ah", "Ah", (1, 2000, 1), 200),
+        volts,
+        _number("tail", "Full under", "full_tail_percent", "%", (0.5, 10, 0.5), 4),
+        _number("minutes", "Full for", "full_min", "min", (1, 50, 1), 3),
+        _number("keeps", "Charge kept", "efficiency_percent", "%", (50, 100, 1), 85),
+        _number("exponent", "Exponent", "lead_exponent", "", (1, 1.5, 0.01), 1.25),
+        {"id": "zero", "label": "Set zero", "means": "zero", "kind": "action"},
+    ]
+    record = {"lines": lines, "enter": "Hold the ring for two seconds.", "save": "It keeps each line as it is left."}
+    return [
+        {
+            "id": "redpoll-300",
+            "monitor": {
+                "name": "Redpoll 300",
+                "maker": "Thornfield",
+                "shunt_a": 300.0,
+                "zero_error_ma": 20.0,
+                "own_draw_ma": 4.0,
+                "settings": record,
+            },
+            "price": 96.0,
+            "source": "invented for the demo shelf",
+        }
+    ]

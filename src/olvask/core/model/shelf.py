@@ -1,6 +1,6 @@
-"""What stands on a shelf: units, batteries, alternators, cables and devices, each under its shelf number.
+"""What stands on a shelf: units, batteries, alternators, cables, devices, other chargers, monitors, each under its number.
 
-- `KINDS`: the five kinds and their models.
+- `KINDS`: the kinds and their models.
 - `chargers`, `batteries`, `alternators`, `sample_items`: the invented shelf of the demo.
 """
 
@@ -16,14 +16,16 @@ from olvask.core.catalogue import conductors, device, devices, shelf_rows
 from olvask.core.model.base import Described, choice, quantity, standard_size, whole
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import Charger
+from olvask.core.model.charging import Sourced
+from olvask.core.model.monitor import MonitorUnit
 from olvask.core.model.run import FAMILIES, FamilyName
-from olvask.core.model.sample_records import record_for
+from olvask.core.model.sample_records import record_for, sample_monitors, sample_sources
 from olvask.core.model.vehicle import Alternator
 
 LISTS = {"limit_steps_a", "enables"}
 SAMPLE_SIZES = ("6 mm²", "10 mm²", "16 mm²", "25 mm²", "35 mm²", "50 mm²", "70 mm²")
 SAMPLE_FAMILIES = ("class_t", "sf30")
-KindName = Literal["chargers", "batteries", "alternators", "cables", "devices"]
+KindName = Literal["chargers", "batteries", "alternators", "cables", "devices", "other_chargers", "monitors"]
 
 
 def _values(row: dict[str, str], model: type[Described]) -> dict[str, Any]:
@@ -91,13 +93,44 @@ class ShelfDevice(Numbered):
         return self
 
 
-ShelfItem = Charger | ShelfBattery | ShelfAlternator | ShelfCable | ShelfDevice
+class ShelfSource(Numbered):
+    """A solar controller, mains charger or portable charger: how it charges, and its menu."""
+
+    name: str = Field(title="Charger", min_length=1, max_length=80)
+    maker: str = Field("", title="Maker", max_length=80)
+    kind: Literal["solar_controller", "mains_charger", "portable_charger"] = choice(
+        "Kind",
+        {
+            "solar_controller": "solar controller",
+            "mains_charger": "mains charger",
+            "portable_charger": "portable charger",
+        },
+        default="mains_charger",
+    )
+    nominal_v: Literal[12, 24, 48] = choice("Battery voltage", {12: "12 V", 24: "24 V", 48: "48 V"}, default=12)
+    output_a: float = quantity("Output current", "A", gt=0, le=500, example=20)
+    stages: Sourced = Field(Sourced(), title="Its stages")
+    price: float = quantity("Price", "€", default=0.0, ge=0, le=1e6)
+    source: str = Field("", title="Source", max_length=200)
+
+
+class ShelfMonitor(Numbered):
+    """A battery monitor with its shunt, and its menu."""
+
+    monitor: MonitorUnit
+    price: float = quantity("Price", "€", default=0.0, ge=0, le=1e6)
+    source: str = Field("", title="Source", max_length=200)
+
+
+ShelfItem = Charger | ShelfBattery | ShelfAlternator | ShelfCable | ShelfDevice | ShelfSource | ShelfMonitor
 KINDS: Mapping[KindName, type[Charger | Numbered]] = {
     "chargers": Charger,
     "batteries": ShelfBattery,
     "alternators": ShelfAlternator,
     "cables": ShelfCable,
     "devices": ShelfDevice,
+    "other_chargers": ShelfSource,
+    "monitors": ShelfMonitor,
 }
 
 
@@ -177,4 +210,6 @@ def sample_items() -> dict[KindName, tuple[ShelfItem, ...]]:
             )
             for item in rated
         ),
+        "other_chargers": tuple(ShelfSource.model_validate(item) for item in sample_sources()),
+        "monitors": tuple(ShelfMonitor.model_validate(item) for item in sample_monitors()),
     }

@@ -11,7 +11,8 @@ from olvask.core.analyses.audit import Audit, audit
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described, quantity
-from olvask.core.stages.settings.sheet import Sheet, sheet_of
+from olvask.core.stages.settings.monitor import MonitorReport, monitor_of
+from olvask.core.stages.settings.sheet import Sheet, devices_of, sheet_of
 from olvask.documents.settings_sheet import settings_pdf
 from olvask.documents.sheet import SheetHead
 from olvask.web.api.blueprint import api
@@ -19,10 +20,25 @@ from olvask.web.reach import answer_json, attached, stores
 from olvask.web.shapes import Out
 
 
+class SheetIn(Described):
+    """A design, and which of its devices."""
+
+    device: str = Field("", title="Device", max_length=40, description="Its place; empty for the unit.")
+    design: Design
+
+
+class DeviceOut(Out):
+    """A device with a menu."""
+
+    place: str
+    name: str
+
+
 class SheetOut(Out):
-    """The sheet; none without a unit."""
+    """The sheet, none without a unit; and which other devices have one."""
 
     sheet: Sheet | None
+    devices: tuple[DeviceOut, ...]
 
 
 class AuditIn(Described):
@@ -34,11 +50,20 @@ class AuditIn(Described):
 
 
 @api.post("/settings/sheet")
-@api.input(Design, arg_name="design")
+@api.input(SheetIn, arg_name="asked")
 @api.output(SheetOut)
-def settings_sheet(design: Design) -> Response:
-    """What to key into the unit, in which order, what to leave and what to read back."""
-    return answer_json(SheetOut(sheet=sheet_of(Context.of(design))))
+def settings_sheet(asked: SheetIn) -> Response:
+    """What to key into a device, in which order, what to leave and what to read back."""
+    devices = tuple(DeviceOut(place=place, name=name) for place, name in devices_of(asked.design))
+    return answer_json(SheetOut(sheet=sheet_of(Context.of(asked.design), asked.device), devices=devices))
+
+
+@api.post("/settings/monitor")
+@api.input(Design, arg_name="design")
+@api.output(MonitorReport)
+def settings_monitor(design: Design) -> Response:
+    """What the battery monitor needs, and how far it can be trusted."""
+    return answer_json(monitor_of(Context.of(design)))
 
 
 @api.post("/settings/audit")

@@ -11,7 +11,7 @@ import re
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
-from olvask.core.stages.settings.sheet import sheet_of
+from olvask.core.stages.settings.sheet import planned_device, sheet_of
 
 NUMBER = re.compile(r"^\s*([-+]?\d+(?:[.,]\d+)?)\s*(.*?)\s*$")
 # What reads otherwise and can overcharge, drain or not charge at all is a stop.
@@ -34,13 +34,11 @@ def same_value(seen: str, wanted: str) -> bool:
 
 def judge_read_back(ctx: Context) -> Judged:
     """Findings on lines read otherwise, and on lines keyed before the sheet changed."""
-    sheet = sheet_of(ctx) if ctx.design.keyed else None
-    if sheet is None or ctx.design.charger is None:
-        return
-    lines = {line.key: line for line in sheet.lines}
-    record = ctx.design.charger.settings
+    places = {done.line.partition(":")[0] if ":" in done.line else "" for done in ctx.design.keyed}
+    sheets = {place: sheet_of(ctx, place) for place in sorted(places)}
+    lines = {line.key: (place, line) for place, sheet in sheets.items() if sheet is not None for line in sheet.lines}
     for done in ctx.design.keyed:
-        line = lines.get(done.line)
+        place, line = lines.get(done.line, ("", None))
         if line is None:
             if done.keyed:
                 name = done.line.partition("@")[0]
@@ -56,8 +54,8 @@ def judge_read_back(ctx: Context) -> Judged:
         if line.do != "key":
             continue
         if done.seen and line.last and not same_value(done.seen, line.value):
-            means = record.line(line.line).means if record is not None else line.line
-            said = stop if means in GRAVE or means.partition("_")[0] in ("absorption", "float", "stop") else caution
+            found = planned_device(ctx, place)
+            said = stop if found is not None and found.record.line(line.line).means in GRAVE else caution
             yield said(
                 f"settings.read_back.{done.line}",
                 "charger",

@@ -2,7 +2,8 @@
 
 - `Sheet`, `SheetLine`: as it is told.
 - `planned`, `planned_charge`: the way through the unit's menu, and what acts after it.
-- `sheet_of`: the sheet of a design.
+- `sheet_of`: the sheet of the unit, or of another device of a design.
+- `devices_of`: which those are.
 """
 
 from __future__ import annotations
@@ -18,12 +19,14 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import Facts
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.said import Said
-from olvask.core.model import AuxiliaryBattery, Design
+from olvask.core.model import AuxiliaryBattery, ChargeSettings, Design
 from olvask.core.model.settings import Setting, SettingsRecord, Value
 from olvask.core.stages.settings.consequence import consequence
 from olvask.core.stages.settings.generic import menu_of
 from olvask.core.stages.settings.menu import UNKNOWN, Menu, Step
+from olvask.core.stages.settings.monitor import monitor_wanted
 from olvask.core.stages.settings.plan import Plan, plan
+from olvask.core.stages.settings.sources import stages_of
 from olvask.core.stages.settings.wishes import Scales, Wanted, charge_wanted, read, scales_of, wanted_of, wishes_for
 
 
@@ -72,8 +75,9 @@ class Sheet(Said):
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """A unit's menu, what is wanted of it, the way to it."""
+    """A device's menu, what is wanted of it, the way to it; `place` is empty for the unit."""
 
+    place: str
     record: SettingsRecord
     wanted: Mapping[str, Wanted]
     scales: Scales
@@ -114,11 +118,53 @@ def planned_charge(design: Design, facts: Facts) -> Planned | None:
 def _planned(design: Design, wanted: dict[str, Wanted]) -> Planned | None:
     if design.charger is None:
         return None
-    record = menu_of(design.charger)
+    return _through("", menu_of(design.charger), wanted, scales_of(design), design.auxiliary)
+
+
+def _through(
+    place: str, record: SettingsRecord, wanted: dict[str, Wanted], scales: Scales, battery: AuxiliaryBattery
+) -> Planned:
     if "equalise_v" not in wanted and record.meaning("equalise_v") and not record.meaning("equalise"):
         wanted["equalise_v"] = Wanted(wanted["absorption_v"].value, "it cannot be switched off: the same as absorption")
-    scales = scales_of(design)
-    return Planned(record, wanted, scales, _way(record, tuple(wanted.items()), scales, design.auxiliary))
+    return Planned(place, record, wanted, scales, _way(record, tuple(wanted.items()), scales, battery))
+
+
+def planned_device(ctx: Context, place: str) -> Planned | None:
+    """The way through the menu of another device; `None` where it is not there or has no record.
+
+    Args:
+        ctx: the design.
+        place: `existing.e1`, `solar` or `monitor`; empty for the unit.
+    """
+    if place == "":
+        return planned_of(ctx)
+    design, facts = ctx.design, ctx.facts
+    scales = Scales(design.auxiliary.nominal_v / 12, design.auxiliary.nominal_v / 12, 1.0, design.auxiliary.capacity_ah)
+    if place == "monitor":
+        unit = design.monitor.unit
+        if unit is None or unit.settings is None:
+            return None
+        wanted = monitor_wanted(design, float(facts.absorption.value))
+        return _through(place, unit.settings, wanted, scales, design.auxiliary)
+    record = stages_of(design, place).settings
+    if record is None or not any(place == name for name, _ in devices_of(design)):
+        return None
+    own = design.model_copy(update={"charge": ChargeSettings()})
+    return _through(place, record, charge_wanted(own, facts), scales, design.auxiliary)
+
+
+def devices_of(design: Design) -> list[tuple[str, str]]:
+    """Devices with a menu on the sheet, besides the unit: their place and name."""
+    found = [
+        (f"existing.{item.id}", item.name or item.kind.replace("_", " "))
+        for item in design.existing
+        if item.stages.settings is not None and not item.cut
+    ]
+    if design.solar.stages.settings is not None and design.solar.panel_w is not None:
+        found.append(("solar", "solar controller"))
+    if design.monitor.unit is not None and design.monitor.unit.settings is not None:
+        found.append(("monitor", design.monitor.unit.name or "battery monitor"))
+    return found
 
 
 @lru_cache(maxsize=128)
@@ -150,9 +196,14 @@ def _meaning_keys(record: SettingsRecord) -> dict[str, str]:
     return found
 
 
-def sheet_of(ctx: Context) -> Sheet | None:
-    """The sheet of a design; `None` without a unit."""
-    return ctx.once("settings.sheet", lambda: _sheet_of(ctx))
+def sheet_of(ctx: Context, place: str = "") -> Sheet | None:
+    """The sheet of a device; `None` where there is none, or its menu is not known.
+
+    Args:
+        ctx: the design.
+        place: of the device; empty for the unit.
+    """
+    return ctx.once(f"settings.sheet.{place}", lambda: _sheet_of(ctx, planned_device(ctx, place)))
 
 
 def planned_of(ctx: Context) -> Planned | None:
@@ -160,10 +211,10 @@ def planned_of(ctx: Context) -> Planned | None:
     return ctx.once("settings.planned", lambda: planned(ctx.design, ctx.facts, ctx.thresholds))
 
 
-def _sheet_of(ctx: Context) -> Sheet | None:
-    found = planned_of(ctx)
-    if found is None or ctx.design.charger is None:
+def _sheet_of(ctx: Context, found: Planned | None) -> Sheet | None:
+    if found is None:
         return None
+    unit = ctx.design.charger
     record, steps = found.record, found.way.steps
     lines = tuple(_line(ctx, found, at) for at in range(len(steps)))
     keyed = dict.fromkeys(step.line for step in steps if step.do == "key")
@@ -177,7 +228,7 @@ def _sheet_of(ctx: Context) -> Sheet | None:
         text=f"{len(keyed)} of {total} lines to key" if total else "Nothing in it can be set.",
         enter=record.enter,
         save=record.save,
-        generic=ctx.design.charger.settings is None,
+        generic=found.place == "" and unit is not None and unit.settings is None,
         lines=lines,
         leave=leave,
         absent=absent,
@@ -197,6 +248,7 @@ def _line(ctx: Context, found: Planned, at: int) -> SheetLine:
     earlier = sum(1 for item in steps[:at] if (item.do, item.line) == (step.do, step.line))
     later = any(item.do == "key" and item.line == step.line for item in steps[at + 1 :])
     key = f"{step.line or step.do}{f'@{earlier + 1}' if earlier else ''}"
+    key = f"{found.place}:{key}" if found.place else key
     if step.do != "key":
         label = "Save" if step.do == "save" else "Switch off and on"
         why = record.save or "or all is lost on leaving" if step.do == "save" else "some of it is read only then"
