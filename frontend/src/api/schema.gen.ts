@@ -672,6 +672,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/menu.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a menu as CSV. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SettingsRecord"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/unknowns": {
         parameters: {
             query?: never;
@@ -894,6 +943,51 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["FitOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/menu/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a menu from CSV; nothing is stored. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MenuOut"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -1349,7 +1443,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What to key into the unit, in which order, what to leave and what to read back. */
+        /** What to key into a device, in which order, what to leave and what to read back. */
         post: {
             parameters: {
                 query?: never;
@@ -1359,7 +1453,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["Design"];
+                    "application/json": components["schemas"]["SheetIn"];
                 };
             };
             responses: {
@@ -1517,6 +1611,104 @@ export interface paths {
                     };
                     content: {
                         "application/x-ndjson": components["schemas"]["CuresProgress"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/climate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How often cold and heat keep the battery from charging, and how a sleeping one is woken. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ClimateReport"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/monitor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the battery monitor needs, and how far it can be trusted. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MonitorReport"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -2306,6 +2498,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/settings.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet on one page, to key in by. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/schematic.svg": {
         parameters: {
             query?: never;
@@ -2794,6 +3042,13 @@ export interface components {
              * @example 0
              */
             charge_min_c: number | null;
+            /**
+             * Charged up to
+             * @description Warmest the maker allows it to be charged; the chemistry's usual where nothing is said.
+             * @default null
+             * @example 45
+             */
+            charge_max_c: number | null;
             /**
              * Stops charging in the cold
              * @description By its own management system.
@@ -3613,6 +3868,41 @@ export interface components {
             fault_multiple: number;
         };
         /**
+         * ClimateReport
+         * @description How often cold and heat keep the battery from charging, and what can be done about it.
+         */
+        ClimateReport: {
+            /** Text */
+            text: string;
+            /**
+             * Least C
+             * @description coldest at which it may be charged
+             */
+            least_c: number;
+            /**
+             * Most C
+             * @description warmest at which it may be charged
+             */
+            most_c: number;
+            /**
+             * Stops C
+             * @description where something stops it in the cold; none where nothing does
+             */
+            stops_c: number | null;
+            /** Days Cold */
+            days_cold: number | null;
+            /** Days Hot */
+            days_hot: number | null;
+            /** Ways */
+            ways: string[];
+            /** Sensor Text */
+            sensor_text: string;
+            /** Waking */
+            waking: components["schemas"]["WakeStep"][];
+            /** Waking Text */
+            waking_text: string;
+        };
+        /**
          * CompareIn
          * @description Variants to compare.
          */
@@ -3806,6 +4096,7 @@ export interface components {
              *       "float_v": null,
              *       "place": "",
              *       "charge_min_c": null,
+             *       "charge_max_c": null,
              *       "low_temperature_cut_off": false,
              *       "temperature_min_c": null,
              *       "temperature_max_c": null,
@@ -3864,6 +4155,7 @@ export interface components {
              *         "rated_at_v": null,
              *         "rebulk_v": null,
              *         "senses": "itself",
+             *         "settings": null,
              *         "tail_a": null,
              *         "wakes": ""
              *       },
@@ -3984,6 +4276,17 @@ export interface components {
             access_code_changed: boolean;
             /**
              * @default {
+             *       "unit": null,
+             *       "bypassed_by": [],
+             *       "unmetered_ma": null,
+             *       "shows_percent": null,
+             *       "rested_v": null,
+             *       "synchronised": false
+             *     }
+             */
+            monitor: components["schemas"]["Monitor"];
+            /**
+             * @default {
              *       "decision": "",
              *       "relay_place": "",
              *       "feed_a": null,
@@ -4066,6 +4369,16 @@ export interface components {
             holder_m: number | null;
             /** Verdict */
             verdict: ("stop" | "caution" | "note") | "good";
+        };
+        /**
+         * DeviceOut
+         * @description A device with a menu.
+         */
+        DeviceOut: {
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
         };
         /**
          * Distances
@@ -4172,7 +4485,8 @@ export interface components {
              *       "rated_at_v": null,
              *       "rated_ambient_c": 40,
              *       "derating_percent_per_k": 2.5,
-             *       "adjustable": ""
+             *       "adjustable": "",
+             *       "settings": null
              *     }
              */
             stages: components["schemas"]["Sourced"];
@@ -5285,6 +5599,18 @@ export interface components {
             rewrites: components["schemas"]["Rewrite"][];
         };
         /**
+         * MenuOut
+         * @description Lines of a menu as read, and what is wrong with the rest.
+         */
+        MenuOut: {
+            /** Lines */
+            lines: {
+                [key: string]: unknown;
+            }[];
+            /** Errors */
+            errors: components["schemas"]["EntryError"][];
+        };
+        /**
          * MethodAdvice
          * @description One way to start and stop the unit, alone or combined, judged with its rules proposed anew.
          */
@@ -5341,6 +5667,131 @@ export interface components {
          */
         MomentOut: {
             line: components["schemas"]["ConditionLine"];
+        };
+        /**
+         * Monitor
+         * @description The monitor of a job: what it is, and what goes past its shunt.
+         */
+        Monitor: {
+            /**
+             * Monitor
+             * @default null
+             */
+            unit: components["schemas"]["MonitorUnit"] | null;
+            /**
+             * Past the shunt go
+             * @description Negatives that sit on the battery's own post, so that the shunt does not see their current.
+             * @default []
+             */
+            bypassed_by: ("unit" | "solar" | "mains" | "built_in" | "loads" | "inverter" | "chassis" | "monitor_feed")[];
+            /**
+             * Unmetered loads
+             * @description Trackers and the like on the post.
+             * @default null
+             * @example 20
+             */
+            unmetered_ma: number | null;
+            /**
+             * It shows
+             * @default null
+             * @example 76
+             */
+            shows_percent: number | null;
+            /**
+             * Battery rested at
+             * @default null
+             * @example 13.2
+             */
+            rested_v: number | null;
+            /**
+             * Synchronised at a true full
+             * @default false
+             */
+            synchronised: boolean;
+        };
+        /**
+         * MonitorReport
+         * @description What a monitor of this job needs and can be trusted with.
+         */
+        MonitorReport: {
+            /**
+             * There
+             * @description whether one is noted, in Survey or here
+             */
+            there: boolean;
+            /** Values */
+            values: components["schemas"]["ToKey"][];
+            /** Passed */
+            passed: components["schemas"]["Passed"][];
+            /** Drift Percent Day */
+            drift_percent_day: number;
+            /** Drift Text */
+            drift_text: string;
+            /** Days To Drift */
+            days_to_drift: number | null;
+            /** First Text */
+            first_text: string;
+            /**
+             * Hours By Loads
+             * @description from full to the reserve by the list of loads
+             */
+            hours_by_loads: number | null;
+            /**
+             * Hours By Average
+             * @description the same by the daily use
+             */
+            hours_by_average: number | null;
+            /** Go Text */
+            go_text: string;
+            /**
+             * Charge Low
+             * @description state of charge that the rested volts allow, from
+             */
+            charge_low: number | null;
+            /** Charge High */
+            charge_high: number | null;
+            /** Volts Text */
+            volts_text: string;
+        };
+        /**
+         * MonitorUnit
+         * @description What a monitor's sheet says of it.
+         */
+        MonitorUnit: {
+            /**
+             * Battery monitor
+             * @default
+             */
+            name: string;
+            /**
+             * Its maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Shunt rated
+             * @default null
+             * @example 300
+             */
+            shunt_a: number | null;
+            /**
+             * Zero error
+             * @description What it may count with nothing flowing.
+             * @default null
+             * @example 10
+             */
+            zero_error_ma: number | null;
+            /**
+             * Its own draw
+             * @default null
+             * @example 5
+             */
+            own_draw_ma: number | null;
+            /**
+             * Settings record
+             * @default null
+             */
+            settings: components["schemas"]["SettingsRecord"] | null;
         };
         /**
          * Mount
@@ -5540,6 +5991,23 @@ export interface components {
             unit: string;
             /** Price */
             price: number;
+        };
+        /**
+         * Passed
+         * @description Something whose current the shunt does not see, and what that comes to in a day.
+         */
+        Passed: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "unit" | "solar" | "mains" | "built_in" | "loads" | "inverter" | "chassis" | "monitor_feed";
+            /** Label */
+            label: string;
+            /** Ah Day */
+            ah_day: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * PieceFacts
@@ -6150,6 +6618,19 @@ export interface components {
             };
         };
         /**
+         * SheetIn
+         * @description A design, and which of its devices.
+         */
+        SheetIn: {
+            /**
+             * Device
+             * @description Its place; empty for the unit.
+             * @default
+             */
+            device: string;
+            design: components["schemas"]["Design"];
+        };
+        /**
          * SheetLine
          * @description One thing to do at the unit.
          */
@@ -6191,10 +6672,12 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description The sheet; none without a unit.
+         * @description The sheet, none without a unit; and which other devices have one.
          */
         SheetOut: {
             sheet: components["schemas"]["Sheet"] | null;
+            /** Devices */
+            devices: components["schemas"]["DeviceOut"][];
         };
         /**
          * ShelfAlternator
@@ -6411,7 +6894,8 @@ export interface components {
              *       "rated_at_v": null,
              *       "rated_ambient_c": 40,
              *       "derating_percent_per_k": 2.5,
-             *       "adjustable": ""
+             *       "adjustable": "",
+             *       "settings": null
              *     }
              */
             stages: components["schemas"]["Sourced"];
@@ -6654,6 +7138,11 @@ export interface components {
              * @enum {string}
              */
             adjustable: "" | "yes" | "no";
+            /**
+             * Settings record
+             * @default null
+             */
+            settings: components["schemas"]["SettingsRecord"] | null;
         };
         /**
          * Spread
@@ -6943,6 +7432,20 @@ export interface components {
             same: number;
             /** Stored */
             stored: boolean;
+        };
+        /**
+         * ToKey
+         * @description A value to key into the monitor.
+         */
+        ToKey: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Why */
+            why: string;
         };
         /**
          * ToleranceCure
@@ -7603,6 +8106,18 @@ export interface components {
             voltage_used: boolean;
             /** Adjustable */
             adjustable: boolean;
+        };
+        /**
+         * WakeStep
+         * @description One step of waking a pack: what to do, what to see, when to stop.
+         */
+        WakeStep: {
+            /** Do */
+            do: string;
+            /** See */
+            see: string;
+            /** Stop */
+            stop: string;
         };
         /**
          * WeekPicture

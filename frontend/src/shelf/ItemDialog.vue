@@ -10,7 +10,10 @@ import type { EntryError, ShelfItem } from '../api/types'
 import { documentOf, entriesOf } from './entries'
 import FormEntry from './FormEntry.vue'
 import { keepTyped, keptTyped } from './halfTyped'
-import type { Kind } from './kinds'
+import { getAt, setAt } from '../job/path'
+import MenuEditor from './MenuEditor.vue'
+import type { MenuLine } from './menuLines'
+import { MENU_AT, type Kind } from './kinds'
 
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -28,6 +31,22 @@ const errors = ref<EntryError[]>([])
 const trouble = ref('')
 const storing = ref(false)
 const asking = ref(false)
+const menuAt = computed(() => MENU_AT[props.kind] ?? '')
+const MENU = 'menu lines' // beside the entries of the form
+const menu = computed({
+  get: () => (entries.value[MENU] ?? []) as MenuLine[],
+  set: (lines) => {
+    entries.value = { ...entries.value, [MENU]: lines }
+  },
+})
+/** The document with its menu; none where nothing of it is noted. */
+function withMenu(document: Record<string, unknown>): Record<string, unknown> {
+  if (menuAt.value === '') return document
+  const texts = [entries.value[`${menuAt.value}.enter`], entries.value[`${menuAt.value}.save`]]
+  const bare = menu.value.length === 0 && texts.every((text) => (text ?? '') === '')
+  if (bare) return setAt(document, menuAt.value, null)
+  return setAt(document, `${menuAt.value}.lines`, menu.value)
+}
 let begun = ''
 const fresh = computed(() => props.item === null || props.clone)
 
@@ -36,6 +55,7 @@ watch(
   () => {
     if (!open.value || fields.value.length === 0) return
     entries.value = entriesOf(props.item?.document, fields.value)
+    if (menuAt.value !== '') entries.value[MENU] = getAt(props.item?.document, `${menuAt.value}.lines`) ?? []
     number.value = props.item === null ? '' : props.clone ? `${props.item.id}-copy` : props.item.id
     errors.value = []
     trouble.value = ''
@@ -80,7 +100,7 @@ async function store(): Promise<void> {
     await answered(
       client.PUT('/api/shelf/{name}/{number}', {
         params: { path: { name: props.kind, number: number.value.trim() || '-' } },
-        body: { based_on, document: documentOf(props.item?.document ?? {}, fields.value, entries.value) },
+        body: { based_on, document: withMenu(documentOf(props.item?.document ?? {}, fields.value, entries.value)) },
       }),
     )
     discard()
@@ -138,6 +158,10 @@ async function store(): Promise<void> {
             <p v-if="errorOf(field.path)" class="error" role="alert">{{ errorOf(field.path) }}</p>
           </div>
         </div>
+      </fieldset>
+      <fieldset v-if="menuAt">
+        <legend>Its menu, line by line</legend>
+        <MenuEditor v-model="menu" :errors="errors" :at="menuAt" />
       </fieldset>
       <p v-if="kind === 'chargers'" class="muted small">
         Take every figure from the unit's own sheet and manual, in your own words. Jobs keep the copy they were designed

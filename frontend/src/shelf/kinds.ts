@@ -1,8 +1,8 @@
-/** The five shelves: names, what a row shows, what it is called. */
+/** The shelves: names, what a row shows, what it is called. */
 import { getAt } from '../job/path'
 import { entered } from '../ui/locale'
 
-export type Kind = 'chargers' | 'batteries' | 'alternators' | 'cables' | 'devices'
+export type Kind = 'chargers' | 'batteries' | 'alternators' | 'cables' | 'devices' | 'other_chargers' | 'monitors'
 export interface ShelfColumn {
   path: string
   label: string
@@ -83,7 +83,40 @@ export const KINDS: KindInfo[] = [
       { path: 'source', label: 'Source' },
     ],
   },
+  {
+    kind: 'other_chargers',
+    label: 'Solar and mains',
+    one: 'charger',
+    columns: [
+      { path: 'name', label: 'Charger' },
+      { path: 'maker', label: 'Maker' },
+      { path: 'kind', label: 'Kind' },
+      { path: 'nominal_v', label: 'Battery', num: true, unit: 'V' },
+      { path: 'output_a', label: 'Current', num: true, unit: 'A' },
+      { path: 'stages.wakes', label: 'Wakes a pack' },
+      { path: 'price', label: 'Price', num: true, unit: '€' },
+    ],
+  },
+  {
+    kind: 'monitors',
+    label: 'Monitors',
+    one: 'monitor',
+    columns: [
+      { path: 'monitor.name', label: 'Monitor' },
+      { path: 'monitor.maker', label: 'Maker' },
+      { path: 'monitor.shunt_a', label: 'Shunt', num: true, unit: 'A' },
+      { path: 'monitor.zero_error_ma', label: 'Zero error', num: true, unit: 'mA' },
+      { path: 'price', label: 'Price', num: true, unit: '€' },
+    ],
+  },
 ]
+
+/** Where a kind keeps its menu; empty where it has none. */
+export const MENU_AT: Partial<Record<Kind, string>> = {
+  chargers: 'settings',
+  other_chargers: 'stages.settings',
+  monitors: 'monitor.settings',
+}
 
 /** A shelf by its name in the address; the units where there is no such one. */
 export const kindOf = (name: unknown): KindInfo => KINDS.find((item) => item.kind === name) ?? UNITS

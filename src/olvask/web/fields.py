@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from olvask.core.model import Design
 from olvask.core.model.form import FormField, fields_of
+from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn
 from olvask.web.api.sums import BondingIn, FlatIn, LoadAverageIn, RestIn
 from olvask.web.api.wake import ToleranceFields
@@ -21,6 +22,7 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("sum.rest", RestIn),
     ("sum.flat", FlatIn),
     ("sum.bonding", BondingIn),
+    ("menu", Setting),
 )
 # What the design's own copy of a unit says is edited on the shelf, not in a job.
 LEFT_OUT = ("charger.", "provenance")
@@ -49,7 +51,7 @@ def fields_typescript() -> str:
         field.path: _shown(field)
         for prefix, model in SHOWN
         for field in fields_of(model, prefix)
-        if not field.path.startswith(LEFT_OUT)
+        if not field.path.startswith(LEFT_OUT) and ".settings." not in field.path
     }
     rows = [f"  {json.dumps(path)}: {json.dumps(field, ensure_ascii=False)}," for path, field in found.items()]
     return HEAD + "\n".join(["{", *rows, "}"]) + "\n"

@@ -8,7 +8,10 @@ import { said } from '../../ui/locale'
 import { initials, useKeyed } from './keyed'
 import SheetRow from './SheetRow.vue'
 
-const props = defineProps<{ sheet: Sheet }>()
+const props = withDefaults(defineProps<{ sheet: Sheet; name?: string; unit?: boolean }>(), {
+  name: 'the unit',
+  unit: true,
+})
 const job = useJob()
 const { of } = useKeyed()
 const next = computed(() => {
@@ -20,9 +23,9 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
 </script>
 
 <template>
-  <section class="panel sheet" aria-label="To key into the unit">
+  <section class="panel sheet" aria-label="To key in">
     <div class="bench-head">
-      <h2>To key into the unit</h2>
+      <h2>To key into {{ name }}</h2>
       <span class="aside">{{ sheet.text }} · {{ keyed }} of {{ sheet.lines.length }} done</span>
     </div>
     <p class="enter muted">
@@ -72,8 +75,8 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
       <label class="initials"
         >Your initials <input v-model="initials" type="text" maxlength="12" autocomplete="off"
       /></label>
-      <TickField path="access_code_changed" />
-      <a v-if="job.id" :href="`/api/jobs/${job.id}/settings.pdf`" class="link" download>Print the sheet</a>
+      <TickField v-if="unit" path="access_code_changed" />
+      <a v-if="unit && job.id" :href="`/api/jobs/${job.id}/settings.pdf`" class="link" download>Print the sheet</a>
     </div>
   </section>
 </template>

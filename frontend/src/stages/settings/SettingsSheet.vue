@@ -14,7 +14,16 @@ import SourceRows from './SourceRows.vue'
 const job = useJob()
 const from = useSessionStorage('olvask.audit.from', 40)
 const celsius = useSessionStorage('olvask.audit.celsius', 20)
-const sheet = useDerived('sheet', (body, signal) => answered(client.POST('/api/settings/sheet', { body, signal })))
+const device = ref('')
+const sheet = useDerived(
+  'sheet',
+  (design, signal) => answered(client.POST('/api/settings/sheet', { body: { device: device.value, design }, signal })),
+  { more: () => device.value },
+)
+const devices = computed(() => {
+  const others = sheet.data.value?.devices ?? []
+  return others.length ? [{ place: '', name: job.design?.charger?.name ?? 'the unit' }, ...others] : []
+})
 const audit = useDerived(
   'audit',
   (design, signal) =>
@@ -45,7 +54,25 @@ const what = computed(() => {
 
 <template>
   <div class="settings">
-    <KeySheet v-if="sheet.data.value?.sheet" :sheet="sheet.data.value.sheet" />
+    <div v-if="sheet.data.value?.sheet" class="left">
+      <div v-if="devices.length" class="devices" role="group" aria-label="Device to key into">
+        <button
+          v-for="item in devices"
+          :key="item.place"
+          type="button"
+          class="plain"
+          :aria-pressed="item.place === device"
+          @click="device = item.place"
+        >
+          {{ item.name }}
+        </button>
+      </div>
+      <KeySheet
+        :sheet="sheet.data.value.sheet"
+        :name="devices.find((item) => item.place === device)?.name ?? 'the unit'"
+        :unit="device === ''"
+      />
+    </div>
     <section v-else class="panel" aria-label="To key into the unit">
       <div class="bench-head"><h2>To key into the unit</h2></div>
       <AnswerState :pending="sheet.pending.value" :trouble="sheet.trouble.value" doing="Reading its menu…" />
@@ -94,6 +121,27 @@ const what = computed(() => {
   gap: 10px;
   align-items: start;
 }
+.left {
+  display: grid;
+  gap: 6px;
+  min-width: 0;
+}
+.devices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.devices button {
+  min-height: 28px;
+  padding: 2px 10px;
+  border: 1px solid var(--hair);
+  border-radius: 3px;
+}
+.devices button[aria-pressed='true'] {
+  background: var(--copper-wash);
+  border-color: var(--copper);
+  font-weight: 600;
+}
 .right {
   display: grid;
   gap: 10px;
@@ -114,7 +162,8 @@ const what = computed(() => {
   .settings {
     grid-template-columns: minmax(0, 1fr);
   }
-  .begin select {
+  .begin select,
+  .devices button {
     min-height: 44px;
   }
 }

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 /** How each other source charges: its lead, its stages, and what of its making matters. */
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
+import SelectField from '../../ui/SelectField.vue'
 import TickField from '../../ui/TickField.vue'
 
 const job = useJob()
@@ -29,6 +32,44 @@ const all = computed((): Entry[] => {
 const picked = ref('')
 const open = computed(() => all.value.find((item) => item.path === picked.value) ?? all.value[0])
 const at = (name: string) => `${open.value?.path ?? ''}.stages.${name}`
+interface OnShelf {
+  name: string
+  kind: string
+  nominal_v: number
+  output_a: number
+  stages: Record<string, unknown>
+}
+const { data: shelf } = useQuery({
+  queryKey: ['shelf', 'other_chargers', 'few'],
+  queryFn: () =>
+    answered(client.GET('/api/shelf/{name}', { params: { path: { name: 'other_chargers' }, query: { rows: 200 } } })),
+})
+/** Chargers of the shelf that could be this one: of its kind, for this battery. */
+const fitting = computed(() =>
+  (shelf.value?.items ?? [])
+    .map((item) => ({ id: item.id, ...(item.document as unknown as OnShelf) }))
+    .filter((item) => item.nominal_v === (job.design?.auxiliary?.nominal_v ?? 12))
+    .filter((item) => (item.kind === 'solar_controller') === (open.value?.solar ?? false)),
+)
+const options = computed(() => [
+  { value: '', label: 'one of these' },
+  ...fitting.value.map((item) => ({ value: item.id, label: `${item.name}, ${String(item.output_a)} A` })),
+])
+const taken = computed({
+  get: () => '',
+  set: (id: string) => {
+    const item = fitting.value.find((one) => one.id === id)
+    const path = open.value?.path
+    if (!item || path === undefined) return
+    const more = open.value?.solar
+      ? []
+      : [
+          { path: `${path}.charge_a`, value: item.output_a },
+          { path: `${path}.name`, value: item.name },
+        ]
+    job.change([{ path: `${path}.stages`, value: item.stages }, ...more])
+  },
+})
 const equalises = computed(() => job.valueAt(at('equalise')) === true)
 </script>
 
@@ -58,6 +99,7 @@ const equalises = computed(() => job.valueAt(at('equalise')) === true)
       <div class="bench-head">
         <h2>How {{ open.label }} is set</h2>
       </div>
+      <SelectField v-if="options.length > 1" v-model="taken" label="Take from the shelf" :options="options" />
       <ChoiceField :path="`${open.path}.profile`" />
       <NumberField :path="at('absorption_v')" origin="datasheet" fallback="usual" />
       <ChoiceField :path="at('absorbed_by')" />

@@ -87,6 +87,7 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
         opens_v=math.inf if high_v is None else high_v,
         opens_a=math.inf if most_a is None else most_a,
         least_c=least_c if battery.low_temperature_cut_off else -math.inf,
+        most_c=math.inf if battery.charge_max_c is None else battery.charge_max_c,
     )
 
 

@@ -64,6 +64,16 @@ class AuxiliaryBattery(Described):
         step=1,
         help="Coldest the maker allows it to be charged; the chemistry's usual where nothing is said.",
     )
+    charge_max_c: float | None = quantity(
+        "Charged up to",
+        "°C",
+        default=None,
+        ge=20,
+        le=90,
+        example=45,
+        step=1,
+        help="Warmest the maker allows it to be charged; the chemistry's usual where nothing is said.",
+    )
     low_temperature_cut_off: bool = tick("Stops charging in the cold", help="By its own management system.")
     temperature_min_c: float | None = quantity("Coldest it gets", "°C", default=None, ge=-50, le=60, example=-5, step=1)
     temperature_max_c: float | None = quantity("Warmest it gets", "°C", default=None, ge=-20, le=90, example=45, step=1)

@@ -1,7 +1,20 @@
 """The endpoints under /api, a module a stage or thing, each with its shapes beside it."""
 
-from olvask.web.api import assessment, build, handover, jobs, match, run, settings, survey, wake
+from olvask.web.api import assessment, build, handover, jobs, match, menu, run, settings, survey, wake
 from olvask.web.api.blueprint import api
 from olvask.web.api.shelf import shelf_api
 
-__all__ = ["api", "assessment", "build", "handover", "jobs", "match", "run", "settings", "shelf_api", "survey", "wake"]
+__all__ = [
+    "api",
+    "assessment",
+    "build",
+    "handover",
+    "jobs",
+    "match",
+    "menu",
+    "run",
+    "settings",
+    "shelf_api",
+    "survey",
+    "wake",
+]

@@ -11,6 +11,7 @@ from olvask.core.analyses.audit import Audit, audit
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described, quantity
+from olvask.core.stages.settings.climate import ClimateReport, climate_of
 from olvask.core.stages.settings.monitor import MonitorReport, monitor_of
 from olvask.core.stages.settings.sheet import Sheet, devices_of, sheet_of
 from olvask.documents.settings_sheet import settings_pdf
@@ -56,6 +57,14 @@ def settings_sheet(asked: SheetIn) -> Response:
     """What to key into a device, in which order, what to leave and what to read back."""
     devices = tuple(DeviceOut(place=place, name=name) for place, name in devices_of(asked.design))
     return answer_json(SheetOut(sheet=sheet_of(Context.of(asked.design), asked.device), devices=devices))
+
+
+@api.post("/settings/climate")
+@api.input(Design, arg_name="design")
+@api.output(ClimateReport)
+def settings_climate(design: Design) -> Response:
+    """How often cold and heat keep the battery from charging, and how a sleeping one is woken."""
+    return answer_json(climate_of(Context.of(design)))
 
 
 @api.post("/settings/monitor")

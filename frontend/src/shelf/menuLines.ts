@@ -1,0 +1,67 @@
+/** The lines of a device's menu while they are edited: new ones, moves, what a line needs by its kind. */
+import type { components } from '../api/schema.gen'
+
+export type MenuLine = components['schemas']['Setting']
+export type MenuRecord = components['schemas']['SettingsRecord']
+
+/** A line to begin with, named unlike the others. */
+export function freshLine(lines: readonly MenuLine[]): MenuLine {
+  const taken = new Set(lines.map((line) => line.id))
+  let at = lines.length + 1
+  while (taken.has(`line${at}`)) at += 1
+  return { id: `line${at}`, label: `Line ${at}`, means: 'other', kind: 'switch', factory: 'off' } as MenuLine
+}
+
+/** The lines with one of them moved. */
+export function moved(lines: readonly MenuLine[], from: number, by: number): MenuLine[] {
+  const to = from + by
+  if (to < 0 || to >= lines.length) return [...lines]
+  const next = [...lines]
+  const [line] = next.splice(from, 1)
+  if (line) next.splice(to, 0, line)
+  return next
+}
+
+/** Choices as text, one a line: `label = stands for > line: value, line: value`. */
+export function choicesText(line: MenuLine): string {
+  return (line.options ?? [])
+    .map((option) => {
+      const stands = option.stands_for ? ` = ${option.stands_for}` : ''
+      const rewrites = (option.rewrites ?? []).map((item) => `${item.line}: ${item.value}`).join(', ')
+      return `${option.label}${stands}${rewrites ? ` > ${rewrites}` : ''}`
+    })
+    .join('\n')
+}
+
+const worth = (text: string): number | string =>
+  /^[-+]?\d+([.,]\d+)?$/.test(text) ? Number(text.replace(',', '.')) : text
+
+/** The text read back; what does not fit is left for the server to say. */
+export function choicesFrom(text: string): MenuLine['options'] {
+  return text
+    .split('\n')
+    .map((row) => row.trim())
+    .filter(Boolean)
+    .map((row) => {
+      const [head = '', tail = ''] = row.split('>')
+      const [label = '', stands = ''] = head.split('=')
+      const rewrites = tail
+        .split(',')
+        .map((part) => part.split(':').map((piece) => piece.trim()))
+        .filter((pair) => pair[0])
+        .map(([line = '', value = '']) => ({ line, value: worth(value) }))
+      return { label: label.trim(), stands_for: stands.trim(), rewrites }
+    })
+}
+
+/** A typed value: a number, a word, or nothing. */
+export const valueFrom = (text: string): number | string | null => (text.trim() === '' ? null : worth(text.trim()))
+
+/** What a line can be set to, in a few words. */
+export function rangeText(line: MenuLine): string {
+  if (line.kind === 'switch') return 'on or off'
+  if (line.kind === 'action') return 'an action'
+  if (line.kind !== 'number') return (line.options ?? []).map((option) => option.label).join(', ')
+  if (line.steps?.length) return `${line.steps.join(', ')} ${line.unit ?? ''}`.trim()
+  return `${line.from_value ?? '?'} to ${line.to_value ?? '?'} by ${line.step ?? '?'} ${line.unit ?? ''}`.trim()
+}
