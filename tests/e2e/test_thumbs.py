@@ -57,13 +57,13 @@ def test_targets_and_text(browser: Browser, server: Server, width: int, height: 
     assert found == [], "\n".join(found)
 
 
-@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake"])
+@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake", "settings"])
 def test_the_first_entry_is_in_reach_on_the_phone(browser: Browser, server: Server, stage: str) -> None:
     """Without scrolling: the line is folded to its strip, and unfolds where it is wanted."""
     context = browser.new_context(viewport={"width": 390, "height": 844})
     page = context.new_page()
     page.goto(f"{server.address}/job/5/{stage}")
-    entry = page.locator(".bench .field, .bench .way, .bench svg").first
+    entry = page.locator(".bench .field, .bench .way, .bench .row, .bench svg").first
     expect(entry).to_be_visible()
     page.wait_for_load_state("networkidle")
     box = entry.bounding_box()
@@ -81,6 +81,7 @@ def test_a_small_laptop_stacks_the_panels(browser: Browser, server: Server) -> N
     for address in STAGES:
         page.goto(server.address + address, wait_until="networkidle")
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    page.goto(f"{server.address}/job/1/wake", wait_until="networkidle")
     ladder = page.locator(".ladder, [aria-label='Voltage ladder']").first.bounding_box()
     assert ladder is not None
     assert ladder["width"] > 600

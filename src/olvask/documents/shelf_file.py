@@ -18,6 +18,7 @@ from pydantic import BaseModel, ValidationError
 from olvask.core.model.entry_checks import first_faults
 from olvask.core.model.entry_errors import THOUSAND, EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
+from olvask.core.model.settings import Setting
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
 from olvask.documents.csv_text import defused, restored
 
@@ -224,13 +225,20 @@ def _at(document: Any, path: str) -> Any:
     return document
 
 
+def _lean(line: dict[str, Any]) -> dict[str, Any]:
+    """A menu's line without what is as usual."""
+    usual = {name: field.default for name, field in Setting.model_fields.items()}
+    empty: tuple[Any, ...] = ([], None, "")
+    return {name: value for name, value in line.items() if value != usual.get(name) and value not in empty}
+
+
 def _cell(value: Any) -> str:
     if value is None:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, list) and any(isinstance(item, dict) for item in value):
-        return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
+        return json.dumps([_lean(item) for item in value], ensure_ascii=False, separators=(",", ":"))
     if isinstance(value, list):
         return "; ".join(_cell(item) for item in value)
     return f"{value:g}" if isinstance(value, float) and value == round(value, 6) else str(value)

@@ -60,7 +60,7 @@ def server_of(app: Any, host: str, port: int) -> Any:
         port=port,
         threads=RUNNING + WAITING + SHORT,
         ident=None,
-        max_request_body_size=4 * MOST_BYTES,
+        max_request_body_size=16 * MOST_BYTES,
         connection_limit=CONNECTIONS,
         channel_timeout=IDLE_S,
         cleanup_interval=5,

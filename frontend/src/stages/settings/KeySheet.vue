@@ -131,7 +131,15 @@ dd {
   min-height: 28px;
   margin-left: 4px;
 }
+.foot .link {
+  min-height: 28px;
+  display: inline-flex;
+  align-items: center;
+}
 @media (max-width: 700px) {
+  .foot .link {
+    min-height: 44px;
+  }
   summary,
   .initials input {
     min-height: 44px;

@@ -102,6 +102,9 @@ def _kind(name: str) -> KindName:
     raise NoSuchItem(f"no shelf called {name}; there are {', '.join(KINDS)}")
 
 
+MOST_FILE_BYTES = 48 * 1024 * 1024  # five thousand units with their menus are half of that
+
+
 USED_BY: dict[str, Literal["unit_id", "battery", "alternator"]] = {
     "chargers": "unit_id",
     "batteries": "battery",
@@ -199,6 +202,7 @@ def retire_item(name: str, number: str, asked: RetireItem) -> Response:
 def import_shelf(name: str) -> Response:
     """Judge a file row by row; store it only when `accept` says so: `all` if none is bad, `good` without the bad ones."""
     kind = _kind(name)
+    request.max_content_length = MOST_FILE_BYTES
     accept = request.args.get("accept", "")
     read = read_shelf(kind, request.get_data(cache=False))
     items = [item for _, item in read.items]
