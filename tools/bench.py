@@ -23,6 +23,7 @@ from tests.core.analyses.test_recommended import survey
 from tests.e2e.server import CHROMIUM, FLAGS, Server
 from tests.oracles.ivp import integrate
 
+from olvask.core.analyses.audit import audit
 from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.size_ladder import size_ladder
 from olvask.core.analyses.tolerance import analyse
@@ -113,6 +114,20 @@ def core() -> None:
         250,
     )
     say("a typical week, p50", percentile(milliseconds(lambda: week_of(designs[0]), 30), 0.5), "ms")
+    five = five_sources(designs[-1])
+    say("audit of five sources, p50", percentile(milliseconds(lambda: audit(five), 15), 0.5), "ms", 150)
+
+
+def five_sources(design: Design) -> Design:
+    """A design with the unit and four old chargers of different kinds."""
+    kinds = ("mains_charger", "portable_charger", "built_in_charger")
+    old = [{"kind": kind, "charge_a": 20.0, "profile": "flooded", "wire_mm2": 2.5, "wire_m": 3.0} for kind in kinds]
+    document = design.model_dump(mode="json")
+    document |= {"existing": old, "solar": {"panel_w": 200.0, "profile": "agm"}, "old_link": {}}
+    found = Design.model_validate(document)
+    if len(audit(found).sources) != 5:
+        raise ValueError("five sources were meant")
+    return found
 
 
 def slim(answer: Assessment) -> str:

@@ -33,6 +33,13 @@ def test_errors_stand_at_their_row_and_the_others_come_in() -> None:
     assert found.errors[1].field == "Kind"
 
 
+def test_a_decimal_comma_in_a_rewrite() -> None:
+    """It parts no rewrites: 14,6 is one number."""
+    text = 'id,label,kind,options\nkind,Kind,choice,"lead > absorb: 14,6, hold: 13,6; own"\n'
+    (line,) = read_menu(text.encode()).lines
+    assert [item["value"] for item in line["options"][0]["rewrites"]] == [14.6, 13.6]
+
+
 @pytest.mark.parametrize(
     ("raw", "said"),
     [

@@ -46,7 +46,7 @@ export function choicesFrom(text: string): MenuLine['options'] {
       const [head = '', tail = ''] = row.split('>')
       const [label = '', stands = ''] = head.split('=')
       const rewrites = tail
-        .split(',')
+        .split(/,(?=\s|[a-z])/) // a comma between figures is a decimal mark
         .map((part) => part.split(':').map((piece) => piece.trim()))
         .filter((pair) => pair[0])
         .map(([line = '', value = '']) => ({ line, value: worth(value) }))

@@ -22,6 +22,7 @@ from olvask.documents.csv_text import defused, restored
 
 MOST_LINES = 60
 NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?")
+BETWEEN = re.compile(r",(?=\s|[a-z])")  # a comma between figures is a decimal mark
 MANY = ("steps", "shown_values")
 EXTRA = ("factory", "options")
 FIELDS: Mapping[str, FormField] = {field.path: field for field in form_of(Setting)}
@@ -153,7 +154,7 @@ def _option(text: str) -> dict[str, Any]:
     head, _, tail = text.partition(">")
     label, _, stands = head.partition("=")
     rewrites = []
-    for part in tail.split(","):
+    for part in BETWEEN.split(tail):
         line, _, value = part.partition(":")
         if line.strip():
             rewrites.append({"line": line.strip(), "value": _worth(value.strip())})

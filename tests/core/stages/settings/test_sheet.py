@@ -65,7 +65,14 @@ def test_a_detour_comes_back() -> None:
 
 def test_what_is_saved_is_saved_before_it_starts_anew() -> None:
     """The role starts the unit anew at once; volts keyed before it want saving first, or are lost."""
-    role: dict[str, Any] = {"id": "role", "label": "role", "means": "role", "kind": "choice", "factory": "supply", "restarts": True}
+    role: dict[str, Any] = {
+        "id": "role",
+        "label": "role",
+        "means": "role",
+        "kind": "choice",
+        "factory": "supply",
+        "restarts": True,
+    }
     role |= {"options": [{"label": "supply", "stands_for": "supply"}, {"label": "charger", "stands_for": "charger"}]}
     lines = sheet(job([volts("absorb", "absorption_v", 14.6, needs_saving=True), role])).lines
     done = [(line.do, line.label) for line in lines]
@@ -77,7 +84,14 @@ def test_what_is_saved_is_saved_before_it_starts_anew() -> None:
 
 def test_a_line_that_latches_is_keyed_whatever_the_factory_value() -> None:
     """A signal seen before may have changed it."""
-    mode: dict[str, Any] = {"id": "mode", "label": "mode", "means": "signal_mode", "kind": "choice", "factory": "lamp", "latches": True}
+    mode: dict[str, Any] = {
+        "id": "mode",
+        "label": "mode",
+        "means": "signal_mode",
+        "kind": "choice",
+        "factory": "lamp",
+        "latches": True,
+    }
     mode |= {"options": [{"label": "lamp", "stands_for": "d_plus"}, {"label": "key", "stands_for": "ignition"}]}
     (line,) = sheet(job([mode])).lines
     assert (line.value, line.hints) == (
@@ -121,7 +135,14 @@ def test_a_fixed_lead_charger_on_lithium_is_a_finding() -> None:
     """14.9 V that nobody can change is a stop; equalising that cannot be switched off, too."""
     found = assess(job([volts("absorb", "absorption_v", 15.0, hidden=True)]), remedies=False).findings
     assert [item.level for item in found if item.id == "settings.reach.absorb"] == ["stop"]
-    equal: dict[str, Any] = {"id": "equal", "label": "equal", "means": "equalise", "kind": "switch", "factory": "on", "hidden": True}
+    equal: dict[str, Any] = {
+        "id": "equal",
+        "label": "equal",
+        "means": "equalise",
+        "kind": "switch",
+        "factory": "on",
+        "hidden": True,
+    }
     found = assess(job([equal]), remedies=False).findings
     assert [item.level for item in found if item.id == "settings.reach.equal"] == ["stop"]
 
