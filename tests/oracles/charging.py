@@ -39,7 +39,9 @@ class Stepped:
 
 def _target_v(source: dict[str, Any], stage: str, celsius: float) -> float:
     """Volts it holds in a stage; none where it rests."""
-    told = {"bulk": "absorb", "absorption": "absorb", "equalise": "equalise", "float": "float"}.get(stage)
+    told = {"bulk": "absorb", "absorption": "absorb", "equalise": "equalise", "float": "float", "pulse": "absorb"}.get(
+        stage
+    )
     return 0.0 if told is None else float(source[told] + source.get("mv_per_k", 0.0) / 1000 * (celsius - 25))
 
 
@@ -126,6 +128,10 @@ def stepped(case: dict[str, Any]) -> Stepped:
                 stage[at], since[at] = "equalise" if due else after, now
             elif stage[at] == "equalise" and lasted >= 3600:
                 stage[at], since[at], equalised[at] = after, now, True
+            elif stage[at] == "pulse" and lasted >= 300:
+                stage[at], since[at] = "rest", now
+            elif stage[at] == "rest" and source.get("pulses") and lasted >= 3600:
+                stage[at], since[at] = "pulse", now
             elif (
                 stage[at] in ("rest", "float")
                 and terminal < source["again"] - 1e-4

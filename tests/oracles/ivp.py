@@ -13,9 +13,10 @@ from scipy.integrate import solve_ivp
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Machine, settings_of
-from olvask.core.simulate.plant import Flow, Plant, State
+from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Programme, Stretch
+from olvask.core.simulate.states import Flow, State
 from olvask.core.simulate.trip import Trial
 
 NUDGE_S = 1e-3  # past a crossing, so that the sign has changed

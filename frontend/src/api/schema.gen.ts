@@ -3427,7 +3427,7 @@ export interface components {
              * After absorption
              * @default null
              */
-            after: ("float" | "rest") | null;
+            after: ("float" | "rest" | "pulses") | null;
             /**
              * Float or store at
              * @default null
@@ -7036,7 +7036,7 @@ export interface components {
              * After absorption
              * @default null
              */
-            after: ("float" | "rest") | null;
+            after: ("float" | "rest" | "pulses") | null;
             /**
              * Float or store at
              * @default null

@@ -31,6 +31,7 @@ def source(key: str, given: dict[str, Any]) -> Source:
         rests=given.get("rests", False),
         bulk_s=given.get("cap", math.inf) * 3600,
         equalise_v=given.get("equalise", 0.0),
+        pulses=given.get("pulses", False),
     )
     return Source(
         key,

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.simulate.machine import Machine, Settings
-from olvask.core.simulate.plant import Flow
 from olvask.core.simulate.profile import Profile
 from olvask.core.simulate.programme import Stretch
+from olvask.core.simulate.states import Flow
 from tests.core.test_laws import COUNT
 
 RULE = Settings(

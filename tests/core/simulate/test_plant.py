@@ -12,9 +12,10 @@ from olvask.core.circuit.solve import solve
 from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor
 from olvask.core.physics.heat import cable_diameters_m, thermal_resistance_km_per_w, time_constant_s
 from olvask.core.simulate.moment import moment_line
-from olvask.core.simulate.plant import Moment, Plant, State, Variation
+from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Stretch, read_programme
+from olvask.core.simulate.states import Moment, State, Variation
 from olvask.core.simulate.trip import drive
 from tests.core.test_laws import COUNT
 from tests.designs import cable, design, fuse, vehicle

@@ -130,18 +130,13 @@ def _unit(design: Design, solved: Solved) -> list[Audited]:
         output.yield_a,
         output.run.out_ohm + output.run.back_ohm,
         profile_of(design, solved),
-        compensation_mv_per_k=_compensation(charge, name, design),
+        compensation_mv_per_k=charge.compensation_mv_per_k or 0.0,
         cold_c=-math.inf if charge.cold_c is None else charge.cold_c,
         hot_c=math.inf if charge.hot_c is None else charge.hot_c,
         fresh=False,
         sensor=True,
     )
     return [Audited(source, "unit", unit.name, "charger", "charge", name)]
-
-
-def _compensation(stages: ChargeStages, chemistry: str, design: Design) -> float:
-    said = stages.compensation_mv_per_k
-    return chemistries()[chemistry].compensation_mv_per_k * design.auxiliary.nominal_v / 12 if said is None else said
 
 
 def _existing(design: Design, solved: Solved, item: Existing, amps: float, label: str) -> Audited:

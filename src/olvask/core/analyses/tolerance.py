@@ -23,9 +23,10 @@ from olvask.core.circuit.thresholds import Rule
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of
-from olvask.core.simulate.plant import Moment, Plant, State, Variation
+from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import LIBRARY, Programme, Stretch, read_programme
 from olvask.core.simulate.record import Trip
+from olvask.core.simulate.states import Moment, State, Variation
 from olvask.core.simulate.trip import Trial
 
 VEHICLES = 1000

@@ -16,7 +16,7 @@ from olvask.core.model.chemistry import CHEMISTRIES, ChemistryName
 from olvask.core.model.settings import SettingsRecord
 
 AbsorbedBy = Literal["time", "adaptive"]
-After = Literal["float", "rest"]
+After = Literal["float", "rest", "pulses"]
 Said = Literal["", "yes", "no"]
 SAID: dict[Said, str] = {"": "not known", "yes": "yes", "no": "no"}
 ABSORBED_BY: dict[AbsorbedBy | None, str] = {

@@ -14,7 +14,7 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from olvask.core.physics.charging import CHARGER_TAU_S, backed_off_a, compensated_v, derated, held_a, powered_a
-from olvask.core.simulate.profile import EQUALISED_S
+from olvask.core.simulate.profile import EQUALISED_S, PULSE_EVERY_S, PULSE_S
 from olvask.core.simulate.sources import Bank, Charge, Draw, Source, Stage
 
 LONGEST_S, SHORTEST_S = 900.0, 5.0  # of a step
@@ -24,7 +24,7 @@ BY_VOLTS = 0.999  # of the rating: less is held back by volts
 SENSED_OHM = 1e-3  # between a sense wire's end and the post; regulators droop about as much
 CLOSE_V, CLOSE_A = 1e-4, 1e-4
 HELD_V = 0.005  # of its target: it holds its volts, and bulk is over
-WHAT_IT_GIVES: tuple[Stage, ...] = ("bulk", "absorption", "equalise", "float")
+WHAT_IT_GIVES: tuple[Stage, ...] = ("bulk", "absorption", "equalise", "float", "pulse")
 
 
 class Offer(NamedTuple):
@@ -109,6 +109,7 @@ class _Runner:
         volts = {
             "bulk": profile.absorption_v,
             "absorption": profile.absorption_v,
+            "pulse": profile.absorption_v,
             "equalise": profile.equalise_v,
             "float": profile.float_v,
         }.get(self.stage, 0.0)
@@ -144,6 +145,13 @@ class _Runner:
                 self.equalises_s = math.inf
                 self.go(now, self.after)
                 return True
+        elif stage == "pulse":
+            if lasted_s >= PULSE_S:
+                self.go(now, "rest")
+                return True
+        elif stage == "rest" and profile.pulses and lasted_s >= PULSE_EVERY_S:
+            self.go(now, "pulse")
+            return True
         elif terminal_v < profile.rebulk_v - CLOSE_V and (stage == "rest" or amps >= able_a * BY_VOLTS > 0):
             self.go(now, "bulk")
             return True
@@ -156,6 +164,8 @@ class _Runner:
             "bulk": profile.bulk_s,
             "absorption": profile.absorption_for(self.bulk_s),
             "equalise": EQUALISED_S,
+            "pulse": PULSE_S,
+            "rest": PULSE_EVERY_S if profile.pulses else math.inf,
         }.get(self.stage, math.inf)
         return max(SHORTEST_S, self.since_s + longest_s - now)
 

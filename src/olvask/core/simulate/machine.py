@@ -15,9 +15,10 @@ from typing import Literal
 from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Rule, set_thresholds
 from olvask.core.model import Behaviour, Design
-from olvask.core.simulate.plant import FREE_A, Flow
+from olvask.core.simulate.plant import FREE_A
 from olvask.core.simulate.profile import Profile
 from olvask.core.simulate.programme import Stretch
+from olvask.core.simulate.states import Flow
 from olvask.core.stages.settings.sheet import Planned, planned
 
 UnitState = Literal["off", "waiting", "charging", "guarded", "dead"]
@@ -132,7 +133,7 @@ class Machine:
         self.low_since_s: float | None = None
         self.guarded_since_s = -NEVER
         self.charging_since_s = 0.0
-        self.absorbing_since_s = 0.0
+        self.absorbing_since_s = self.bulk_since_s = 0.0
         self.held = self.collapsed = False
         self.seen: tuple[Stretch, float, Flow] | None = None  # stretch, time and flow looked at before
         self.look: Callable[[float], Flow] | None = None  # the flow at a time just past, where someone can tell
@@ -145,7 +146,9 @@ class Machine:
     @property
     def target_v(self) -> float:
         """Volts it holds at its output in this stage."""
-        return self.profile.float_v if self.stage == "float" else self.profile.absorption_v
+        if self.stage != "float":
+            return self.profile.absorption_v
+        return 0.0 if self.profile.rests else self.profile.float_v
 
     def ramp(self, now: float) -> float:
         """Share of the full current the soft start allows."""
@@ -242,7 +245,7 @@ class Machine:
             self.state = "waiting" if waiting else "off"
             return False
         self.say("start", f"at {volts:.2f} V")
-        self.state, self.charging_since_s = "charging", now
+        self.state, self.charging_since_s, self.bulk_since_s = "charging", now, now
         self._forget()
         full = flow.auxiliary_v >= self.profile.rebulk_v
         self.stage = "float" if full else "bulk"
@@ -267,7 +270,7 @@ class Machine:
         """Bulk until the volts hold the current back, absorption for its time or to its tail, then float."""
         if self.stage == "bulk":
             if not flow.by_volts:
-                return False
+                return self._capped(now, flow)
             self.stage, self.absorbing_since_s = "absorption", now
             if self.seen is not None and self.seen[0] is stretch and self.seen[2].spare_a < FREE_A:
                 self.absorbing_since_s = _crossed(self.seen[1], self.seen[2].spare_a, now, flow.spare_a)
@@ -278,11 +281,19 @@ class Machine:
                 self.say("float", f"{flow.auxiliary_a:.1f} A left of the charge")
                 return True
             return False
-        if flow.auxiliary_v < self.profile.rebulk_v and not flow.by_volts:
-            self.stage = "bulk"
+        if flow.auxiliary_v < self.profile.rebulk_v and (self.profile.rests or not flow.by_volts):
+            self.stage, self.bulk_since_s = "bulk", now
             self.say("bulk", f"battery at {flow.auxiliary_v:.2f} V")
             return True
         return False
+
+    def _capped(self, now: float, flow: Flow) -> bool:
+        """Bulk ended by the clock; true where it is."""
+        if now < self.bulk_since_s + self.profile.bulk_s - 1e-9:
+            return False
+        self.stage = "float"
+        self.say("float", f"bulk ended by its clock, {flow.output_a:.1f} A flowed")
+        return True
 
     @property
     def absorbed_s(self) -> float:
@@ -337,6 +348,12 @@ class Machine:
             soonest = self.guarded_since_s + rule.guard_least_s
         if self.state == "charging" and self.stage == "absorption" and now < self.absorbed_s < soonest:
             soonest = self.absorbed_s
+        if (
+            self.state == "charging"
+            and self.stage == "bulk"
+            and now < self.bulk_since_s + self.profile.bulk_s < soonest
+        ):
+            soonest = self.bulk_since_s + self.profile.bulk_s
         return soonest
 
     def marks(self, input_a: float) -> tuple[float, ...]:

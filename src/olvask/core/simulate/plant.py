@@ -5,8 +5,6 @@ quick (volts, amperes) follows from it at once: the start side as `physics.alter
 resistance of the moment, the unit a constant power, the auxiliary battery behind a charge resistance that grows as it
 fills.
 
-- `Moment`: what holds while nothing but the state changes.
-- `Flow`: volts and amperes that follow.
 - `Plant`: a design's vehicle: `flow` and `rates`.
 """
 
@@ -22,10 +20,13 @@ from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
 from olvask.core.model import RUNS, Design, Joint
 from olvask.core.physics.alternator import Source, draw
+from olvask.core.physics.charging import compensated_v
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
 from olvask.core.simulate.heating import Heating
-from olvask.core.simulate.programme import WARM_DAY_C, Stretch
+from olvask.core.simulate.profile import acting_stages
+from olvask.core.simulate.programme import WARM_DAY_C
+from olvask.core.simulate.states import Air, Flow, Moment, State, Variation
 from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 
 BATTERY_TAU_S = 10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
@@ -33,90 +34,6 @@ FREE_A = 1.0  # spare, where nothing is drawn or the soft start still holds it b
 UNIT_RISE_K = 25.0  # a unit above the air around it at full output
 UNIT_J_PER_KGK = 900.0  # aluminium
 UNIT_KG = 1.5  # where the shelf does not say
-
-
-class State(NamedTuple):
-    """What changes slowly: charges 0 to 1, heating of the runs (1 is steady at full current), unit over its air [K], and
-    the batteries' temperature [°C]."""
-
-    start_charge: float
-    auxiliary_charge: float
-    supply_heating: float = 0.0
-    delivery_heating: float = 0.0
-    unit_rise_k: float = 0.0
-    battery_c: float = WARM_DAY_C
-
-    def within(self) -> State:
-        """The same within the bounds of charge."""
-        start, auxiliary = self.start_charge, self.auxiliary_charge
-        if 0 <= start <= 1 and 0 <= auxiliary <= 1:
-            return self
-        return self._replace(start_charge=min(1.0, max(0.0, start)), auxiliary_charge=min(1.0, max(0.0, auxiliary)))
-
-
-class Air(NamedTuple):
-    """What the air of a stretch does: shift of every temperature of the design, and what the unit gives in it [A]."""
-
-    ambient_c: float
-    shift_k: float
-    able_a: float
-
-
-class Moment(NamedTuple):
-    """What holds for a while: the stretch, its air, surface volts left, what the unit is doing, which input waits."""
-
-    stretch: Stretch
-    running: bool
-    air: Air
-    surface_v: float
-    drawing: bool
-    ramp: float
-    target_v: float
-    waits: Literal["", "alternator", "solar"] = ""
-
-
-class Flow(NamedTuple):
-    """Volts and amperes of a moment. Zero volts at the terminals while drawing means that the run collapsed.
-
-    `spare_a` is what volts or battery would let through beyond what the unit can give; below zero they hold it back.
-    """
-
-    volts: float
-    input_a: float
-    output_a: float
-    post_v: float
-    auxiliary_v: float
-    start_a: float
-    auxiliary_a: float
-    spare_a: float
-    collapsed: bool
-    sun_a: float = 0.0
-    load_a: float = 0.0
-    dead: bool = False
-    refused: bool = False
-    limited: bool = False  # by what the battery takes, rather than by volts
-    held: bool = False  # volts or battery let less through than the unit would give, soft start and all
-    all_left: bool = False  # the start battery takes all that the alternator has left
-
-    @property
-    def by_volts(self) -> bool:
-        """Whether the current is held back by volts or battery rather than by the unit."""
-        return self.spare_a < -1e-9
-
-    @property
-    def held_by(self) -> tuple[bool, ...]:
-        """What the currents follow: volts or battery, the battery alone, nothing; all that is left, into or out of."""
-        return self.held, self.limited, self.output_a <= 0, self.all_left, self.start_a > 0
-
-
-class Variation(NamedTuple):
-    """How one vehicle differs from the design: volts of its battery and regulator, its battery's age, its joints."""
-
-    rest_v: float = 0.0
-    alternator_v: float = 0.0
-    start_ohm: float = 1.0
-    start_ah: float = 1.0
-    joint_ohm: float = 0.0
 
 
 class Plant:
@@ -178,6 +95,10 @@ class Plant:
         kilograms = design.units * ((unit.weight_kg if unit is not None else None) or UNIT_KG)
         self.unit_tau_s = min(7200.0, kilograms * UNIT_J_PER_KGK * UNIT_RISE_K / max(full_w, 5.0))
         self._airs: dict[float, Air] = {}
+        stages = acting_stages(design, solved)
+        self.mv_per_k = stages.compensation_mv_per_k or 0.0  # its sensor on the battery, where it compensates at all
+        self.unit_cold_c = -math.inf if stages.cold_c is None else stages.cold_c
+        self.unit_hot_c = math.inf if stages.hot_c is None else stages.hot_c
 
     def varied(self, variation: Variation) -> Plant:
         """Another vehicle of the same design.
@@ -273,7 +194,8 @@ class Plant:
         ohm, most_a = self.auxiliary.against(charge, cold)
         if refused:
             most_a = 0.0
-        charging, joined = moment.drawing and not dead, stretch.plugged or self.plug_run == "supply"
+        charging = moment.drawing and not dead and self.unit_cold_c <= state.battery_c <= self.unit_hot_c
+        joined = stretch.plugged or self.plug_run == "supply"
         alternator_a, through_sun_a = (air.able_a * moment.ramp if charging else 0.0), 0.0
         if self.second_input and panel_a > 0:
             alternator_a, through_sun_a = self._shared(alternator_a, panel_a, moment)
@@ -281,7 +203,10 @@ class Plant:
         output_a, spare_a, net_a, limited = 0.0, FREE_A, sun_a - load_a, False
         if charging or able_a > 0:
             delivery_ohm = self.delivery.ohm(state.delivery_heating, air.shift_k)
-            held_a = (moment.target_v - rest_v - net_a * ohm) / (ohm + delivery_ohm)
+            target_v = moment.target_v
+            if self.mv_per_k and target_v:
+                target_v = compensated_v(target_v, self.mv_per_k, state.battery_c)
+            held_a = (target_v - rest_v - net_a * ohm) / (ohm + delivery_ohm)
             limited = most_a - net_a < held_a
             taken_a = min(held_a, most_a - net_a) if joined else 0.0
             output_a = max(0.0, min(able_a, taken_a))

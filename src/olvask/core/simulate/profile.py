@@ -20,6 +20,7 @@ from olvask.core.stages.settings.sheet import planned
 ADAPTIVE_SHARE = 0.5  # of the time bulk took; our own estimate
 ADAPTIVE_LEAST_S = 600.0  # an adaptive absorption is never shorter; our own estimate
 EQUALISED_S = 3600.0  # an hour of it; our own estimate
+PULSE_S, PULSE_EVERY_S = 300.0, 3600.0  # a pulse, and from one's end to the next; our own estimates
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,7 @@ class Profile:
         tail_a: absorption ends at this current [A]; 0 where no tail ends it.
         rests: afterwards it gives nothing instead of holding float.
         bulk_s: longest bulk; after it, it goes on as after absorption [s].
+        pulses: while it rests it holds absorption volts for five minutes of every hour.
         equalise_v: held for an hour after absorption, where it is due [V]; 0 for never.
     """
 
@@ -47,6 +49,7 @@ class Profile:
     rests: bool = False
     bulk_s: float = math.inf
     equalise_v: float = 0.0
+    pulses: bool = False
 
     def absorption_for(self, bulk_s: float) -> float:
         """How long absorption lasts after `bulk_s` of bulk [s]; an adaptive one halves the bulk, ten minutes at least."""
@@ -81,7 +84,8 @@ def profile_from(
         absorption_s=said(stages.absorption_h, usual.absorption_h) * 3600,
         adaptive=chemistry_name != "lfp" if by is None else by == "adaptive",
         tail_a=said(stages.tail_a, usual.tail_share * capacity_ah),
-        rests=stages.after == "rest",
+        rests=stages.after in ("rest", "pulses"),
+        pulses=stages.after == "pulses",
         bulk_s=math.inf if stages.bulk_h is None else stages.bulk_h * 3600,
         equalise_v=said(stages.equalise_v, usual.equalise_v * scale) if stages.equalise else 0.0,
     )
@@ -112,7 +116,7 @@ def acting_stages(design: Design, solved: Solved) -> ChargeStages:
         if isinstance(value, float):
             acting[meaning] = value
     after, by, equalise = found.acting("after"), found.acting("absorbed_by"), found.acting("equalise")
-    if after in ("float", "rest"):
+    if after in ("float", "rest", "pulses"):
         acting["after"] = after
     if by in ("time", "adaptive"):
         acting["absorbed_by"] = by

@@ -10,8 +10,9 @@ from typing import NamedTuple
 
 from olvask.core.physics.battery import REFERENCE_C
 from olvask.core.simulate.machine import Stage, UnitState, What
-from olvask.core.simulate.plant import Flow, Moment, Plant, State
+from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import Engine
+from olvask.core.simulate.states import Flow, Moment, State
 
 
 class Sample(NamedTuple):

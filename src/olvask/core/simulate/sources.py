@@ -16,7 +16,7 @@ from olvask.core.simulate.batteries import Cell
 from olvask.core.simulate.profile import Profile
 
 DAY_S = 86400.0
-Stage = Literal["bulk", "absorption", "equalise", "float", "rest", "off"]
+Stage = Literal["bulk", "absorption", "equalise", "float", "rest", "pulse"]
 
 
 @dataclass(frozen=True, slots=True)

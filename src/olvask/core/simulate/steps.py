@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 
-from olvask.core.simulate.plant import BATTERY_TAU_S, Plant, State
+from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
+from olvask.core.simulate.states import State
 
 
 def end_share(began: float, changed: float) -> float:

@@ -15,10 +15,11 @@ from olvask.core.model import Design
 from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.simulate.batteries import EMPTY
 from olvask.core.simulate.machine import Machine, Settings, What, settings_of
-from olvask.core.simulate.plant import BATTERY_TAU_S, Flow, Moment, Plant, State
+from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.record import Event, Sample, Trip
+from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.steps import end_share, mean_rates, moved
 
 RAMP_SHARE = 0.226  # of the soft start in one step: four while the current ramps up

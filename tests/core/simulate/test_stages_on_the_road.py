@@ -1,0 +1,57 @@
+"""A trip's unit charges by what its sheet ends in: capped, resting, stopped by cold, compensated."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.model import Design
+from olvask.core.simulate.programme import read_programme
+from olvask.core.simulate.record import Trip
+from olvask.core.simulate.trip import drive
+from tests.designs import plain
+
+LFP = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}
+
+
+def road(text: str, charge: dict[str, Any], **changes: Any) -> Trip:
+    """A job with a charge profile driven through a programme, started by D+."""
+    whole = plain(auxiliary=LFP, charge=charge, activation={"ways": ["d_plus"]}) | changes
+    return drive(Design.model_validate(whole), read_programme(text))
+
+
+def test_bulk_ends_by_its_clock() -> None:
+    """One hour at 25 A from 20 % are 25 Ah; then a float of 13.2 V, at which a battery near 45 % takes little."""
+    trip = road("begin auxiliary 20 %\ncruise 4 h\n", {"bulk_h": 1.0, "float_v": 13.2})
+    floats = [event.time_s for event in trip.events if event.what == "float"]
+    assert floats[0] == pytest.approx(3600, abs=30)
+    assert trip.samples[-1].auxiliary_charge < 0.65
+    uncapped = road("begin auxiliary 20 %\ncruise 4 h\n", {"float_v": 13.2})
+    assert uncapped.samples[-1].auxiliary_charge > 0.97
+
+
+def test_it_rests_and_starts_again_where_a_load_pulls_it_down() -> None:
+    """Rested, not an ampere flows; 30 A of load pull the posts to 13.5 - 30 * 0.006 V and lower, under 13.3 V: bulk again."""
+    charge = {"after": "rest", "rebulk_v": 13.3}
+    quiet = road("begin auxiliary 90 %\ncruise 3 h\n", charge)
+    assert quiet.samples[-1].stage == "float"
+    assert quiet.samples[-1].output_a == 0.0
+    pulled = road("begin auxiliary 90 %\ncruise 3 h\ncruise 30 min load 30 A\n", charge)
+    assert [event.what for event in pulled.events].count("bulk") >= 1
+
+
+def test_it_stops_for_the_cold() -> None:
+    """Set to stop under 5 °C, at -5 °C it gives nothing; warm, it does."""
+    text = "begin auxiliary 40 % ambient {} °C\ncruise 2 h\n"
+    assert road(text.format(-5), {"cold_c": 5.0}).charged_ah == pytest.approx(0.0, abs=0.01)
+    assert road(text.format(20), {"cold_c": 5.0}).charged_ah > 40
+
+
+def test_compensation_moves_its_volts() -> None:
+    """-24 mV/K at 5 °C are 0.48 V more than the 14.4 V of 25 °C, at the battery's posts as the run has next to no current."""
+    agm = {"chemistry": "agm", "capacity_ah": 110.0, "charge_limit_a": 30.0, "absorption_v": 14.4}
+    text = "begin auxiliary 99 % ambient 5 °C\ncruise 20 min\n"
+    plain_v = max(sample.auxiliary_v for sample in road(text, {}, auxiliary=agm).samples)
+    raised_v = max(sample.auxiliary_v for sample in road(text, {"compensation_mv_per_k": -24.0}, auxiliary=agm).samples)
+    assert raised_v - plain_v == pytest.approx(0.48, abs=0.05)
