@@ -56,6 +56,12 @@ def page_of(name: str) -> Callable[[Page], None]:
     return turn
 
 
+def stalled(page: Page) -> None:
+    """Take the charger in hand that stalls."""
+    page.locator('[data-source="existing.e2"] button').first.click()
+    page.locator("rect.stall").wait_for()
+
+
 def decided(page: Page) -> None:
     """Open the old link by a relay."""
     page_of("link")(page)
@@ -96,18 +102,18 @@ SHOTS = (
     Shot("shelf", "/shelf/chargers"),
     Shot("run", "/job/5/run"),
     Shot("run-collapse", "/job/3/run", first=collapse),
-    Shot("protection", "/job/3/run", first=page_of("protect")),
     Shot("buying", "/job/3/run", first=page_of("buy")),
     Shot("wake", "/job/2/wake"),
-    Shot("method", "/job/2/wake", first=page_of("method")),
     Shot("old-link", "/job/1/wake", first=decided),
     Shot("tolerances", "/job/5/wake", first=tolerated),
     Shot("road-test", "/job/2/wake", first=pointed),
+    Shot("settings", "/job/1/settings", first=stalled),
+    Shot("settings-monitor", "/job/1/settings", first=page_of("monitor")),
+    Shot("settings-phone", "/job/1/settings", PHONE, night=True),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),
     Shot("run-night", "/job/5/run", night=True),
     Shot("run-phone", "/job/5/run", PHONE),
-    Shot("road-test-phone", "/job/2/wake", PHONE, first=pointed),
     Shot("road-test-hunting", "/job/2/wake", first=hunting),  # last: what it types is stored
 )
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 from typing import Any
 
 from olvask.core.model import Design
+from olvask.core.model.sample_records import sample_monitors
 from olvask.core.model.shelf import alternators, batteries, chargers
 from olvask.store import Stores
 from olvask.store.cards import Heading
@@ -19,6 +20,15 @@ def _unit(id: str) -> dict[str, Any]:
 
 def _battery(id: str) -> dict[str, Any]:
     return next(item.battery for item in batteries() if item.id == id).model_dump(mode="json")
+
+
+def _monitor(id: str) -> dict[str, Any]:
+    found: dict[str, Any] = next(item["monitor"] for item in sample_monitors() if item["id"] == id)
+    return found
+
+
+def _keyed(line: str, value: str) -> dict[str, Any]:
+    return {"line": line, "value": value, "keyed": True, "seen": value, "by": "E.K.", "at": "2031-04-29T10:14:00Z"}
 
 
 def _alternator(id: str, **more: Any) -> dict[str, Any]:
@@ -116,6 +126,12 @@ def _library_lorry() -> Design:
             "supply": {"pieces": [_device("class_t", 40.0), _cable("16 mm²", 6.2)]},
             "delivery": {"pieces": [_cable("16 mm²", 1.8, place="cabin"), _device("class_t", 30.0)]},
             "activation": {"ways": ["d_plus", "voltage"]},
+            "keyed": [
+                _keyed("kind", "AGM"),
+                _keyed("absorb", "14.50 V"),
+                _keyed("hold", "13.60 V"),
+                {"line": "start", "value": "13.35 V", "keyed": True, "by": "E.K.", "at": "2031-04-29T10:21:00Z"},
+            ],
             "provenance": _SHEETS | _measured(*_READ, "vehicle.chassis.bonding_mohm"),
         }
     )
@@ -222,6 +238,7 @@ def _farrier() -> Design:
             },
             "delivery": {"pieces": [_cable("16 mm²", 0.9, place="cabin"), _device("class_t", 40.0)]},
             "activation": {"ways": ["d_plus"]},
+            "monitor": {"unit": _monitor("redpoll-300"), "bypassed_by": ["monitor_feed"], "unmetered_ma": 15.0},
             "provenance": _SHEETS | _measured(*_READ),
         }
     )

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Amperes and charge against time for every source: the one in hand strong, the others thin; where it stalls is marked. */
+/** Amperes and charge against time for every source, the one in hand strong, and its volts under the battery's limit; stalls are marked. */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Audit } from '../../api/types'
@@ -13,21 +13,30 @@ const LEFT = 44
 const RIGHT = 10
 const TALL_A = 104
 const TALL_C = 104
+const TALL_V = 64
 const TOP_A = 16
 const TOP_C = TOP_A + TALL_A + 26
-const HEIGHT = TOP_C + TALL_C + 20
+const TOP_V = TOP_C + TALL_C + 26
+const HEIGHT = TOP_V + TALL_V + 20
 const span = computed(() => spanOf(props.audit))
 const most = computed(() => Math.max(5, ...props.audit.sources.flatMap((item) => item.curve.amps)) * 1.05)
 const x = computed(() => linear([0, span.value], [LEFT, Math.max(LEFT + 60, width.value - RIGHT)]))
 const yA = computed(() => linear([0, most.value], [TOP_A + TALL_A, TOP_A]))
 const low = computed(() => Math.floor(Math.min(props.audit.charge_from, 0.9) * 5) / 5)
 const yC = computed(() => linear([low.value, 1], [TOP_C + TALL_C, TOP_C]))
+/** Volts of the source in hand alone, the battery's limit hatched above. */
+const volts = computed(() => props.audit.sources.find((item) => item.key === props.chosen)?.curve.volts ?? [])
+const edge = computed(() => props.audit.high_v ?? null)
+const yV = computed(() => {
+  const top = Math.max(...volts.value, edge.value ?? 0) + 0.25
+  return linear([Math.min(...volts.value, top - 1) - 0.1, top], [TOP_V + TALL_V, TOP_V])
+})
 const drawn = computed(() =>
   props.audit.sources.map((item, at) => ({
     ...item,
     dash: DASHES[at % DASHES.length] ?? '',
     here: item.key === props.chosen,
-    ...paths(item.curve, (h) => x.value(Math.min(h, span.value)), yA.value, yC.value),
+    ...paths(item.curve, x.value, yA.value, yC.value, yV.value),
   })),
 )
 const inHand = computed(() => drawn.value.find((item) => item.here))
@@ -69,9 +78,28 @@ const words = computed(() =>
         <text :x="LEFT - 6" :y="yC(tick) + 4" class="end">{{ Math.round(tick * 100) }} %</text>
       </g>
       <g v-for="tick in x.ticks(Math.min(8, span))" :key="`x${tick}`">
-        <path :d="`M${x(tick)} ${TOP_A}V${TOP_A + TALL_A}M${x(tick)} ${TOP_C}V${TOP_C + TALL_C}`" class="grid faint" />
+        <path
+          :d="`M${x(tick)} ${TOP_A}V${TOP_A + TALL_A}M${x(tick)} ${TOP_C}V${TOP_C + TALL_C}M${x(tick)} ${TOP_V}V${TOP_V + TALL_V}`"
+          class="grid faint"
+        />
         <text :x="x(tick)" :y="HEIGHT - 4" class="mid">{{ tick }} h</text>
       </g>
+      <g v-for="tick in yV.ticks(3)" :key="`v${tick}`">
+        <path :d="`M${LEFT} ${yV(tick)}H${width - RIGHT}`" class="grid" />
+        <text :x="LEFT - 6" :y="yV(tick) + 4" class="end">{{ fixed(tick, 1) }}</text>
+      </g>
+      <text :x="LEFT - 6" :y="TOP_V - 6" class="end">V</text>
+      <g v-if="edge !== null">
+        <rect
+          :x="LEFT"
+          :y="TOP_V"
+          :width="Math.max(0, width - LEFT - RIGHT)"
+          :height="Math.max(0, yV(edge) - TOP_V)"
+          class="edge"
+        />
+        <text :x="width - RIGHT - 4" :y="yV(edge) - 3" class="end over">{{ fixed(edge, 1) }} V, no higher</text>
+      </g>
+      <path v-if="inHand" :d="inHand.volts" :class="['curve', inHand.kind, 'here']" clip-path="url(#charge-span)" />
       <rect
         v-if="stall"
         :x="stall.from"
@@ -146,6 +174,15 @@ text {
   fill: url(#over);
   stroke: var(--madder);
   stroke-dasharray: 2 3;
+}
+.edge {
+  fill: url(#over);
+}
+.over {
+  fill: var(--madder);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
 }
 .hatch {
   stroke: var(--madder);

@@ -14,18 +14,15 @@ export function spanOf(audit: Audit): number {
   return Math.max(2, Math.min(48, Math.ceil(longest)))
 }
 
-export function paths(
-  curve: Curve,
-  x: (hours: number) => number,
-  amps: (a: number) => number,
-  charge: (c: number) => number,
-) {
-  const over = (values: readonly number[], y: (value: number) => number) =>
+type Axis = (value: number) => number
+
+export function paths(curve: Curve, x: Axis, amps: Axis, charge: Axis, volts: Axis) {
+  const over = (values: readonly number[], y: Axis) =>
     lineOf<number>(
       (_, at) => x(curve.hours[at] ?? 0),
       (value) => y(value),
     ).digits(1)([...values]) ?? ''
-  return { amps: over(curve.amps, amps), charge: over(curve.charge, charge) }
+  return { amps: over(curve.amps, amps), charge: over(curve.charge, charge), volts: over(curve.volts, volts) }
 }
 
 export const linear = (domain: [number, number], range: [number, number]) => scaleLinear(domain, range)

@@ -31,6 +31,7 @@ ALL = 0.999  # beyond it there is no more to see
 HORIZON_S = 48 * 3600.0
 SUN_HORIZON_S = 7 * 86400.0
 SETTLED = 0.005  # of charge: what comes after is not worth waiting for
+LONG_LEAD_OHM = 0.025  # 30 A lose three quarters of a volt in it; our own estimate
 POINTS = 160  # of a curve
 # Our own estimates of a workshop's time and prices, until the house says its own.
 RESET_H, REPLACE_H, DISCONNECT_H = 0.3, 1.5, 0.5
@@ -304,6 +305,8 @@ def _text(
         )
     to = f"absorb {own.absorption_v:.1f} V, {'float' if design.auxiliary.chemistry != 'lfp' else 'store'} {own.float_v:.1f} V"
     gains = f" It then reaches 95 % in {after / 3600:.1f} h." if after is not None else ""
+    if item.source.lead_ohm > LONG_LEAD_OHM:
+        gains += f" Its lead of {item.source.lead_ohm * 1000:.0f} mΩ holds it back: a thicker one first."
     if verdict == "reset":
         maybe = (
             "" if item.stages is None or item.stages.adjustable == "yes" else ", if it can be set; replace it if not"

@@ -67,7 +67,11 @@ def _set(ctx: Context) -> Iterator[_Value]:
         yield _Value("float_v", battery.float_v, "auxiliary.float_v")
     if charge.absorption_v is not None and not _near(ctx, charge.absorption_v, battery.absorption_v):
         yield _Value("absorption_v", charge.absorption_v, "charge.absorption_v")
-    if charge.float_v is not None and charge.after != "rest" and not _near(ctx, charge.float_v, battery.float_v):
+    if (
+        charge.float_v is not None
+        and charge.after not in ("rest", "pulses")
+        and not _near(ctx, charge.float_v, battery.float_v)
+    ):
         yield _Value("float_v", charge.float_v, "charge.float_v")
     if charge.absorption_h is not None:
         yield _Value("absorption_h", charge.absorption_h, "charge.absorption_h")
@@ -147,7 +151,7 @@ def _float(ctx: Context) -> Iterator[Found]:
     battery, charge = ctx.design.auxiliary, ctx.design.charge
     volts = charge.float_v if charge.float_v is not None else battery.float_v
     path = "charge.float_v" if charge.float_v is not None else "auxiliary.float_v"
-    if volts is None or charge.after == "rest":
+    if volts is None or charge.after in ("rest", "pulses"):
         return
     off = off_band(battery.chemistry, "float_v", volts, battery.nominal_v)
     management, absorption_v = battery.management, float(ctx.facts.absorption.value)
@@ -177,7 +181,7 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
     own_float_v = battery.float_v if battery.float_v is not None else chemistries()[battery.chemistry].float_v * scale
     float_v = charge.float_v if charge.float_v is not None else own_float_v
     back = [remedy("Start again at the usual volts", (path, None))]
-    if charge.after != "rest" and volts > float_v - REBULK_NEAR_V * scale:
+    if charge.after not in ("rest", "pulses") and volts > float_v - REBULK_NEAR_V * scale:
         said = stop if volts >= float_v else caution
         text = f"It starts again below {volts:.2f} V and floats at {float_v:.2f} V: it comes and goes between the two."
         yield said("settings.rebulk_high", "auxiliary", "It starts again too soon", text, back, (path,))

@@ -351,7 +351,7 @@ def _idle(ctx: Context, line: Setting, key: str, wanted: Mapping[str, Wanted]) -
         return "one rule fewer is used"
     if line.means in ("equalise_v", "equalise_days") and not ctx.design.charge.equalise and key not in wanted:
         return "equalising is off"
-    if line.means == "float_v" and ctx.design.charge.after == "rest":
+    if line.means == "float_v" and ctx.design.charge.after in ("rest", "pulses"):
         return "it rests after absorption"
     return ""
 

@@ -43,7 +43,7 @@ def _held(design: Design, source: OtherSource, stages: Sourced) -> Held:
     float_v = battery.float_v if mine and battery.float_v is not None else usual.float_v * scale
     return Held(
         absorption_v=said(stages.absorption_v, absorption_v),
-        float_v=None if stages.after == "rest" else said(stages.float_v, float_v),
+        float_v=None if stages.after in ("rest", "pulses") else said(stages.float_v, float_v),
         equalise_v=said(stages.equalise_v, usual.equalise_v * scale) if stages.equalise else None,
         compensation_mv_per_k=stages.compensation_mv_per_k,
         cold_c=stages.cold_c,
