@@ -13,7 +13,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from olvask.core.analyses.audit_sources import Audited, bank_of, own_profile, sources_of
+from olvask.core.analyses.audit_sources import Audited, bank_of, kwh_week, own_profile, sources_of
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.finding import Remedy
@@ -22,7 +22,6 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.simulate.charging import charged
 from olvask.core.simulate.sources import Bank, Charge
-from olvask.core.stages.match.sources import HARVEST
 from olvask.core.stages.settings.limits import Harm, Held, harms_of
 
 FULL = 0.995  # of charge: from here on it counts as full
@@ -131,7 +130,7 @@ def held_by(item: Audited) -> Held:
     source, profile = item.source, item.source.profile
     return Held(
         absorption_v=profile.absorption_v,
-        float_v=None if profile.rests else profile.float_v,
+        float_v=None if profile.rests or item.kind == "link" else profile.float_v,  # a link is there while it drives
         equalise_v=profile.equalise_v or None,
         compensation_mv_per_k=source.compensation_mv_per_k or None,  # none is no fault of a simple charger
         cold_c=source.cold_c if math.isfinite(source.cold_c) else None,
@@ -180,7 +179,7 @@ def _told(design: Design, solved: Solved, bank: Bank, item: Audited, charge_from
     why = _why(item, bank, found, settled_s) if stalls else ""
     fits = replace(item.source, profile=own_profile(design), back_off_v=0.0, compensation_mv_per_k=0.0)
     after = charged([fits], bank, charge_from, horizon_s, until=FILLED).reaches(FILLED) if stalls or harms else h95
-    verdict = _verdict(item, stalls, harms, after)
+    verdict = _verdict(item, stalls, harms, after, alone=design.charger is None)
     hours, cost = _cost(verdict, item)
     until_s = max(settled_s * 1.25, 3600.0) if full is None else max(full * 1.15, 3600.0)
     return SourceVerdict(
@@ -210,7 +209,7 @@ def _told(design: Design, solved: Solved, bank: Bank, item: Audited, charge_from
         text=_text(design, solved, item, verdict, harms, stalls, after),
         hours=hours,
         cost=cost,
-        kwh_week=_kwh_week(design, item),
+        kwh_week=kwh_week(design, item),
         after_hours_95=_hours(after) if verdict in ("reset", "replace") else None,
         remedy=_remedy(design, item) if verdict == "reset" else None,
         curve=_curve(found, until_s, 0),
@@ -259,13 +258,13 @@ def _wakes(design: Design, item: Audited) -> Literal["yes", "no", "unknown", "no
     return said
 
 
-def _verdict(item: Audited, stalls: bool, harms: Sequence[Harm], after: float | None) -> Verdict:
+def _verdict(item: Audited, stalls: bool, harms: Sequence[Harm], after: float | None, alone: bool) -> Verdict:
     """Keep, re-set, replace or disconnect."""
     hurts = any(harm.level == "stop" for harm in harms)
+    if item.kind == "link":  # beside a unit the two fight over the battery, whatever it holds
+        return "keep" if alone and not hurts and not stalls else "disconnect"
     if not stalls and not harms:
         return "keep"
-    if item.kind == "link":
-        return "disconnect" if hurts or stalls else "keep"
     adjustable = item.stages.adjustable if item.stages is not None else "yes"
     if adjustable != "no" and (after is not None or hurts):
         return "reset"
@@ -318,6 +317,8 @@ def _text(
         )
     if verdict == "replace":
         return f"Replace by one for {chemistries()[design.auxiliary.chemistry].label}.{gains}"
+    if item.kind == "link":
+        return "It must not fight the unit: open it by a relay, or disconnect it; Wake decides which."
     return "Disconnect it and make its feed safe."
 
 
@@ -331,20 +332,6 @@ def _remedy(design: Design, item: Audited) -> Remedy | None:
     return remedy(
         f"Note {item.label} as re-set", (f"{item.path}.profile", design.auxiliary.chemistry), (item.stages_path, kept)
     )
-
-
-def _kwh_week(design: Design, item: Audited) -> float | None:
-    """What a source could give in this job's week [kWh]; `None` where its hours are not surveyed."""
-    use, volts = design.use, item.source.profile.absorption_v
-    watts = item.source.rated_a * volts
-    drive_h = None if use.drive_h is None else use.drive_h * use.drive_days
-    if item.kind == "solar":
-        return (design.solar.panel_w or 0.0) * HARVEST * design.solar.sun_h * 7 / 1000
-    if item.kind in ("unit", "built_in_charger"):
-        return None if drive_h is None else watts * drive_h / 1000
-    if item.kind in ("mains_charger", "portable_charger"):
-        return watts * use.mains_h * 7 / 1000
-    return None
 
 
 def _together(

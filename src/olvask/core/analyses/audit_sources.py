@@ -4,6 +4,7 @@
 - `sources_of`: all of them, the unit first.
 - `bank_of`: the battery they charge.
 - `own_profile`: what fits the battery.
+- `kwh_week`: what a source could give in a week.
 """
 
 from __future__ import annotations
@@ -21,7 +22,7 @@ from olvask.core.simulate.batteries import Cell
 from olvask.core.simulate.profile import Profile, acting_stages, profile_from, profile_of
 from olvask.core.simulate.sources import Bank, Source
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM
-from olvask.core.stages.match.sources import other_sources
+from olvask.core.stages.match.sources import HARVEST, other_sources
 
 Kind = Literal["unit", "solar", "built_in_charger", "mains_charger", "portable_charger", "link"]
 # Out and back with ends, where no wire is surveyed; our own estimates: a caravan's 2.5 mm² over 3 m, a short stout
@@ -223,3 +224,22 @@ def _links(design: Design, solved: Solved) -> list[Audited]:
         path = f"existing.{item.id}"
         found.append(Audited(source, "link", item.name or "old link", path, path, ""))
     return found
+
+
+def kwh_week(design: Design, item: Audited) -> float | None:
+    """What a source could give in this job's week [kWh]; `None` where its hours are not surveyed.
+
+    Args:
+        design: the design.
+        item: the source.
+    """
+    use, volts = design.use, item.source.profile.absorption_v
+    watts = item.source.rated_a * volts
+    drive_h = None if use.drive_h is None else use.drive_h * use.drive_days
+    if item.kind == "solar":
+        return (design.solar.panel_w or 0.0) * HARVEST * design.solar.sun_h * 7 / 1000
+    if item.kind in ("unit", "built_in_charger"):
+        return None if drive_h is None else watts * drive_h / 1000
+    if item.kind in ("mains_charger", "portable_charger"):
+        return watts * use.mains_h * 7 / 1000
+    return None

@@ -14,7 +14,8 @@ from itertools import islice, product
 from olvask.core.model.settings import Setting, SettingsRecord, Value
 from olvask.core.stages.settings.menu import UNKNOWN, Menu, Step, outcome
 
-MOST_COMBINATIONS = 400  # of choices that rewrite or show other lines
+TOO_BAD = 10.0  # a choice that is not even tried where it shows or rewrites other lines
+MOST_COMBINATIONS = 2000  # of choices that rewrite or show other lines
 NOT_ACTING = 200.0  # how bad it is that a line wanted does not act as the menu stands
 NOWHERE = 1e6  # how bad it is not to know what acts
 
@@ -92,7 +93,8 @@ def _choices(record: SettingsRecord, wanted: Mapping[str, Wish]) -> Iterator[dic
     ranges: list[list[Value | None]] = []
     for line in free:
         wish = wanted.get(line.id)
-        ranges.append([None, *(wish.candidates if wish is not None else line.values())])
+        worth = line.values() if wish is None else [value for value in wish.candidates if wish.badness(value) < TOO_BAD]
+        ranges.append([None, *worth])
     for combination in islice(product(*ranges), MOST_COMBINATIONS):
         yield {line.id: value for line, value in zip(free, combination, strict=True) if value is not None}
 
@@ -108,8 +110,7 @@ def _way(record: SettingsRecord, wanted: Mapping[str, Wish], chosen: Mapping[str
         wish = wanted.get(line.id)
         if wish is None or line.hidden or line.id in chosen or final.visible(line) or not line.acts_hidden:
             continue
-        if not builder.bring(line, wish.candidates[0]):
-            continue
+        builder.bring(line, wish.candidates[0])
     for id in ordered:
         if not builder.bring(builder.menu.lines[id], chosen[id], again=True):
             return None
