@@ -19,6 +19,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
@@ -180,13 +181,25 @@ def weeks_of(budget: Budget, reserve: float) -> Weeks:
     below_h: float | None = None
     charges, week = first, 0
     while True:
-        below_h = next((week * 168 + edges[at] for at, charge in enumerate(charges) if charge < reserve), None)
+        below_h = _falls_below(edges, charges, reserve)
+        below_h = None if below_h is None else week * 168 + below_h
         later = one_week(budget, charges[-1], parts)
         week += 1
         if below_h is not None or week >= WEEKS or (week > 1 and charges[0] - charges[-1] < KEEPS):
             break
         charges = later
     return Weeks(lowest, edges[first.index(lowest)], first[-1], below_h)
+
+
+def _falls_below(edges: Sequence[float], charges: Sequence[float], reserve: float) -> float | None:
+    """When a week's charge comes under the reserve, between two edges by a straight line [h]; `None` where it never does."""
+    for at, charge in enumerate(charges):
+        if charge < reserve:
+            if at == 0:
+                return 0.0
+            share = (charges[at - 1] - reserve) / (charges[at - 1] - charge)
+            return edges[at - 1] + share * (edges[at] - edges[at - 1])
+    return None
 
 
 def judge_week(ctx: Context) -> Judged:

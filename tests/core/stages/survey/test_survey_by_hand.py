@@ -1,0 +1,105 @@
+"""Sums, banks and readings at the edges of their rules, by hand."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.model import Design
+from olvask.core.stages.survey.sums import NoAnswer, charge_from_rest, days_to_flat, load_average
+from tests.designs import plain, vehicle
+
+
+def levels(**changes: Any) -> dict[str, str]:
+    """Level by finding."""
+    return {item.id: item.level for item in assess(Design.model_validate(plain(**changes)), remedies=False).findings}
+
+
+def bank(*strings: dict[str, Any], capacity_ah: float, **more: Any) -> dict[str, Any]:
+    """An AGM bank of these strings."""
+    return {"chemistry": "agm", "capacity_ah": capacity_ah, "absorption_v": 14.4, "strings": list(strings)} | more
+
+
+class TestSums:
+    def test_an_average_of_nothing_is_nothing(self) -> None:
+        """80 % before and after, nothing in: 0 A, not one."""
+        assert load_average(100.0, 0.8, 0.8, 10.0, 0.0, 0.99).value == pytest.approx(0.0)
+
+    def test_an_average_with_charge_in_between(self) -> None:
+        """100 Ah from 90 to 70 % with 30 Ah in at 85 %: 45.5 Ah in 10 h, 4.55 A."""
+        assert load_average(100.0, 0.9, 0.7, 10.0, 30.0, 0.85).value == pytest.approx(4.55)
+
+    @pytest.mark.parametrize("volts", [9.0, 13.6])
+    def test_no_battery_rests_there(self, volts: float) -> None:
+        """2.5 V under an empty flooded battery's 11.6, or 0.6 V over a full one's 12.7."""
+        with pytest.raises(NoAnswer):
+            charge_from_rest("flooded", 12, volts)
+
+    @pytest.mark.parametrize("volts", [9.2, 13.2])
+    def test_flat_or_still_lifted(self, volts: float) -> None:
+        """Just inside it is answered: flat, or carrying surface charge."""
+        found = charge_from_rest("flooded", 12, volts)
+        assert (found.low, found.high) == ((0.0, 0.0) if volts < 10 else (1.0, 1.0))
+
+    def test_lithium_says_little(self) -> None:
+        """13.1 V, 0.12 V either way, are 20 to 71 %: over a third wide, so it is said; 12.28 V of flooded are 55 to 65 %."""
+        assert "says little" in charge_from_rest("lfp", 12, 13.1).text
+        flooded = charge_from_rest("flooded", 12, 12.28)
+        assert flooded.low == pytest.approx(0.5545, abs=1e-3)
+        assert flooded.high == pytest.approx(0.65)
+        assert "says little" not in flooded.text
+
+    def test_a_maintainer_that_covers_all(self) -> None:
+        """30 mA a day are 0.72 Ah and 5 % a month of 80 Ah 0.133: 24 Ah above 60 % last 28.1 days; 60 Ah spared cover 70.3
+        more."""
+        daily = 0.03 * 24 + 0.05 * 80 / 30
+        kept = days_to_flat("flooded", 80.0, 0.9, 0.6, 30.0, 1.0, 60.0)
+        assert kept.alone.value == pytest.approx(24 / daily)
+        assert kept.maintained is not None
+        assert kept.maintained.value == pytest.approx(60 / daily + 24 / daily)
+
+    def test_a_maintainer_too_small(self) -> None:
+        """0.1 A give 2.4 Ah of the 12.13 Ah a day that 500 mA drain; 9.73 Ah a day are short, so 24 Ah last 2.47 days though
+        60 Ah would cover 25."""
+        daily = 0.5 * 24 + 0.05 * 80 / 30
+        kept = days_to_flat("flooded", 80.0, 0.9, 0.6, 500.0, 0.1, 60.0)
+        assert kept.maintained is not None
+        assert kept.maintained.value == pytest.approx(24 / (daily - 2.4))
+
+    def test_nothing_drains(self) -> None:
+        """With no drain, lithium loses 3 % a month alone: 24 Ah of 80 last 300 days."""
+        assert days_to_flat("lfp", 80.0, 0.9, 0.6, 0.0, 0.0, 0.0).alone.value == pytest.approx(24 / (0.03 * 80 / 30))
+
+
+class TestBank:
+    def test_capacity_within_half_a_per_cent(self) -> None:
+        """Two of 100 Ah: 199 and 201 are the same, 198.9 is not."""
+        two = ({"capacity_ah": 100.0}, {"capacity_ah": 100.0})
+        assert "survey.bank_capacity" not in levels(auxiliary=bank(*two, capacity_ah=199.0))
+        assert "survey.bank_capacity" not in levels(auxiliary=bank(*two, capacity_ah=201.0))
+        assert levels(auxiliary=bank(*two, capacity_ah=198.9))["survey.bank_capacity"] == "caution"
+
+    def test_too_warm_to_charge(self) -> None:
+        """AGM up to 50 °C: 50 is right, 51 is not; its maker's 60 outranks that."""
+        battery = {"chemistry": "agm", "capacity_ah": 100.0}
+        assert "survey.warm" not in levels(auxiliary=battery | {"temperature_max_c": 50.0})
+        assert levels(auxiliary=battery | {"temperature_max_c": 51.0})["survey.warm"] == "caution"
+        assert "survey.warm" not in levels(auxiliary=battery | {"temperature_max_c": 55.0, "charge_max_c": 60.0})
+
+
+class TestReadings:
+    def read(self, **readings: float) -> dict[str, Any]:
+        whole = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2} | readings
+        return vehicle(readings=whole)
+
+    def test_a_low_phase_is_held_against_the_lower_of_the_others(self) -> None:
+        """13.95 V stand above hot idle's 13.9 V: not low, though under cruise's 14.2 V."""
+        assert levels(vehicle=self.read(low_phase_v=13.95))["survey.low_phase_high"] == "caution"
+        assert "survey.low_phase_high" not in levels(vehicle=self.read(low_phase_v=13.85))
+
+    def test_two_readings_within_a_fiftieth_of_a_volt_are_the_same(self) -> None:
+        """0.01 V under the rest after stopping is a meter's last digit; 0.03 V is two readings swapped."""
+        assert "survey.after_stop_low" not in levels(vehicle=self.read(after_stop_v=12.59))
+        assert levels(vehicle=self.read(after_stop_v=12.57))["survey.after_stop_low"] == "caution"
