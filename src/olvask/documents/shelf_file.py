@@ -41,10 +41,13 @@ class ReadShelf:
     errors: tuple[RowError, ...]
 
 
+MENU_PATH = "settings.lines"
+
+
 def _menu(prefix: str) -> FormField:
     """The lines of a menu are things with parts of their own: a cell holds them as JSON."""
     return FormField(
-        path=f"{prefix}settings.lines", label="Lines", unit="", kind="texts", required=False, group="Settings record"
+        path=f"{prefix}{MENU_PATH}", label="Lines", unit="", kind="texts", required=False, group="Settings record"
     )
 
 
@@ -152,7 +155,7 @@ def _nested(header: list[str], fields: Mapping[str, FormField], cells: list[str]
 
 def _value(field: FormField, text: str) -> Any:
     """A cell as the model takes it; what does not read stays text for the model to refuse."""
-    if field in MENUS.values():
+    if field.path.endswith(MENU_PATH):
         try:
             return json.loads(text)
         except (ValueError, RecursionError):

@@ -15,8 +15,31 @@ from olvask.core.model.entry_errors import EntryError, label_of
 
 MOST_ITEMS = 1000  # of any list in a document; the longest a design takes is 400
 MOST_FAULTS = 20
+DEEPEST = 60  # levels of a document; a job has ten
+HOLDS = frozenset({str, dict, list})
 # Controls, surrogates and what is no character: they break drawings, papers and tables. Line ends and tabs may stand.
 UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
+
+
+def _clean(document: Any) -> bool:
+    """Whether a whole document holds nothing of the kind; quicker than naming places, which most documents do not need."""
+    waiting, clean = [(document, 0)], UNPRINTABLE.search
+    while waiting:
+        here, depth = waiting.pop()
+        if depth > DEEPEST:
+            return False
+        if isinstance(here, str):
+            if clean(here):
+                return False
+        elif isinstance(here, dict):
+            if clean("".join(map(str, here))):
+                return False
+            waiting.extend([(value, depth + 1) for value in here.values() if value.__class__ in HOLDS])
+        elif isinstance(here, list):
+            if len(here) > MOST_ITEMS:
+                return False
+            waiting.extend([(value, depth + 1) for value in here if value.__class__ in HOLDS])
+    return True
 
 
 def _found(document: Any, path: str) -> Iterator[EntryError]:
@@ -49,6 +72,8 @@ def first_faults(document: Any, model: type[BaseModel]) -> list[EntryError]:
         document: as plain data.
         model: what it is to be read as, for the names of its fields.
     """
+    if _clean(document):
+        return []
     found: list[EntryError] = []
     try:
         for fault in _found(document, ""):
