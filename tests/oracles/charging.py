@@ -1,6 +1,6 @@
 """Batteries charged by small fixed steps: the same physics written down anew, with numpy's interpolation and plain bisection.
 
-Shares no code with the core but the table of rested volts. Steps of ten seconds; every balance is bisected.
+Shares no code with the core but the table of rested volts. Steps of twenty seconds; every balance is bisected.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 
 DATA = Path(__file__).parents[2] / "src/olvask/core/catalogue/data"
-STEP_S = 10.0
+STEP_S = 20.0
 # Written down anew: resistance [Ω·Ah per 12 V], what it keeps of a charge, where it tapers.
 MAKE = {"flooded": (0.50, 0.80, 0.80), "agm": (0.35, 0.85, 0.80), "gel": (0.55, 0.85, 0.80), "lfp": (0.60, 0.99, 0.95)}
 

@@ -80,7 +80,7 @@ def test_a_source_does_what_its_mechanism_does(case: dict[str, Any]) -> None:
 @pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
 def test_it_agrees_with_small_steps_of_another_hand(case: dict[str, Any]) -> None:
     """Charge at every full hour within 1 % of capacity, hours to 50, 80 and 95 % within 2 %; the same end."""
-    case = case | {"hours": min(case["hours"], 16)}
+    case = case | {"hours": min(case["hours"], 12)}
     found, theirs = run(case), stepped(case)
     for hour, charge in enumerate(theirs.hourly):
         at = next(n for n, time in enumerate(found.times_s) if time >= hour * 3600 - 1e-6)

@@ -2,6 +2,7 @@
 /** All that charges this battery: who fills it, who stalls, what to do about each. */
 import type { Audit, AuditedSource } from '../../api/types'
 import { useJob } from '../../job/store'
+import ChoiceField from '../../ui/ChoiceField.vue'
 import { fixed, said } from '../../ui/locale'
 import { DASHES } from './curves'
 
@@ -74,6 +75,7 @@ function take(item: AuditedSource): void {
       </tbody>
     </table>
     <p v-if="audit.together_text" class="muted">{{ said(audit.together_text) }}</p>
+    <ChoiceField v-if="audit.sources.length > 1" path="choices.upgrade_school" />
     <p v-if="audit.order.length" class="order">{{ said(audit.order_text) }}</p>
   </div>
 </template>

@@ -237,6 +237,11 @@ class Charger(Described):
         """Largest current the unit can be set to at or below `wanted_a` [A]; None when it cannot."""
         if wanted_a >= self.output_a:
             return self.output_a
+        line = next((line for line in self.settings.meaning("current_limit_a")), None) if self.settings else None
+        if line is not None and not line.hidden:
+            one_a = self.output_a / 100 if line.unit == "%" else 1.0
+            settable_a = round(line.nearest(wanted_a / one_a, "down") * one_a, 4)
+            return settable_a if settable_a <= wanted_a + 1e-6 else None
         if self.current_limit == "steps":
             below = [step for step in self.limit_steps_a if step <= wanted_a]
             return max(below) if below else None

@@ -89,7 +89,7 @@ def turn_down(unit: Charger, wanted_a: float, units: int = 1) -> Remedy | None:
     settable_a = unit.settable_a(wanted_a / units)
     if settable_a is None or settable_a >= unit.output_a:
         return None
-    settable_a = int(settable_a * 10) / 10
+    settable_a = int(settable_a * 100 + 1e-6) / 100
     if settable_a <= 0:
         return None
     return remedy(
