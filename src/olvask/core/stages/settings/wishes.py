@@ -45,7 +45,7 @@ INPUT_VOLTS = ("start_v", "stop_v", "guard_v", "back_v")
 # Beyond what is wanted on this side a value is worse than as far off on the other.
 DOWN = ("absorption_v", "float_v", "equalise_v", "current_limit_a", "hot_c", "tail_a", "full_v")
 UP = ("cold_c", "start_v", "stop_v", "guard_v", "back_v", "bulk_h", "rebulk_v")
-WRONG_SIDE = 4.0  # times as bad, then
+WRONG_SIDE = 20.0  # times as bad, then: the safe side, unless it is far off or harms
 HARM = {"caution": 100.0, "stop": 10_000.0}
 
 

@@ -1,0 +1,98 @@
+"""What of a line's values comes into question, and what follows where the wanted one is none of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.circuit.context import Context
+from olvask.core.model import AuxiliaryBattery, Design
+from olvask.core.model.settings import Setting
+from olvask.core.stages.settings.consequence import consequence
+from olvask.core.stages.settings.wishes import Scales, Wanted, read, wish_for
+from tests.designs import plain
+
+LFP = AuxiliaryBattery(chemistry="lfp", capacity_ah=100.0, absorption_v=14.2)
+AGM = AuxiliaryBattery(chemistry="agm", capacity_ah=100.0)
+ONE = Scales()
+
+
+def line(means: str, unit: str = "V", **more: Any) -> Setting:
+    """A line of numbers, 12 to 15 by 0.5 unless said otherwise."""
+    made: dict[str, Any] = {
+        "id": "it",
+        "label": "It",
+        "means": means,
+        "unit": unit,
+        "from_value": 12,
+        "to_value": 15,
+        "step": 0.5,
+    }
+    return Setting.model_validate(made | more)
+
+
+@pytest.mark.parametrize(
+    ("means", "wanted", "best"),
+    [
+        ("absorption_v", 14.2, 14.0),  # down: never above what was wanted, where both serve
+        ("float_v", 13.4, 13.0),
+        ("start_v", 13.2, 13.5),  # up: a start under the window starts on a resting battery
+        ("stop_v", 13.1, 13.5),
+        ("guard_v", 12.1, 12.5),
+        ("rebulk_v", 13.2, 13.5),  # up: rather too soon than never
+    ],
+)
+def test_the_safe_side(means: str, wanted: float, best: float) -> None:
+    """Of the two neighbours the one on the side that harms less."""
+    assert wish_for(line(means), Wanted(wanted), ONE, LFP).candidates[0] == best
+
+
+def test_harm_outweighs_distance() -> None:
+    """12.5 V never charge AGM, 14.8 V are a tenth over its range: wanted 14.4 V, 14.8 V it is; with 15.5 V instead, 13.9 V."""
+    near = wish_for(line("absorption_v", steps=[12.5, 14.8]), Wanted(14.4), ONE, AGM)
+    assert near.candidates[0] == 14.8
+    far = wish_for(line("absorption_v", steps=[13.9, 15.5]), Wanted(14.4), ONE, AGM)
+    assert far.candidates[0] == 13.9
+
+
+@pytest.mark.parametrize(
+    ("setting", "scales", "value", "worth"),
+    [
+        (line("absorption_v", per_block=True), Scales(output_blocks=2.0), 14.0, 28.0),
+        (line("stop_v", per_block=True), Scales(output_blocks=1.0, input_blocks=2.0), 13.0, 26.0),
+        (line("absorption_h", "min", from_value=0, to_value=480, step=30), ONE, 90.0, 1.5),
+        (line("start_held_s", "min", from_value=0, to_value=10, step=1), ONE, 2.0, 120.0),
+        (line("current_limit_a", "%", from_value=10, to_value=100, step=10), Scales(rated_a=40.0), 50.0, 20.0),
+        (line("full_min", "s", from_value=0, to_value=600, step=30), ONE, 180.0, 3.0),
+    ],
+)
+def test_what_a_line_is_worth(setting: Setting, scales: Scales, value: float, worth: float) -> None:
+    """Blocks, minutes, per cent and seconds in the design's own units; what the wish asks for comes back the same."""
+    assert read(setting, value, scales) == pytest.approx(worth)
+    wish = wish_for(setting, Wanted(worth), scales, LFP)
+    assert wish.candidates[0] == value
+    assert wish.badness(value) == 0.0
+
+
+@pytest.mark.parametrize(
+    ("means", "wanted", "value", "said"),
+    [
+        ("absorption_v", 14.2, 14.2, ""),
+        ("absorption_v", 14.2, 14.22, ""),  # a fiftieth of a volt is no difference
+        ("absorption_v", 14.2, 14.5, "nearer to its cells' cut-off"),
+        ("absorption_v", 14.2, 13.4, "it ends near 96% of charge"),
+        ("float_v", 13.5, 13.9, "which ages it"),
+        ("rebulk_v", 13.3, 12.8, "only below 10% of charge"),
+        ("current_limit_a", 20.0, 15.0, "below what was chosen"),
+        ("current_limit_a", 20.0, 25.0, "mind cable and alternator"),
+    ],
+)
+def test_what_follows(means: str, wanted: float, value: float, said: str) -> None:
+    """13.4 V less 2 A over 6 mΩ are 13.388 V, at which lithium rests 30 % of the way from 95 % to full: 96.5 %."""
+    job = Design.model_validate(plain(auxiliary=LFP.model_dump(mode="json")))
+    unit = "A" if means == "current_limit_a" else "V"
+    setting = line(means, unit, from_value=5, to_value=50, step=0.01) if unit == "A" else line(means, step=0.01)
+    text = consequence(Context.of(job), setting, Wanted(wanted), value)
+    assert (text == "") is (said == "")
+    assert said in text
