@@ -54,7 +54,7 @@ def test_what_latches_is_not_known_until_it_is_keyed() -> None:
 def test_a_line_that_is_not_shown_acts_or_does_not() -> None:
     """As its record says."""
     kind = {"id": "k", "label": "k", "kind": "switch", "factory": "off"}
-    shown = {"shown_line": "k", "shown_values": ["on"]}
+    shown: dict[str, Any] = {"shown_line": "k", "shown_values": ["on"]}
     record = menu(kind, number("a", **shown), number("b", acts_hidden=False, **shown))
     assert outcome(record, []) == {"k": "off", "a": 14.0}
     assert outcome(record, [Step("key", "k", "on")]) == {"k": "on", "a": 14.0, "b": 14.0}
