@@ -63,7 +63,7 @@ def test_the_first_entry_is_in_reach_on_the_phone(browser: Browser, server: Serv
     context = browser.new_context(viewport={"width": 390, "height": 844})
     page = context.new_page()
     page.goto(f"{server.address}/job/5/{stage}")
-    entry = page.locator(".bench .field, .bench .way, .bench .row, .bench svg").first
+    entry = page.locator(".bench .field, .bench .way, .bench [data-line], .bench svg").first
     expect(entry).to_be_visible()
     page.wait_for_load_state("networkidle")
     box = entry.bounding_box()
