@@ -6,7 +6,10 @@ from typing import Any
 
 import pytest
 
+from olvask.core.analyses.audit_sources import bank_of
+from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
+from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.trip import drive
@@ -55,3 +58,12 @@ def test_compensation_moves_its_volts() -> None:
     plain_v = max(sample.auxiliary_v for sample in road(text, {}, auxiliary=agm).samples)
     raised_v = max(sample.auxiliary_v for sample in road(text, {"compensation_mv_per_k": -24.0}, auxiliary=agm).samples)
     assert raised_v - plain_v == pytest.approx(0.48, abs=0.05)
+
+
+@pytest.mark.parametrize("set_to", [None, 13.6, 14.6])
+def test_what_the_unit_is_set_to_does_not_change_the_battery(set_to: float | None) -> None:
+    """At 95 % it stands (14.2 - 13.34) V / 50 A = 17.2 mΩ against charging, by its maker's volts, whatever is keyed."""
+    job = Design.model_validate(plain(auxiliary=LFP, charge={"absorption_v": set_to}))
+    solved = solve(job)
+    for cell in (Plant(job, solved).auxiliary, bank_of(job, solved, 25.0).cell):
+        assert cell.against(0.95)[0] == pytest.approx(0.0172, rel=1e-3)

@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from olvask.core.catalogue import chemistries
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.solve import Solved
 from olvask.core.model import Design, Existing
 from olvask.core.model.charging import ChargeStages, Sourced
@@ -76,7 +77,7 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
         battery.capacity_ah,
         battery.nominal_v,
         float(facts.charge_limit.value),
-        float(facts.absorption.value),
+        charge_volts(battery)[0],
     )
     least_c = usual.charge_min_c if battery.charge_min_c is None else battery.charge_min_c
     high_v = management.high_disconnect_v if management is not None else None
@@ -95,15 +96,8 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
 def own_profile(design: Design) -> Profile:
     """The profile that fits the battery: its maker's volts, its chemistry's times."""
     battery = design.auxiliary
-    usual, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
-    float_v = usual.float_v * scale if battery.float_v is None else battery.float_v
     return profile_from(
-        ChargeStages(),
-        battery.chemistry,
-        battery.nominal_v,
-        battery.capacity_ah,
-        usual.absorption_v * scale if battery.absorption_v is None else battery.absorption_v,
-        float_v,
+        ChargeStages(), battery.chemistry, battery.nominal_v, battery.capacity_ah, *charge_volts(battery)
     )
 
 
@@ -177,21 +171,11 @@ def _mechanism(
     """A source as its record has it; set for the battery where nothing is said."""
     battery = design.auxiliary
     name = profile or battery.chemistry
-    usual, scale = chemistries()[name], battery.nominal_v / 12
-    own = own_profile(design)
-    mine = name == battery.chemistry
     return Source(
         key,
         amps,
         1e-3 if stages.senses == "battery" else lead_ohm,
-        profile_from(
-            stages,
-            name,
-            battery.nominal_v,
-            battery.capacity_ah,
-            own.absorption_v if mine else usual.absorption_v * scale,
-            own.float_v if mine else usual.float_v * scale,
-        ),
+        profile_from(stages, name, battery.nominal_v, battery.capacity_ah, *charge_volts(battery, name)),
         rated_at_v=stages.rated_at_v or 0.0,
         back_off_v=stages.back_off_v or 0.0,
         derating_percent_per_k=stages.derating_percent_per_k,

@@ -2,6 +2,7 @@
 
 - `Facts`, `gather`: all of them.
 - `fact`: one of them.
+- `charge_volts`: what something set for a chemistry holds.
 """
 
 from __future__ import annotations
@@ -11,7 +12,7 @@ from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries, regulations
 from olvask.core.findings.figure import Input
-from olvask.core.model import Design
+from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.physics.battery import open_circuit_v
 
 LIFTED_V = {
@@ -79,6 +80,24 @@ def fact(design: Design, path: str, label: str, unit: str, value: float | None, 
     if value is None:
         return Input(label, default, unit, "default", path)
     return Input(label, value, unit, str(design.provenance.get(path, "entered")), path)
+
+
+def charge_volts(battery: AuxiliaryBattery, set_for: str | None = None) -> tuple[float, float]:
+    """Absorption and float that something set for a chemistry holds [V]: the battery maker's where it is the battery's own.
+
+    Args:
+        battery: what is charged.
+        set_for: key of the chemistry table; `None` for the battery's own.
+    """
+    name = set_for or battery.chemistry
+    usual, scale = chemistries()[name], battery.nominal_v / 12
+    absorption_v, float_v = usual.absorption_v * scale, usual.float_v * scale
+    if name != battery.chemistry:
+        return absorption_v, float_v
+    return (
+        absorption_v if battery.absorption_v is None else battery.absorption_v,
+        float_v if battery.float_v is None else battery.float_v,
+    )
 
 
 def gather(design: Design) -> Facts:

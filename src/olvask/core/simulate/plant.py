@@ -16,6 +16,7 @@ from dataclasses import replace
 from typing import Literal, NamedTuple
 
 from olvask.core.catalogue import chemistries
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
 from olvask.core.model import RUNS, Design, Joint
@@ -53,7 +54,7 @@ class Plant:
             maintainer_a=maintainer.current_a,
         )
         self.upkeep_a = maintainer.taken_a
-        self.full_v = float(facts.absorption.value)  # at these volts it takes what limit and taper say
+        self.full_v = charge_volts(auxiliary)[0]  # at these volts it takes what limit and taper say
         self.auxiliary = Cell(
             auxiliary.chemistry,
             auxiliary.capacity_ah,

@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import set_thresholds
 from olvask.core.model import Design
@@ -131,9 +132,5 @@ def profile_of(design: Design, solved: Solved) -> Profile:
     """The profile the unit is set to: what its sheet ends in, else the battery's own or another chemistry's off the table."""
     battery = design.auxiliary
     name = design.charge.profile or battery.chemistry
-    own = name == battery.chemistry
-    chemistry, scale = chemistries()[name], battery.nominal_v / 12
-    absorption_v = float(solved.facts.absorption.value) if own else chemistry.absorption_v * scale
-    float_v = battery.float_v if own and battery.float_v is not None else chemistry.float_v * scale
     stages = acting_stages(design, solved)
-    return profile_from(stages, name, battery.nominal_v, battery.capacity_ah, absorption_v, float_v)
+    return profile_from(stages, name, battery.nominal_v, battery.capacity_ah, *charge_volts(battery, name))

@@ -10,9 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import BUILT_IN_A, feed_is_cut
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Figure, computed
 from olvask.core.findings.finding import caution, stop
@@ -69,11 +69,7 @@ def solar_peak_a(design: Design) -> float:
     panel_w = design.solar.panel_w
     if panel_w is None:
         return 0.0
-    auxiliary = design.auxiliary
-    absorption_v = auxiliary.absorption_v
-    if absorption_v is None:
-        absorption_v = chemistries()[auxiliary.chemistry].absorption_v * auxiliary.nominal_v / 12
-    return panel_w * HARVEST / absorption_v
+    return panel_w * HARVEST / charge_volts(design.auxiliary)[0]
 
 
 def other_sources(design: Design) -> list[OtherSource]:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
@@ -178,8 +179,7 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
     if volts is None:
         return
     scale = battery.nominal_v / 12
-    own_float_v = battery.float_v if battery.float_v is not None else chemistries()[battery.chemistry].float_v * scale
-    float_v = charge.float_v if charge.float_v is not None else own_float_v
+    float_v = charge.float_v if charge.float_v is not None else charge_volts(battery)[1]
     back = [remedy("Start again at the usual volts", (path, None))]
     if charge.after not in ("rest", "pulses") and volts > float_v - REBULK_NEAR_V * scale:
         said = stop if volts >= float_v else caution

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, caution, stop
 from olvask.core.findings.remedy import remedy
@@ -34,13 +35,12 @@ def _held(design: Design, source: OtherSource, stages: Sourced) -> Held:
     """What a source holds: as said, else usual for what it is set for."""
     battery = design.auxiliary
     name = source.profile or battery.chemistry
-    usual, scale, mine = chemistries()[name], battery.nominal_v / 12, name == battery.chemistry
+    usual, scale = chemistries()[name], battery.nominal_v / 12
 
     def said(value: float | None, otherwise: float) -> float:
         return otherwise if value is None else value
 
-    absorption_v = battery.absorption_v if mine and battery.absorption_v is not None else usual.absorption_v * scale
-    float_v = battery.float_v if mine and battery.float_v is not None else usual.float_v * scale
+    absorption_v, float_v = charge_volts(battery, name)
     return Held(
         absorption_v=said(stages.absorption_v, absorption_v),
         float_v=None if stages.after in ("rest", "pulses") else said(stages.float_v, float_v),

@@ -12,7 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.facts import Facts
+from olvask.core.circuit.facts import Facts, charge_volts
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.settings import OFF, ON, WRITTEN, Meaning, Setting, Value
@@ -102,8 +102,7 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
         return Wanted(otherwise, why) if value is None else Wanted(value, told)
 
     makers = own and battery.absorption_v is not None
-    absorption_v = float(facts.absorption.value) if own else usual.absorption_v * scale
-    float_v = battery.float_v if own and battery.float_v is not None else usual.float_v * scale
+    absorption_v, float_v = charge_volts(battery, name)
     least_c = battery.charge_min_c if battery.charge_min_c is not None else usual.charge_min_c
     found: dict[str, Wanted] = {
         "battery_type": Wanted(name, f"the battery is {usual.label}" if own else f"set for {usual.label}"),
