@@ -4,6 +4,7 @@
 - `vehicle`: system, chassis, alternator, start battery, readings, signals, use.
 - `battery`: the auxiliary battery.
 - `charger`: the unit and what its manual says of it.
+- `site`: where the unit sits, what the work disturbs, the shop's own steps.
 - `run`: the path of pieces from battery to unit and the return.
 - `design`: all of it together, with activation, choices and where each value came from.
 - `earlier`: documents of earlier versions brought up to this one.
@@ -21,7 +22,6 @@ from olvask.core.model.design import (
     Design,
     Distances,
     Guard,
-    Mount,
     OldLink,
     Provenance,
     StartRule,
@@ -40,6 +40,7 @@ from olvask.core.model.run import (
     Run,
     RunName,
 )
+from olvask.core.model.site import Mount, OwnStep, Site
 from olvask.core.model.vehicle import (
     Alternator,
     Chassis,
@@ -83,6 +84,7 @@ __all__ = [
     "Mount",
     "OldLink",
     "OwnReturn",
+    "OwnStep",
     "Piece",
     "ProtectiveDevice",
     "Provenance",
@@ -90,6 +92,7 @@ __all__ = [
     "Run",
     "RunName",
     "Signals",
+    "Site",
     "Solar",
     "SourcePoint",
     "StartBattery",

@@ -130,6 +130,15 @@ class Behaviour(Described):
     connect_first: Literal["", "start_side", "auxiliary_side"] = choice(
         "Connect first", {"": "not said", "start_side": "start side", "auxiliary_side": "auxiliary side"}, default=""
     )
+    enable_when: Literal["", "before_keying"] = choice(
+        "Enable goes on", {"": "last", "before_keying": "before it is keyed in"}, default=""
+    )
+    capacitor_wait_s: float | None = quantity(
+        "Capacitors empty after", "s", default=None, ge=0, le=3600, example=60, step=10
+    )
+    button_hold_s: float | None = quantity(
+        "Reset: button held for", "s", default=None, ge=0.5, le=120, example=10, step=1
+    )
     button: str = Field("", title="Timed-button procedures", max_length=400)
     reset: str = Field("", title="What a reset does", max_length=400)
     off_reasons: tuple[str, ...] = Field((), title="Off-reasons it reports", max_length=40)

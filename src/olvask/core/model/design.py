@@ -14,6 +14,7 @@ from olvask.core.model.charger import Charger, StartWay
 from olvask.core.model.charging import ChargeSettings
 from olvask.core.model.monitor import Monitor
 from olvask.core.model.run import RUNS, Joint, Piece, Run, RunName
+from olvask.core.model.site import Mount, OwnStep, Site
 from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
 
 LETTER = {"device": "d", "cable": "c", "joint": "j", "branch": "b"}  # identities given to pieces begin with these
@@ -27,21 +28,6 @@ class Provenance(StrEnum):
     MEASURED = "measured"
     ENTERED = "entered"
     COMPUTED = "computed"
-
-
-class Mount(Described):
-    """Where the unit sits."""
-
-    place: Literal["cabin", "cupboard", "under_floor", "engine_bay"] = choice(
-        "Unit mounted in",
-        {"cabin": "cabin, free air", "cupboard": "cupboard", "under_floor": "under floor", "engine_bay": "engine bay"},
-        default="cabin",
-    )
-    ambient_c: float | None = quantity("Air at the unit", "°C", default=None, ge=-40, le=120, example=35, step=1)
-    width_mm: float | None = quantity("Space, width", "mm", default=None, gt=0, le=5000, example=400, step=10)
-    height_mm: float | None = quantity("Space, height", "mm", default=None, gt=0, le=5000, example=300, step=10)
-    depth_mm: float | None = quantity("Space, depth", "mm", default=None, gt=0, le=5000, example=150, step=10)
-    weight_max_kg: float | None = quantity("May weigh up to", "kg", default=None, gt=0, le=500, example=5, step=0.5)
 
 
 class Distances(Described):
@@ -189,6 +175,8 @@ class Design(Described):
     units: int = whole("Units in parallel", "units", default=1, ge=1, le=6)
     current_limit_a: float | None = quantity("Unit set to", "A", default=None, gt=0, le=500, example=30, step=1)
     mount: Mount = Mount()
+    site: Site = Site()
+    own_steps: tuple[OwnStep, ...] = Field((), title="Steps of your own", max_length=20)
     supply: Run = Run()
     delivery: Run = Run()
     activation: Activation = Activation()
@@ -239,6 +227,7 @@ LISTS = (
     ("existing", "e"),
     ("use.loads", "l"),
     ("auxiliary.strings", "s"),
+    ("own_steps", "w"),
 )
 
 
@@ -250,6 +239,7 @@ def identified_lists(design: Design) -> Iterator[tuple[str, tuple[Identified, ..
     yield "existing", design.existing
     yield "use.loads", design.use.loads
     yield "auxiliary.strings", design.auxiliary.strings
+    yield "own_steps", design.own_steps
 
 
 def _stands(path: str, known: set[str]) -> bool:

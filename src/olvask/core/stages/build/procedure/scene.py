@@ -1,0 +1,116 @@
+"""What a procedure finds: the design with its conductors, and what of the vehicle the work meets."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from olvask.core.circuit.context import Context
+from olvask.core.model import Branch, Design, ProtectiveDevice, RunName
+from olvask.core.model.vehicle import Existing
+from olvask.core.physics.battery import open_circuit_v
+from olvask.core.stages.build.conductors import CutConductor, conductors_of, unit_tails
+from olvask.core.stages.build.procedure.step import Expected
+
+AT_BATTERY = {"link", "panel", "built_in_charger", "mains_charger", "monitor", "socket_wire"}
+DEAD_V = 0.5  # of a lead that still floats on a meter; our own estimate
+LEAST_CHARGE = 0.3  # a start battery below it is not fit to work on; our own estimate
+METER_V = 0.05  # what a workshop meter may be out by at a battery's volts; our own estimate
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """One design as a procedure meets it.
+
+    Attributes:
+        ctx: the design solved.
+        cuts: every conductor.
+        by_place: the conductors of a piece, by its identity.
+        auxiliary_there: whether the auxiliary battery is fitted already.
+    """
+
+    ctx: Context
+    cuts: tuple[CutConductor, ...]
+    by_place: Mapping[str, tuple[CutConductor, ...]]
+    auxiliary_there: bool
+
+    @classmethod
+    def of(cls, ctx: Context) -> Scene:
+        """Look at a design."""
+        cuts = conductors_of(ctx)
+        by_place: defaultdict[str, list[CutConductor]] = defaultdict(list)
+        for cut in cuts:
+            by_place[cut.place].append(cut)
+        said = ctx.design.site.auxiliary_there
+        there = said == "there" if said else _there(ctx.design)
+        return cls(ctx, cuts, {place: tuple(found) for place, found in by_place.items()}, there)
+
+    @property
+    def design(self) -> Design:
+        """The design."""
+        return self.ctx.design
+
+    @property
+    def inverter(self) -> bool:
+        """Whether an inverter hangs on the auxiliary battery."""
+        return self.design.site.inverter or any(load.fed == "inverter" for load in self.design.use.loads)
+
+    @property
+    def mains(self) -> bool:
+        """Whether mains can reach the vehicle."""
+        kinds = {item.kind for item in self.design.existing if not item.cut}
+        return self.design.site.mains or self.design.use.mains_h > 0 or bool(kinds & {"mains_charger"})
+
+    @property
+    def old(self) -> tuple[Existing, ...]:
+        """What is there already and is taken out of use."""
+        gone = self.design.old_link.decision == "disconnect"
+        return tuple(item for item in self.design.existing if item.cut or (gone and item.kind in ("link", "panel")))
+
+    @property
+    def delivery_tails(self) -> int:
+        """Devices of the units' own delivery tails."""
+        tails = unit_tails(self.ctx, "delivery")
+        return 0 if tails is None or tails.device is None else self.design.units
+
+    def devices(self, run: RunName) -> list[ProtectiveDevice]:
+        """The devices in a run, in the order of the current."""
+        return [piece for piece in self.design.run(run).pieces if isinstance(piece, ProtectiveDevice)]
+
+    def branches(self) -> list[tuple[RunName, Branch]]:
+        """Every branch with its run."""
+        runs: tuple[RunName, RunName] = ("supply", "delivery")
+        return [(run, piece) for run in runs for piece in self.design.run(run).pieces if isinstance(piece, Branch)]
+
+    def names(self, places: Iterable[str], sign: str = "") -> tuple[str, ...]:
+        """Names of the conductors of some pieces."""
+        return tuple(cut.id for place in places for cut in self.by_place.get(place, ()) if sign in cut.id)
+
+    def rest(self, side: str) -> Expected:
+        """What a battery's posts should read with everything off."""
+        design = self.design
+        if side == "start":
+            battery = design.vehicle.start_battery
+            nominal, chemistry = design.vehicle.system_v, battery.chemistry
+            most_v = self.ctx.facts.rest_high_v
+        else:
+            nominal, chemistry = design.auxiliary.nominal_v, design.auxiliary.chemistry
+            most_v = open_circuit_v(chemistry, 1.0, nominal) + 0.3 * nominal / 12
+        least_v = open_circuit_v(chemistry, LEAST_CHARGE if side == "start" else 0.05, nominal)
+        low, high = sorted((least_v, most_v))
+        name = "start" if side == "start" else "auxiliary"
+        return Expected(
+            what=f"Volts of the {name} battery",
+            unit="V",
+            least=round(low - METER_V, 2),
+            most=round(high + METER_V, 2),
+            why=f"{nominal} V {chemistry.upper() if chemistry in ('agm', 'lfp') else chemistry}, from nearly empty to just "
+            "rested; below it charge it first, above it something still charges it.",
+        )
+
+
+def _there(design: Design) -> bool:
+    """Whether it looks as if the auxiliary battery is fitted already."""
+    found = any(item.kind in AT_BATTERY for item in design.existing)
+    return found or (design.solar.panel_w is not None and design.solar.into == "controller")
