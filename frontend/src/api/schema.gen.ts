@@ -1581,6 +1581,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/build/procedure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The steps of a design in its own order with their reasons, and the ways back of its unit and battery. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Work"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tolerance/cures": {
         parameters: {
             query?: never;
@@ -2111,6 +2160,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was noted at each step, by whom and when. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuildLog"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add entries; each is known by its identity, none is ever overwritten. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EntriesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuildLog"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/options": {
         parameters: {
             query?: never;
@@ -2610,6 +2759,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/build/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a photograph, drawn anew: smaller, upright, without the place it was taken at. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptPhotograph"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/revisions/{version}": {
         parameters: {
             query?: never;
@@ -2781,10 +2990,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/build/thumbnails/{photo}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photograph, small. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    photo: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/jpeg": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/build/photographs/{photo}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photograph. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    photo: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "image/jpeg": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Act: [
+            "read" | "off" | "on" | "part" | "join" | "prove_dead" | "wait" | "discharge" | "hands" | "lay" | "check" | "insert" | "key" | "enable" | "plug" | "unplug" | "seat_out" | "seat_plugs",
+            string
+        ];
         /**
          * Activation
          * @description When the unit may charge. Voltages are at the unit's input terminals; absent ones are proposed.
@@ -3123,6 +3450,24 @@ export interface components {
              */
             connect_first: "" | "start_side" | "auxiliary_side";
             /**
+             * Enable goes on
+             * @default
+             * @enum {string}
+             */
+            enable_when: "" | "before_keying";
+            /**
+             * Capacitors empty after
+             * @default null
+             * @example 60
+             */
+            capacitor_wait_s: number | null;
+            /**
+             * Reset: button held for
+             * @default null
+             * @example 10
+             */
+            button_hold_s: number | null;
+            /**
              * Timed-button procedures
              * @default
              */
@@ -3263,6 +3608,14 @@ export interface components {
              * @default null
              */
             device: components["schemas"]["ProtectiveDevice"] | null;
+        };
+        /**
+         * BuildLog
+         * @description Everything noted on a job, step by step.
+         */
+        BuildLog: {
+            /** Steps */
+            steps: components["schemas"]["StepState"][];
         };
         /**
          * Buying
@@ -3695,6 +4048,9 @@ export interface components {
              *       "soft_start_s": null,
              *       "wake_v": null,
              *       "connect_first": "",
+             *       "enable_when": "",
+             *       "capacitor_wait_s": null,
+             *       "button_hold_s": null,
              *       "button": "",
              *       "reset": "",
              *       "off_reasons": [],
@@ -3999,6 +4355,17 @@ export interface components {
             heat_shrink_mm: number | null;
         };
         /**
+         * Contradiction
+         * @description Rules that cannot all hold, and which was let go so that there is an order at all.
+         */
+        Contradiction: {
+            /** Rules */
+            rules: components["schemas"]["Rule"][];
+            dropped: components["schemas"]["Rule"];
+            /** Text */
+            text: string;
+        };
+        /**
          * CuresProgress
          * @description One line of a long answer: the share done, or at the end what would cut the share at fault.
          */
@@ -4195,10 +4562,41 @@ export interface components {
              *       "width_mm": null,
              *       "height_mm": null,
              *       "depth_mm": null,
-             *       "weight_max_kg": null
+             *       "weight_max_kg": null,
+             *       "around": "",
+             *       "room_c": null,
+             *       "vent_low_cm2": 0,
+             *       "vent_high_cm2": 0,
+             *       "vent_apart_mm": null,
+             *       "fan_m3_h": 0,
+             *       "orientation": "",
+             *       "backing": "",
+             *       "spacing_mm": null,
+             *       "near_asked": false,
+             *       "near": []
              *     }
              */
             mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "seats": false,
+             *       "airbags": false,
+             *       "airbag_wait_s": null,
+             *       "drills": false,
+             *       "tank": false,
+             *       "gas": false,
+             *       "mains": false,
+             *       "inverter": false,
+             *       "codes": false,
+             *       "auxiliary_there": ""
+             *     }
+             */
+            site: components["schemas"]["Site"];
+            /**
+             * Steps of your own
+             * @default []
+             */
+            own_steps: components["schemas"]["OwnStep"][];
             /**
              * @default {
              *       "pieces": [],
@@ -4419,6 +4817,58 @@ export interface components {
             left_m: number;
         };
         /**
+         * EntriesIn
+         * @description What was noted since last time; sent again, nothing is doubled.
+         */
+        EntriesIn: {
+            /** Entries */
+            entries: components["schemas"]["EntryIn"][];
+        };
+        /**
+         * Entry
+         * @description One thing noted at a step.
+         *
+         *     Attributes:
+         *         id: identity given where it was noted; the same entry sent twice is one.
+         *         procedure: title of the procedure.
+         *         step: key of the step.
+         *         kind: ticked, skipped, opened again, a reading, a photograph, a remark.
+         *         text: the reason, or the remark.
+         *         value: the reading; `None` where there is none.
+         *         unit: its unit.
+         *         photo: name of the photograph; empty for none.
+         *         by: initials.
+         *         at: when it was noted.
+         */
+        Entry: {
+            /** Id */
+            id: string;
+            /** Procedure */
+            procedure: string;
+            /** Step */
+            step: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "done" | "skip" | "open" | "reading" | "photo" | "note";
+            /** Text */
+            text: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** Photo */
+            photo: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * EntryError
          * @description One thing wrong: where (dotted path), the field's label, what and the remedy.
          */
@@ -4429,6 +4879,56 @@ export interface components {
             field: string;
             /** Message */
             message: string;
+        };
+        /**
+         * EntryIn
+         * @description One thing noted at a step.
+         */
+        EntryIn: {
+            /** Identity */
+            id: string;
+            /**
+             * Procedure
+             * @default Build
+             */
+            procedure: string;
+            /** Step */
+            step: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            kind: "done" | "skip" | "open" | "reading" | "photo" | "note";
+            /**
+             * Remark
+             * @default
+             */
+            text: string;
+            /**
+             * Reading
+             * @default null
+             */
+            value: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Photograph
+             * @default
+             */
+            photo: string;
+            /**
+             * Initials
+             * @default
+             */
+            by: string;
+            /**
+             * When
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * Existing
@@ -4543,6 +5043,22 @@ export interface components {
              * @description how long the start battery stands without upkeep
              */
             standing: string;
+        };
+        /**
+         * Expected
+         * @description A reading to be taken at a step, and where it should lie.
+         */
+        Expected: {
+            /** What */
+            what: string;
+            /** Unit */
+            unit: string;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Why */
+            why: string;
         };
         /**
          * FamilyOut
@@ -4857,6 +5373,16 @@ export interface components {
             text: string;
         };
         /**
+         * Hazard
+         * @description What can hurt here: a sign of ISO 7010 and a sentence.
+         */
+        Hazard: {
+            /** Sign */
+            sign: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * InheritedCable
          * @description A cable found in the vehicle that may be worth keeping for the supply run.
          */
@@ -5069,6 +5595,17 @@ export interface components {
             /** Option */
             name: string;
             design: components["schemas"]["Design"];
+        };
+        /**
+         * KeptPhotograph
+         * @description The name of a photograph that was kept.
+         */
+        KeptPhotograph: {
+            /**
+             * Photo
+             * @description hash of what it holds
+             */
+            photo: string;
         };
         /**
          * Keyed
@@ -5795,7 +6332,7 @@ export interface components {
         };
         /**
          * Mount
-         * @description Where the unit sits.
+         * @description Where the unit sits, what closes it in and what cools it.
          */
         Mount: {
             /**
@@ -5834,6 +6371,73 @@ export interface components {
              * @example 5
              */
             weight_max_kg: number | null;
+            /**
+             * Air around the unit
+             * @description Closed in, its air is worked out from its own heat and the openings.
+             * @default
+             * @enum {string}
+             */
+            around: "" | "open" | "vents" | "shut";
+            /**
+             * Air outside it
+             * @description Of the room the cupboard stands in, on a hot day.
+             * @default null
+             * @example 30
+             */
+            room_c: number | null;
+            /**
+             * Opening, low
+             * @default 0
+             * @example 60
+             */
+            vent_low_cm2: number;
+            /**
+             * Opening, high
+             * @default 0
+             * @example 60
+             */
+            vent_high_cm2: number;
+            /**
+             * Openings apart, height
+             * @default null
+             * @example 250
+             */
+            vent_apart_mm: number | null;
+            /**
+             * Fan kit moves
+             * @default 0
+             * @example 40
+             */
+            fan_m3_h: number;
+            /**
+             * Fins stand
+             * @default
+             * @enum {string}
+             */
+            orientation: "" | "upright" | "sideways" | "lying" | "hanging";
+            /**
+             * Fixed to
+             * @default
+             * @enum {string}
+             */
+            backing: "" | "metal" | "fireproof" | "wood" | "plastic";
+            /**
+             * Between the units
+             * @description Where there are several.
+             * @default null
+             * @example 100
+             */
+            spacing_mm: number | null;
+            /**
+             * Looked at what lies near
+             * @default false
+             */
+            near_asked: boolean;
+            /**
+             * Within half a metre of it
+             * @default []
+             */
+            near: ("fuel" | "exhaust" | "airbag" | "plastic" | "moving" | "water")[];
         };
         /**
          * NewJob
@@ -5958,6 +6562,16 @@ export interface components {
             options: components["schemas"]["OptionOut"][];
         };
         /**
+         * OrderReason
+         * @description Why a step stands where it does, seen from it: the other step, and the sentence.
+         */
+        OrderReason: {
+            /** Step */
+            step: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * OwnDay
          * @description The programme a job is driven through where no other is chosen.
          */
@@ -5975,6 +6589,40 @@ export interface components {
              * @enum {string}
              */
             kind: "cable";
+        };
+        /**
+         * OwnStep
+         * @description A step the shop adds, and where it wants it.
+         */
+        OwnStep: {
+            /**
+             * Identity
+             * @default
+             */
+            id: string;
+            /** Step */
+            text: string;
+            /**
+             * Its reason
+             * @default
+             */
+            why: string;
+            /**
+             * Stands in
+             * @default prepare
+             * @enum {string}
+             */
+            group: "prepare" | "make_safe" | "take_out" | "mount" | "route" | "terminate" | "dead_checks" | "first_power" | "key_in" | "connect" | "enable" | "put_back";
+            /**
+             * After step
+             * @default
+             */
+            after: string;
+            /**
+             * Before step
+             * @default
+             */
+            before: string;
         };
         /**
          * Part
@@ -6061,6 +6709,19 @@ export interface components {
             continuous_a: number | null;
         };
         /**
+         * Placed
+         * @description A step in its place: what it waits for, what waits for it.
+         */
+        Placed: {
+            /** Number */
+            number: number;
+            step: components["schemas"]["Step"];
+            /** Waits For */
+            waits_for: components["schemas"]["OrderReason"][];
+            /** Needed By */
+            needed_by: components["schemas"]["OrderReason"][];
+        };
+        /**
          * Problem
          * @description Problem details, RFC 9457.
          */
@@ -6081,6 +6742,20 @@ export interface components {
              * @default []
              */
             errors: components["schemas"]["EntryError"][];
+        };
+        /**
+         * Procedure
+         * @description Steps in an order that keeps every rule.
+         */
+        Procedure: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Steps */
+            steps: components["schemas"]["Placed"][];
+            /** Contradictions */
+            contradictions: components["schemas"]["Contradiction"][];
         };
         /**
          * Programmes
@@ -6359,6 +7034,30 @@ export interface components {
             message: string;
             /** Row */
             row: number;
+        };
+        /**
+         * Rule
+         * @description One step before another, and why.
+         *
+         *     Attributes:
+         *         before: key of the step that comes first.
+         *         after: key of the step that comes later.
+         *         why: the reason, as it is shown.
+         *         origin: who says so.
+         */
+        Rule: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Why */
+            why: string;
+            /**
+             * Origin
+             * @description what nature asks, the unit's record, the trade's habit, the shop
+             * @enum {string}
+             */
+            origin: "physics" | "record" | "habit" | "shop";
         };
         /**
          * Ruler
@@ -6803,6 +7502,67 @@ export interface components {
              * @default false
              */
             d_plus: boolean;
+        };
+        /**
+         * Site
+         * @description What the work disturbs, and what else is on board.
+         */
+        Site: {
+            /**
+             * Seats come out
+             * @default false
+             */
+            seats: boolean;
+            /**
+             * They carry airbags or belt tensioners
+             * @default false
+             */
+            airbags: boolean;
+            /**
+             * Wait, battery off
+             * @description Before an airbag's plug is touched, as the vehicle's maker says.
+             * @default null
+             * @example 180
+             */
+            airbag_wait_s: number | null;
+            /**
+             * Holes are drilled
+             * @default false
+             */
+            drills: boolean;
+            /**
+             * A tank or line behind them
+             * @default false
+             */
+            tank: boolean;
+            /**
+             * Gas on board
+             * @default false
+             */
+            gas: boolean;
+            /**
+             * Mains inlet on board
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Inverter on board
+             * @default false
+             */
+            inverter: boolean;
+            /**
+             * Battery off loses codes
+             * @description Radio, clock, windows, alarm.
+             * @default false
+             */
+            codes: boolean;
+            /**
+             * Auxiliary battery is
+             * @description As it looks: fitted already where the survey found something that charges or feeds from it.
+             * @default
+             * @enum {string}
+             */
+            auxiliary_there: "" | "there" | "new";
         };
         /**
          * SizeLadder
@@ -7296,6 +8056,115 @@ export interface components {
              * @example 10
              */
             held_s: number;
+        };
+        /**
+         * Step
+         * @description One thing to do.
+         *
+         *     Attributes:
+         *         key: identity of its ticks; stays while the design keeps what the step is about.
+         *         group: the part of the work it belongs to.
+         *         text: what to do.
+         *         why: why it is done.
+         *         tool: what is needed in the hand.
+         *         number: torque, size or setting to hold to.
+         *         see: what is to be seen then.
+         *         hazard: what can hurt, if anything.
+         *         expected: the reading to be taken, if any.
+         *         photo: whether a photograph is worth having.
+         *         wait_s: seconds to hold or to wait; 0 for none [s].
+         *         conductors: their names, as on the diagram and the labels.
+         *         acts: what it does to the circuit.
+         *         leads_to: stage where it is worked through, if another one.
+         */
+        Step: {
+            /** Key */
+            key: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "prepare" | "make_safe" | "take_out" | "mount" | "route" | "terminate" | "dead_checks" | "first_power" | "key_in" | "connect" | "enable" | "put_back";
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * See
+             * @default []
+             */
+            see: string[];
+            /** @default null */
+            hazard: components["schemas"]["Hazard"] | null;
+            /** @default null */
+            expected: components["schemas"]["Expected"] | null;
+            /**
+             * Photo
+             * @default false
+             */
+            photo: boolean;
+            /**
+             * Wait S
+             * @default 0
+             */
+            wait_s: number;
+            /**
+             * Conductors
+             * @default []
+             */
+            conductors: string[];
+            /**
+             * Acts
+             * @default []
+             */
+            acts: components["schemas"]["Act"][];
+            /**
+             * Leads To
+             * @default
+             */
+            leads_to: string;
+        };
+        /**
+         * StepState
+         * @description What was noted at one step.
+         *
+         *     Attributes:
+         *         procedure: title of the procedure.
+         *         step: key of the step.
+         *         state: open, done or skipped, by the last that said so.
+         *         by: initials of everyone who ticked or skipped it since it was last opened.
+         *         at: when it was last settled; `None` while open.
+         *         reason: why it was skipped.
+         *         entries: everything noted, oldest first.
+         */
+        StepState: {
+            /** Procedure */
+            procedure: string;
+            /** Step */
+            step: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "done" | "skipped";
+            /** By */
+            by: string[];
+            /** At */
+            at: string | null;
+            /** Reason */
+            reason: string;
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
         };
         /**
          * StopRecord
@@ -8149,6 +9018,15 @@ export interface components {
             end: number | null;
             /** Below Reserve Day */
             below_reserve_day: number | null;
+        };
+        /**
+         * Work
+         * @description The work on one vehicle, and the ways back when a unit or a pack does not answer.
+         */
+        Work: {
+            procedure: components["schemas"]["Procedure"];
+            /** Recoveries */
+            recoveries: components["schemas"]["Procedure"][];
         };
         /**
          * Workings

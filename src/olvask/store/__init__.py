@@ -2,7 +2,8 @@
 
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
-- `jobs`, `options`, `shelf`: the repositories the rest of the application talks to.
+- `photographs`: pictures made anew before they are kept.
+- `jobs`, `options`, `shelf`, `build_log`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -11,6 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
+from olvask.store.build_log import BuildStore
 from olvask.store.engine import Database, open_store
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
@@ -25,6 +27,7 @@ class Stores:
     jobs: JobStore
     options: OptionStore
     shelf: ShelfStore
+    build: BuildStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -34,4 +37,4 @@ class Stores:
             StorageFault: it cannot be opened; what to do is said.
         """
         database = open_store(path)
-        return cls(database, JobStore(database), OptionStore(database), ShelfStore(database))
+        return cls(database, JobStore(database), OptionStore(database), ShelfStore(database), BuildStore(database))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import ClassVar
 
-from sqlalchemy import DateTime, Dialect, ForeignKey, String, Text
+from sqlalchemy import DateTime, Dialect, ForeignKey, LargeBinary, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
@@ -103,3 +103,46 @@ class OptionRow(Base):
     name: Mapped[str] = mapped_column(String(80))
     kept_at: Mapped[datetime]
     design: Mapped[str] = mapped_column(Text)
+
+
+class BuildEntryRow(Base):
+    """One thing noted at a step of the work; never changed."""
+
+    __tablename__ = "build_entry"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), index=True)
+    procedure: Mapped[str] = mapped_column(String(80))
+    step: Mapped[str] = mapped_column(String(60))
+    kind: Mapped[str] = mapped_column(String(12))
+    text: Mapped[str] = mapped_column(String(400))
+    value: Mapped[float | None]
+    unit: Mapped[str] = mapped_column(String(8))
+    photo: Mapped[str] = mapped_column(String(64))
+    by: Mapped[str] = mapped_column(String(12))
+    at: Mapped[datetime]
+    received_at: Mapped[datetime]
+
+
+class PhotographRow(Base):
+    """A photograph as it was made anew here, under the hash of what it holds."""
+
+    __tablename__ = "photograph"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), primary_key=True)
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    taken_in: Mapped[datetime]
+    picture: Mapped[bytes] = mapped_column(LargeBinary)
+    thumbnail: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class QuoteRow(Base):
+    """A quote as it was given."""
+
+    __tablename__ = "quote"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int]
+    made_at: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)

@@ -13,9 +13,11 @@ from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
 from olvask.documents.job_file import BadJobFile
+from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
 from olvask.store.faults import StorageFault
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
+from olvask.store.photographs import BadPhotograph
 from olvask.store.shelf import NoSuchItem, StaleItem
 from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
@@ -146,9 +148,9 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, _bad_input)
     app.register_error_handler(NotACable, _not_a_cable)
     app.register_error_handler(NoSuchJob, _no_job)
-    for kind in (NoSuchItem, NoSuchOption):
+    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph):
         app.register_error_handler(kind, _missing)
-    for refusal in (CannotFit, NoStandardSize, TooManyOptions):
+    for refusal in (CannotFit, NoStandardSize, TooManyOptions, TooMuchNoted, BadPhotograph):
         app.register_error_handler(refusal, _not_possible)
     app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)

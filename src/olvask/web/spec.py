@@ -25,13 +25,18 @@ MEDIA = {  # how an address ends: what it answers
     ".pdf": "application/pdf",
     ".svg": "image/svg+xml",
     ".csv": "text/csv",
+    ".jpg": "image/jpeg",
     "/file.{ending}": ("text/csv", "application/json"),
     "/trip/run": LINES,
     "/api/match": LINES,
     "/tolerance": LINES,
     "/tolerance/cures": LINES,
 }
-FILES = {"/api/jobs/import": "application/json", "/api/shelf/{name}/import": "text/csv"}  # bodies that are files
+FILES = {
+    "/api/jobs/import": "application/json",
+    "/api/shelf/{name}/import": "text/csv",
+    "/api/jobs/{job_id}/build/photographs": "image/jpeg",
+}  # bodies that are files
 
 
 def finish(spec: dict[str, Any] | str) -> dict[str, Any] | str:

@@ -51,10 +51,7 @@ def procedure_of(ctx: Context) -> Work:
     scene = Scene.of(ctx)
     steps = [*chain.from_iterable(chapter(scene) for chapter in CHAPTERS), *_own(scene)]
     text = "Work is for a competent person. Local code and the makers' instructions rule."
-    return Work(
-        procedure=in_order("Build", text, steps, rules_for(scene, steps)),
-        recoveries=recoveries_of(scene),
-    )
+    return Work(procedure=in_order("Build", text, steps, rules_for(scene, steps)), recoveries=recoveries_of(scene))
 
 
 def _own(scene: Scene) -> list[Step]:

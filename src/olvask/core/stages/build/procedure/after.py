@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.model import RUNS, Cable, RunName
-from olvask.core.stages.build.conductors import CutConductor
+from olvask.core.stages.build.conductors import ConductorEnd, CutConductor
 from olvask.core.stages.build.procedure.before import AIRBAG, GASSING, SHORT, TOOLS
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Expected, Hazard, Step
@@ -14,7 +14,9 @@ from olvask.core.stages.settings.sheet import sheet_of
 from olvask.core.stages.wake.wiring import signal_wire
 
 SIDE = {"supply": "start", "delivery": "auxiliary"}
-OPEN_OHM = 1000.0  # between + and − of a dead run, nothing in it but insulation and a unit's own bleed; our own estimate
+OPEN_OHM = (
+    1000.0  # between + and − of a dead run, nothing in it but insulation and a unit's own bleed; our own estimate
+)
 STRAP_MOHM = 1.0  # a strap to bright metal; trade practice
 WHERE = {"cabin": "through the cabin", "under_floor": "under the floor", "engine_bay": "through the engine bay"}
 
@@ -89,12 +91,11 @@ def _waits(at: str) -> bool:
     return at.startswith(("start battery", "auxiliary battery"))
 
 
-def _bolt(place: str, names: tuple[str, ...], ends: list[tuple[CutConductor, object]]) -> Step:
+def _bolt(place: str, names: tuple[str, ...], ends: list[tuple[CutConductor, ConductorEnd]]) -> Step:
     told = []
     for cut, end in ends:
-        torque = getattr(end, "torque_nm", None)
-        held = f", {torque:g} N·m" if torque is not None else ""
-        told.append(f"{cut.id} to {getattr(end, 'at', '')}{held}")
+        held = f", {end.torque_nm:g} N·m" if end.torque_nm is not None else ""
+        told.append(f"{cut.id} to {end.at}{held}")
     strap = place.endswith(".back")
     return Step(
         key=f"bolt.{place}",
@@ -112,9 +113,7 @@ def _bolt(place: str, names: tuple[str, ...], ends: list[tuple[CutConductor, obj
         else None,
         photo=strap,
         conductors=names,
-        acts=tuple(
-            Act("hands", side) for side in ("unit", "strap" if strap else "run")
-        ),
+        acts=tuple(Act("hands", side) for side in ("unit", "strap" if strap else "run")),
     )
 
 
@@ -132,7 +131,9 @@ def dead_checks(scene: Scene) -> Iterator[Step]:
             why="Crossed ends are found here for nothing, with a battery on they cost the unit.",
             tool="meter, ohms",
             conductors=names,
-            expected=Expected(what="Each conductor", unit="Ω", least=0.0, most=0.5, why="Copper and the meter's own leads."),
+            expected=Expected(
+                what="Each conductor", unit="Ω", least=0.0, most=0.5, why="Copper and the meter's own leads."
+            ),
             acts=(Act("check", f"through {run}"),),
         )
         yield Step(
@@ -192,9 +193,7 @@ def posts(scene: Scene) -> Iterator[Step]:
 
 def _post(scene: Scene, side: str, run: RunName, sign: str, word: str) -> Iterator[Step]:
     design = scene.design
-    ours = tuple(
-        cut.id for cut in scene.cuts if any(end.at.startswith(f"{side} battery {sign}") for end in cut.ends)
-    )
+    ours = tuple(cut.id for cut in scene.cuts if any(end.at.startswith(f"{side} battery {sign}") for end in cut.ends))
     torque = {
         end.torque_nm
         for cut in scene.cuts
@@ -423,4 +422,3 @@ def put_back(scene: Scene) -> Iterator[Step]:
         why="Built is not proven.",
         leads_to="prove",
     )
-

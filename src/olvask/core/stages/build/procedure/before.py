@@ -10,12 +10,12 @@ from olvask.core.stages.build.procedure.step import Act, Expected, Hazard, Step
 AIRBAG_WAIT_S = 600.0  # longest a vehicle's maker asks for in what we have read; our own estimate where nothing is said
 INVERTER_WAIT_S = 120.0  # capacitors of a large inverter through its own bleed; our own estimate
 TOOLS = "insulated spanners, gloves"
-SHORT = Hazard(sign="W012", text="A battery drives thousands of amperes into a spanner. Tools insulated, ring and watch off.")
+SHORT = Hazard(
+    sign="W012", text="A battery drives thousands of amperes into a spanner. Tools insulated, ring and watch off."
+)
 AIRBAG = Hazard(sign="W001", text="An airbag can fire by a meter or a spark. Only as the vehicle's maker says.")
 GASSING = Hazard(sign="W002", text="Charging lead-acid vents hydrogen. Air the place, keep sparks away.")
-DEAD = Expected(
-    what="Volts, lead to body", unit="V", least=-DEAD_V, most=DEAD_V, why="Nothing feeds it from anywhere."
-)
+DEAD = Expected(what="Volts, lead to body", unit="V", least=-DEAD_V, most=DEAD_V, why="Nothing feeds it from anywhere.")
 
 
 def prepare(scene: Scene) -> Iterator[Step]:
@@ -197,7 +197,9 @@ def _seats(scene: Scene) -> Iterator[Step]:
     site = scene.design.site
     if site.airbags:
         wait_s = AIRBAG_WAIT_S if site.airbag_wait_s is None else site.airbag_wait_s
-        said = "as the vehicle's maker says" if site.airbag_wait_s is not None else "the vehicle's maker may say otherwise"
+        said = (
+            "as the vehicle's maker says" if site.airbag_wait_s is not None else "the vehicle's maker may say otherwise"
+        )
         yield Step(
             key="wait.airbag",
             group="make_safe",
@@ -319,7 +321,9 @@ def mount(scene: Scene) -> Iterator[Step]:
             text=f"Look behind, then drill; file the edges, paint them, set grommets.{tank}",
             why="What is behind the sheet is what is drilled into.",
             tool="drill with depth stop, grommets",
-            hazard=Hazard(sign="W021" if design.site.tank else "W001", text="Lines, tanks and looms lie behind panels."),
+            hazard=Hazard(
+                sign="W021" if design.site.tank else "W001", text="Lines, tanks and looms lie behind panels."
+            ),
             acts=(Act("hands", "drill"),),
         )
     place = design.mount
@@ -351,7 +355,7 @@ def mount(scene: Scene) -> Iterator[Step]:
             photo=True,
         )
     for run in ("supply", "delivery"):
-        for item in scene.devices(run):  # type: ignore[arg-type]  # the two names of the tuple
+        for item in scene.devices(run):
             yield Step(
                 key=f"mount.{item.id}",
                 group="mount",

@@ -20,7 +20,7 @@ PLACE = {group: at for at, group in enumerate(GROUPS)}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reason:
+class OrderReason:
     """Why a step stands where it does, seen from it: the other step, and the sentence."""
 
     step: str
@@ -33,8 +33,8 @@ class Placed:
 
     number: int
     step: Step
-    waits_for: tuple[Reason, ...]
-    needed_by: tuple[Reason, ...]
+    waits_for: tuple[OrderReason, ...]
+    needed_by: tuple[OrderReason, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,7 +85,7 @@ def in_order(title: str, text: str, steps: Sequence[Step], rules: Iterable[Rule]
 
 def _circle(known: dict[str, tuple[int, int]], rules: Sequence[Rule]) -> list[Rule] | None:
     """Rules that lead round in a circle; `None` where none do."""
-    sorter: TopologicalSorter[str] = TopologicalSorter({key: () for key in known})
+    sorter: TopologicalSorter[str] = TopologicalSorter(dict.fromkeys(known, ()))
     for rule in rules:
         sorter.add(rule.after, rule.before)
     try:
@@ -103,7 +103,7 @@ def _circle(known: dict[str, tuple[int, int]], rules: Sequence[Rule]) -> list[Ru
 
 def _sorted(known: dict[str, tuple[int, int]], rules: Sequence[Rule]) -> list[str]:
     """Keys in order: of those whose rules are met, the one that comes first by group and nature."""
-    sorter: TopologicalSorter[str] = TopologicalSorter({key: () for key in known})
+    sorter: TopologicalSorter[str] = TopologicalSorter(dict.fromkeys(known, ()))
     for rule in rules:
         sorter.add(rule.after, rule.before)
     sorter.prepare()
@@ -135,8 +135,8 @@ def _placed(number: int, step: Step, rules: Sequence[Rule], order: Sequence[str]
     )
 
 
-def _reasons(found: dict[str, dict[str, None]], keys: Sequence[str]) -> list[Reason]:
-    return [Reason(step=key, why=why) for key in keys for why in found[key]]
+def _reasons(found: dict[str, dict[str, None]], keys: Sequence[str]) -> list[OrderReason]:
+    return [OrderReason(step=key, why=why) for key in keys for why in found[key]]
 
 
 def _contradiction(circle: Sequence[Rule], dropped: Rule, steps: dict[str, Step]) -> Contradiction:

@@ -48,7 +48,11 @@ def _loses(scene: Scene) -> str:
     if sheet is None:
         return "What the unit was set to may be lost."
     lost = ", ".join(sheet.reset_loses)
-    return f"This loses: {lost}. All of it is keyed in again from Settings." if lost else "Check every line of the sheet after it."
+    return (
+        f"This loses: {lost}. All of it is keyed in again from Settings."
+        if lost
+        else "Check every line of the sheet after it."
+    )
 
 
 def _again(scene: Scene) -> Step:
@@ -76,7 +80,11 @@ def _raised(scene: Scene) -> Iterator[Step]:
         why="Below what wakes it the unit is no more than asleep.",
         tool="meter",
         expected=Expected(
-            what="Volts at the input", unit="V", least=0.0, most=unit.behaviour.wake_v, why=f"It wakes at {unit.behaviour.wake_v:g} V."
+            what="Volts at the input",
+            unit="V",
+            least=0.0,
+            most=unit.behaviour.wake_v,
+            why=f"It wakes at {unit.behaviour.wake_v:g} V.",
         ),
     )
     yield Step(
@@ -184,7 +192,9 @@ def _held(scene: Scene, hold_s: float) -> Iterator[Step]:
         key="hold.button",
         group="key_in",
         text=f"Hold its button for {hold_s:g} seconds, and let go",
-        why=behaviour.button if behaviour is not None and behaviour.button else "Counted, not guessed: shorter may mean something else.",
+        why=behaviour.button
+        if behaviour is not None and behaviour.button
+        else "Counted, not guessed: shorter may mean something else.",
         wait_s=hold_s,
         see=tuple(behaviour.lamps[:1]) if behaviour is not None else (),
         acts=(Act("key", "reset"),),
@@ -199,7 +209,9 @@ def _pack(scene: Scene) -> Iterator[Step]:
             key=f"wake.{at}",
             group="first_power" if at >= 3 else "prepare",
             text=item.do,
-            why=f"Stop: {item.stop[:1].lower()}{item.stop[1:]}" if item.stop else "Gently, with a source that cannot give much.",
+            why=f"Stop: {item.stop[:1].lower()}{item.stop[1:]}"
+            if item.stop
+            else "Gently, with a source that cannot give much.",
             see=(item.see,),
             wait_s=10.0 if "ten seconds" in item.do else 0.0,
             hazard=SHORT if at in (0, 3) else None,

@@ -30,7 +30,9 @@ ALWAYS = (
         law
         for side in SIDES
         for law in (
-            _law(("part", f"{side} −"), ("part", f"{side} +"), "Negative first: a spanner that slips then does nothing."),
+            _law(
+                ("part", f"{side} −"), ("part", f"{side} +"), "Negative first: a spanner that slips then does nothing."
+            ),
             _law(("join", f"{side} +"), ("join", f"{side} −"), "Positive first, negative last."),
         )
     ),
@@ -90,7 +92,9 @@ def _sun(design: Design) -> Iterator[Law]:
     if solar.panel_w is not None:
         side = "start" if solar.into == "start_side" else "auxiliary"
         ruin = "Sun off before its controller loses its battery."
-        yield Law(Act("off", "solar"), Act("part", f"{side} −"), ruin if solar.into == "controller" else "It feeds the leads.")
+        yield Law(
+            Act("off", "solar"), Act("part", f"{side} −"), ruin if solar.into == "controller" else "It feeds the leads."
+        )
         yield Law(Act("off", "solar"), Act("part", f"{side} +"), "It feeds the leads.")
         yield Law(Act("off", "solar"), Act("prove_dead"), "It holds the leads live.")
         yield Law(Act("join", f"{side} −"), Act("on", "solar"), "A controller must find its battery before its panel.")
@@ -101,7 +105,7 @@ def _sun(design: Design) -> Iterator[Law]:
     for item in design.vehicle.lifters:
         for law in ("part", "prove_dead"):
             to = "start −" if law == "part" else "start"
-            yield Law(Act("off", f"lifter.{item.id}"), Act(law, to), "It holds the start side live.")  # type: ignore[arg-type]  # two of the acts
+            yield Law(Act("off", f"lifter.{item.id}"), Act(law, to), "It holds the start side live.")
 
 
 def _order_of_sides(design: Design) -> Iterator[Law]:
@@ -117,7 +121,11 @@ def _order_of_sides(design: Design) -> Iterator[Law]:
         first, second = "auxiliary", "start"
     else:
         said = behaviour.connect_first == "start_side"
-        why = f"{unit.name} wants the start side first, as its record says." if said else "Start side first, so that it can be set up."
+        why = (
+            f"{unit.name} wants the start side first, as its record says."
+            if said
+            else "Start side first, so that it can be set up."
+        )
         yield Law(Act("insert", "start"), Act("insert", "auxiliary"), why, "record" if said else "habit")
         first, second = "start", "auxiliary"
     yield Law(Act("insert", first), Act("key"), "It is set up once it has volts.")
@@ -169,7 +177,10 @@ def _work(steps: Sequence[Step]) -> Iterator[Rule]:
         kind, _, place = step.key.partition(".")
         if kind == "end" and f"route.{place}" in keys:
             yield Rule(
-                before=f"route.{place}", after=step.key, why="Laid first: its length is what the route asks.", origin="habit"
+                before=f"route.{place}",
+                after=step.key,
+                why="Laid first: its length is what the route asks.",
+                origin="habit",
             )
         if kind == "bolt":
             yield Rule(before=f"end.{place}", after=step.key, why="A crimped end before a bolted one.", origin="habit")

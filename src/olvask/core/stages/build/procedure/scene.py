@@ -92,7 +92,8 @@ class Scene:
         design = self.design
         if side == "start":
             battery = design.vehicle.start_battery
-            nominal, chemistry = design.vehicle.system_v, battery.chemistry
+            nominal: int = design.vehicle.system_v
+            chemistry = battery.chemistry
             most_v = self.ctx.facts.rest_high_v
         else:
             nominal, chemistry = design.auxiliary.nominal_v, design.auxiliary.chemistry

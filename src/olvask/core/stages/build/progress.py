@@ -1,0 +1,102 @@
+"""How far the work is: what was noted at each step, by whom, and what is still open.
+
+- `Entry`: one thing noted; it is never changed, only followed by another.
+- `progress_of`: what they come to, step by step.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+EntryKind = Literal["done", "skip", "open", "reading", "photo", "note"]
+SETTLES: tuple[EntryKind, ...] = ("done", "skip", "open")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """One thing noted at a step.
+
+    Attributes:
+        id: identity given where it was noted; the same entry sent twice is one.
+        procedure: title of the procedure.
+        step: key of the step.
+        kind: ticked, skipped, opened again, a reading, a photograph, a remark.
+        text: the reason, or the remark.
+        value: the reading; `None` where there is none.
+        unit: its unit.
+        photo: name of the photograph; empty for none.
+        by: initials.
+        at: when it was noted.
+    """
+
+    id: str
+    procedure: str
+    step: str
+    kind: EntryKind
+    text: str
+    value: float | None
+    unit: str
+    photo: str
+    by: str
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepState:
+    """What was noted at one step.
+
+    Attributes:
+        procedure: title of the procedure.
+        step: key of the step.
+        state: open, done or skipped, by the last that said so.
+        by: initials of everyone who ticked or skipped it since it was last opened.
+        at: when it was last settled; `None` while open.
+        reason: why it was skipped.
+        entries: everything noted, oldest first.
+    """
+
+    procedure: str
+    step: str
+    state: Literal["open", "done", "skipped"]
+    by: tuple[str, ...]
+    at: datetime | None
+    reason: str
+    entries: tuple[Entry, ...]
+
+
+def progress_of(entries: Iterable[Entry]) -> tuple[StepState, ...]:
+    """The state of every step at which something was noted.
+
+    Args:
+        entries: in any order; those with one identity count once.
+
+    Two who tick one step both stand there. Of a tick and a skip the later counts; at one moment the tick does.
+    """
+    by_step: defaultdict[tuple[str, str], list[Entry]] = defaultdict(list)
+    for entry in {entry.id: entry for entry in entries}.values():
+        by_step[entry.procedure, entry.step].append(entry)
+    return tuple(_state(key, found) for key, found in by_step.items())
+
+
+def _state(key: tuple[str, str], found: list[Entry]) -> StepState:
+    told = sorted(found, key=lambda entry: (entry.at, entry.kind == "done", entry.id))
+    settled: list[Entry] = []
+    for entry in told:
+        if entry.kind == "open":
+            settled = []
+        elif entry.kind in SETTLES:
+            settled.append(entry)
+    last = settled[-1] if settled else None
+    return StepState(
+        procedure=key[0],
+        step=key[1],
+        state="open" if last is None else "done" if last.kind == "done" else "skipped",
+        by=tuple(dict.fromkeys(entry.by for entry in settled if entry.by)),
+        at=None if last is None else last.at,
+        reason=last.text if last is not None and last.kind == "skip" else "",
+        entries=tuple(told),
+    )

@@ -1,0 +1,70 @@
+"""Photographs as they come from a phone, made anew: smaller, upright, without the place they were taken at.
+
+- `remade`: one photograph.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+from io import BytesIO
+
+FORMATS = ("JPEG", "PNG", "WEBP")
+MOST_PIXELS = 120_000_000  # a phone's largest; our own estimate. More is refused before a pixel is read
+LONG_SIDE, THUMBNAIL_SIDE = 1600, 240
+QUALITY = 82
+
+
+class BadPhotograph(ValueError):
+    """It cannot be taken; the message says why and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Photograph:
+    """A photograph as it is kept; `id` is the hash of what it holds."""
+
+    id: str
+    picture: bytes
+    thumbnail: bytes
+
+
+def remade(raw: bytes) -> Photograph:
+    """A photograph drawn anew from its pixels: nothing but them is kept.
+
+    Args:
+        raw: JPEG, PNG or WebP as it came.
+
+    Raises:
+        BadPhotograph: it is none of them, larger than any camera's, or cut short.
+    """
+    # Only here: what draws pictures is large, and a server may never see one.
+    from PIL import Image, ImageOps
+
+    try:
+        with Image.open(BytesIO(raw), formats=FORMATS) as found:
+            width, height = found.size
+            if width * height > MOST_PIXELS:
+                raise BadPhotograph(
+                    f"The photograph has {width} × {height} pixels; take it smaller, at most {MOST_PIXELS // 1_000_000} million."
+                )
+            found.draft("RGB", (LONG_SIDE, LONG_SIDE))
+            upright = ImageOps.exif_transpose(found).convert("RGB")
+    except BadPhotograph:
+        raise
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+        raise BadPhotograph("The photograph cannot be read; send it as JPEG, PNG or WebP.") from error
+    picture, thumbnail = (_jpeg(upright, side) for side in (LONG_SIDE, THUMBNAIL_SIDE))
+    return Photograph(hashlib.sha256(picture).hexdigest(), picture, thumbnail)
+
+
+def _jpeg(upright: object, side: int) -> bytes:
+    from PIL import Image
+
+    assert isinstance(upright, Image.Image)  # noqa: S101 - the caller has made it
+    small = upright.copy()
+    small.thumbnail((side, side))
+    clean = Image.new("RGB", small.size)
+    clean.paste(small)  # pixels only: what else came with the file stays behind
+    out = BytesIO()
+    clean.save(out, "JPEG", quality=QUALITY)
+    return out.getvalue()

@@ -1,0 +1,119 @@
+"""Working through a procedure: its steps, what is noted at them, photographs."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Annotated
+
+from flask import Response, request
+from pydantic import Field, field_validator
+
+from olvask.core.circuit.context import Context
+from olvask.core.model import Design
+from olvask.core.model.base import Described
+from olvask.core.stages.build.procedure import Work, procedure_of
+from olvask.core.stages.build.progress import Entry, EntryKind, StepState, progress_of
+from olvask.store.photographs import remade
+from olvask.web.api.blueprint import api
+from olvask.web.reach import answer_json, stores
+from olvask.web.shapes import Out
+
+PHOTOGRAPH_BYTES = 25_000_000  # of a phone's largest picture; our own estimate
+
+
+class EntryIn(Described):
+    """One thing noted at a step."""
+
+    id: str = Field(title="Identity", pattern=r"^[A-Za-z0-9-]{8,40}$")
+    procedure: str = Field("Build", title="Procedure", min_length=1, max_length=80)
+    step: str = Field(title="Step", min_length=1, max_length=60)
+    kind: EntryKind = Field(title="What")
+    text: str = Field("", title="Remark", max_length=400)
+    value: float | None = Field(None, title="Reading", ge=-1e9, le=1e9)
+    unit: str = Field("", title="Unit", max_length=8)
+    photo: str = Field("", title="Photograph", max_length=64)
+    by: str = Field("", title="Initials", max_length=12)
+    at: datetime = Field(title="When")
+
+    @field_validator("at")
+    @classmethod
+    def _in_utc(cls, value: datetime) -> datetime:
+        if value.tzinfo is None:
+            value = value.replace(tzinfo=UTC)
+        if not 1970 < value.year < 9000:
+            raise ValueError("the date lies outside of any calendar a workshop keeps; set the clock of the device")
+        return value.astimezone(UTC)
+
+
+class EntriesIn(Described):
+    """What was noted since last time; sent again, nothing is doubled."""
+
+    entries: tuple[EntryIn, ...] = Field(title="Entries", min_length=1, max_length=200)
+
+
+class BuildLog(Out):
+    """Everything noted on a job, step by step."""
+
+    steps: tuple[StepState, ...]
+
+
+class KeptPhotograph(Out):
+    """The name of a photograph that was kept."""
+
+    photo: Annotated[str, Field(description="hash of what it holds")]
+
+
+@api.post("/build/procedure")
+@api.input(Design, arg_name="design")
+@api.output(Work)
+def procedure(design: Design) -> Response:
+    """The steps of a design in its own order with their reasons, and the ways back of its unit and battery."""
+    return answer_json(procedure_of(Context.of(design)))
+
+
+@api.get("/jobs/<int:job_id>/build")
+@api.output(BuildLog)
+def build_log(job_id: int) -> Response:
+    """What was noted at each step, by whom and when."""
+    return _log(stores().build.entries(job_id))
+
+
+@api.post("/jobs/<int:job_id>/build")
+@api.input(EntriesIn, arg_name="noted")
+@api.output(BuildLog)
+def note(job_id: int, noted: EntriesIn) -> Response:
+    """Add entries; each is known by its identity, none is ever overwritten."""
+    entries = [Entry(**item.model_dump()) for item in noted.entries]
+    return _log(stores().build.add(job_id, entries))
+
+
+def _log(entries: list[Entry]) -> Response:
+    return answer_json(BuildLog(steps=progress_of(entries)))
+
+
+@api.post("/jobs/<int:job_id>/build/photographs")
+@api.output(KeptPhotograph)
+def keep_photograph(job_id: int) -> Response:
+    """Keep a photograph, drawn anew: smaller, upright, without the place it was taken at."""
+    request.max_content_length = PHOTOGRAPH_BYTES
+    photograph = remade(request.get_data(cache=False))
+    stores().build.keep(job_id, photograph)
+    return answer_json(KeptPhotograph(photo=photograph.id))
+
+
+@api.get("/jobs/<int:job_id>/build/photographs/<string:photo>.jpg")
+def photograph(job_id: int, photo: str) -> Response:
+    """A photograph."""
+    return _picture(stores().build.photograph(job_id, photo).picture)
+
+
+@api.get("/jobs/<int:job_id>/build/thumbnails/<string:photo>.jpg")
+def thumbnail(job_id: int, photo: str) -> Response:
+    """A photograph, small."""
+    return _picture(stores().build.photograph(job_id, photo).thumbnail)
+
+
+def _picture(jpeg: bytes) -> Response:
+    response = Response(jpeg, mimetype="image/jpeg")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
