@@ -3108,10 +3108,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        Act: [
-            "read" | "off" | "on" | "part" | "join" | "prove_dead" | "wait" | "discharge" | "hands" | "lay" | "check" | "insert" | "key" | "enable" | "plug" | "unplug" | "seat_out" | "seat_plugs",
-            string
-        ];
+        /**
+         * Act
+         * @description What a step does, and to what: `Act("part", "start −")`.
+         */
+        Act: {
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "read" | "off" | "on" | "part" | "join" | "prove_dead" | "wait" | "discharge" | "hands" | "lay" | "check" | "insert" | "key" | "enable" | "plug" | "unplug" | "seat_out" | "seat_plugs";
+            /**
+             * To
+             * @default
+             */
+            to: string;
+        };
         /**
          * Activation
          * @description When the unit may charge. Voltages are at the unit's input terminals; absent ones are proposed.
@@ -6756,6 +6768,12 @@ export interface components {
             steps: components["schemas"]["Placed"][];
             /** Contradictions */
             contradictions: components["schemas"]["Contradiction"][];
+            /**
+             * Unknown
+             * @description rules of the shop that name a step which is not there
+             * @default []
+             */
+            unknown: string[];
         };
         /**
          * Programmes

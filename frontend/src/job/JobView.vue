@@ -19,6 +19,7 @@ import LevelLine from '../charts/line/LevelLine.vue'
 import FindingsPanel from './FindingsPanel.vue'
 import { STAGES, type Stage } from '../app/router'
 
+const BuildBench = defineAsyncComponent(() => import('../stages/build/BuildBench.vue'))
 const HandoverBench = defineAsyncComponent(() => import('../stages/handover/HandoverBench.vue'))
 const SettingsBench = defineAsyncComponent(() => import('../stages/settings/SettingsBench.vue'))
 const ToComeBench = defineAsyncComponent(() => import('../stages/to_come/ToComeBench.vue'))
@@ -129,7 +130,7 @@ useKeys({
       <RouterLink to="/">Back to the yard</RouterLink>
     </main>
     <main v-else>
-      <LevelLine v-model:folded="lineFolded" @pick="choose" @working="show" />
+      <LevelLine v-if="!(narrow && stage === 'build')" v-model:folded="lineFolded" @pick="choose" @working="show" />
       <div class="below" :class="[stage, { slim: findingsFolded }]">
         <div class="bench">
           <SurveyBench v-if="stage === 'survey'" />
@@ -137,6 +138,7 @@ useKeys({
           <RunBench v-else-if="stage === 'run'" @pick="pick" />
           <WakeBench v-else-if="stage === 'wake'" />
           <SettingsBench v-else-if="stage === 'settings'" />
+          <BuildBench v-else-if="stage === 'build'" />
           <HandoverBench v-else-if="stage === 'handover'" />
           <ToComeBench v-else :stage="stage" />
         </div>

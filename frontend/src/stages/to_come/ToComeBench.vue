@@ -4,10 +4,6 @@ import type { Stage } from '../../app/router'
 
 defineProps<{ stage: Stage }>()
 const TEXT: Record<string, [string, string]> = {
-  build: [
-    'Make-safe and power-up order, cut list, labels.',
-    'Until then the wiring diagram and the cable list are among the papers in Hand over.',
-  ],
   prove: [
     'Each test with its expected band, one at a time, on a phone.',
     'Until then the expected values stand on the hand-over sheet.',

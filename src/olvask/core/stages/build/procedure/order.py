@@ -7,10 +7,12 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from graphlib import CycleError, TopologicalSorter
 from heapq import heappop, heappush
+
+from pydantic import Field
 
 from olvask.core.findings.said import Said
 from olvask.core.model.site import GROUPS
@@ -53,6 +55,7 @@ class Procedure(Said):
     text: str
     steps: tuple[Placed, ...]
     contradictions: tuple[Contradiction, ...]
+    unknown: tuple[str, ...] = Field((), description="rules of the shop that name a step which is not there")
 
 
 def in_order(title: str, text: str, steps: Sequence[Step], rules: Iterable[Rule]) -> Procedure:
@@ -66,6 +69,7 @@ def in_order(title: str, text: str, steps: Sequence[Step], rules: Iterable[Rule]
 
     A circle of rules is broken at its weakest, and told: nature before the unit's record before habit before the shop.
     """
+    rules = tuple(rules)
     known = {step.key: (PLACE[step.group], at) for at, step in enumerate(steps)}
     held = [rule for rule in dict.fromkeys(rules) if rule.before in known and rule.after in known]
     told: list[Contradiction] = []
@@ -80,7 +84,16 @@ def in_order(title: str, text: str, steps: Sequence[Step], rules: Iterable[Rule]
         text=text,
         steps=tuple(_placed(at, by_key[key], held, order) for at, key in enumerate(order, start=1)),
         contradictions=tuple(told),
+        unknown=tuple(_unknown(known, rules, by_key)),
     )
+
+
+def _unknown(known: Collection[str], rules: Iterable[Rule], steps: dict[str, Step]) -> Iterator[str]:
+    """What the shop's own rules name that is not there."""
+    for rule in rules:
+        for own, name, side in ((rule.after, rule.before, "after"), (rule.before, rule.after, "before")):
+            if rule.origin == "shop" and own in known and name not in known:
+                yield f"“{steps[own].text}” is to stand {side} “{name}”, and no step of this job has that name: choose another."
 
 
 def _circle(known: dict[str, tuple[int, int]], rules: Sequence[Rule]) -> list[Rule] | None:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import Annotated, Literal, NamedTuple
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -39,8 +39,9 @@ Origin = Literal["physics", "record", "habit", "shop"]
 RANK: dict[Origin, int] = {"physics": 0, "record": 1, "habit": 2, "shop": 3}  # the least of a contradiction gives way
 
 
-class Act(NamedTuple):
-    """What a step does, and to what: `("part", "start −")`."""
+@dataclass(frozen=True, slots=True)
+class Act:
+    """What a step does, and to what: `Act("part", "start −")`."""
 
     does: Does
     to: str = ""

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+/** Working through a procedure: the thread on the left, the open step large; on a phone the step alone. */
+import { useMediaQuery, useSessionStorage } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import type { NewEntry, Placed, Procedure } from '../../api/types'
+import { useJob } from '../../job/store'
+import { said } from '../../ui/locale'
+import { useBuildLog } from './buildLog'
+import { GROUPS } from './groups'
+import StepCard from './StepCard.vue'
+import StepThread from './StepThread.vue'
+
+const props = defineProps<{ procedure: Procedure }>()
+const job = useJob()
+const log = useBuildLog()
+const title = computed(() => props.procedure.title)
+const stateOf = (step: string) => log.of(title.value, step)
+const settled = (placed: Placed) => (stateOf(placed.step.key)?.state ?? 'open') !== 'open'
+const chosen = useSessionStorage<Record<string, string>>('olvask.build.step', {})
+const place = computed(() => `${String(job.id)}.${title.value}`)
+const current = computed<Placed | undefined>(
+  () =>
+    props.procedure.steps.find((placed) => placed.step.key === chosen.value[place.value]) ??
+    props.procedure.steps.find((placed) => !settled(placed)) ??
+    props.procedure.steps.at(-1),
+)
+const done = computed(() => props.procedure.steps.filter(settled).length)
+const next = computed(() => {
+  const at = current.value?.number ?? 0
+  const after = props.procedure.steps.slice(at)
+  return after.find((placed) => !settled(placed)) ?? after[0]
+})
+const numbers = computed(() => new Map(props.procedure.steps.map((item) => [item.step.key, item.number])))
+const texts = computed(() => new Map(props.procedure.steps.map((item) => [item.step.key, item.step.text])))
+const narrow = useMediaQuery('(max-width: 700px)')
+const whole = ref(false)
+function go(step: string): void {
+  chosen.value = { ...chosen.value, [place.value]: step }
+  whole.value = false
+  if (narrow.value) window.scrollTo({ top: 0 })
+}
+function note(kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: string): void {
+  if (current.value) log.note(title.value, current.value.step.key, kind, more, picture)
+}
+const emit = defineEmits<{ conductors: [names: readonly string[]] }>()
+watch(
+  () => current.value?.step.conductors ?? [],
+  (names) => {
+    emit('conductors', names)
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <div class="work" :class="{ whole }">
+    <div class="top">
+      <p class="muted">{{ done }} of {{ procedure.steps.length }} settled</p>
+      <p v-if="log.waiting.value.length" class="caution" role="status">
+        {{ log.away.value ? 'kept here, sent when in reach' : 'sending' }}: {{ log.waiting.value.length }}
+      </p>
+      <p v-for="(text, at) in log.refused.value" :key="at" class="stop" role="alert">
+        ■ Not kept: {{ text }} <button type="button" class="link" @click="log.refused.value = []">read</button>
+      </p>
+      <ol class="beads" aria-hidden="true">
+        <li
+          v-for="item in procedure.steps"
+          :key="item.step.key"
+          :class="[stateOf(item.step.key)?.state ?? 'open', { now: item === current }]"
+        ></li>
+      </ol>
+    </div>
+    <p v-if="procedure.text" class="muted text">{{ said(procedure.text) }}</p>
+    <div v-for="item in procedure.contradictions" :key="item.text" class="stop clash" role="alert">
+      ■ {{ said(item.text) }}
+    </div>
+    <p v-for="text in procedure.unknown" :key="text" class="caution text">▲ {{ text }}</p>
+    <StepThread
+      v-if="!narrow || whole"
+      :steps="procedure.steps"
+      :open="current?.step.key ?? ''"
+      :state-of="stateOf"
+      @go="go"
+    />
+    <StepCard
+      v-if="current && !(narrow && whole)"
+      :placed="current"
+      :title="title"
+      :group="GROUPS[current.step.group] ?? ''"
+      :of="procedure.steps.length"
+      :state="stateOf(current.step.key)"
+      :next="next"
+      :numbers="numbers"
+      :texts="texts"
+      :job-id="job.id"
+      @note="note"
+      @done="next && go(next.step.key)"
+      @go="go"
+    />
+    <div v-if="narrow" class="walk">
+      <button
+        type="button"
+        class="plain"
+        :disabled="(current?.number ?? 1) === 1"
+        @click="go(procedure.steps[(current?.number ?? 2) - 2]?.step.key ?? '')"
+      >
+        ‹ {{ (current?.number ?? 1) > 1 ? (current?.number ?? 1) - 1 : 'first' }}
+      </button>
+      <button type="button" class="plain" @click="whole = !whole">{{ whole ? 'the step ›' : 'whole thread ›' }}</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.work {
+  display: grid;
+  grid-template-columns: minmax(200px, 0.7fr) minmax(0, 1.3fr);
+  grid-template-rows: auto auto 1fr;
+  gap: 6px 10px;
+  min-height: 0;
+}
+.top,
+.text,
+.clash {
+  grid-column: 1 / -1;
+}
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: center;
+}
+.text {
+  font-size: var(--text);
+}
+.clash {
+  border: 1px solid var(--madder);
+  border-radius: 3px;
+  padding: 8px 10px;
+}
+.beads {
+  display: flex;
+  flex: 1 1 100%;
+  gap: 2px;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.beads li {
+  flex: 1;
+  height: 6px;
+  background: var(--hair);
+}
+.beads .done {
+  background: var(--verdigris);
+}
+.beads .skipped {
+  background: var(--ochre);
+}
+.beads .now {
+  outline: 2px solid var(--copper);
+}
+.walk {
+  grid-column: 1 / -1;
+  display: flex;
+  justify-content: space-between;
+}
+.walk button {
+  min-height: 44px;
+  padding: 0 10px;
+  color: var(--muted);
+}
+@media (max-width: 700px) {
+  .work {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+/** The reading of a step: a big entry, where it should lie, and whether it does. */
+import { computed, ref, watch } from 'vue'
+import type { NewEntry, Step, StepState } from '../../api/types'
+import { entered, said } from '../../ui/locale'
+import { plainNumber } from '../../ui/number'
+
+const props = defineProps<{ expected: NonNullable<Step['expected']>; state: StepState | undefined }>()
+const emit = defineEmits<{ note: [more: Partial<NewEntry>] }>()
+const readings = computed(() => props.state?.entries.filter((entry) => entry.kind === 'reading') ?? [])
+const last = computed(() => readings.value.at(-1))
+const text = ref('')
+const told = ref('')
+watch(
+  () => [props.expected.what, props.state?.step],
+  () => {
+    text.value = ''
+    told.value = ''
+  },
+)
+const band = computed(() => {
+  const { least, most, unit } = props.expected
+  if (least === null) return most === null ? '' : `${entered(most)} ${unit} or less`
+  return most === null ? `${entered(least)} ${unit} or more` : `${entered(least)} – ${entered(most)} ${unit}`
+})
+const within = (value: number) =>
+  (props.expected.least === null || value >= props.expected.least) &&
+  (props.expected.most === null || value <= props.expected.most)
+function take(): void {
+  if (text.value.trim() === '') return
+  const value = plainNumber(text.value)
+  if (value === null) {
+    told.value = `${props.expected.what}: "${text.value}" is not one number; type it in ${props.expected.unit}, such as ${entered(props.expected.least ?? 1)}.`
+    return
+  }
+  told.value = ''
+  text.value = ''
+  emit('note', { value, unit: props.expected.unit })
+}
+</script>
+
+<template>
+  <div class="reading">
+    <h3>
+      <label for="step-reading">{{ said(expected.what) }}</label> <span class="good">{{ band }}</span>
+    </h3>
+    <div class="entry">
+      <input
+        id="step-reading"
+        v-model="text"
+        type="text"
+        inputmode="decimal"
+        autocomplete="off"
+        :placeholder="last ? entered(last.value ?? 0) : ''"
+        @change="take"
+        @keydown.enter="take"
+      />
+      <span class="unit">{{ expected.unit }}</span>
+      <button type="button" class="plain" :disabled="text.trim() === ''" @click="take">Note it</button>
+    </div>
+    <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
+    <p v-if="last && last.value !== null" :class="within(last.value) ? 'good' : 'stop'" role="status">
+      {{ within(last.value) ? '✓ as it should be' : '■ not as it should be' }}: {{ entered(last.value) }}
+      {{ last.unit }}
+      <span class="muted">{{ readings.length > 1 ? `· ${readings.length} readings kept` : '' }}</span>
+    </p>
+    <p class="muted">{{ said(expected.why) }}</p>
+  </div>
+</template>
+
+<style scoped>
+.reading {
+  display: grid;
+  gap: 4px;
+}
+h3 {
+  display: flex;
+  justify-content: space-between;
+  font-size: var(--text);
+  margin: 0;
+}
+.entry {
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  gap: 8px;
+  align-items: center;
+  border: 2px solid var(--edge);
+  border-radius: 3px;
+  background: var(--field);
+  padding: 4px 10px;
+}
+.entry:focus-within {
+  border-color: var(--copper);
+}
+input {
+  border: 0;
+  background: transparent;
+  font-size: var(--answer);
+  font-weight: 600;
+  min-height: 48px;
+  min-width: 0;
+  outline: none;
+}
+.unit {
+  color: var(--muted);
+  font-size: var(--title);
+}
+button {
+  min-height: 44px;
+  padding: 0 10px;
+}
+</style>

@@ -1,0 +1,109 @@
+/** What is noted at the steps: kept on this device until the server has it, and never overwritten by another's. */
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener, useLocalStorage, useSessionStorage } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { answered, client, Refused } from '../../api/client'
+import type { NewEntry, StepState } from '../../api/types'
+import { useJob } from '../../job/store'
+import { initials } from '../settings/keyed'
+import { overlaid } from './overlay'
+
+/** A photograph on its way: made small on this device, kept as text until it is sent. */
+export interface Waiting {
+  entry: NewEntry
+  picture?: string
+}
+const LOOK_MS = 4000
+
+export function useBuildLog() {
+  const job = useJob()
+  const key = computed(() => job.id)
+  const waiting = useLocalStorage<Waiting[]>(() => `olvask.build.${String(key.value)}`, [])
+  const refused = useSessionStorage<string[]>(() => `olvask.build.refused.${String(key.value)}`, [])
+  const away = ref(false)
+  const { data, refetch } = useQuery({
+    queryKey: ['build-log', key],
+    queryFn: () => answered(client.GET('/api/jobs/{job_id}/build', { params: { path: { job_id: key.value } } })),
+    enabled: computed(() => key.value > 0),
+    refetchInterval: LOOK_MS,
+    retry: false,
+  })
+  const states = computed(() => {
+    const found = new Map<string, StepState>()
+    for (const state of data.value?.steps ?? []) found.set(`${state.procedure}|${state.step}`, state)
+    for (const { entry } of waiting.value) overlaid(found, entry)
+    return found
+  })
+  const of = (procedure: string, step: string) => states.value.get(`${procedure}|${step}`)
+
+  function note(procedure: string, step: string, kind: NewEntry['kind'], more: Partial<NewEntry> = {}, picture = '') {
+    const entry: NewEntry = {
+      id: crypto.randomUUID(),
+      procedure,
+      step,
+      kind,
+      text: '',
+      value: null,
+      unit: '',
+      photo: '',
+      by: initials.value.trim(),
+      at: new Date().toISOString(),
+      ...more,
+    }
+    waiting.value = [...waiting.value, picture === '' ? { entry } : { entry, picture }]
+    void send()
+  }
+
+  let sending = false
+  /** Hand over what waits, oldest first; what the server refuses for good is said and let go. */
+  async function send(): Promise<void> {
+    if (sending) return
+    sending = true
+    try {
+      for (let next = waiting.value[0]; next; next = waiting.value[0]) {
+        try {
+          await handOver(next)
+          away.value = false
+        } catch (error) {
+          if (!(error instanceof Refused) || error.problem.status >= 500) {
+            away.value = true
+            return
+          }
+          refused.value = [...refused.value, error.problem.detail]
+        }
+        const sent = next.entry.id
+        waiting.value = waiting.value.filter((item) => item.entry.id !== sent)
+      }
+    } finally {
+      sending = false
+    }
+  }
+  async function handOver({ entry, picture }: Waiting): Promise<void> {
+    const path = { job_id: key.value }
+    const photo = picture === undefined ? entry.photo : await uploaded(key.value, picture)
+    await answered(
+      client.POST('/api/jobs/{job_id}/build', {
+        params: { path },
+        body: { entries: [{ ...entry, photo: photo ?? '' }] },
+      }),
+    )
+    await refetch()
+  }
+  useEventListener(window, 'online', () => void send())
+  watch(data, () => {
+    if (waiting.value.length > 0) void send()
+  })
+  watch(key, () => void send(), { immediate: true })
+  return { of, states, note, waiting, refused, away }
+}
+
+async function uploaded(job: number, picture: string): Promise<string> {
+  const blob = await (await fetch(picture)).blob()
+  const sent = client.POST('/api/jobs/{job_id}/build/photographs', {
+    params: { path: { job_id: job } },
+    body: blob as never,
+    bodySerializer: (body: unknown) => body as Blob,
+    headers: { 'Content-Type': 'image/jpeg' },
+  })
+  return (await answered(sent)).photo
+}
