@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -110,6 +110,10 @@ check-remedies: $(STAMPS)/dev
 # Five thousand random menus: whoever keys the sheet in ends with what the simulator drives with.
 check-sheets: $(STAMPS)/dev
 	OLVASK_SHEETS=5000 $(BIN)/pytest -n $(CORES) tests/core/stages/settings/test_sheet_law.py
+
+# Five thousand designs of any kind, each procedure walked through on an imagined vehicle.
+check-orders: $(STAMPS)/dev
+	OLVASK_ORDERS=5000 $(BIN)/pytest -n $(CORES) tests/core/stages/build/test_procedure_law.py
 
 # Five thousand surveys: what findings claim happens when driven, and the other way about.
 check-two-way: $(STAMPS)/dev

@@ -8,6 +8,10 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass
 from io import BytesIO
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 FORMATS = ("JPEG", "PNG", "WEBP")
 MOST_PIXELS = 120_000_000  # a phone's largest; our own estimate. More is refused before a pixel is read
@@ -57,10 +61,9 @@ def remade(raw: bytes) -> Photograph:
     return Photograph(hashlib.sha256(picture).hexdigest(), picture, thumbnail)
 
 
-def _jpeg(upright: object, side: int) -> bytes:
+def _jpeg(upright: Image.Image, side: int) -> bytes:
     from PIL import Image
 
-    assert isinstance(upright, Image.Image)  # noqa: S101 - the caller has made it
     small = upright.copy()
     small.thumbnail((side, side))
     clean = Image.new("RGB", small.size)

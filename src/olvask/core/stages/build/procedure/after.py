@@ -203,9 +203,9 @@ def _post(scene: Scene, side: str, run: RunName, sign: str, word: str) -> Iterat
     parted = scene.auxiliary_there or side == "start"
     if side == "start" and sign == "+" and design.vehicle.source_point.kind != "battery_post":
         return
-    if not ours and not parted:
-        return
-    what = f"{_list(ours)} and what was there" if ours and parted else _list(ours) or "what was there"
+    first = scene.holder_at(run)
+    new = [*ours, *([first] if first and sign == "+" else []), *(["what was there"] if parted else [])]
+    what = _list(tuple(new)) or "its lead"
     sensor = side == "start" and sign == "−" and design.vehicle.start_battery.negative_sensor
     land = "the body side of its sensor, never the post itself" if sensor else f"the {side} battery's {word}"
     yield Step(
@@ -384,7 +384,6 @@ def put_back(scene: Scene) -> Iterator[Step]:
             why="A seat that is loose is worse than no charger.",
             tool="torque wrench",
             photo=True,
-            acts=(Act("hands", "seat bolts"),),
         )
     yield Step(
         key="back.panels",

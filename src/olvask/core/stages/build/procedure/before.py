@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from olvask.core.model import Charger
 from olvask.core.stages.build.procedure.scene import DEAD_V, Scene
 from olvask.core.stages.build.procedure.step import Act, Expected, Hazard, Step
 
@@ -336,7 +337,7 @@ def mount(scene: Scene) -> Iterator[Step]:
             number=f"{place.vent_low_cm2:g} cm² low, {place.vent_high_cm2:g} cm² high",
         )
     if unit is not None:
-        yield from _unit(scene)
+        yield from _unit(scene, unit)
     if place.fan_m3_h > 0:
         yield Step(
             key="mount.fan",
@@ -372,9 +373,8 @@ def mount(scene: Scene) -> Iterator[Step]:
         )
 
 
-def _unit(scene: Scene) -> Iterator[Step]:
-    design, unit = scene.design, scene.design.charger
-    assert unit is not None  # noqa: S101 - the caller has looked
+def _unit(scene: Scene, unit: Charger) -> Iterator[Step]:
+    design = scene.design
     turned = {"sideways": "as planned, fins level", "lying": "as planned, lying", "hanging": "as planned, hanging"}
     stands = turned.get(design.mount.orientation, "fins upright")
     for at in range(1, design.units + 1):

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -110,7 +111,7 @@ def _circle(known: dict[str, tuple[int, int]], rules: Sequence[Rule]) -> list[Ru
             pair = (rule.before, rule.after)
             if pair not in strongest or RANK[rule.origin] < RANK[strongest[pair].origin]:
                 strongest[pair] = rule
-        return [strongest[pair] for pair in zip(round_about, round_about[1:], strict=False)]
+        return [strongest[pair] for pair in itertools.pairwise(round_about)]
     return None
 
 

@@ -5,8 +5,10 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
+from olvask.core.model import Charger
 from olvask.core.stages.build.procedure.before import DEAD, SHORT, TOOLS
 from olvask.core.stages.build.procedure.order import Procedure, in_order
 from olvask.core.stages.build.procedure.scene import Scene
@@ -25,8 +27,8 @@ def recoveries_of(scene: Scene) -> tuple[Procedure, ...]:
     unit = scene.design.charger
     if unit is not None:
         if unit.behaviour.wake_v is not None:
-            found.append(_procedure(scene, "Wake the unit by its input", _raised(scene)))
-        found.append(_procedure(scene, "Take every lead off the unit, and let it empty", _emptied(scene)))
+            found.append(_procedure(scene, "Wake the unit by its input", _raised(scene, unit, unit.behaviour.wake_v)))
+        found.append(_procedure(scene, "Take every lead off the unit, and let it empty", _emptied(scene, unit)))
         if unit.behaviour.button_hold_s is not None:
             found.append(_procedure(scene, "Reset the unit by its button", _held(scene, unit.behaviour.button_hold_s)))
     found.append(_procedure(scene, "Wake a battery that shows nothing", _pack(scene)))
@@ -37,7 +39,7 @@ def _procedure(scene: Scene, title: str, steps: Iterator[Step]) -> Procedure:
     held = list(steps)
     chain = [
         Rule(before=one.key, after=next_.key, why="Each is safe only after the one before it.", origin="physics")
-        for one, next_ in zip(held, held[1:], strict=False)
+        for one, next_ in itertools.pairwise(held)
     ]
     return in_order(title, _loses(scene) if any(step.does("key", "reset") for step in held) else "", held, chain)
 
@@ -69,10 +71,8 @@ def _again(scene: Scene) -> Step:
     )
 
 
-def _raised(scene: Scene) -> Iterator[Step]:
-    unit = scene.design.charger
-    assert unit is not None and unit.behaviour.wake_v is not None  # noqa: S101 - the caller has looked
-    volts = min(unit.behaviour.wake_v + WAKE_OVER_V * unit.input_nominal_v / 12, unit.input_max_v)
+def _raised(scene: Scene, unit: Charger, wake_v: float) -> Iterator[Step]:
+    volts = min(wake_v + WAKE_OVER_V * unit.input_nominal_v / 12, unit.input_max_v)
     yield Step(
         key="raise.measure",
         group="prepare",
@@ -80,11 +80,7 @@ def _raised(scene: Scene) -> Iterator[Step]:
         why="Below what wakes it the unit is no more than asleep.",
         tool="meter",
         expected=Expected(
-            what="Volts at the input",
-            unit="V",
-            least=0.0,
-            most=unit.behaviour.wake_v,
-            why=f"It wakes at {unit.behaviour.wake_v:g} V.",
+            what="Volts at the input", unit="V", least=0.0, most=wake_v, why=f"It wakes at {wake_v:g} V."
         ),
     )
     yield Step(
@@ -107,9 +103,7 @@ def _raised(scene: Scene) -> Iterator[Step]:
     yield _again(scene)
 
 
-def _emptied(scene: Scene) -> Iterator[Step]:
-    unit = scene.design.charger
-    assert unit is not None  # noqa: S101 - the caller has looked
+def _emptied(scene: Scene, unit: Charger) -> Iterator[Step]:
     wait_s = unit.behaviour.capacitor_wait_s
     inputs = "start side, second input" if unit.dual_input != "none" else "start side"
     positives = (("start", inputs), ("auxiliary", "auxiliary side"))

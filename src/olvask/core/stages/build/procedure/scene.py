@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
-from olvask.core.model import Branch, Design, ProtectiveDevice, RunName
+from olvask.core.model import Branch, Cable, Design, ProtectiveDevice, RunName
 from olvask.core.model.vehicle import Existing
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, unit_tails
@@ -77,6 +77,16 @@ class Scene:
     def devices(self, run: RunName) -> list[ProtectiveDevice]:
         """The devices in a run, in the order of the current."""
         return [piece for piece in self.design.run(run).pieces if isinstance(piece, ProtectiveDevice)]
+
+    def holder_at(self, run: RunName) -> str:
+        """The holder that stands between a battery's post and the first cable of a run; empty where a cable does."""
+        pieces = self.design.run(run).pieces
+        for piece in pieces if run == "supply" else reversed(pieces):
+            if isinstance(piece, ProtectiveDevice):
+                return f"the holder of the {piece.rating_a:g} A device"
+            if isinstance(piece, Cable):
+                break
+        return ""
 
     def branches(self) -> list[tuple[RunName, Branch]]:
         """Every branch with its run."""
