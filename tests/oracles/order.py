@@ -38,7 +38,7 @@ POLES = {"start −", "start +", "auxiliary −", "auxiliary +"}
 def faults_of(design: Design, steps: Iterable[Step], auxiliary_there: bool) -> list[str]:
     """What goes wrong when the steps are done in this order; empty where nothing does."""
     told = list(steps)
-    acts = [(act.does, act.to) for step in told for act in step.acts]
+    acts: list[tuple[str, str]] = [(act.does, act.to) for step in told for act in step.acts]
     at = Vehicle(design, auxiliary_there)
     at.joined = {"start −", "start +"} | ({"auxiliary −", "auxiliary +"} if auxiliary_there else set())
     at.on = {"loads"} | {name for does, name in acts if does == "off"}
