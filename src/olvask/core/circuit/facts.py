@@ -11,6 +11,7 @@ import math
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries, regulations
+from olvask.core.circuit.mounted import air_of
 from olvask.core.findings.figure import Input
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.physics.battery import open_circuit_v
@@ -122,7 +123,7 @@ def gather(design: Design) -> Facts:
     set_v = design.charge.absorption_v  # what the unit is told outranks what the battery's maker says
     share, idle_share = alternator.hot_idle_share, 1.0 if hybrid else HOT_IDLE_SHARE
     sag, drain = alternator.sag_mohm, vehicle.standing_drain_ma
-    ambient_c, place_c = design.mount.ambient_c, PLACE_C[design.mount.place]
+    charged_v = set_v if set_v is not None else usual_v if absorption_v is None else absorption_v
     margin = design.choices.margin_v
     return Facts(
         rest=rest,
@@ -138,7 +139,7 @@ def gather(design: Design) -> Facts:
         absorption=fact(design, "auxiliary.absorption_v", "Absorption", "V", absorption_v, usual_v)
         if set_v is None
         else fact(design, "charge.absorption_v", "Absorb at", "V", set_v, usual_v),
-        unit_ambient=fact(design, "mount.ambient_c", "Air at the unit", "°C", ambient_c, place_c),
+        unit_ambient=_unit_air(design, charged_v),
         lifted=_lifted(design, scale),
         daily=_daily(design),
         loads_driving=_loads_driving(design),
@@ -146,6 +147,24 @@ def gather(design: Design) -> Facts:
         margin=fact(design, "choices.margin_v", "Threshold margin", "V", margin, 0.15 * scale),
         scale=scale,
     )
+
+
+def room_c(design: Design) -> float:
+    """Air outside the place that closes the unit in [°C]: as typed, else the usual one; a cupboard stands in a cabin."""
+    mount = design.mount
+    if mount.room_c is not None:
+        return mount.room_c
+    return PLACE_C["cabin" if mount.place == "cupboard" else mount.place]
+
+
+def _unit_air(design: Design, charged_v: float) -> Input:
+    """Air at the unit [°C]: as measured; where it is closed in, by its own heat; else the usual of its place."""
+    mount = design.mount
+    if mount.ambient_c is None and mount.around in ("vents", "shut") and design.charger is not None:
+        return Input(
+            "Air at the unit, closed in", air_of(design, room_c(design), charged_v), "°C", "computed", "mount.ambient_c"
+        )
+    return fact(design, "mount.ambient_c", "Air at the unit", "°C", mount.ambient_c, PLACE_C[mount.place])
 
 
 def _lifted(design: Design, scale: float) -> Input | None:

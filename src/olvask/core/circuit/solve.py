@@ -12,6 +12,7 @@ from typing import Literal
 
 from olvask.core.circuit.engine_side import engine_side
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts, gather
+from olvask.core.circuit.mounted import felt_k, share_at
 from olvask.core.circuit.runs import LaidRun, RunState
 from olvask.core.findings.figure import Input
 from olvask.core.model import Design
@@ -101,8 +102,13 @@ def derated(design: Design, facts: Facts) -> float:
     unit = design.charger
     if unit is None:
         return 1.0
-    over_k = max(0.0, float(facts.unit_ambient.value) - unit.rated_ambient_c)
-    return max(0.0, 1 - unit.derating_percent_per_k / 100 * over_k)
+    return share_at(unit, felt_c(design, facts))
+
+
+def felt_c(design: Design, facts: Facts) -> float:
+    """Air at the unit [°C], and what fins, backing and neighbours add to it."""
+    air_c = float(facts.unit_ambient.value)
+    return air_c + felt_k(design, air_c, float(facts.absorption.value))
 
 
 def _output(design: Design, facts: Facts) -> Output | None:

@@ -18,7 +18,7 @@ from typing import Literal, NamedTuple
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.runs import run_state
-from olvask.core.circuit.solve import Solved
+from olvask.core.circuit.solve import Solved, felt_c
 from olvask.core.model import RUNS, Design, Joint
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.charging import compensated_v
@@ -77,7 +77,7 @@ class Plant:
         self.second_input = unit is not None and unit.dual_input != "none" and design.solar.into == "second_input"
         self.wasted_sun = design.solar.into == "second_input" and not self.second_input
         self.unit_efficiency = unit.efficiency if unit is not None else 1.0
-        self.unit_air_c = float(facts.unit_ambient.value)
+        self.unit_air_c = felt_c(design, facts)
         output, lug = solved.output, design.choices.lug_mohm
         self.output_a = output.current_a if output is not None else 0.0
         self.rated_ambient_c = unit.rated_ambient_c if unit is not None else 40.0

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Stage
-from olvask.core.stages import match, run, settings, survey, wake
+from olvask.core.stages import build, match, run, settings, survey, wake
 
 Judge = Callable[[Context], Judged]
 REGISTRY: Mapping[Stage, Sequence[Judge]] = {
@@ -16,4 +16,5 @@ REGISTRY: Mapping[Stage, Sequence[Judge]] = {
     "run": run.JUDGES,
     "wake": wake.JUDGES,
     "settings": settings.JUDGES,
+    "build": build.JUDGES,
 }

@@ -5,14 +5,17 @@ from __future__ import annotations
 from flask import Response
 from pydantic import Field
 
+from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.stages.build.cuts import Buying, buying
+from olvask.core.stages.build.mounting import MountReport, mount_of
 from olvask.documents.schedules import WRITERS, labels_pdf
 from olvask.documents.schematic import schematic_svg
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
+from olvask.web.shapes import Out
 
 
 class BuyingIn(Described):
@@ -20,6 +23,20 @@ class BuyingIn(Described):
 
     code: str = Field("", title="Job number", max_length=40)
     design: Design
+
+
+class MountOut(Out):
+    """The unit where it is mounted; none without a unit."""
+
+    mount: MountReport | None
+
+
+@api.post("/build/mount")
+@api.input(Design, arg_name="design")
+@api.output(MountOut)
+def mounting(design: Design) -> Response:
+    """Air, case and yield of the unit where it sits, and the opening that would be enough."""
+    return answer_json(MountOut(mount=mount_of(Context.of(design))))
 
 
 def _bought(job: Job) -> Buying:

@@ -132,7 +132,8 @@ def _order_of_sides(design: Design) -> Iterator[Law]:
     if behaviour.wake_v is not None:
         asleep = f"It sleeps until its input has {behaviour.wake_v:g} V."
         yield Law(Act("insert", "start"), Act("key"), asleep, "record")
-    if first == "start" or behaviour.wake_v is None:
+    alone = behaviour.wake_v is None and behaviour.enable_when == "" and not design.plugged
+    if first == "start" or alone:  # the auxiliary side alone is enough to key it in
         why = f"Set for this battery before it meets the {second} side."
         yield Law(Act("key", "sheet"), Act("insert", second), why, "habit")
     if design.plugged:
