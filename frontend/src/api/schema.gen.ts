@@ -1228,6 +1228,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/build/mount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Air, case and yield of the unit where it sits, and the opening that would be enough. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MountOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trip/moment": {
         parameters: {
             query?: never;
@@ -6452,6 +6501,52 @@ export interface components {
             near: ("fuel" | "exhaust" | "airbag" | "plastic" | "moving" | "water")[];
         };
         /**
+         * MountOut
+         * @description The unit where it is mounted; none without a unit.
+         */
+        MountOut: {
+            mount: components["schemas"]["MountReport"] | null;
+        };
+        /**
+         * MountReport
+         * @description The unit where it is mounted; current is of all units together.
+         */
+        MountReport: {
+            /** Room C */
+            room_c: number;
+            /** Air C */
+            air_c: number;
+            /**
+             * Felt C
+             * @description air that would make its case as hot, upright and free
+             */
+            felt_c: number;
+            /** Case C */
+            case_c: number;
+            /** Heat W */
+            heat_w: number;
+            /** Wanted A */
+            wanted_a: number;
+            /** Yield A */
+            yield_a: number;
+            /**
+             * In Room A
+             * @description what it would give in the room itself, upright and free
+             */
+            in_room_a: number;
+            /**
+             * Enough Cm2
+             * @description each of two openings; none where no opening is enough, or none is asked for
+             */
+            enough_cm2: number | null;
+            /** Curve */
+            curve: components["schemas"]["Opening"][];
+            /** Text */
+            text: string;
+            /** Advice */
+            advice: string[];
+        };
+        /**
          * NewJob
          * @description A job to begin; without a design it starts from the defaults.
          */
@@ -6538,6 +6633,18 @@ export interface components {
              * @example 300
              */
             d_plus_ma: number | null;
+        };
+        /**
+         * Opening
+         * @description What two openings of one size, low and high, make of it.
+         */
+        Opening: {
+            /** Each Cm2 */
+            each_cm2: number;
+            /** Air C */
+            air_c: number;
+            /** Yield A */
+            yield_a: number;
         };
         /**
          * Option

@@ -51,3 +51,4 @@ export type Placed = Procedure['steps'][number]
 export type Step = Placed['step']
 export type StepState = Schemas['BuildLog']['steps'][number]
 export type NewEntry = Schemas['EntriesIn']['entries'][number]
+export type MountReport = NonNullable<Schemas['MountOut']['mount']>

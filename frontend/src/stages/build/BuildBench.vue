@@ -7,13 +7,15 @@ import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import BenchPages from '../../ui/BenchPages.vue'
 import BuildSteps from './BuildSteps.vue'
+import BuildMount from './BuildMount.vue'
 import BuildRecover from './BuildRecover.vue'
 import BuildSite from './BuildSite.vue'
 
-type Page = 'steps' | 'site' | 'recover'
+type Page = 'steps' | 'mount' | 'site' | 'recover'
 const page = useSessionStorage<Page>('olvask.build', 'steps')
 const pages: { key: Page; label: string }[] = [
   { key: 'steps', label: 'Procedure' },
+  { key: 'mount', label: 'Mounting' },
   { key: 'site', label: 'On board' },
   { key: 'recover', label: 'Ways back' },
 ]
@@ -30,6 +32,7 @@ const procedure = computed(() => data.value?.procedure)
       <AnswerState :pending="pending" :trouble="trouble" doing="Putting the steps in order…" />
       <BuildSteps v-if="procedure" :procedure="procedure" @conductors="strong = $event" />
     </div>
+    <BuildMount v-else-if="page === 'mount'" />
     <BuildSite v-else-if="page === 'site'" :steps="procedure?.steps ?? []" />
     <BuildRecover v-else :recoveries="data?.recoveries ?? []" />
   </BenchPages>

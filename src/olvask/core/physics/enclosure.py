@@ -22,6 +22,7 @@ AIR_KG_M3, AIR_J_KGK = 1.15, 1006.0  # at 35 °C and 1 bar
 ORIFICE = 0.6  # discharge of a sharp-edged opening, as ISO 5167 orifices at high Reynolds numbers
 WALL_W_M2K = 2.97  # 10 mm plywood, 0.13 W/m·K, between surface resistances of 0.13 m²K/W, ISO 6946
 FAN_PA = 25.0  # a 12 V axial fan of a hand's size against a closed duct; our own estimate
+PINHOLE_M2, STILL_M3_S = 1e-8, 1e-9  # below them an opening or a fan is none
 MOST_K = 400.0  # no air in a vehicle gets further above its room
 
 
@@ -104,7 +105,7 @@ def flow_m3_s(box: Box, rise_k: float, room_c: float) -> float:
     """
     room_k = room_c + 273.15
     through = 0.0
-    if box.low_m2 > 0 and box.high_m2 > 0:
+    if min(box.low_m2, box.high_m2) > PINHOLE_M2:
         area_m2 = 1 / math.hypot(1 / box.low_m2, 1 / box.high_m2)
         through = _driven(area_m2, AIR_KG_M3 * GRAVITY * box.apart_m * rise_k / room_k, box.fan_m3_s)
     alone = sum(_exchanged(area_m2, rise_k, room_k) for area_m2 in (box.low_m2, box.high_m2))
@@ -114,7 +115,7 @@ def flow_m3_s(box: Box, rise_k: float, room_c: float) -> float:
 def _driven(area_m2: float, stack_pa: float, fan_m3_s: float) -> float:
     """Flow [m³/s] that a stack and a fan whose pressure falls in a line to nothing push through an area."""
     loss = AIR_KG_M3 / (2 * (ORIFICE * area_m2) ** 2)
-    if fan_m3_s <= 0:
+    if fan_m3_s <= STILL_M3_S:
         return math.sqrt(stack_pa / loss)
     slope = FAN_PA / fan_m3_s
     pushed = (-slope + math.sqrt(slope * slope + 4 * loss * (stack_pa + FAN_PA))) / (2 * loss)
@@ -123,7 +124,7 @@ def _driven(area_m2: float, stack_pa: float, fan_m3_s: float) -> float:
 
 def _exchanged(area_m2: float, rise_k: float, room_k: float) -> float:
     """Flow [m³/s] out at the upper and in at the lower half of one square opening."""
-    if area_m2 <= 0:
+    if area_m2 <= PINHOLE_M2:
         return 0.0
     stack_pa = AIR_KG_M3 * GRAVITY * (math.sqrt(area_m2) / 2) * rise_k / room_k
     return _driven(area_m2 / 2 / math.sqrt(2), stack_pa, 0.0)

@@ -126,6 +126,8 @@ def _text(design: Design, air: float, yield_a: float, wanted_a: float) -> str:
 def _advice(ctx: Context, unit: Charger, case: float, enough: float | None) -> Iterator[str]:
     design, mount = ctx.design, ctx.design.mount
     lost = ctx.solved.output is not None and ctx.solved.output.yield_a < ctx.solved.output.current_a - 1e-9
+    if mount.around in ("vents", "shut") and mount.ambient_c is not None:
+        yield f"Its air was given as {mount.ambient_c:g} °C, and that counts. Clear it, and its own heat and the openings do."
     if mount.around in ("vents", "shut") and enough is not None and lost:
         yield f"Two openings of {enough:.0f} cm² each, one low and one high, would be enough."
     if mount.around in ("vents", "shut") and enough is None:
