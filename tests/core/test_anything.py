@@ -24,7 +24,7 @@ from olvask.core.simulate.report import report
 from olvask.core.stages.build.cuts import buying
 from olvask.core.stages.wake.existing_link import plan_existing_link
 from olvask.core.stages.wake.method import advise
-from olvask.documents.schematic import schematic_svg
+from olvask.documents.diagram.svg import schematic_svg
 from tests.anything import anything
 
 COUNT = int(os.environ.get("OLVASK_ANYTHING", "280"))

@@ -13,8 +13,8 @@ from pypdf import PdfReader
 
 from olvask.core.assess import assess
 from olvask.core.model import Design
+from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.job_file import BadJobFile, JobFile, job_file_schema, read_job_file, write_job_file
-from olvask.documents.schematic import schematic_svg
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
@@ -111,11 +111,13 @@ class TestSchematic:
         chassis = {"pieces": [fuse(60.0), cable()], "back": {"kind": "chassis", "resistance_mohm": None}}
         text = words(schematic_svg(design(supply=chassis)))
         assert "chassis return, not measured" in text
-        assert "own negative cable, 16 mm²" in text
+        assert "D1−" in text
 
     def test_enable_wires_carry_terminal_numbers(self) -> None:
         """A signal is drawn with its terminal number."""
-        assert "15, D+ / 61" in words(schematic_svg(design(activation={"ways": ["ignition", "d_plus"]})))
+        text = words(schematic_svg(design(activation={"ways": ["ignition", "d_plus"]})))
+        assert "15 · ignition feed" in text
+        assert "61 · alternator D+" in text
 
     def test_names_are_escaped(self) -> None:
         """A name with markup in it stays text."""

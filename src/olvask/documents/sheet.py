@@ -14,7 +14,7 @@ from olvask.core.model import Design
 from olvask.core.stages.build.bill import bill_of
 from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.wiring import signal_wire
-from olvask.documents.schematic import schematic_svg
+from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.typeset import typeset
 
 SHOWN_FINDINGS = 5

@@ -15,7 +15,7 @@
    #text(fill: muted)[#d.customer] #if d.state != "" [#h(10pt) #text(weight: 600, fill: rgb("#A3262A"))[■ #d.state]]],
   [#text(weight: 600, size: 12pt, fill: copper)[Olvask] \ #text(fill: muted)[version #d.version · printed #d.printed]])
 #line(length: 100%, stroke: hair)
-#image(bytes(sys.inputs.svg), format: "svg", width: 100%, height: 58mm, fit: "contain")
+#image(bytes(sys.inputs.svg), format: "svg", width: 100%, height: 74mm, fit: "contain")
 #line(length: 100%, stroke: hair)
 
 #grid(columns: (1fr, 1fr, 1.25fr), column-gutter: 9mm,

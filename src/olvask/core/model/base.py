@@ -108,6 +108,17 @@ def choice(title: str, labels: Mapping[Any, str], *, default: Any = ..., help: s
     return Field(default, title=title, description=help or None, json_schema_extra={"choices": shown})
 
 
+def choices_of(model: type[BaseModel], name: str) -> dict[Any, str]:
+    """Words for every value of a field of choices.
+
+    Args:
+        model: whose field.
+        name: which.
+    """
+    extra: Any = model.model_fields[name].json_schema_extra
+    return {item["value"]: item["label"] for item in extra["choices"]}
+
+
 def tick(title: str, *, default: bool = False, help: str = "") -> Any:
     """Declare a yes or no.
 

@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
+
 from flask import Response
 from pydantic import Field
 
+from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.stages.build.cuts import Buying, buying
 from olvask.core.stages.build.mounting import MountReport, mount_of
+from olvask.documents.diagram.layout import diagram_of
+from olvask.documents.diagram.paper import Paper, diagram_pdf
+from olvask.documents.diagram.pen import Drawing
+from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.schedules import WRITERS, labels_pdf
-from olvask.documents.schematic import schematic_svg
+from olvask.documents.sheet import SheetHead
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
@@ -65,6 +72,25 @@ def labels(job_id: int) -> Response:
     """Labels for both ends of every conductor, to print and cut."""
     job = stores().jobs.get(job_id)
     return Response(labels_pdf(_bought(job)), mimetype="application/pdf", headers=attached(job, "labels.pdf"))
+
+
+@api.post("/build/diagram")
+@api.input(Design, arg_name="design")
+@api.output(Drawing)
+def diagram(design: Design) -> Response:
+    """The wiring diagram as lines, rings and words, each with its conductor and its place in the design."""
+    return answer_json(diagram_of(Context.of(design)))
+
+
+@api.get("/jobs/<int:job_id>/diagram-<any(a4, a3):paper>.pdf")
+def diagram_paper(job_id: int, paper: Paper) -> Response:
+    """The wiring diagram and its schedules on paper."""
+    job = stores().jobs.get(job_id)
+    head = SheetHead(job.heading.title, job.heading.code, job.heading.customer, job.version, datetime.now(UTC).date())
+    count = len(assess(job.design, remedies=False, words=False).stops)
+    state = f"Not to be built as it stands: {count} {'stop' if count == 1 else 'stops'} open" if count else ""
+    found = diagram_pdf(head, job.design, paper, state)
+    return Response(found, mimetype="application/pdf", headers=attached(job, f"diagram-{paper}.pdf"))
 
 
 @api.get("/jobs/<int:job_id>/schematic.svg")

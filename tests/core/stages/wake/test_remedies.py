@@ -11,9 +11,9 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.stages.build.cuts import buying
+from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import cuts_csv, labels_csv, parts_csv
-from olvask.documents.schematic import schematic_svg
 from tests.designs import cable, charger, design, fuse, vehicle
 
 LITHIUM = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 200.0, "charge_limit_a": 100.0, "absorption_v": 14.2}
@@ -139,7 +139,7 @@ class TestPapersOfARichRun:
     def test_the_schematic_shows_every_piece(self) -> None:
         """Each size, the branch with its device, the plug and the bar by name."""
         words = " | ".join(texts(schematic_svg(self.job())))
-        for part in ("25 mm²", "50 mm²", "16 mm²", "fan", "1.5 mm², 5 A", "trailer plug", "bar"):
+        for part in ("25 mm²", "50 mm²", "16 mm²", "fan", "1.5 mm²", "5 A ISO 8820-3 blade", "trailer plug", "bar"):
             assert part in words, part
 
     def test_the_job_file_carries_it(self) -> None:
