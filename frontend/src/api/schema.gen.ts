@@ -1483,6 +1483,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/build/diagram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The wiring diagram as lines, rings and words, each with its conductor and its place in the design. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Drawing"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/sheet": {
         parameters: {
             query?: never;
@@ -2977,6 +3026,63 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/diagram-{paper}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wiring diagram and its schedules on paper. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    paper: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4858,6 +4964,22 @@ export interface components {
             delivery_m: number | null;
         };
         /**
+         * Drawing
+         * @description A wiring diagram; lengths in points of its own.
+         */
+        Drawing: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Rings */
+            rings: components["schemas"]["Ring"][];
+            /** Words */
+            words: components["schemas"]["Words"][];
+        };
+        /**
          * DrumUse
          * @description What is cut off one drum, or has to be bought.
          */
@@ -5854,6 +5976,52 @@ export interface components {
             binding: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * Line
+         * @description A run of straight strokes; closed and filled where it is an outline.
+         */
+        Line: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "supply" | "delivery" | "vehicle" | "link" | "symbol" | "signal" | "old" | "case";
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Filled
+             * @default false
+             */
+            filled: boolean;
+            /**
+             * Dashed
+             * @default false
+             */
+            dashed: boolean;
+            /**
+             * Bold
+             * @default false
+             */
+            bold: boolean;
+            /**
+             * Conductor
+             * @default
+             */
+            conductor: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
         };
         /**
          * LinePiece
@@ -7145,6 +7313,39 @@ export interface components {
             line: string;
             /** To */
             value: number | string;
+        };
+        /**
+         * Ring
+         * @description A circle: a terminal, a machine, a dot where conductors meet.
+         */
+        Ring: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Radius */
+            radius: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "supply" | "delivery" | "vehicle" | "link" | "symbol" | "signal" | "old" | "case";
+            /**
+             * Filled
+             * @default false
+             */
+            filled: boolean;
+            /**
+             * Terminal
+             * @description what ends here, by the name of the cut list; empty where nothing does
+             * @default
+             */
+            terminal: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
         };
         /**
          * RowError
@@ -9143,6 +9344,37 @@ export interface components {
             end: number | null;
             /** Below Reserve Day */
             below_reserve_day: number | null;
+        };
+        /**
+         * Words
+         * @description A line of text on its baseline.
+         */
+        Words: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
+            /** Bold */
+            bold: boolean;
+            /** Muted */
+            muted: boolean;
+            /**
+             * Conductor
+             * @default
+             */
+            conductor: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
         };
         /**
          * Work

@@ -52,3 +52,8 @@ export type Step = Placed['step']
 export type StepState = Schemas['BuildLog']['steps'][number]
 export type NewEntry = Schemas['EntriesIn']['entries'][number]
 export type MountReport = NonNullable<Schemas['MountOut']['mount']>
+type Drawn = Schemas['Drawing']
+/** A drawing; its points as plain lists. */
+export type Drawing = Omit<Drawn, 'lines'> & {
+  lines: (Omit<Drawn['lines'][number], 'points'> & { points: number[][] })[]
+}

@@ -138,7 +138,7 @@ useKeys({
           <RunBench v-else-if="stage === 'run'" @pick="pick" />
           <WakeBench v-else-if="stage === 'wake'" />
           <SettingsBench v-else-if="stage === 'settings'" />
-          <BuildBench v-else-if="stage === 'build'" />
+          <BuildBench v-else-if="stage === 'build'" @pick="choose" />
           <HandoverBench v-else-if="stage === 'handover'" />
           <ToComeBench v-else :stage="stage" />
         </div>

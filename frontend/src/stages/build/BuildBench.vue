@@ -1,20 +1,23 @@
 <script setup lang="ts">
 /** Build in pages: the procedure, and the ways back. */
-import { useSessionStorage } from '@vueuse/core'
+import { useMediaQuery, useSessionStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import BenchPages from '../../ui/BenchPages.vue'
 import BuildSteps from './BuildSteps.vue'
+import WiringDiagram from '../../charts/diagram/WiringDiagram.vue'
+import BuildDiagram from './BuildDiagram.vue'
 import BuildMount from './BuildMount.vue'
 import BuildRecover from './BuildRecover.vue'
 import BuildSite from './BuildSite.vue'
 
-type Page = 'steps' | 'mount' | 'site' | 'recover'
+type Page = 'steps' | 'diagram' | 'mount' | 'site' | 'recover'
 const page = useSessionStorage<Page>('olvask.build', 'steps')
 const pages: { key: Page; label: string }[] = [
   { key: 'steps', label: 'Procedure' },
+  { key: 'diagram', label: 'Diagram' },
   { key: 'mount', label: 'Mounting' },
   { key: 'site', label: 'On board' },
   { key: 'recover', label: 'Ways back' },
@@ -22,6 +25,11 @@ const pages: { key: Page; label: string }[] = [
 const { data, pending, trouble } = useDerived('procedure', (body, signal) =>
   answered(client.POST('/api/build/procedure', { body, signal })),
 )
+defineEmits<{ pick: [place: string] }>()
+const wide = useMediaQuery('(min-width: 1101px)')
+const drawing = useDerived('diagram', (body, signal) => answered(client.POST('/api/build/diagram', { body, signal })), {
+  wanted: () => wide.value && page.value === 'steps',
+})
 const strong = ref<readonly string[]>([])
 const procedure = computed(() => data.value?.procedure)
 </script>
@@ -30,8 +38,13 @@ const procedure = computed(() => data.value?.procedure)
   <BenchPages v-model="page" :pages="pages" name="Build pages">
     <div v-if="page === 'steps'" class="steps">
       <AnswerState :pending="pending" :trouble="trouble" doing="Putting the steps in order…" />
-      <BuildSteps v-if="procedure" :procedure="procedure" @conductors="strong = $event" />
+      <BuildSteps v-if="procedure" :procedure="procedure" @conductors="strong = $event">
+        <section v-if="wide && drawing.data.value" class="panel beside" aria-label="Where it is in the diagram">
+          <WiringDiagram :drawing="drawing.data.value" :strong="strong" @pick="$emit('pick', $event)" />
+        </section>
+      </BuildSteps>
     </div>
+    <BuildDiagram v-else-if="page === 'diagram'" @pick="$emit('pick', $event)" />
     <BuildMount v-else-if="page === 'mount'" />
     <BuildSite v-else-if="page === 'site'" :steps="procedure?.steps ?? []" />
     <BuildRecover v-else :recoveries="data?.recoveries ?? []" />

@@ -75,28 +75,31 @@ watch(
       ■ {{ said(item.text) }}
     </div>
     <p v-for="text in procedure.unknown" :key="text" class="caution text">▲ {{ text }}</p>
-    <StepThread
-      v-if="!narrow || whole"
-      :steps="procedure.steps"
-      :open="current?.step.key ?? ''"
-      :state-of="stateOf"
-      @go="go"
-    />
-    <StepCard
-      v-if="current && !(narrow && whole)"
-      :placed="current"
-      :title="title"
-      :group="GROUPS[current.step.group] ?? ''"
-      :of="procedure.steps.length"
-      :state="stateOf(current.step.key)"
-      :next="next"
-      :numbers="numbers"
-      :texts="texts"
-      :job-id="job.id"
-      @note="note"
-      @done="next && go(next.step.key)"
-      @go="go"
-    />
+    <div class="body">
+      <StepThread
+        v-if="!narrow || whole"
+        :steps="procedure.steps"
+        :open="current?.step.key ?? ''"
+        :state-of="stateOf"
+        @go="go"
+      />
+      <StepCard
+        v-if="current && !(narrow && whole)"
+        :placed="current"
+        :title="title"
+        :group="GROUPS[current.step.group] ?? ''"
+        :of="procedure.steps.length"
+        :state="stateOf(current.step.key)"
+        :next="next"
+        :numbers="numbers"
+        :texts="texts"
+        :job-id="job.id"
+        @note="note"
+        @done="next && go(next.step.key)"
+        @go="go"
+      />
+      <slot />
+    </div>
     <div v-if="narrow" class="walk">
       <button
         type="button"
@@ -113,16 +116,24 @@ watch(
 
 <style scoped>
 .work {
-  display: grid;
-  grid-template-columns: minmax(200px, 0.7fr) minmax(0, 1.3fr);
-  grid-template-rows: auto auto 1fr;
-  gap: 6px 10px;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
   min-height: 0;
 }
-.top,
-.text,
-.clash {
-  grid-column: 1 / -1;
+.body {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: minmax(190px, 0.62fr) minmax(0, 1fr);
+  gap: 10px;
+}
+.body > :deep(*) {
+  min-height: 0;
+  overflow: auto;
+}
+.body:has(> :deep(section.beside)) {
+  grid-template-columns: minmax(170px, 0.55fr) minmax(280px, 1fr) minmax(0, 1fr);
 }
 .top {
   display: flex;
@@ -161,7 +172,6 @@ watch(
   outline: 2px solid var(--copper);
 }
 .walk {
-  grid-column: 1 / -1;
   display: flex;
   justify-content: space-between;
 }
@@ -171,7 +181,8 @@ watch(
   color: var(--muted);
 }
 @media (max-width: 700px) {
-  .work {
+  .body,
+  .body:has(> :deep(section.beside)) {
     grid-template-columns: minmax(0, 1fr);
   }
 }

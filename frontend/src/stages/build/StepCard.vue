@@ -242,9 +242,9 @@ input {
   display: grid;
   gap: 8px;
   position: sticky;
-  bottom: 0;
+  bottom: -14px;
   background: var(--panel);
-  padding: 6px 0 2px;
+  padding: 6px 0 14px;
 }
 .done {
   border: 0;
@@ -271,6 +271,8 @@ button.done.on {
   }
   .finish {
     background: var(--paper);
+    bottom: 0;
+    padding-bottom: 4px;
   }
   .do {
     font-size: 22px;

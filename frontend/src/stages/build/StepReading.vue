@@ -55,7 +55,7 @@ function take(): void {
         @change="take"
         @keydown.enter="take"
       />
-      <span class="unit">{{ expected.unit }}</span>
+      <span class="measure">{{ expected.unit }}</span>
       <button type="button" class="plain" :disabled="text.trim() === ''" @click="take">Note it</button>
     </div>
     <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
@@ -101,7 +101,7 @@ input {
   min-width: 0;
   outline: none;
 }
-.unit {
+.measure {
   color: var(--muted);
   font-size: var(--title);
 }
