@@ -1277,6 +1277,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/build/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a supply does step by step before the unit is fitted, and what the unit must do at each. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchTestOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/build/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a quote of these options would say today; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["QuoteIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Quote"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trip/moment": {
         parameters: {
             query?: never;
@@ -1356,6 +1454,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ManagedLinkOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/build/routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every route of a design with the cable its length needs, hours and price. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Routes"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -2358,6 +2505,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Quotes given on a job, as they were given. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QuotesOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a quote and keep it as it is given. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["QuoteIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Quote"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/options": {
         parameters: {
             query?: never;
@@ -3031,6 +3278,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/quotes/{number}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A quote on paper, as it was given. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/diagram-{paper}.pdf": {
         parameters: {
             query?: never;
@@ -3654,6 +3958,54 @@ export interface components {
              * @default []
              */
             lamps: string[];
+        };
+        /**
+         * BenchStep
+         * @description One step of the supply, and what the unit does in it.
+         */
+        BenchStep: {
+            /** Name */
+            name: string;
+            /** Volts */
+            volts: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Enabled
+             * @description whether its enable is given
+             */
+            enabled: boolean;
+            /** Begins */
+            begins: string;
+            /** Ends */
+            ends: string;
+            /**
+             * Changes After S
+             * @description when it changes; none where it stays as it is
+             */
+            changes_after_s: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * BenchTest
+         * @description The whole programme.
+         */
+        BenchTest: {
+            /** Steps */
+            steps: components["schemas"]["BenchStep"][];
+            procedure: components["schemas"]["Procedure"];
+            /** Scpi */
+            scpi: string;
+            /** Total S */
+            total_s: number;
+        };
+        /**
+         * BenchTestOut
+         * @description A bench test; none without a unit or a way to start it.
+         */
+        BenchTestOut: {
+            test: components["schemas"]["BenchTest"] | null;
         };
         /**
          * Block
@@ -4862,6 +5214,28 @@ export interface components {
              *     }
              */
             old_link: components["schemas"]["OldLink"];
+            /**
+             * Routes
+             * @default []
+             */
+            routes: components["schemas"]["Route"][];
+            /**
+             * @default {
+             *       "rate_per_h": 65,
+             *       "hours_factor": 1,
+             *       "extra_h": 0,
+             *       "extra_for": "",
+             *       "parts_markup": 0,
+             *       "small_parts": 0,
+             *       "tax_percent": 20,
+             *       "valid_days": 30,
+             *       "excluded": [
+             *         "work on mains, gas and airbags",
+             *         "repair of what is found faulty on opening"
+             *       ]
+             *     }
+             */
+            terms: components["schemas"]["Terms"];
             /**
              * @default {
              *       "alternator_school": "surplus",
@@ -7109,6 +7483,126 @@ export interface components {
             };
         };
         /**
+         * Quote
+         * @description A quote as it is given.
+         */
+        Quote: {
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /** Customer */
+            customer: string;
+            /**
+             * Made
+             * Format: date
+             */
+            made: string;
+            /**
+             * Valid Until
+             * Format: date
+             */
+            valid_until: string;
+            /** Tax Percent */
+            tax_percent: number;
+            /** Rate Per H */
+            rate_per_h: number;
+            /** Options */
+            options: components["schemas"]["QuoteOption"][];
+            /** Excluded */
+            excluded: string[];
+        };
+        /**
+         * QuoteIn
+         * @description Options to quote, and whose quote it is.
+         */
+        QuoteIn: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /** Options */
+            options: components["schemas"]["Variant"][];
+        };
+        /**
+         * QuoteLine
+         * @description A line of parts or of work; `sum` is what it adds to the price [€].
+         */
+        QuoteLine: {
+            /** What */
+            what: string;
+            /** Detail */
+            detail: string;
+            /** Count */
+            count: number;
+            /** Unit */
+            unit: string;
+            /** Each */
+            each: number;
+            /** Sum */
+            sum: number;
+        };
+        /**
+         * QuoteOption
+         * @description One option, in the customer's words; money in €.
+         */
+        QuoteOption: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Does */
+            does: string[];
+            /** Will Not */
+            will_not: string[];
+            /**
+             * Refused
+             * @description why it is not offered as it stands; empty where it is
+             */
+            refused: string;
+            /** Charge Ah Per H */
+            charge_ah_per_h: number | null;
+            /** Standing Days */
+            standing_days: number | null;
+            /** Parts */
+            parts: components["schemas"]["QuoteLine"][];
+            /** Work */
+            work: components["schemas"]["QuoteLine"][];
+            /** Parts Total */
+            parts_total: number;
+            /** Hours */
+            hours: number;
+            /** Labour Total */
+            labour_total: number;
+            /** Net */
+            net: number;
+            /** Tax */
+            tax: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * QuotesOut
+         * @description Every quote given on a job, newest first.
+         */
+        QuotesOut: {
+            /** Quotes */
+            quotes: components["schemas"]["Quote"][];
+        };
+        /**
          * Readings
          * @description Volts at the start battery posts; an absent reading falls back on the regulation's default.
          */
@@ -7346,6 +7840,84 @@ export interface components {
              * @default
              */
             place: string;
+        };
+        /**
+         * Route
+         * @description One way a run could be laid: hidden, short, along what is there.
+         */
+        Route: {
+            /**
+             * Identity
+             * @default
+             */
+            id: string;
+            /**
+             * Route of
+             * @default supply
+             * @enum {string}
+             */
+            run: "supply" | "delivery";
+            /** Route */
+            name: string;
+            /**
+             * Route, one-way
+             * @example 5.5
+             */
+            length_m: number;
+            /**
+             * Hours to lay it
+             * @default 1
+             * @example 2.5
+             */
+            hours: number;
+            /**
+             * Route note
+             * @default
+             */
+            notes: string;
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
+        };
+        /**
+         * RouteOption
+         * @description One route worked out; money in € and tax apart, for the whole job as it would be then.
+         */
+        RouteOption: {
+            route: components["schemas"]["Route"];
+            /** Cable */
+            cable: string;
+            /** Protected By */
+            protected_by: string;
+            /** Parts */
+            parts: number;
+            /** Hours */
+            hours: number;
+            /** Labour */
+            labour: number;
+            /** Total */
+            total: number;
+            /** Drop V */
+            drop_v: number | null;
+            /** Stops */
+            stops: number;
+            /**
+             * Refused
+             * @description why it cannot be laid; empty where it can
+             */
+            refused: string;
+            /** @description the run as it would be laid */
+            laid: components["schemas"]["Run"] | null;
+        };
+        /**
+         * Routes
+         * @description Every route of a job.
+         */
+        Routes: {
+            /** Options */
+            options: components["schemas"]["RouteOption"][];
         };
         /**
          * RowError
@@ -8627,6 +9199,68 @@ export interface components {
             same: number;
             /** Stored */
             stored: boolean;
+        };
+        /**
+         * Terms
+         * @description Rates of the workshop and the terms of its quote.
+         */
+        Terms: {
+            /**
+             * Labour, an hour
+             * @default 65
+             * @example 65
+             */
+            rate_per_h: number;
+            /**
+             * Hours, times
+             * @description A cramped vehicle takes longer.
+             * @default 1
+             * @example 1
+             */
+            hours_factor: number;
+            /**
+             * Hours besides
+             * @default 0
+             * @example 2
+             */
+            extra_h: number;
+            /**
+             * Besides, for
+             * @default
+             */
+            extra_for: string;
+            /**
+             * On parts
+             * @default 0
+             * @example 15
+             */
+            parts_markup: number;
+            /**
+             * Small parts
+             * @default 0
+             * @example 20
+             */
+            small_parts: number;
+            /**
+             * Tax
+             * @default 20
+             * @example 20
+             */
+            tax_percent: number;
+            /**
+             * Valid for
+             * @default 30
+             * @example 30
+             */
+            valid_days: number;
+            /**
+             * Not included
+             * @default [
+             *       "work on mains, gas and airbags",
+             *       "repair of what is found faulty on opening"
+             *     ]
+             */
+            excluded: string[];
         };
         /**
          * ToKey

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -16,6 +16,7 @@ from olvask.store.build_log import BuildStore
 from olvask.store.engine import Database, open_store
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
+from olvask.store.quotes import QuoteStore
 from olvask.store.shelf import ShelfStore
 
 
@@ -28,6 +29,7 @@ class Stores:
     options: OptionStore
     shelf: ShelfStore
     build: BuildStore
+    quotes: QuoteStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -37,4 +39,11 @@ class Stores:
             StorageFault: it cannot be opened; what to do is said.
         """
         database = open_store(path)
-        return cls(database, JobStore(database), OptionStore(database), ShelfStore(database), BuildStore(database))
+        return cls(
+            database,
+            JobStore(database),
+            OptionStore(database),
+            ShelfStore(database),
+            BuildStore(database),
+            QuoteStore(database),
+        )

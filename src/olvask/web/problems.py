@@ -18,6 +18,7 @@ from olvask.store.faults import StorageFault
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.photographs import BadPhotograph
+from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.shelf import NoSuchItem, StaleItem
 from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
@@ -148,9 +149,9 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, _bad_input)
     app.register_error_handler(NotACable, _not_a_cable)
     app.register_error_handler(NoSuchJob, _no_job)
-    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph):
+    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote):
         app.register_error_handler(kind, _missing)
-    for refusal in (CannotFit, NoStandardSize, TooManyOptions, TooMuchNoted, BadPhotograph):
+    for refusal in (CannotFit, NoStandardSize, TooManyOptions, TooMuchNoted, TooManyQuotes, BadPhotograph):
         app.register_error_handler(refusal, _not_possible)
     app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)

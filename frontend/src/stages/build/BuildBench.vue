@@ -57,4 +57,9 @@ const procedure = computed(() => data.value?.procedure)
   grid-template-columns: minmax(0, 1fr);
   min-height: 0;
 }
+.beside {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr);
+  overflow: hidden;
+}
 </style>

@@ -6,6 +6,7 @@
 - `charger`: the unit and what its manual says of it.
 - `site`: where the unit sits, what the work disturbs, the shop's own steps.
 - `run`: the path of pieces from battery to unit and the return.
+- `terms`: routes, rates and terms of a quote.
 - `design`: all of it together, with activation, choices and where each value came from.
 - `earlier`: documents of earlier versions brought up to this one.
 - `entry_errors`: what is wrong with a document that does not fit, in workshop words.
@@ -41,6 +42,7 @@ from olvask.core.model.run import (
     RunName,
 )
 from olvask.core.model.site import Mount, OwnStep, Site
+from olvask.core.model.terms import Route, Terms
 from olvask.core.model.vehicle import (
     Alternator,
     Chassis,
@@ -89,6 +91,7 @@ __all__ = [
     "ProtectiveDevice",
     "Provenance",
     "Readings",
+    "Route",
     "Run",
     "RunName",
     "Signals",
@@ -101,6 +104,7 @@ __all__ = [
     "StartWay",
     "StopRecord",
     "StopRule",
+    "Terms",
     "Use",
     "Vehicle",
     "fresh_id",

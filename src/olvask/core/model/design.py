@@ -15,6 +15,7 @@ from olvask.core.model.charging import ChargeSettings
 from olvask.core.model.monitor import Monitor
 from olvask.core.model.run import RUNS, Joint, Piece, Run, RunName
 from olvask.core.model.site import Mount, OwnStep, Site
+from olvask.core.model.terms import Route, Terms
 from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
 
 LETTER = {"device": "d", "cable": "c", "joint": "j", "branch": "b"}  # identities given to pieces begin with these
@@ -185,6 +186,8 @@ class Design(Described):
     access_code_changed: bool = tick("Access code changed", help="Whether it was, never the code.")
     monitor: Monitor = Monitor()
     old_link: OldLink = OldLink()
+    routes: tuple[Route, ...] = Field((), title="Routes", max_length=8)
+    terms: Terms = Terms()
     choices: Choices = Choices()
     provenance: dict[str, Provenance] = Field(default_factory=dict, title="Where values came from", max_length=400)
 
@@ -228,6 +231,7 @@ LISTS = (
     ("use.loads", "l"),
     ("auxiliary.strings", "s"),
     ("own_steps", "w"),
+    ("routes", "r"),
 )
 
 
@@ -240,6 +244,7 @@ def identified_lists(design: Design) -> Iterator[tuple[str, tuple[Identified, ..
     yield "use.loads", design.use.loads
     yield "auxiliary.strings", design.auxiliary.strings
     yield "own_steps", design.own_steps
+    yield "routes", design.routes
 
 
 def _stands(path: str, known: set[str]) -> bool:

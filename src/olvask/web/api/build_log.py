@@ -8,6 +8,7 @@ from typing import Annotated
 from flask import Response, request
 from pydantic import Field, field_validator
 
+from olvask.core.analyses.bench_test import BenchTest, bench_test_of
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
@@ -69,6 +70,20 @@ class KeptPhotograph(Out):
 def procedure(design: Design) -> Response:
     """The steps of a design in its own order with their reasons, and the ways back of its unit and battery."""
     return answer_json(procedure_of(Context.of(design)))
+
+
+class BenchTestOut(Out):
+    """A bench test; none without a unit or a way to start it."""
+
+    test: BenchTest | None
+
+
+@api.post("/build/bench")
+@api.input(Design, arg_name="design")
+@api.output(BenchTestOut)
+def bench_test(design: Design) -> Response:
+    """What a supply does step by step before the unit is fitted, and what the unit must do at each."""
+    return answer_json(BenchTestOut(test=bench_test_of(Context.of(design))))
 
 
 @api.get("/jobs/<int:job_id>/build")

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -24,6 +25,8 @@ END_PRICE = 2.0  # lug or ferrule with its sleeve
 SHRINK_PRICE = 0.4  # 50 mm
 ISOLATOR_PRICE = 24.0
 SIGNAL_WIRE_PRICE, SMALL_FUSE_PRICE, RELAY_PRICE = 0.45, 1.0, 11.0  # a metre, a piece
+CONDUIT_PRICE, CLIP_PRICE, GROMMET_PRICE, FAN_PRICE = 1.6, 0.25, 0.9, 32.0  # a metre, a piece
+CLIP_EVERY_M = 0.3  # trade practice
 SIGNAL_M = 5.0  # of a wire whose route is not known yet
 HOLDER_PRICE = {"blade": 5.0, "sf30": 9.0, "sf51": 14.0, "class_t": 22.0, "nh": 26.0, "cube": 12.0, "breaker": 0.0}
 
@@ -100,10 +103,11 @@ def bill_of(ctx: Context, prices: Prices = CATALOGUE_PRICES) -> Bill:
         *_device_parts(ctx.design, fitted, prices),
         *_joint_parts(ctx),
         *_end_parts(cuts),
+        *_laying_parts(ctx.design),
         *_signal_parts(ctx.design),
         *_relay_parts(ctx.design),
     )
-    total = round(sum(part.count * part.price for part in parts), 2)
+    total = round(sum(round(part.count * part.price, 2) for part in parts), 2)  # to the cent, as each line is billed
     return Bill(conductors=cuts, devices=fitted, parts=parts, total=total)
 
 
@@ -178,6 +182,30 @@ def _end_parts(cuts: Sequence[CutConductor]) -> Iterator[Part]:
             unit="pieces",
             price=SHRINK_PRICE,
         )
+
+
+def _laying_parts(design: Design) -> Iterator[Part]:
+    """What cables are laid with: conduit, clips, grommets, and the fan kit of a closed place."""
+    cables = [piece for run in RUNS for piece in design.run(run).pieces if isinstance(piece, Cable)]
+    piped = round(sum(piece.length_m for piece in cables if piece.conduit), 1)
+    clips = sum(math.ceil(piece.length_m / CLIP_EVERY_M) for piece in cables)
+    if piped:
+        yield Part(what="Conduit, split, with end caps", detail="", count=piped, unit="m", price=CONDUIT_PRICE)
+    if clips:
+        detail = f"one every {CLIP_EVERY_M:g} m"
+        yield Part(what="Clip with screw", detail=detail, count=float(clips), unit="pieces", price=CLIP_PRICE)
+    edges = 2 * sum(piece.place != "cabin" for piece in cables)
+    if edges:
+        yield Part(
+            what="Grommet",
+            detail="where a cable passes a panel",
+            count=float(edges),
+            unit="pieces",
+            price=GROMMET_PRICE,
+        )
+    if design.mount.fan_m3_h > 0:
+        detail = f"{design.mount.fan_m3_h:g} m³/h, with guard and thermostat"
+        yield Part(what="Fan kit", detail=detail, count=1.0, unit="pieces", price=FAN_PRICE)
 
 
 def _signal_parts(design: Design) -> Iterator[Part]:

@@ -1,0 +1,215 @@
+"""A quote: up to four options side by side in the customer's words, off the one bill and the hours of the work.
+
+- `Quote`, `QuoteOption`: as it is given; kept as it stands, prices and all.
+- `quote_of`: makes one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from pydantic import Field
+
+from olvask.core.assess import Assessment, assess
+from olvask.core.catalogue import chemistries
+from olvask.core.circuit.context import Context
+from olvask.core.findings.said import Said
+from olvask.core.model import Design
+from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
+from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of
+
+MOST = 4
+SHORT_OF = 0.95  # of a day's use, put back by a day's driving: below it a customer is told
+
+
+class QuoteLine(Said):
+    """A line of parts or of work; `sum` is what it adds to the price [€]."""
+
+    what: str
+    detail: str
+    count: float
+    unit: str
+    each: float
+    sum: float
+
+
+class QuoteOption(Said):
+    """One option, in the customer's words; money in €."""
+
+    name: str
+    unit: str
+    does: tuple[str, ...]
+    will_not: tuple[str, ...]
+    refused: str = Field(description="why it is not offered as it stands; empty where it is")
+    charge_ah_per_h: float | None
+    standing_days: float | None
+    parts: tuple[QuoteLine, ...]
+    work: tuple[QuoteLine, ...]
+    parts_total: float
+    hours: float
+    labour_total: float
+    net: float
+    tax: float
+    total: float
+
+
+class Quote(Said):
+    """A quote as it is given."""
+
+    number: int
+    title: str
+    code: str
+    customer: str
+    made: date
+    valid_until: date
+    tax_percent: float
+    rate_per_h: float
+    options: tuple[QuoteOption, ...]
+    excluded: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class QuoteHead:
+    """Whose quote it is, and when it is made."""
+
+    title: str
+    code: str
+    customer: str
+    made: date
+    number: int = 0
+
+
+class TooManyOptionsQuoted(ValueError):
+    """A quote holds one to four options."""
+
+
+def quote_of(head: QuoteHead, options: Sequence[tuple[str, Design]], prices: Prices = CATALOGUE_PRICES) -> Quote:
+    """Make a quote.
+
+    Args:
+        head: whose it is.
+        options: name and design of each, one to four; the terms are the first one's.
+        prices: the workshop's own prices.
+
+    Raises:
+        TooManyOptionsQuoted: none, or more than four.
+    """
+    if not 1 <= len(options) <= MOST:
+        raise TooManyOptionsQuoted(f"a quote holds one to {MOST} options, not {len(options)}")
+    terms = options[0][1].terms
+    return Quote(
+        number=head.number,
+        title=head.title,
+        code=head.code,
+        customer=head.customer,
+        made=head.made,
+        valid_until=head.made + timedelta(days=terms.valid_days),
+        tax_percent=terms.tax_percent,
+        rate_per_h=terms.rate_per_h,
+        options=tuple(_option(name, design.model_copy(update={"terms": terms}), prices) for name, design in options),
+        excluded=terms.excluded,
+    )
+
+
+def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
+    ctx, terms = Context.of(design), design.terms
+    found = assess(design, remedies=False)
+    bill, rows = bill_of(ctx, prices), labour_of(ctx)
+    hours = hours_of(rows)
+    markup = round(bill.total * terms.parts_markup / 100, 2)
+    parts = [
+        QuoteLine(
+            what=part.what,
+            detail=part.detail,
+            count=part.count,
+            unit=part.unit,
+            each=part.price,
+            sum=round(part.count * part.price, 2),
+        )
+        for part in bill.parts
+    ]
+    for what, price in (("Handling of parts", markup), ("Small parts", terms.small_parts)):
+        if price > 0:
+            parts.append(QuoteLine(what=what, detail="", count=1.0, unit="lot", each=price, sum=price))
+    parts_total = round(bill.total + markup + terms.small_parts, 2)
+    labour = labour_cost(ctx, rows)
+    net = round(parts_total + labour, 2)
+    tax = round(net * terms.tax_percent / 100, 2)
+    stops = [item.title for item in found.stops]
+    return QuoteOption(
+        name=name,
+        unit=design.charger.name if design.charger is not None else "no unit chosen",
+        does=tuple(_does(ctx, found)),
+        will_not=tuple(_will_not(ctx, found)),
+        refused=f"Not offered as it stands: {'; '.join(stops)}." if stops else "",
+        charge_ah_per_h=_net_a(ctx),
+        standing_days=_figure(found, "energy.standing_days"),
+        parts=tuple(parts),
+        work=tuple(
+            QuoteLine(
+                what=row.what,
+                detail=row.detail,
+                count=row.hours,
+                unit="h",
+                each=terms.rate_per_h,
+                sum=round(row.hours * terms.rate_per_h, 2),
+            )
+            for row in rows
+        ),
+        parts_total=parts_total,
+        hours=hours,
+        labour_total=labour,
+        net=net,
+        tax=tax,
+        total=round(net + tax, 2),
+    )
+
+
+def _figure(found: Assessment, name: str) -> float | None:
+    figure = found.figures.get(name)
+    return None if figure is None or not isinstance(figure.value, float | int) else float(figure.value)
+
+
+def _net_a(ctx: Context) -> float | None:
+    """What is left for the battery while driving [A]: a figure of ampere-hours an hour."""
+    output = ctx.solved.output
+    if output is None:
+        return None
+    return round(max(0.0, output.yield_a - float(ctx.facts.loads_driving.value)), 1)
+
+
+def _does(ctx: Context, found: Assessment) -> Iterator[str]:
+    net_a = _net_a(ctx)
+    if net_a is not None:
+        yield f"An hour's driving puts about {net_a:.0f} Ah back into the battery."
+    recover_h, drive_h = _figure(found, "energy.recover_h"), ctx.design.use.drive_h
+    if recover_h is not None:
+        told = f"A day's use is put back in about {recover_h:.1f} h of driving"
+        yield f"{told}; you drive {drive_h:g} h a day." if drive_h is not None else f"{told}."
+    days = _figure(found, "energy.standing_days")
+    if days is not None:
+        yield f"Standing, it lasts about {days:.1f} days."
+    if ctx.design.activation.ways:
+        yield "It charges by itself while the engine runs, and leaves the start battery alone while it does not."
+
+
+def _will_not(ctx: Context, found: Assessment) -> Iterator[str]:
+    design = ctx.design
+    recover_h, drive_h = _figure(found, "energy.recover_h"), design.use.drive_h
+    if recover_h is not None and drive_h is not None and drive_h < SHORT_OF * recover_h:
+        yield f"{drive_h:g} h of driving does not put a whole day's use back."
+    usual = chemistries()[design.auxiliary.chemistry]
+    least_c = usual.charge_min_c if design.auxiliary.charge_min_c is None else design.auxiliary.charge_min_c
+    if design.auxiliary.chemistry == "lfp":
+        yield f"Under {least_c:.0f} °C the battery is not charged, to save it."
+    output = ctx.solved.output
+    if output is not None and output.yield_a < output.current_a - 0.5:
+        yield f"On a hot day it gives {output.yield_a:.0f} A of its {output.current_a:.0f} A."
+    if design.vehicle.alternator.regulation == "managed":
+        yield "While the vehicle rests its alternator to save fuel, it charges less or not at all."
+    if design.use.mains_h <= 0 and not any(item.kind == "mains_charger" for item in design.existing):
+        yield "It does not charge from the mains."
+    if design.solar.panel_w is None:
+        yield "It does not charge from the sun."
