@@ -57,3 +57,5 @@ type Drawn = Schemas['Drawing']
 export type Drawing = Omit<Drawn, 'lines'> & {
   lines: (Omit<Drawn['lines'][number], 'points'> & { points: number[][] })[]
 }
+export type Quote = Schemas['Quote']
+export type BenchTest = NonNullable<Schemas['BenchTestOut']['test']>

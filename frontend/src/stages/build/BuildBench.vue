@@ -1,24 +1,31 @@
 <script setup lang="ts">
 /** Build in pages: the procedure, and the ways back. */
 import { useMediaQuery, useSessionStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
+import WiringDiagram from '../../charts/diagram/WiringDiagram.vue'
 import AnswerState from '../../ui/AnswerState.vue'
 import BenchPages from '../../ui/BenchPages.vue'
 import BuildSteps from './BuildSteps.vue'
-import WiringDiagram from '../../charts/diagram/WiringDiagram.vue'
-import BuildDiagram from './BuildDiagram.vue'
-import BuildMount from './BuildMount.vue'
-import BuildRecover from './BuildRecover.vue'
-import BuildSite from './BuildSite.vue'
 
-type Page = 'steps' | 'diagram' | 'mount' | 'site' | 'recover'
+const BuildBenchTest = defineAsyncComponent(() => import('./BuildBenchTest.vue'))
+const BuildDiagram = defineAsyncComponent(() => import('./BuildDiagram.vue'))
+const BuildMount = defineAsyncComponent(() => import('./BuildMount.vue'))
+const BuildQuote = defineAsyncComponent(() => import('./BuildQuote.vue'))
+const BuildRecover = defineAsyncComponent(() => import('./BuildRecover.vue'))
+const BuildRoutes = defineAsyncComponent(() => import('./BuildRoutes.vue'))
+const BuildSite = defineAsyncComponent(() => import('./BuildSite.vue'))
+
+type Page = 'steps' | 'diagram' | 'mount' | 'routes' | 'quote' | 'bench' | 'site' | 'recover'
 const page = useSessionStorage<Page>('olvask.build', 'steps')
 const pages: { key: Page; label: string }[] = [
   { key: 'steps', label: 'Procedure' },
   { key: 'diagram', label: 'Diagram' },
   { key: 'mount', label: 'Mounting' },
+  { key: 'routes', label: 'Routes' },
+  { key: 'quote', label: 'Quote' },
+  { key: 'bench', label: 'Bench test' },
   { key: 'site', label: 'On board' },
   { key: 'recover', label: 'Ways back' },
 ]
@@ -46,6 +53,9 @@ const procedure = computed(() => data.value?.procedure)
     </div>
     <BuildDiagram v-else-if="page === 'diagram'" @pick="$emit('pick', $event)" />
     <BuildMount v-else-if="page === 'mount'" />
+    <BuildRoutes v-else-if="page === 'routes'" />
+    <BuildQuote v-else-if="page === 'quote'" />
+    <BuildBenchTest v-else-if="page === 'bench'" />
     <BuildSite v-else-if="page === 'site'" :steps="procedure?.steps ?? []" />
     <BuildRecover v-else :recoveries="data?.recoveries ?? []" />
   </BenchPages>

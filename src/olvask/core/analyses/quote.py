@@ -141,8 +141,8 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
     return QuoteOption(
         name=name,
         unit=design.charger.name if design.charger is not None else "no unit chosen",
-        does=tuple(_does(ctx, found)),
-        will_not=tuple(_will_not(ctx, found)),
+        does=() if stops else tuple(_does(ctx, found)),  # nothing is promised of what is not built
+        will_not=() if stops else tuple(_will_not(ctx, found)),
         refused=f"Not offered as it stands: {'; '.join(stops)}." if stops else "",
         charge_ah_per_h=_net_a(ctx),
         standing_days=_figure(found, "energy.standing_days"),
