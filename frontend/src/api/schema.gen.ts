@@ -1424,6 +1424,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/build/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the bill asks for, less what is in stock, by supplier. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Orders"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/managed-link": {
         parameters: {
             query?: never;
@@ -2845,6 +2894,62 @@ export interface paths {
                     };
                     content: {
                         "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/orders.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The order list of a job as CSV. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
                     };
                 };
                 /** @description Not there */
@@ -4592,6 +4697,11 @@ export interface components {
              * @default 0
              */
             price: number;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
             /**
              * Source
              * @default
@@ -7223,6 +7333,40 @@ export interface components {
             options: components["schemas"]["OptionOut"][];
         };
         /**
+         * OrderGroup
+         * @description What one supplier is asked for.
+         */
+        OrderGroup: {
+            /** Supplier */
+            supplier: string;
+            /** Lines */
+            lines: components["schemas"]["OrderLine"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * OrderLine
+         * @description A part: what the job needs, what is there, what is to be ordered.
+         */
+        OrderLine: {
+            /** What */
+            what: string;
+            /** Detail */
+            detail: string;
+            /** Unit */
+            unit: string;
+            /** Needed */
+            needed: number;
+            /** In Stock */
+            in_stock: number;
+            /** To Order */
+            to_order: number;
+            /** Each */
+            each: number;
+            /** Sum */
+            sum: number;
+        };
+        /**
          * OrderReason
          * @description Why a step stands where it does, seen from it: the other step, and the sentence.
          */
@@ -7231,6 +7375,16 @@ export interface components {
             step: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Orders
+         * @description The order list of a job.
+         */
+        Orders: {
+            /** Groups */
+            groups: components["schemas"]["OrderGroup"][];
+            /** Total */
+            total: number;
         };
         /**
          * OwnDay
@@ -7300,6 +7454,11 @@ export interface components {
             unit: string;
             /** Price */
             price: number;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * Passed

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 
 from olvask.core.stages.build.conductors import ConductorEnd
 from olvask.core.stages.build.cuts import Buying
+from olvask.core.stages.build.orders import Orders
 from olvask.documents.csv_text import defused
 from olvask.documents.typeset import typeset
 
@@ -65,6 +66,26 @@ def labels_csv(found: Buying) -> str:
         ["conductor", "end", "line_1", "line_2", "line_3"],
         [[label.conductor, label.end, *label.lines] for label in found.labels],
     )
+
+
+def orders_csv(found: Orders) -> str:
+    """One row a part to order, by supplier."""
+    rows = [
+        [
+            group.supplier,
+            line.what,
+            line.detail,
+            f"{line.needed:g}",
+            f"{line.in_stock:g}",
+            f"{line.to_order:g}",
+            line.unit,
+            f"{line.each:.2f}",
+            f"{line.sum:.2f}",
+        ]
+        for group in found.groups
+        for line in group.lines
+    ]
+    return _csv(["supplier", "part", "detail", "needed", "in_stock", "to_order", "unit", "price_each", "price"], rows)
 
 
 WRITERS: Mapping[str, Callable[[Buying], str]] = {"cuts": cuts_csv, "parts": parts_csv, "labels": labels_csv}

@@ -23,6 +23,7 @@ from olvask.core.model.shelf import (
 )
 from olvask.core.stages.build.bill import Prices
 from olvask.core.stages.build.cuts import Drum
+from olvask.core.stages.build.orders import Stock
 from olvask.store.engine import Database
 from olvask.store.jobs import utc_now
 from olvask.store.schema import ShelfRow
@@ -213,6 +214,21 @@ class ShelfStore:
                 key = (found.item.family, found.item.rating_a)
                 rated[key] = min(found.item.price, rated.get(key, found.item.price))
         return Prices(cables, rated)
+
+    def stock(self) -> Stock:
+        """What is in stock, and who sells it: units, cables and devices in use."""
+        pieces: dict[str, int] = {}
+        suppliers: dict[str, str] = {}
+        for unit in self.chargers():
+            suppliers[f"unit:{unit.id}"] = unit.supplier
+        for drum in self.cables():
+            suppliers.setdefault(f"cable:{drum.size}:copper", drum.supplier)
+        for found in self.all("devices", retired=False):
+            if isinstance(found.item, ShelfDevice):
+                key = f"device:{found.item.family}:{found.item.rating_a:g}"
+                pieces[key] = pieces.get(key, 0) + (found.item.stock or 0)
+                suppliers.setdefault(key, found.item.supplier)
+        return Stock(pieces, {key: name for key, name in suppliers.items() if name}, self.drums())
 
     def put(self, kind: KindName, item: ShelfItem, based_on: int | None) -> Shelved:
         """Store an item.

@@ -12,18 +12,20 @@ import BuildSteps from './BuildSteps.vue'
 const BuildBenchTest = defineAsyncComponent(() => import('./BuildBenchTest.vue'))
 const BuildDiagram = defineAsyncComponent(() => import('./BuildDiagram.vue'))
 const BuildMount = defineAsyncComponent(() => import('./BuildMount.vue'))
+const BuildOrders = defineAsyncComponent(() => import('./BuildOrders.vue'))
 const BuildQuote = defineAsyncComponent(() => import('./BuildQuote.vue'))
 const BuildRecover = defineAsyncComponent(() => import('./BuildRecover.vue'))
 const BuildRoutes = defineAsyncComponent(() => import('./BuildRoutes.vue'))
 const BuildSite = defineAsyncComponent(() => import('./BuildSite.vue'))
 
-type Page = 'steps' | 'diagram' | 'mount' | 'routes' | 'quote' | 'bench' | 'site' | 'recover'
+type Page = 'steps' | 'diagram' | 'mount' | 'routes' | 'orders' | 'quote' | 'bench' | 'site' | 'recover'
 const page = useSessionStorage<Page>('olvask.build', 'steps')
 const pages: { key: Page; label: string }[] = [
   { key: 'steps', label: 'Procedure' },
   { key: 'diagram', label: 'Diagram' },
   { key: 'mount', label: 'Mounting' },
   { key: 'routes', label: 'Routes' },
+  { key: 'orders', label: 'Order list' },
   { key: 'quote', label: 'Quote' },
   { key: 'bench', label: 'Bench test' },
   { key: 'site', label: 'On board' },
@@ -54,6 +56,7 @@ const procedure = computed(() => data.value?.procedure)
     <BuildDiagram v-else-if="page === 'diagram'" @pick="$emit('pick', $event)" />
     <BuildMount v-else-if="page === 'mount'" />
     <BuildRoutes v-else-if="page === 'routes'" />
+    <BuildOrders v-else-if="page === 'orders'" />
     <BuildQuote v-else-if="page === 'quote'" />
     <BuildBenchTest v-else-if="page === 'bench'" />
     <BuildSite v-else-if="page === 'site'" :steps="procedure?.steps ?? []" />

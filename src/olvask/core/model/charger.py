@@ -197,6 +197,7 @@ class Charger(Described):
     settings: SettingsRecord | None = Field(None, title="Settings record")
     maker_cable_mm2: float | None = quantity("Maker's table says", "mm²", default=None, gt=0, le=300)
     price: float = quantity("Price", "€", default=0.0, ge=0, le=1e6)
+    supplier: str = Field("", title="Supplier", max_length=80)
     source: str = Field("", title="Source", max_length=200)
 
     @model_validator(mode="after")

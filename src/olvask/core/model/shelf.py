@@ -70,6 +70,7 @@ class ShelfCable(Numbered):
     size: str = Field(title="Size", max_length=20)
     price_per_m: float = quantity("Price", "€/m", ge=0, le=1e4, example=4.2)
     stock_m: float | None = quantity("In stock", "m", default=None, ge=0, le=1e5, example=50)
+    supplier: str = Field("", title="Supplier", max_length=80)
     source: str = Field("", title="Source", max_length=200)
 
     @field_validator("size")
@@ -85,6 +86,7 @@ class ShelfDevice(Numbered):
     rating_a: float = quantity("Rating", "A", gt=0, le=1000, example=60)
     price: float = quantity("Price", "€", ge=0, le=1e4, example=24)
     stock: int | None = whole("In stock", "pieces", default=None, ge=0, le=100000, example=4)
+    supplier: str = Field("", title="Supplier", max_length=80)
     source: str = Field("", title="Source", max_length=200)
 
     @model_validator(mode="after")
@@ -193,6 +195,7 @@ def sample_items() -> dict[KindName, tuple[ShelfItem, ...]]:
                 size=item.size,
                 price_per_m=item.price_per_m,
                 stock_m=50.0,
+                supplier="Brackenford Cable",
                 source="invented for the demo shelf",
             )
             for item in stock
@@ -205,6 +208,7 @@ def sample_items() -> dict[KindName, tuple[ShelfItem, ...]]:
                     "rating_a": item.rating_a,
                     "price": item.price,
                     "stock": 4,
+                    "supplier": "Sallow Bridge Electrics",
                     "source": "invented for the demo shelf",
                 }
             )

@@ -11,13 +11,15 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
+from olvask.core.stages.build.bill import bill_of
 from olvask.core.stages.build.cuts import Buying, buying
 from olvask.core.stages.build.mounting import MountReport, mount_of
+from olvask.core.stages.build.orders import Orders, orders_of
 from olvask.documents.diagram.layout import diagram_of
 from olvask.documents.diagram.paper import Paper, diagram_pdf
 from olvask.documents.diagram.pen import Drawing
 from olvask.documents.diagram.svg import schematic_svg
-from olvask.documents.schedules import WRITERS, labels_pdf
+from olvask.documents.schedules import WRITERS, labels_pdf, orders_csv
 from olvask.documents.sheet import SheetHead
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
@@ -65,6 +67,26 @@ def schedule(job_id: int, what: str) -> Response:
     """The cut list, the parts or the labels of a job as CSV."""
     job = stores().jobs.get(job_id)
     return Response(WRITERS[what](_bought(job)), mimetype="text/csv", headers=attached(job, f"{what}.csv"))
+
+
+def _orders(design: Design) -> Orders:
+    shelf = stores().shelf
+    return orders_of(bill_of(Context.of(design), shelf.prices()), shelf.stock())
+
+
+@api.post("/build/orders")
+@api.input(Design, arg_name="design")
+@api.output(Orders)
+def orders(design: Design) -> Response:
+    """What the bill asks for, less what is in stock, by supplier."""
+    return answer_json(_orders(design))
+
+
+@api.get("/jobs/<int:job_id>/orders.csv")
+def orders_file(job_id: int) -> Response:
+    """The order list of a job as CSV."""
+    job = stores().jobs.get(job_id)
+    return Response(orders_csv(_orders(job.design)), mimetype="text/csv", headers=attached(job, "orders.csv"))
 
 
 @api.get("/jobs/<int:job_id>/labels.pdf")

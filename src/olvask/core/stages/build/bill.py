@@ -64,6 +64,7 @@ class Part:
     count: float
     unit: str
     price: float
+    key: str = ""  # what the shelf knows it by: cable:size:metal, device:family:rating, unit:number
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -129,7 +130,8 @@ def devices_of(ctx: Context) -> tuple[ProtectiveDevice, ...]:
 def _unit_parts(design: Design) -> Iterator[Part]:
     unit = design.charger
     if unit is not None:
-        yield Part(what=unit.name, detail=unit.maker, count=float(design.units), unit="pieces", price=unit.price)
+        many, key = float(design.units), f"unit:{unit.id}"
+        yield Part(what=unit.name, detail=unit.maker, count=many, unit="pieces", price=unit.price, key=key)
 
 
 def _cable_parts(cuts: Sequence[CutConductor], prices: Prices) -> Iterator[Part]:
@@ -138,14 +140,16 @@ def _cable_parts(cuts: Sequence[CutConductor], prices: Prices) -> Iterator[Part]
         metres[cut.size, cut.metal] += cut.cut_m
     for (size, metal), total_m in sorted(metres.items(), key=lambda item: conductor(item[0][0]).area_mm2):
         detail = "copper" if metal == "copper" else "copper-clad aluminium"
-        yield Part(what=f"Cable {size}", detail=detail, count=round(total_m, 2), unit="m", price=prices.per_m(size))
+        count, key = round(total_m, 2), f"cable:{size}:{metal}"
+        yield Part(what=f"Cable {size}", detail=detail, count=count, unit="m", price=prices.per_m(size), key=key)
 
 
 def _device_parts(design: Design, fitted: Sequence[ProtectiveDevice], prices: Prices) -> Iterator[Part]:
     for (family, rating_a), count in Counter((item.family, item.rating_a) for item in fitted).items():
         label, many = device(family, rating_a).label, float(count)
         price = prices.of_device(family, rating_a)
-        yield Part(what=f"{label} {rating_a:g} A", detail="device", count=many, unit="pieces", price=price)
+        what, key = f"{label} {rating_a:g} A", f"device:{family}:{rating_a:g}"
+        yield Part(what=what, detail="device", count=many, unit="pieces", price=price, key=key)
         if HOLDER_PRICE[family]:
             yield Part(what=f"Holder, {label}", detail="", count=many, unit="pieces", price=HOLDER_PRICE[family])
     if design.choices.protection_school == "fuse_isolator":

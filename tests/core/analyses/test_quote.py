@@ -1,0 +1,154 @@
+"""A quote off the one bill, hours that follow the work, routes that each get their own cable, and the order list."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+import pytest
+
+from olvask.core.analyses.quote import Quote, QuoteHead, TooManyOptionsQuoted, quote_of
+from olvask.core.analyses.routes import along, routes_of
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.model import Cable, Design
+from olvask.core.stages.build.bill import Prices, bill_of
+from olvask.core.stages.build.cuts import Drum, buying
+from olvask.core.stages.build.labour import hours_of, labour_of
+from olvask.core.stages.build.orders import Stock, orders_of
+from olvask.documents.quote import quote_pdf
+from olvask.store.demo import demo_designs
+from tests.designs import charger, design
+
+HEAD = QuoteHead("Library lorry", "ML-207", "Quillmoor", date(2031, 5, 1))
+DEMO: list[Design] = [item[1] if isinstance(item, tuple) else item for item in demo_designs()]
+
+
+def euro(quote: Quote) -> list[float]:
+    return [option.total for option in quote.options]
+
+
+@pytest.mark.parametrize("at", range(len(DEMO)))
+def test_the_parts_are_the_one_bill_to_the_cent(at: int) -> None:
+    """The bill's total, buying's, and the sum of a quote's lines are one number; the rest adds up by hand."""
+    made, prices = DEMO[at], Prices(cables={"16 mm²": 3.333}, devices={("class_t", 60.0): 17.777})
+    (option,) = quote_of(HEAD, [("As designed", made)], prices).options
+    bill = bill_of(Context.of(made), prices)
+    assert option.parts_total == bill.total == buying(made, prices=prices).total
+    assert round(sum(line.sum for line in option.parts), 2) == bill.total
+    assert round(sum(line.sum for line in option.work), 2) == option.labour_total
+    assert option.net == round(option.parts_total + option.labour_total, 2)
+    assert option.total == round(option.net + round(option.net * 0.2, 2), 2)
+
+
+def test_terms_count_once() -> None:
+    """Ten per cent on parts, 25 € of small parts, 19 % tax, 72 € an hour, two hours besides: by hand."""
+    terms = {"parts_markup": 10.0, "small_parts": 25.0, "tax_percent": 19.0, "rate_per_h": 72.0, "extra_h": 2.0}
+    made = design(terms=terms)
+    (option,) = quote_of(HEAD, [("A", made)]).options
+    bill, hours = bill_of(Context.of(made)).total, hours_of(labour_of(Context.of(made)))
+    assert option.parts_total == round(bill + round(bill * 0.1, 2) + 25.0, 2)
+    assert round(sum(line.sum for line in option.parts), 2) == option.parts_total
+    assert option.labour_total == pytest.approx(hours * 72.0, abs=0.1)
+    assert option.tax == round(option.net * 0.19, 2)
+    assert any(line.count == 2.0 and line.what == "Besides" for line in option.work)
+
+
+def test_options_stand_side_by_side_on_one_set_of_terms() -> None:
+    """Three options, terms of the first; none and five are refused."""
+    three = [(f"Option {at}", made.model_copy(update={"terms": made.terms})) for at, made in enumerate(DEMO[:3])]
+    quote = quote_of(HEAD, three)
+    assert [option.name for option in quote.options] == ["Option 0", "Option 1", "Option 2"]
+    assert quote.valid_until == date(2031, 5, 31)
+    for wrong in ([], [*three, *three]):
+        with pytest.raises(TooManyOptionsQuoted):
+            quote_of(HEAD, wrong)
+
+
+def test_what_is_not_to_be_built_is_not_promised() -> None:
+    """An option with a stop says so, by name, and promises nothing."""
+    made = design(
+        charger=charger(isolated=False),
+        vehicle={"chassis": {"body": "mixed", "bonding_mohm": 3000.0}, "alternator": {"rated_a": 120.0}},
+    )
+    (option,) = quote_of(HEAD, [("A", made)]).options
+    stops = [item.title for item in assess(made).stops]
+    assert stops
+    assert all(title in option.refused for title in stops)
+    assert option.does == ()
+
+
+def test_a_quote_prints_the_same_after_prices_changed() -> None:
+    """What was given is kept: out of the store's own document it is the same quote and the same paper."""
+    quote = quote_of(HEAD, [("A", DEMO[0]), ("B", DEMO[1])])
+    dearer = quote_of(
+        HEAD, [("A", DEMO[0]), ("B", DEMO[1])], Prices(cables={"16 mm²": 99.0, "25 mm²": 99.0, "35 mm²": 99.0})
+    )
+    kept = Quote.model_validate_json(quote.model_dump_json())
+    assert kept == quote
+    assert euro(dearer) != euro(kept)
+    assert len(quote_pdf(kept)) == len(quote_pdf(quote)) > 10_000
+
+
+def rows(**changes: Any) -> dict[str, float]:
+    return {row.what: row.hours for row in labour_of(Context.of(design(**changes)))}
+
+
+def test_hours_follow_the_work() -> None:
+    """Seats, openings, a relay, a second unit each add theirs; a factor multiplies all; a route's hours replace the metres."""
+    plain = rows()
+    assert "Seats out and back" not in plain
+    assert rows(site={"seats": True})["Seats out and back"] == 1.0
+    assert rows(units=2)["Mount the unit"] == 2 * plain["Mount the unit"]
+    assert rows(terms={"hours_factor": 1.5})["Mount the unit"] == 1.5 * plain["Mount the unit"]
+    route = {"run": "supply", "name": "under the bed", "length_m": 6.0, "hours": 7.5, "taken": True}
+    assert rows(routes=[route])["Lay the supply run"] == 7.5
+    assert rows(routes=[route | {"taken": False}])["Lay the supply run"] == plain["Lay the supply run"]
+
+
+def test_each_route_gets_the_cable_its_length_needs() -> None:
+    """A long way round takes a thicker cable than a short one, and the design along it has no stop that the short one lacks."""
+    made = design(
+        routes=[
+            {"run": "supply", "name": "short", "length_m": 1.5, "hours": 1.0},
+            {"run": "supply", "name": "hidden", "length_m": 14.0, "hours": 8.0},
+        ]
+    )
+    short, hidden = routes_of(made).options
+    area = [max(float(size.split()[0]) for size in item.cable.split(", ")) for item in (short, hidden)]
+    assert area[1] > area[0]
+    assert hidden.total > short.total
+    assert hidden.hours == pytest.approx(short.hours + 7.0, abs=0.5)
+    laid = along(made, made.routes[1])
+    assert sum(piece.length_m for piece in laid.supply.pieces if isinstance(piece, Cable)) == pytest.approx(
+        14.0, abs=0.6
+    )
+    assert [route.taken for route in laid.routes] == [False, True]
+    assert laid.delivery == made.delivery
+
+
+def test_a_route_without_a_unit_says_why() -> None:
+    """No unit, no current, no cable: told, not guessed."""
+    made = design(charger=None, routes=[{"run": "supply", "name": "short", "length_m": 2.0}])
+    assert "choose a unit first" in routes_of(made).options[0].refused
+
+
+def test_the_order_list_takes_what_is_there() -> None:
+    """One device of two in stock, cable off the drum, and everything under its supplier."""
+    made = design()
+    bill = bill_of(Context.of(made))
+    guard = next(part for part in bill.parts if part.key.startswith("device:"))
+    size = next(cut.size for cut in bill.conductors)
+    key = f"cable:{size}:copper"
+    none = orders_of(bill, Stock())
+    assert none.groups[0].supplier == "no supplier named"
+    some = orders_of(
+        bill, Stock({guard.key: 1}, {key: "Brackenford Cable", guard.key: "Sallow Bridge"}, [Drum("d", size, 100.0)])
+    )
+    lines = {line.what: (group.supplier, line) for group in some.groups for line in group.lines}
+    assert lines[guard.what][0] == "Sallow Bridge"
+    assert lines[guard.what][1].to_order == guard.count - 1
+    assert lines[f"Cable {size}"][1].to_order == 0
+    assert some.total < none.total
+    assert [group.supplier for group in some.groups][-1] == "no supplier named"
+    assert len(lines) == len({part.what for part in bill.parts})
