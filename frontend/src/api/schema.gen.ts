@@ -5505,7 +5505,7 @@ export interface components {
          *         unit: its unit.
          *         photo: name of the photograph; empty for none.
          *         by: initials.
-         *         at: when it was noted.
+         *         at: when it was noted, ISO 8601 in UTC.
          */
         Entry: {
             /** Id */
@@ -5529,10 +5529,7 @@ export interface components {
             photo: string;
             /** By */
             by: string;
-            /**
-             * At
-             * Format: date-time
-             */
+            /** At */
             at: string;
         };
         /**
@@ -7656,12 +7653,12 @@ export interface components {
             customer: string;
             /**
              * Made
-             * Format: date
+             * @description the day, ISO 8601
              */
             made: string;
             /**
              * Valid Until
-             * Format: date
+             * @description the last day it holds
              */
             valid_until: string;
             /** Tax Percent */
@@ -8015,7 +8012,7 @@ export interface components {
              * @default supply
              * @enum {string}
              */
-            run: "supply" | "delivery";
+            side: "supply" | "delivery";
             /** Route */
             name: string;
             /**
@@ -9200,7 +9197,7 @@ export interface components {
          *         step: key of the step.
          *         state: open, done or skipped, by the last that said so.
          *         by: initials of everyone who ticked or skipped it since it was last opened.
-         *         at: when it was last settled; `None` while open.
+         *         at: when it was last settled, ISO 8601; `None` while open.
          *         reason: why it was skipped.
          *         entries: everything noted, oldest first.
          */

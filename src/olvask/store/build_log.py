@@ -69,7 +69,8 @@ class BuildStore:
                 if entry.photo and session.get(PhotographRow, (job_id, entry.photo)) is None:
                     raise NoSuchPhotograph(f"no photograph {entry.photo[:12]} of job {job_id}")
                 if session.get(BuildEntryRow, entry.id) is None:  # an identity another job has is not taken twice
-                    session.add(BuildEntryRow(job_id=job_id, received_at=now, **asdict(entry)))
+                    values = asdict(entry) | {"at": datetime.fromisoformat(entry.at)}
+                    session.add(BuildEntryRow(job_id=job_id, received_at=now, **values))
         return self.entries(job_id)
 
     def keep(self, job_id: int, photograph: Photograph) -> None:
@@ -125,5 +126,5 @@ def _entry(row: BuildEntryRow) -> Entry:
         unit=row.unit,
         photo=row.photo,
         by=row.by,
-        at=row.at,
+        at=row.at.isoformat(),
     )

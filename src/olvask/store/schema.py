@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import ClassVar
 
-from sqlalchemy import DateTime, Dialect, ForeignKey, LargeBinary, String, Text
+from sqlalchemy import DateTime, Dialect, Float, ForeignKey, LargeBinary, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
@@ -116,7 +116,7 @@ class BuildEntryRow(Base):
     step: Mapped[str] = mapped_column(String(60))
     kind: Mapped[str] = mapped_column(String(12))
     text: Mapped[str] = mapped_column(String(400))
-    value: Mapped[float | None]
+    value: Mapped[float | None] = mapped_column(Float)
     unit: Mapped[str] = mapped_column(String(8))
     photo: Mapped[str] = mapped_column(String(64))
     by: Mapped[str] = mapped_column(String(12))

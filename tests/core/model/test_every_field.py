@@ -34,6 +34,8 @@ WHOLE = design(
     inherited={"size": "6 mm²", "length_m": 4.0},
     supply={"pieces": PIECES, "back": {"kind": "chassis", "resistance_mohm": 4.0}},
     keyed=[{"line": "absorption"}],
+    own_steps=[{"id": "w1", "text": "Wash it"}],
+    routes=[{"id": "r1", "name": "short", "length_m": 3.0}],
     use={"loads": [{"id": "l1", "name": "fridge", "current_a": 3.0}]},
 ).model_dump(mode="json")
 WHOLE["auxiliary"] |= {"strings": [STRING], "management": {}}
@@ -41,7 +43,14 @@ WHOLE["monitor"]["unit"] = {"settings": {}}
 WHOLE["existing"][0]["stages"]["settings"] = {}
 WHOLE["solar"]["stages"]["settings"] = {}
 OF_KIND = {"device": "d1", "cable": "c1", "joint": "j1", "branch": "b1"}
-ONLY = {"vehicle.lifters": "h1", "existing": "e1", "use.loads": "l1", "auxiliary.strings": "s1"}
+ONLY = {
+    "vehicle.lifters": "h1",
+    "existing": "e1",
+    "use.loads": "l1",
+    "auxiliary.strings": "s1",
+    "own_steps": "w1",
+    "routes": "r1",
+}
 FIELDS = [
     field
     for field in fields_of(Design)
@@ -84,7 +93,7 @@ def spoiled(path: list[str], value: object) -> dict[str, Any]:
 def test_a_wrong_entry_is_told_at_its_field(field: FormField) -> None:
     """One error, at the path of that field by identity, under its label, in a sentence that is no program's."""
     path = steps(field.path)
-    value: object = "x" * 5000 if field.kind == "text" else ["no such thing"] if field.kind.endswith("s") else "lots"
+    value: object = "x" * 5000 if field.kind == "text" else ["x" * 5000] if field.kind.endswith("s") else "lots"
     document = spoiled(path, value)
     with pytest.raises(ValidationError) as refused:
         Design.model_validate(document)

@@ -11,13 +11,13 @@ import { fixed } from '../../ui/locale'
 
 const job = useJob()
 const columns: Column[] = [
-  { key: 'run', kind: 'choice', width: '120px' },
+  { key: 'side', kind: 'choice', width: '120px' },
   { key: 'name', kind: 'text', width: 'minmax(120px, 1.4fr)' },
   { key: 'length_m', kind: 'number', width: '90px' },
   { key: 'hours', kind: 'number', width: '90px' },
   { key: 'notes', kind: 'text', width: 'minmax(120px, 1.6fr)' },
 ]
-const blank = { run: 'supply', name: 'Short, along the sill', length_m: 4, hours: 1, notes: '', taken: false }
+const blank = { side: 'supply', name: 'Short, along the sill', length_m: 4, hours: 1, notes: '', taken: false }
 const { data, pending, trouble } = useDerived(
   'routes',
   (body, signal) => answered(client.POST('/api/build/routes', { body, signal })),
@@ -27,7 +27,7 @@ const options = computed(() => data.value?.options ?? [])
 type Option = (typeof options.value)[number]
 function take(option: Option): void {
   if (option.laid === null || job.design === null) return
-  const { run, id, length_m } = option.route
+  const { side: run, id, length_m } = option.route
   job.change([
     { path: run, value: option.laid },
     { path: `distances.${run}_m`, value: length_m },
@@ -35,7 +35,7 @@ function take(option: Option): void {
       path: 'routes',
       value: (job.design.routes ?? []).map((item) => ({
         ...item,
-        taken: item.id === id || (item.run !== run && item.taken),
+        taken: item.id === id || (item.side !== run && item.taken),
       })),
     },
   ])

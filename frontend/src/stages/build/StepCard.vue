@@ -4,8 +4,9 @@ import { computed, ref, watch } from 'vue'
 import type { NewEntry, Placed, StepState } from '../../api/types'
 import SafetySign from '../../ui/SafetySign.vue'
 import { said } from '../../ui/locale'
-import { initials } from '../settings/keyed'
 import StepEvidence from './StepEvidence.vue'
+import StepFinish from './StepFinish.vue'
+import StepReasons from './StepReasons.vue'
 import StepReading from './StepReading.vue'
 import StepTimer from './StepTimer.vue'
 
@@ -35,8 +36,6 @@ watch(
     reason.value = ''
   },
 )
-const waits = computed(() => props.placed.waits_for.slice(0, 3))
-const needed = computed(() => props.placed.needed_by.slice(0, 2))
 const signed = computed(() => {
   const at = props.state?.at
   if (!at) return ''
@@ -104,44 +103,13 @@ const STAGE: Record<string, string> = {
       </label>
       <button type="button" class="plain" :disabled="reason.trim() === ''" @click="skip">Skip it</button>
     </div>
-    <div v-if="waits.length || needed.length" class="here muted">
-      <b>Why here:</b>
-      <button
-        v-for="item in waits"
-        :key="`w${item.step}${item.why}`"
-        type="button"
-        class="plain"
-        @click="$emit('go', item.step)"
-      >
-        after {{ numbers.get(item.step) }} <i>{{ texts.get(item.step) }}</i> – {{ said(item.why) }}
-      </button>
-      <button
-        v-for="item in needed"
-        :key="`n${item.step}${item.why}`"
-        type="button"
-        class="plain"
-        @click="$emit('go', item.step)"
-      >
-        before {{ numbers.get(item.step) }} <i>{{ texts.get(item.step) }}</i> – {{ said(item.why) }}
-      </button>
-    </div>
+    <StepReasons :placed="placed" :numbers="numbers" :texts="texts" @go="$emit('go', $event)" />
     <p v-if="state && state.state !== 'open'" class="stands" :class="state.state">
       {{ state.state === 'done' ? '✓ done' : '– skipped' }}{{ state.by.length ? ` by ${state.by.join(' and ')}` : ''
       }}{{ signed ? `, ${signed}` : '' }}{{ state.reason ? `: ${state.reason}` : '' }}
       <button type="button" class="link" @click="$emit('note', 'open')">open it again</button>
     </p>
-    <div class="finish">
-      <label v-if="initials.trim() === ''" class="initials"
-        >Your initials <input v-model.lazy="initials" type="text" maxlength="12" autocomplete="off"
-      /></label>
-      <button v-if="state?.state !== 'done'" type="button" class="done" @click="finish">
-        <b>Done{{ initials ? ` · ${initials}` : '' }}</b>
-        <small>{{ next ? `next: ${said(next.step.text)}` : 'the last one' }}</small>
-      </button>
-      <button v-else-if="next" type="button" class="done on" @click="$emit('done')">
-        <b>Next</b><small>{{ said(next.step.text) }}</small>
-      </button>
-    </div>
+    <StepFinish :state="state" :next="next" @finish="finish" @go-on="$emit('done')" />
   </article>
 </template>
 
@@ -196,17 +164,6 @@ h3 {
   display: inline-flex;
   align-items: center;
 }
-.here {
-  display: grid;
-  gap: 1px;
-  font-size: var(--text);
-  line-height: 1.35;
-}
-.here button {
-  text-align: left;
-  padding: 2px 0;
-  color: inherit;
-}
 .stands.done {
   color: var(--verdigris);
 }
@@ -235,59 +192,16 @@ input {
   border-radius: 3px;
   padding: 4px 8px;
 }
-.initials input {
-  width: 90px;
-}
-.finish {
-  display: grid;
-  gap: 8px;
-  position: sticky;
-  bottom: -14px;
-  background: var(--panel);
-  padding: 6px 0 14px;
-}
-.done {
-  border: 0;
-}
-button.done {
-  background: var(--copper);
-  color: var(--panel);
-  border-radius: 4px;
-  padding: 12px 14px;
-  display: grid;
-  gap: 2px;
-  min-height: 56px;
-  font-size: var(--head);
-  cursor: pointer;
-}
-button.done.on {
-  background: var(--teal);
-}
 @media (max-width: 700px) {
   .card {
     border: 0;
     background: transparent;
     padding: 4px 2px;
   }
-  .finish {
-    background: var(--paper);
-    bottom: 0;
-    padding-bottom: 4px;
-  }
   .do {
     font-size: 22px;
   }
-  button.done {
-    min-height: 72px;
-    font-size: var(--title);
-  }
-  button.done small {
-    font-size: var(--lead);
-  }
-  input {
-    min-height: 44px;
-  }
-  .here button,
+  input,
   .stands .link {
     min-height: 44px;
   }

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
 
 from pydantic import Field
 
@@ -62,8 +61,8 @@ class Quote(Said):
     title: str
     code: str
     customer: str
-    made: date
-    valid_until: date
+    made: str = Field(description="the day, ISO 8601")
+    valid_until: str = Field(description="the last day it holds")
     tax_percent: float
     rate_per_h: float
     options: tuple[QuoteOption, ...]
@@ -72,12 +71,13 @@ class Quote(Said):
 
 @dataclass(frozen=True, slots=True)
 class QuoteHead:
-    """Whose quote it is, and when it is made."""
+    """Whose quote it is, the day it is made and the last day it holds, ISO 8601."""
 
     title: str
     code: str
     customer: str
-    made: date
+    made: str
+    valid_until: str
     number: int = 0
 
 
@@ -105,7 +105,7 @@ def quote_of(head: QuoteHead, options: Sequence[tuple[str, Design]], prices: Pri
         code=head.code,
         customer=head.customer,
         made=head.made,
-        valid_until=head.made + timedelta(days=terms.valid_days),
+        valid_until=head.valid_until,
         tax_percent=terms.tax_percent,
         rate_per_h=terms.rate_per_h,
         options=tuple(_option(name, design.model_copy(update={"terms": terms}), prices) for name, design in options),

@@ -58,7 +58,7 @@ def along(design: Design, route: Route, prices: Prices = CATALOGUE_PRICES) -> De
     """
     if design.charger is None:
         raise CannotFit("choose a unit first: the cable follows its current")
-    described = design.run(route.run)
+    described = design.run(route.side)
     cables = [piece for piece in described.pieces if isinstance(piece, Cable)]
     length_m = sum(piece.length_m for piece in cables)
     stretched = tuple(
@@ -67,16 +67,16 @@ def along(design: Design, route: Route, prices: Prices = CATALOGUE_PRICES) -> De
         else piece
         for piece in described.pieces
     )
-    measured = design.distances.model_copy(update={f"{route.run}_m": route.length_m})
+    measured = design.distances.model_copy(update={f"{route.side}_m": route.length_m})
     there = design.model_copy(
-        update={route.run: described.model_copy(update={"pieces": stretched}), "distances": measured}
+        update={route.side: described.model_copy(update={"pieces": stretched}), "distances": measured}
     )
-    laid = fit_unit(there, design.charger, prices).run(route.run)
+    laid = fit_unit(there, design.charger, prices).run(route.side)
     chosen = tuple(
-        item.model_copy(update={"taken": item.id == route.id if item.run == route.run else item.taken})
+        item.model_copy(update={"taken": item.id == route.id if item.side == route.side else item.taken})
         for item in design.routes
     )
-    return design.model_copy(update={route.run: laid, "distances": measured, "routes": chosen})
+    return design.model_copy(update={route.side: laid, "distances": measured, "routes": chosen})
 
 
 def routes_of(design: Design, prices: Prices = CATALOGUE_PRICES) -> Routes:
@@ -109,11 +109,11 @@ def _option(design: Design, route: Route, prices: Prices) -> RouteOption:
     ctx = Context.of(there, worded=False)
     rows = labour_of(ctx)
     parts, hours, labour = bill_of(ctx, prices).total, hours_of(rows), labour_cost(ctx, rows)
-    laid = there.run(route.run)
+    laid = there.run(route.side)
     sizes = dict.fromkeys(piece.size for piece in laid.pieces if isinstance(piece, Cable))
     guards = [piece for piece in laid.pieces if isinstance(piece, ProtectiveDevice)]
     found = assess(there, remedies=False, words=False)
-    state = ctx.state(route.run)
+    state = ctx.state(route.side)
     return RouteOption(
         route=route,
         cable=", ".join(sizes),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -12,7 +12,7 @@ from olvask.core.model.base import Described, Identified, choice, quantity, tick
 class Route(Identified):
     """One way a run could be laid: hidden, short, along what is there."""
 
-    run: Literal["supply", "delivery"] = choice(
+    side: Literal["supply", "delivery"] = choice(
         "Route of", {"supply": "supply run", "delivery": "delivery run"}, default="supply"
     )
     name: str = Field(title="Route", min_length=1, max_length=60)
@@ -35,7 +35,7 @@ class Terms(Described):
     small_parts: float = quantity("Small parts", "€", default=0.0, ge=0, le=5000, example=20, step=5)
     tax_percent: float = quantity("Tax", "%", default=20.0, ge=0, le=50, example=20, step=1)
     valid_days: int = whole("Valid for", "days", default=30, ge=1, le=365, example=30)
-    excluded: tuple[str, ...] = Field(
+    excluded: tuple[Annotated[str, Field(max_length=160)], ...] = Field(
         ("work on mains, gas and airbags", "repair of what is found faulty on opening"),
         title="Not included",
         max_length=12,

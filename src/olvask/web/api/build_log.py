@@ -98,7 +98,7 @@ def build_log(job_id: int) -> Response:
 @api.output(BuildLog)
 def note(job_id: int, noted: EntriesIn) -> Response:
     """Add entries; each is known by its identity, none is ever overwritten."""
-    entries = [Entry(**item.model_dump()) for item in noted.entries]
+    entries = [Entry(**item.model_dump() | {"at": item.at.isoformat()}) for item in noted.entries]
     return _log(stores().build.add(job_id, entries))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 from flask import Response
 from pydantic import Field
@@ -50,7 +50,9 @@ def quote(asked: QuoteIn) -> Response:
 
 
 def _made(asked: QuoteIn) -> Quote:
-    head = QuoteHead(asked.title, asked.code, asked.customer, datetime.now(UTC).date())
+    today = datetime.now(UTC).date()
+    until = today + timedelta(days=asked.options[0].design.terms.valid_days)
+    head = QuoteHead(asked.title, asked.code, asked.customer, today.isoformat(), until.isoformat())
     return quote_of(head, [(item.name, item.design) for item in asked.options], stores().shelf.prices())
 
 

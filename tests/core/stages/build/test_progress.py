@@ -11,7 +11,7 @@ NOON = datetime(2031, 5, 1, 12, tzinfo=UTC)
 
 
 def entry(at: int, kind: EntryKind, by: str = "E.K.", text: str = "", value: float | None = None) -> Entry:
-    moment = NOON + timedelta(minutes=at)
+    moment = (NOON + timedelta(minutes=at)).isoformat()
     id = f"{kind}-{at}-{by}"
     return Entry(
         id=id, procedure="Build", step="s", kind=kind, text=text, value=value, unit="V", photo="", by=by, at=moment

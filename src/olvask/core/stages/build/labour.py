@@ -92,7 +92,7 @@ def _rows(ctx: Context) -> Iterator[Operation]:
 
 def taken(ctx: Context, run: RunName) -> Route | None:
     """The route a run is laid by, where one is taken."""
-    return next((route for route in ctx.design.routes if route.taken and route.run == run), None)
+    return next((route for route in ctx.design.routes if route.taken and route.side == run), None)
 
 
 def _laying(ctx: Context, run: RunName) -> Operation:

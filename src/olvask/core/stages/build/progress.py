@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Literal
 
 EntryKind = Literal["done", "skip", "open", "reading", "photo", "note"]
@@ -30,7 +29,7 @@ class Entry:
         unit: its unit.
         photo: name of the photograph; empty for none.
         by: initials.
-        at: when it was noted.
+        at: when it was noted, ISO 8601 in UTC.
     """
 
     id: str
@@ -42,7 +41,7 @@ class Entry:
     unit: str
     photo: str
     by: str
-    at: datetime
+    at: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,7 +53,7 @@ class StepState:
         step: key of the step.
         state: open, done or skipped, by the last that said so.
         by: initials of everyone who ticked or skipped it since it was last opened.
-        at: when it was last settled; `None` while open.
+        at: when it was last settled, ISO 8601; `None` while open.
         reason: why it was skipped.
         entries: everything noted, oldest first.
     """
@@ -63,7 +62,7 @@ class StepState:
     step: str
     state: Literal["open", "done", "skipped"]
     by: tuple[str, ...]
-    at: datetime | None
+    at: str | None
     reason: str
     entries: tuple[Entry, ...]
 
