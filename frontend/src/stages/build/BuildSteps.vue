@@ -40,7 +40,10 @@ function go(step: string): void {
   if (narrow.value) window.scrollTo({ top: 0 })
 }
 function note(kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: string): void {
-  if (current.value) log.note(title.value, current.value.step.key, kind, more, picture)
+  const step = current.value?.step.key
+  if (step === undefined) return
+  chosen.value = { ...chosen.value, [place.value]: step } // what is noted does not move the page on by itself
+  log.note(title.value, step, kind, more, picture)
 }
 const emit = defineEmits<{ conductors: [names: readonly string[]] }>()
 watch(

@@ -1,24 +1,21 @@
 /** What is noted at the steps: kept on this device until the server has it, and never overwritten by another's. */
 import { useQuery } from '@tanstack/vue-query'
-import { useEventListener, useLocalStorage, useSessionStorage } from '@vueuse/core'
+import { useEventListener, useIntervalFn, useSessionStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import type { NewEntry, StepState } from '../../api/types'
 import { useJob } from '../../job/store'
 import { initials } from '../settings/keyed'
 import { overlaid } from './overlay'
+import { useWaiting, type Waiting } from './waiting'
 
-/** A photograph on its way: made small on this device, kept as text until it is sent. */
-export interface Waiting {
-  entry: NewEntry
-  picture?: string
-}
 const LOOK_MS = 4000
 
 export function useBuildLog() {
   const job = useJob()
   const key = computed(() => job.id)
-  const waiting = useLocalStorage<Waiting[]>(() => `olvask.build.${String(key.value)}`, [])
+  const kept = useWaiting(() => `olvask.build.${String(key.value)}`)
+  const waiting = kept.list
   const refused = useSessionStorage<string[]>(() => `olvask.build.refused.${String(key.value)}`, [])
   const away = ref(false)
   const { data, refetch } = useQuery({
@@ -50,7 +47,7 @@ export function useBuildLog() {
       at: new Date().toISOString(),
       ...more,
     }
-    waiting.value = [...waiting.value, picture === '' ? { entry } : { entry, picture }]
+    kept.add(picture === '' ? { entry } : { entry, picture })
     void send()
   }
 
@@ -71,8 +68,7 @@ export function useBuildLog() {
           }
           refused.value = [...refused.value, error.problem.detail]
         }
-        const sent = next.entry.id
-        waiting.value = waiting.value.filter((item) => item.entry.id !== sent)
+        kept.drop(next.entry.id)
       }
     } finally {
       sending = false
@@ -90,15 +86,16 @@ export function useBuildLog() {
     await refetch()
   }
   useEventListener(window, 'online', () => void send())
-  watch(data, () => {
+  useIntervalFn(() => {
     if (waiting.value.length > 0) void send()
-  })
+  }, LOOK_MS)
   watch(key, () => void send(), { immediate: true })
   return { of, states, note, waiting, refused, away }
 }
 
 async function uploaded(job: number, picture: string): Promise<string> {
-  const blob = await (await fetch(picture)).blob()
+  const bytes = Uint8Array.from(atob(picture.split(',')[1] ?? ''), (letter) => letter.charCodeAt(0))
+  const blob = new Blob([bytes], { type: 'image/jpeg' })
   const sent = client.POST('/api/jobs/{job_id}/build/photographs', {
     params: { path: { job_id: job } },
     body: blob as never,
