@@ -21,7 +21,12 @@ const strong = computed(() => new Set(props.strong))
 /** At its own size, with the conductors of the open step in the middle, where the whole would be too small to read. */
 function follow(): void {
   const wide = seenWide.value
-  if (wide === 0 || wide >= props.drawing.width || strong.value.size === 0) return
+  if (wide === 0 || wide >= props.drawing.width) return
+  if (strong.value.size === 0) {
+    // a phone begins at the start battery, large enough to read
+    if (wide < 0.6 * props.drawing.width) view.centre(0, props.drawing.height / 3, view.width() / wide)
+    return
+  }
   const spots = props.drawing.lines.filter((line) => strong.value.has(line.conductor)).flatMap((line) => line.points)
   if (spots.length === 0) return
   const mean = (at: number) => {
@@ -221,6 +226,9 @@ text.muted {
   fill: var(--muted);
 }
 @media (max-width: 700px) {
+  svg {
+    min-height: 430px;
+  }
   .keys button {
     min-width: 44px;
     min-height: 44px;

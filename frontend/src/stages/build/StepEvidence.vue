@@ -45,16 +45,7 @@ async function taken(event: Event): Promise<void> {
       <button type="button" class="plain" :class="{ wanted }" @click="input?.click()">Photograph</button>
       <button type="button" class="plain" :aria-expanded="skipping" @click="$emit('skip')">Skip, why…</button>
     </div>
-    <input
-      ref="input"
-      type="file"
-      accept="image/*"
-      capture="environment"
-      aria-label="Photograph of this step"
-      class="file"
-      tabindex="-1"
-      @change="taken"
-    />
+    <input ref="input" type="file" accept="image/*" capture="environment" hidden @change="taken" />
     <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
   </div>
 </template>
@@ -76,13 +67,6 @@ button.wanted {
   border-color: var(--copper);
   font-weight: 600;
 }
-.file {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-  pointer-events: none;
-}
 .thumbs {
   list-style: none;
   display: flex;
@@ -96,8 +80,5 @@ img {
   border: 1px solid var(--hair);
   border-radius: 2px;
   display: block;
-}
-.evidence {
-  position: relative;
 }
 </style>
