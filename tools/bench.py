@@ -14,6 +14,7 @@ import time
 import urllib.request
 from collections.abc import Callable
 from contextlib import closing, suppress
+from datetime import date
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
@@ -24,16 +25,23 @@ from tests.e2e.server import CHROMIUM, FLAGS, Server
 from tests.oracles.ivp import integrate
 
 from olvask.core.analyses.audit import audit
+from olvask.core.analyses.quote import QuoteHead, quote_of
 from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.size_ladder import size_ladder
 from olvask.core.analyses.tolerance import analyse
 from olvask.core.analyses.week import week_of
 from olvask.core.assess import Assessment, assess
+from olvask.core.circuit.context import Context
 from olvask.core.model import Charger, Design
 from olvask.core.model.shelf import chargers
 from olvask.core.simulate.programme import LIBRARY, read_programme
 from olvask.core.simulate.report import report
 from olvask.core.simulate.trip import drive
+from olvask.core.stages.build.procedure import procedure_of
+from olvask.documents.diagram.layout import diagram_of
+from olvask.documents.diagram.paper import diagram_pdf
+from olvask.documents.diagram.svg import svg_of
+from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.store import Stores
 from olvask.store.demo import demo_designs, seed
 from olvask.web import create_app
@@ -116,6 +124,26 @@ def core() -> None:
     say("a typical week, p50", percentile(milliseconds(lambda: week_of(designs[0]), 30), 0.5), "ms")
     five = five_sources(designs[-1])
     say("audit of five sources, p50", percentile(milliseconds(lambda: audit(five), 15), 0.5), "ms", 150)
+    build_lines(designs[0])
+
+
+def build_lines(design: Design) -> None:
+    """The procedure, the diagram drawn and on paper, the hand-over sheet, a quote of three."""
+    ctx = Context.of(design)
+    say(
+        "procedure with its ways back, p50",
+        percentile(milliseconds(lambda: procedure_of(Context.of(design)), 20), 0.5),
+        "ms",
+    )
+    drawn = milliseconds(lambda: svg_of(diagram_of(ctx)), 30)
+    say("diagram drawn as SVG, p95", percentile(drawn, 0.95), "ms", 60)
+    head = SheetHead("Van", "V-1", "", 1, date(2031, 5, 1))
+    assessed = assess(design)
+    say("hand-over sheet, p50", percentile(milliseconds(lambda: sheet_pdf(head, design, assessed), 5), 0.5), "ms", 500)
+    say("diagram on paper, p50", percentile(milliseconds(lambda: diagram_pdf(head, design), 5), 0.5), "ms", 500)
+    three = [(f"Option {at}", design) for at in range(3)]
+    asked = QuoteHead("Van", "V-1", "", "2031-05-01", "2031-05-31")
+    say("quote of three options, p50", percentile(milliseconds(lambda: quote_of(asked, three), 10), 0.5), "ms")
 
 
 def five_sources(design: Design) -> Design:

@@ -40,12 +40,6 @@ def working(page: Page) -> None:
     page.wait_for_timeout(400)  # the drawer slides in
 
 
-def collapse(page: Page) -> None:
-    """Make the supply cable far too thin."""
-    page.locator('tr[data-size="2.5 mm²"]').click()
-    page.locator("path.fall").first.wait_for()
-
-
 def page_of(name: str) -> Callable[[Page], None]:
     """Open one page of a bench."""
 
@@ -86,13 +80,37 @@ def pointed(page: Page) -> None:
     page.locator(".picture svg").hover(position={"x": 190, "y": 90})
 
 
-def hunting(page: Page) -> None:
-    """Type a stop above what full current leaves, and drive."""
-    page.locator('[data-path="activation.stop_rules.0.below_v"] input').fill("14.1")
-    page.locator('[data-path="activation.start_rules.0.at_least_v"] input').fill("14.2")
-    page.wait_for_timeout(300)
-    pointed(page)
-    page.locator("[data-verdict]").get_by_text("hunts").wait_for()
+def step(key: str) -> Callable[[Page], None]:
+    """Go to a step of the procedure."""
+
+    def go(page: Page) -> None:
+        whole = page.get_by_role("button", name="whole thread")
+        if whole.count():
+            whole.click()
+        page.locator(f'[data-knot="{key}"]').click()
+        page.get_by_label("Your initials").fill("E.K.")
+        page.keyboard.press("Tab")
+        page.wait_for_timeout(500)
+
+    return go
+
+
+def cupboard(page: Page) -> None:
+    """Let the openings decide instead of a typed air."""
+    page_of("mount")(page)
+    page.locator('[data-path="mount.ambient_c"] input').fill("")
+    page.wait_for_timeout(900)
+
+
+def quoted(page: Page) -> None:
+    """Two variants beside the design."""
+    design = page.request.get(page.url.split("/job/")[0] + "/api/jobs/5").json()["design"]
+    for name, current in (("Gentle on the alternator", 20.0), ("Between the two", 30.0)):
+        body = {"name": name, "design": design | {"current_limit_a": current}}
+        page.request.post(page.url.split("/job/")[0] + "/api/jobs/5/options", data=body)
+    page_of("quote")(page)
+    page.reload(wait_until="networkidle")
+    page.wait_for_timeout(900)
 
 
 SHOTS = (
@@ -101,20 +119,20 @@ SHOTS = (
     Shot("match", "/job/1/match"),
     Shot("shelf", "/shelf/chargers"),
     Shot("run", "/job/5/run"),
-    Shot("run-collapse", "/job/3/run", first=collapse),
-    Shot("buying", "/job/3/run", first=page_of("buy")),
     Shot("wake", "/job/2/wake"),
     Shot("old-link", "/job/1/wake", first=decided),
     Shot("tolerances", "/job/5/wake", first=tolerated),
     Shot("road-test", "/job/2/wake", first=pointed),
     Shot("settings", "/job/1/settings", first=stalled),
-    Shot("settings-monitor", "/job/1/settings", first=page_of("monitor")),
     Shot("settings-phone", "/job/1/settings", PHONE, night=True),
+    Shot("build", "/job/4/build", first=step("insert.supply")),
+    Shot("build-phone", "/job/4/build", PHONE, night=True, first=step("part.start_negative")),
+    Shot("diagram", "/job/1/build", first=page_of("diagram")),
+    Shot("mounting", "/job/2/build", first=cupboard),
+    Shot("quote", "/job/5/build", first=quoted),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),
     Shot("run-night", "/job/5/run", night=True),
-    Shot("run-phone", "/job/5/run", PHONE),
-    Shot("road-test-hunting", "/job/2/wake", first=hunting),  # last: what it types is stored
 )
 
 

@@ -3036,6 +3036,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/build/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Steps that are open or were skipped, carried to the hand-over. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Left"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/{name}/{number}/retire": {
         parameters: {
             query?: never;
@@ -6398,6 +6454,18 @@ export interface components {
             makers: boolean;
         };
         /**
+         * Left
+         * @description What of a procedure is not done; nothing noted at all is a work not begun.
+         */
+        Left: {
+            /** Begun */
+            begun: boolean;
+            /** Total */
+            total: number;
+            /** Steps */
+            steps: components["schemas"]["LeftStep"][];
+        };
+        /**
          * LeftLine
          * @description A line that is not touched, and why.
          */
@@ -6410,6 +6478,24 @@ export interface components {
             value: string;
             /** Why */
             why: string;
+        };
+        /**
+         * LeftStep
+         * @description A step that is not done: open, or skipped with its reason.
+         */
+        LeftStep: {
+            /** Number */
+            number: number;
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+            /** Skipped */
+            skipped: boolean;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string[];
         };
         /**
          * Lifter

@@ -91,7 +91,7 @@ function nudge(event: KeyboardEvent): void {
       {{ origin }}
     </button>
     <span v-else-if="props.origin !== '' && standing && fact" class="origin default">{{
-      fact.provenance === 'computed' ? 'summed' : 'default'
+      fact.provenance === 'computed' ? 'worked out' : 'default'
     }}</span>
     <p v-if="error" :id="`${id}-error`" class="error" role="alert">{{ error.message }}</p>
   </div>

@@ -12,12 +12,13 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import bill_of
+from olvask.core.stages.build.progress import Left
 from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.typeset import typeset
 
-SHOWN_FINDINGS = 5
+SHOWN_FINDINGS, SHOWN_LEFT = 5, 3
 SHORT = {"ignition": "ignition (15)", "d_plus": "D+ (61)", "switch": "switch", "bridge": "bridge", "voltage": "voltage"}
 VALUES = (
     "idle.input_v",
@@ -61,13 +62,14 @@ class SheetHead:
     printed: date
 
 
-def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment) -> bytes:
+def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Left | None = None) -> bytes:
     """Typeset the hand-over sheet.
 
     Args:
         head: title block.
         design: the design.
         assessment: what the core says of it.
+        left: what of the work is not done; `None` where nobody noted any.
 
     Returns the PDF as bytes.
     """
@@ -88,8 +90,23 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment) -> bytes:
         ][:SHOWN_FINDINGS],
         "more": max(0, sum(item.level != "note" for item in assessment.findings) - SHOWN_FINDINGS),
         "cautions": _cautions(design),
+        "left": _left(left),
     }
     return typeset("sheet.typ", data, schematic_svg(design))
+
+
+def _left(left: Left | None) -> list[str]:
+    """What was skipped or is still open, once the work has begun."""
+    if left is None or not left.begun or not left.steps:
+        return []
+    skipped = [f"{step.number} {step.text}: {step.reason}" for step in left.steps if step.skipped]
+    waiting = [step.number for step in left.steps if not step.skipped]
+    rows = [f"Skipped: {row}" for row in skipped[:SHOWN_LEFT]]
+    if len(skipped) > SHOWN_LEFT:
+        rows.append(f"and {len(skipped) - SHOWN_LEFT} more skipped")
+    if waiting:
+        rows.append(f"Not done: {len(waiting)} of {left.total} steps, from step {waiting[0]} on")
+    return rows
 
 
 def _state(assessment: Assessment) -> str:

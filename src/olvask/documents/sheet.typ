@@ -39,6 +39,10 @@
       #block(below: 3.5pt)[#text(weight: 600)[#sign.at(f.level) #upper(f.level) · #f.title.] #f.text]
     ]
     #if d.more > 0 [#text(fill: muted)[and #d.more more, see the job.]]
+    #if d.left.len() > 0 [
+      #head[Left of the work]
+      #for row in d.left [#block(below: 2.5pt)[#text(weight: 600)[▲] #row]]
+    ]
     #head[Cautions]
     #set text(size: 7.6pt)
     #for c in d.cautions [#block(below: 2.5pt)[· #c]]

@@ -87,7 +87,24 @@ def _vaccine_van() -> Design:
             "existing": [{"kind": "mains_charger", "name": "depot charger", "charge_a": 15.0, "profile": "lfp"}],
             "distances": {"supply_m": 5.2, "delivery_m": 1.6},
             "charger": _unit("redshank"),
-            "mount": {"place": "cabin", "ambient_c": 32.0},
+            "mount": {"place": "cabin", "ambient_c": 32.0, "near_asked": True, "near": ["plastic"]},
+            "site": {"drills": True, "codes": True},
+            "routes": [
+                {
+                    "side": "supply",
+                    "name": "short, along the sill",
+                    "length_m": 4.9,
+                    "hours": 1.5,
+                    "notes": "seen under the step",
+                },
+                {
+                    "side": "supply",
+                    "name": "hidden, over the roof lining",
+                    "length_m": 8.2,
+                    "hours": 6.0,
+                    "notes": "lining out",
+                },
+            ],
             "supply": {
                 "pieces": [
                     _device("class_t", 80.0),
@@ -122,7 +139,14 @@ def _library_lorry() -> Design:
             "use": {"daily_ah": 40.0, "drive_h": 2.5, "loads_driving_a": 3.0, "rest_day_ah": 4.0, "mains_h": 6.0},
             "existing": [{"kind": "mains_charger", "name": "depot charger", "charge_a": 12.0, "profile": "agm"}],
             "charger": _unit("godwit"),
-            "mount": {"place": "cabin", "ambient_c": 28.0},
+            "mount": {
+                "place": "cabin",
+                "ambient_c": 28.0,
+                "orientation": "upright",
+                "backing": "metal",
+                "near_asked": True,
+            },
+            "site": {"codes": True},
             "supply": {"pieces": [_device("class_t", 40.0), _cable("16 mm²", 6.2)]},
             "delivery": {"pieces": [_cable("16 mm²", 1.8, place="cabin"), _device("class_t", 30.0)]},
             "activation": {"ways": ["d_plus", "voltage"]},
@@ -186,7 +210,17 @@ def _river_rescue() -> Design:
             "auxiliary": _battery("cairn-100"),
             "use": {"daily_ah": 45.0, "drive_h": 2.0, "drive_days": 7, "loads_driving_a": 4.0},
             "charger": _unit("dunlin"),
-            "mount": {"place": "cupboard", "ambient_c": 38.0},
+            "mount": {
+                "place": "cupboard",
+                "ambient_c": 38.0,
+                "around": "vents",
+                "width_mm": 400.0,
+                "height_mm": 350.0,
+                "depth_mm": 250.0,
+                "vent_low_cm2": 30.0,
+                "vent_high_cm2": 30.0,
+                "near_asked": True,
+            },
             "supply": {
                 "pieces": [_device("class_t", 60.0), _cable("25 mm²", 3.4), {"kind": "joint"}, _cable("16 mm²", 0.3)]
             },

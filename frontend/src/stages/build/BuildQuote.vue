@@ -66,27 +66,50 @@ function turn(id: number): void {
 
 <template>
   <div class="quote">
-    <section class="panel" aria-label="Options and terms">
-      <div class="bench-head"><h2>Options</h2></div>
-      <label class="named"
-        ><span>This design is called</span> <input v-model="name" type="text" maxlength="80" autocomplete="off"
-      /></label>
-      <label v-for="item in options" :key="item.id" class="option">
-        <input type="checkbox" :checked="!left.includes(item.id)" @change="turn(item.id)" /> {{ item.name }}
-      </label>
-      <p v-if="options.length === 0" class="muted">
-        Variants kept in Match stand beside this design here: up to three.
-      </p>
-      <h3>Terms</h3>
-      <NumberField path="terms.rate_per_h" origin="entered" />
-      <NumberField path="terms.hours_factor" origin="entered" />
-      <NumberField path="terms.extra_h" origin="entered" />
-      <TextField path="terms.extra_for" />
-      <NumberField path="terms.parts_markup" origin="entered" />
-      <NumberField path="terms.small_parts" origin="entered" />
-      <NumberField path="terms.tax_percent" origin="entered" />
-      <NumberField path="terms.valid_days" origin="entered" />
-    </section>
+    <div class="left">
+      <section class="panel" aria-label="Options and terms">
+        <div class="bench-head"><h2>Options</h2></div>
+        <label class="named"
+          ><span>This design is called</span> <input v-model="name" type="text" maxlength="80" autocomplete="off"
+        /></label>
+        <label v-for="item in options" :key="item.id" class="option">
+          <input type="checkbox" :checked="!left.includes(item.id)" @change="turn(item.id)" /> {{ item.name }}
+        </label>
+        <p v-if="options.length === 0" class="muted">
+          Variants kept in Match stand beside this design here: up to three.
+        </p>
+        <h3>Terms</h3>
+        <NumberField path="terms.rate_per_h" origin="entered" />
+        <NumberField path="terms.hours_factor" origin="entered" />
+        <NumberField path="terms.extra_h" origin="entered" />
+        <TextField path="terms.extra_for" />
+        <NumberField path="terms.parts_markup" origin="entered" />
+        <NumberField path="terms.small_parts" origin="entered" />
+        <NumberField path="terms.tax_percent" origin="entered" />
+        <NumberField path="terms.valid_days" origin="entered" />
+      </section>
+      <section class="panel" aria-label="Quotes given">
+        <div class="bench-head"><h2>Given</h2></div>
+        <ul>
+          <li v-for="item in given?.quotes ?? []" :key="item.number">
+            <a
+              :href="`/api/jobs/${job.id}/quotes/${item.number}.pdf`"
+              target="_blank"
+              rel="noopener"
+              :data-paper="`quote-${item.number}`"
+              >Quote {{ item.number }}</a
+            >
+            <span class="muted">{{ item.made }}, valid until {{ item.valid_until }}</span>
+            <div v-for="option in item.options" :key="option.name">
+              {{ option.name }}: <b>{{ fixed(option.total, 2) }} €</b>
+            </div>
+          </li>
+        </ul>
+        <p v-if="!given?.quotes.length" class="muted">
+          None yet. A quote that was given stays as it is, though prices move.
+        </p>
+      </section>
+    </div>
     <section class="panel today" aria-label="The quote as it would be given today">
       <div class="bench-head">
         <h2>As it would be given today</h2>
@@ -98,34 +121,17 @@ function turn(id: number): void {
       <AnswerState :pending="today.pending.value" :trouble="today.trouble.value" doing="Adding it up…" />
       <QuoteColumns v-if="today.data.value" :quote="today.data.value" />
     </section>
-    <section class="panel" aria-label="Quotes given">
-      <div class="bench-head"><h2>Given</h2></div>
-      <ul>
-        <li v-for="item in given?.quotes ?? []" :key="item.number">
-          <a
-            :href="`/api/jobs/${job.id}/quotes/${item.number}.pdf`"
-            target="_blank"
-            rel="noopener"
-            :data-paper="`quote-${item.number}`"
-            >Quote {{ item.number }}</a
-          >
-          <span class="muted">{{ item.made }}, valid until {{ item.valid_until }}</span>
-          <div v-for="option in item.options" :key="option.name">
-            {{ option.name }}: <b>{{ fixed(option.total, 2) }} €</b>
-          </div>
-        </li>
-      </ul>
-      <p v-if="!given?.quotes.length" class="muted">
-        None yet. A quote that was given stays as it is, though prices move.
-      </p>
-    </section>
   </div>
 </template>
 
 <style scoped>
+.left {
+  display: grid;
+  gap: 10px;
+}
 .quote {
   display: grid;
-  grid-template-columns: 270px minmax(0, 1fr) 210px;
+  grid-template-columns: 280px minmax(0, 1fr);
   gap: 10px;
   align-items: start;
 }

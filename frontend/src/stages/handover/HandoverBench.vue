@@ -13,6 +13,12 @@ const { data } = useQuery({
   enabled: computed(() => job.id > 0),
   gcTime: 0,
 })
+const { data: left } = useQuery({
+  queryKey: ['build-left', computed(() => job.id), computed(() => job.version)],
+  queryFn: () => answered(client.GET('/api/jobs/{job_id}/build/left', { params: { path: { job_id: job.id } } })),
+  enabled: computed(() => job.id > 0),
+  gcTime: 0,
+})
 const stops = computed(() => job.assessment?.findings.filter((item) => item.level === 'stop').length ?? 0)
 const PAPERS = [
   {
@@ -56,6 +62,22 @@ async function bringBack(version: number): Promise<void> {
         Local code and the makers' instructions rule; the papers are an aid to a competent person.
       </p>
     </section>
+    <section v-if="left?.begun" class="panel" aria-label="Left of the work">
+      <div class="bench-head">
+        <h2>Left of the work</h2>
+        <span class="aside" :class="left.steps.length ? 'caution' : 'good'">{{
+          left.steps.length ? `${left.steps.length} of ${left.total} steps` : '✓ every step is done'
+        }}</span>
+      </div>
+      <ul class="left">
+        <li v-for="item in left.steps" :key="item.step">
+          <RouterLink :to="`/job/${job.id}/build`">{{ item.number }} {{ item.text }}</RouterLink>
+          <span v-if="item.skipped" class="caution">
+            skipped{{ item.by.length ? ` by ${item.by.join(' and ')}` : '' }}: {{ item.reason }}</span
+          >
+        </li>
+      </ul>
+    </section>
     <section class="panel" aria-label="Revisions">
       <div class="bench-head">
         <h2>Revisions</h2>
@@ -98,6 +120,14 @@ ul {
   margin: 0;
   display: grid;
   gap: 10px;
+}
+.left {
+  gap: 4px;
+  font-size: var(--text);
+}
+.left a {
+  font-weight: 400;
+  font-size: var(--text);
 }
 li a {
   font-weight: 600;

@@ -39,7 +39,7 @@ def draw_gear(pen: Pen, ctx: Context, left: float, top: float, right: float) -> 
         top: where the first lies.
         right: where a line ends.
     """
-    boxes = [*_old(ctx.design), *_relay(ctx.design), *_sun(ctx.design), *_monitor(ctx.design)]
+    boxes = [*_old(ctx.design), *_relay(ctx.design), *_sun(ctx.design), *_monitor(ctx.design), *_sensor(ctx.design)]
     x, y = left, top
     tall = 0.0
     for box in boxes:
@@ -122,3 +122,13 @@ def _monitor(design: Design) -> list[Box]:
         else "shunt in the auxiliary negative"
     )
     return [Box(unit.name or "Battery monitor", f"{shunt}, sense lead fused at the post", "new", "monitor")]
+
+
+def _sensor(design: Design) -> list[Box]:
+    """A temperature sensor, where the unit is told to compensate or to stop in the cold."""
+    charge = design.charge
+    if design.charger is None or (charge.compensation_mv_per_k is None and charge.cold_c is None):
+        return []
+    return [
+        Box("Temperature sensor", "on one post of the auxiliary battery, to the unit's sensor input", "new", "charge")
+    ]

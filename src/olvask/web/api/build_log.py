@@ -13,7 +13,8 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.stages.build.procedure import Work, procedure_of
-from olvask.core.stages.build.progress import Entry, EntryKind, StepState, progress_of
+from olvask.core.stages.build.progress import Entry, EntryKind, Left, StepState, left_of, progress_of
+from olvask.store.jobs import Job
 from olvask.store.photographs import remade
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
@@ -91,6 +92,23 @@ def bench_test(design: Design) -> Response:
 def build_log(job_id: int) -> Response:
     """What was noted at each step, by whom and when."""
     return _log(stores().build.entries(job_id))
+
+
+def left_on(job: Job) -> Left:
+    """What of a stored job's procedure is not done.
+
+    Args:
+        job: the job.
+    """
+    states = progress_of(stores().build.entries(job.id))
+    return left_of(procedure_of(Context.of(job.design)).procedure, states)
+
+
+@api.get("/jobs/<int:job_id>/build/left")
+@api.output(Left)
+def build_left(job_id: int) -> Response:
+    """Steps that are open or were skipped, carried to the hand-over."""
+    return answer_json(left_on(stores().jobs.get(job_id)))
 
 
 @api.post("/jobs/<int:job_id>/build")

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 from datetime import UTC, datetime, timedelta
 
-from olvask.core.stages.build.progress import Entry, EntryKind, StepState, progress_of
+from olvask.core.circuit.context import Context
+from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.build.progress import Entry, EntryKind, StepState, left_of, progress_of
+from tests.designs import design
 
 NOON = datetime(2031, 5, 1, 12, tzinfo=UTC)
 
@@ -54,3 +58,17 @@ def test_a_reading_alone_does_not_tick() -> None:
     found = state(entry(0, "reading", value=12.6), entry(1, "reading", value=12.7))
     assert found.state == "open"
     assert [item.value for item in found.entries] == [12.6, 12.7]
+
+
+def test_what_is_left_is_carried_on() -> None:
+    """Open steps and skipped ones with their reason, in the order of the work; a work not begun says so."""
+    procedure = procedure_of(Context.of(design())).procedure
+    first, second = procedure.steps[0].step.key, procedure.steps[1].step.key
+    done = dataclasses.replace(entry(0, "done"), step=first)
+    skip = dataclasses.replace(entry(1, "skip", text="parts come tomorrow"), step=second)
+    left = left_of(procedure, progress_of([done, skip]))
+    assert (left.begun, left.total) == (True, len(procedure.steps))
+    assert first not in [step.step for step in left.steps]
+    assert (left.steps[0].step, left.steps[0].reason) == (second, "parts come tomorrow")
+    assert len(left.steps) == left.total - 1
+    assert not left_of(procedure, ()).begun

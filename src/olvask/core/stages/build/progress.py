@@ -2,6 +2,7 @@
 
 - `Entry`: one thing noted; it is never changed, only followed by another.
 - `progress_of`: what they come to, step by step.
+- `left_of`: what is not done, for whoever takes the vehicle over.
 """
 
 from __future__ import annotations
@@ -10,6 +11,9 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
+
+from olvask.core.findings.said import Said
+from olvask.core.stages.build.procedure.order import Procedure
 
 EntryKind = Literal["done", "skip", "open", "reading", "photo", "note"]
 SETTLES: tuple[EntryKind, ...] = ("done", "skip", "open")
@@ -99,3 +103,49 @@ def _state(key: tuple[str, str], found: list[Entry]) -> StepState:
         reason=last.text if last is not None and last.kind == "skip" else "",
         entries=tuple(told),
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeftStep:
+    """A step that is not done: open, or skipped with its reason."""
+
+    number: int
+    step: str
+    text: str
+    skipped: bool
+    reason: str
+    by: tuple[str, ...]
+
+
+class Left(Said):
+    """What of a procedure is not done; nothing noted at all is a work not begun."""
+
+    begun: bool
+    total: int
+    steps: tuple[LeftStep, ...]
+
+
+def left_of(procedure: Procedure, states: Iterable[StepState]) -> Left:
+    """What of a procedure is not done.
+
+    Args:
+        procedure: its steps in order.
+        states: what was noted, of any procedure.
+    """
+    known = {state.step: state for state in states if state.procedure == procedure.title}
+    left = []
+    for placed in procedure.steps:
+        state = known.get(placed.step.key)
+        if state is not None and state.state == "done":
+            continue
+        left.append(
+            LeftStep(
+                number=placed.number,
+                step=placed.step.key,
+                text=placed.step.text,
+                skipped=state is not None and state.state == "skipped",
+                reason=state.reason if state is not None else "",
+                by=state.by if state is not None else (),
+            )
+        )
+    return Left(begun=bool(known), total=len(procedure.steps), steps=tuple(left))
