@@ -45,7 +45,7 @@ export function useWaiting(key: () => string) {
   function look(): void {
     list.value = all()
   }
-  useEventListener(window, 'storage', look)
+  useEventListener('storage', look)
   watch(key, look, { immediate: true })
   return { list, add, drop }
 }
