@@ -53,7 +53,7 @@ def _line(line: QuoteLine) -> dict[str, str]:
     return {
         "what": line.what,
         "detail": line.detail,
-        "count": f"{line.count:g} {line.unit}",
+        "count": f"{line.count:g} {'piece' if line.unit == 'pieces' and line.count == 1 else line.unit}",
         "each": f"{line.each:.2f}",
         "sum": f"{line.sum:.2f}",
     }

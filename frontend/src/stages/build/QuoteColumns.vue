@@ -32,7 +32,10 @@ defineProps<{ quote: Quote }>()
           <tbody>
             <tr v-for="(line, at) in option.parts" :key="at">
               <th scope="row">{{ line.what }}</th>
-              <td>{{ fixed(line.count, line.unit === 'm' ? 1 : 0) }} {{ line.unit }}</td>
+              <td>
+                {{ fixed(line.count, line.unit === 'm' ? 1 : 0) }}
+                {{ line.unit === 'pieces' && line.count === 1 ? 'piece' : line.unit }}
+              </td>
               <td>{{ fixed(line.sum, 2) }} €</td>
             </tr>
           </tbody>
