@@ -24,7 +24,15 @@ ASK = (
 )
 ALL = os.environ.get("OLVASK_REACH") == "all"
 WAYS = [(1280, 800, "light"), (390, 844, "dark")] + ([(1280, 800, "dark"), (390, 844, "light")] if ALL else [])
-STAGES = ("/job/5/survey", "/job/5/match", "/job/5/run", "/job/1/wake", "/job/1/settings", "/job/4/build")
+STAGES = (
+    "/job/5/survey",
+    "/job/5/match",
+    "/job/5/run",
+    "/job/1/wake",
+    "/job/1/settings",
+    "/job/4/build",
+    "/job/5/prove",
+)
 
 
 def pages_of(page: Page, most: int = 3) -> list[str | None]:

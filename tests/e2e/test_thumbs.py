@@ -57,19 +57,21 @@ def test_targets_and_text(browser: Browser, server: Server, width: int, height: 
     assert found == [], "\n".join(found)
 
 
-@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake", "settings", "build"])
+@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake", "settings", "build", "prove"])
 def test_the_first_entry_is_in_reach_on_the_phone(browser: Browser, server: Server, stage: str) -> None:
     """Without scrolling: the line is folded to its strip, and unfolds where it is wanted."""
     context = browser.new_context(viewport={"width": 390, "height": 844})
     page = context.new_page()
     page.goto(f"{server.address}/job/5/{stage}")
-    entry = page.locator(".bench .field, .bench .way, .bench [data-line], .bench [data-step], .bench svg").first
+    entry = page.locator(
+        ".bench .field, .bench .way, .bench [data-line], .bench [data-step], .bench [data-test], .bench svg"
+    ).first
     expect(entry).to_be_visible()
     page.wait_for_load_state("networkidle")
     box = entry.bounding_box()
     assert box is not None
     assert box["y"] < 700
-    if stage != "build":  # there the step has the phone to itself
+    if stage not in ("build", "prove"):  # there the step has the phone to itself
         page.get_by_role("button", name="Unfold").click()
         expect(page.locator(".frame svg")).to_be_visible()
     context.close()

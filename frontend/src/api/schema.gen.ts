@@ -284,6 +284,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every test with its band, verdict and what would narrow it; every leg as it was measured. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProveIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Proof"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -6498,6 +6547,30 @@ export interface components {
             by: string[];
         };
         /**
+         * LegFound
+         * @description One leg as it was measured beside what was designed.
+         */
+        LegFound: {
+            /** Leg */
+            leg: string;
+            /** Words */
+            words: string;
+            /** Designed Mohm */
+            designed_mohm: number;
+            /** Found Mohm */
+            found_mohm: number | null;
+            /** Spread Mohm */
+            spread_mohm: number | null;
+            /** Excess Mohm */
+            excess_mohm: number | null;
+            /** Heat W */
+            heat_w: number | null;
+            /** Bad */
+            bad: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * Lifter
          * @description Something that lifts the start battery's voltage with the engine off.
          */
@@ -7677,6 +7750,23 @@ export interface components {
             };
         };
         /**
+         * Proof
+         * @description Every test of a design, judged by what was read so far.
+         */
+        Proof: {
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Legs */
+            legs: components["schemas"]["LegFound"][];
+            /**
+             * Next
+             * @description key of the test to do next; empty when all are done
+             */
+            next: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * ProtectiveDevice
          * @description A fuse or breaker.
          */
@@ -7702,6 +7792,82 @@ export interface components {
              * @example 60
              */
             rating_a: number;
+        };
+        /**
+         * ProveIn
+         * @description A design and what was read on it so far; of two readings of one test the later counts.
+         */
+        ProveIn: {
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingIn"][];
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * ProveTest
+         * @description One measurement.
+         *
+         *     Attributes:
+         *         key: its identity; readings refer to it.
+         *         group: when it is done.
+         *         text: what to measure.
+         *         red: where the red probe or the clamp goes: a place of the level line.
+         *         black: where the black probe goes; empty for a clamp or a stop-watch.
+         *         state: what to bring about first.
+         *         proves: what a right reading shows.
+         *         needs: what is needed.
+         *         unit: of the reading.
+         *         minutes: how long it takes; our own estimate.
+         *         quantity: what of the running vehicle it reads; `None` where its band is fixed.
+         *         least, most: the fixed band.
+         *         cannot: why it cannot be done here; empty where it can.
+         */
+        ProveTest: {
+            /** Key */
+            key: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "engine_off" | "running" | "after";
+            /** Text */
+            text: string;
+            /** Red */
+            red: string;
+            /** Black */
+            black: string;
+            /** State */
+            state: string;
+            /** Proves */
+            proves: string;
+            /** Needs */
+            needs: string;
+            /** Unit */
+            unit: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Quantity
+             * @default null
+             */
+            quantity: ("idle_posts_v" | "posts_v" | "input_v" | "input_a" | "output_v" | "output_a" | "auxiliary_v" | "supply_out_mv" | "supply_back_mv" | "delivery_out_mv" | "delivery_back_mv") | null;
+            /**
+             * Least
+             * @default null
+             */
+            least: number | null;
+            /**
+             * Most
+             * @default null
+             */
+            most: number | null;
+            /**
+             * Cannot
+             * @default
+             */
+            cannot: string;
         };
         /**
          * Provenance
@@ -7843,6 +8009,16 @@ export interface components {
         QuotesOut: {
             /** Quotes */
             quotes: components["schemas"]["Quote"][];
+        };
+        /**
+         * ReadingIn
+         * @description A reading of one test.
+         */
+        ReadingIn: {
+            /** Test */
+            test: string;
+            /** Reading */
+            value: number;
         };
         /**
          * Readings
@@ -8160,6 +8336,33 @@ export interface components {
         Routes: {
             /** Options */
             options: components["schemas"]["RouteOption"][];
+        };
+        /**
+         * Row
+         * @description One test with what was read, where it should lie and what follows.
+         */
+        Row: {
+            test: components["schemas"]["ProveTest"];
+            /** Expected */
+            expected: number | null;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Reading */
+            reading: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "open" | "right" | "doubtful" | "wrong" | "query" | "cannot";
+            /** Text */
+            text: string;
+            /**
+             * Narrowed By
+             * @description the test whose reading would narrow a wide band most; empty for none
+             */
+            narrowed_by: string;
         };
         /**
          * RowError

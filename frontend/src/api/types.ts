@@ -59,3 +59,5 @@ export type Drawing = Omit<Drawn, 'lines'> & {
 }
 export type Quote = Schemas['Quote']
 export type BenchTest = NonNullable<Schemas['BenchTestOut']['test']>
+export type Proof = Schemas['Proof']
+export type ProofRow = Proof['rows'][number]

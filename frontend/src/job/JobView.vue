@@ -22,7 +22,7 @@ import { STAGES, type Stage } from '../app/router'
 const BuildBench = defineAsyncComponent(() => import('../stages/build/BuildBench.vue'))
 const HandoverBench = defineAsyncComponent(() => import('../stages/handover/HandoverBench.vue'))
 const SettingsBench = defineAsyncComponent(() => import('../stages/settings/SettingsBench.vue'))
-const ToComeBench = defineAsyncComponent(() => import('../stages/to_come/ToComeBench.vue'))
+const ProveBench = defineAsyncComponent(() => import('../stages/prove/ProveBench.vue'))
 const WorkingDrawer = defineAsyncComponent(() => import('./WorkingDrawer.vue'))
 const KeyList = defineAsyncComponent(() => import('../app/KeyList.vue'))
 const StaleDialog = defineAsyncComponent(() => import('./StaleDialog.vue'))
@@ -130,7 +130,12 @@ useKeys({
       <RouterLink to="/">Back to the yard</RouterLink>
     </main>
     <main v-else>
-      <LevelLine v-if="!(narrow && stage === 'build')" v-model:folded="lineFolded" @pick="choose" @working="show" />
+      <LevelLine
+        v-if="!(narrow && (stage === 'build' || stage === 'prove'))"
+        v-model:folded="lineFolded"
+        @pick="choose"
+        @working="show"
+      />
       <div class="below" :class="[stage, { slim: findingsFolded }]">
         <div class="bench">
           <SurveyBench v-if="stage === 'survey'" />
@@ -140,7 +145,7 @@ useKeys({
           <SettingsBench v-else-if="stage === 'settings'" />
           <BuildBench v-else-if="stage === 'build'" @pick="choose" />
           <HandoverBench v-else-if="stage === 'handover'" />
-          <ToComeBench v-else :stage="stage" />
+          <ProveBench v-else />
         </div>
         <FindingsPanel
           v-model:folded="findingsFolded"

@@ -1,6 +1,20 @@
 """The endpoints under /api, a module a stage or thing, each with its shapes beside it."""
 
-from olvask.web.api import assessment, build, build_log, handover, jobs, match, menu, quote, run, settings, survey, wake
+from olvask.web.api import (
+    assessment,
+    build,
+    build_log,
+    handover,
+    jobs,
+    match,
+    menu,
+    prove,
+    quote,
+    run,
+    settings,
+    survey,
+    wake,
+)
 from olvask.web.api.blueprint import api
 from olvask.web.api.shelf import shelf_api
 
@@ -13,6 +27,7 @@ __all__ = [
     "jobs",
     "match",
     "menu",
+    "prove",
     "quote",
     "run",
     "settings",
