@@ -26,3 +26,45 @@ def test_a_wrong_question_is_told(client: FlaskClient) -> None:
     answer = client.post("/api/prove", json=body)
     assert answer.status_code == 422
     assert answer.get_json()["errors"][0]["field"] == "Reading"
+
+
+def test_the_record_keeps_both_of_two_readings(client: FlaskClient) -> None:
+    """Who, when and what, each reading of a test; the last one's verdict, the one before marked as measured again."""
+    entries = [
+        {
+            "id": f"reading-{at}",
+            "procedure": "Prove",
+            "step": "output_a",
+            "kind": "reading",
+            "value": value,
+            "unit": "A",
+            "by": by,
+            "at": moment,
+        }
+        for at, (value, by, moment) in enumerate(
+            (("31.0", "E.K.", "2031-05-01T10:00:00Z"), ("40.1", "M.T.", "2031-05-01T10:05:00Z"))
+        )
+    ]
+    assert client.post("/api/jobs/5/build", json={"entries": entries}).status_code == 200
+    lines = client.get("/api/jobs/5/tests.csv").get_data(as_text=True).splitlines()
+    assert len(lines) == 3
+    assert lines[1].endswith("measured again")
+    assert "E.K." in lines[1]
+    assert lines[2].endswith("right")
+    assert "M.T." in lines[2]
+
+
+def test_what_was_measured_is_offered_to_the_survey(client: FlaskClient) -> None:
+    """Volts and the fall of the posts that the survey only supposes: 13.9 V idle, (13.9 − 13.75) / 30 A = 5.0 mΩ."""
+    plain = design().model_dump(mode="json")
+    readings = [
+        {"test": key, "value": value} for key, value in (("idle_posts_v", 13.9), ("posts_v", 13.75), ("input_a", 30.0))
+    ]
+    found = client.post("/api/prove", json={"design": plain, "readings": readings}).get_json()
+    offers = {item["path"]: item["value"] for item in found["offers"]}
+    assert offers["vehicle.readings.idle_v"] == 13.9
+    assert offers["vehicle.alternator.sag_mohm"] == 5.0
+    plain["vehicle"]["readings"]["idle_v"] = 13.9
+    plain["provenance"]["vehicle.readings.idle_v"] = "measured"
+    again = client.post("/api/prove", json={"design": plain, "readings": readings}).get_json()
+    assert "vehicle.readings.idle_v" not in {item["path"] for item in again["offers"]}

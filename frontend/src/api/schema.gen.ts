@@ -2973,6 +2973,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/tests.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every reading of a job's tests, who took it and when, with its band and verdict. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/orders.csv": {
         parameters: {
             query?: never;
@@ -7395,6 +7451,24 @@ export interface components {
             unit: components["schemas"]["Charger"] | null;
         };
         /**
+         * Offer
+         * @description A value measured here that the survey only supposes, or has otherwise.
+         */
+        Offer: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Stands */
+            stands: number;
+            /** Origin */
+            origin: string;
+        };
+        /**
          * OldLink
          * @description What becomes of a link that was there before, and the relay it takes.
          */
@@ -7758,6 +7832,8 @@ export interface components {
             rows: components["schemas"]["Row"][];
             /** Legs */
             legs: components["schemas"]["LegFound"][];
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
             /**
              * Next
              * @description key of the test to do next; empty when all are done

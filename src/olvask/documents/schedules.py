@@ -9,6 +9,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from olvask.core.stages.build.conductors import ConductorEnd
 from olvask.core.stages.build.cuts import Buying
 from olvask.core.stages.build.orders import Orders
+from olvask.core.stages.build.progress import StepState
+from olvask.core.stages.prove.report import Proof
 from olvask.documents.csv_text import defused
 from olvask.documents.typeset import typeset
 
@@ -86,6 +88,29 @@ def orders_csv(found: Orders) -> str:
         for line in group.lines
     ]
     return _csv(["supplier", "part", "detail", "needed", "in_stock", "to_order", "unit", "price_each", "price"], rows)
+
+
+def tests_csv(found: Proof, states: Iterable[StepState]) -> str:
+    """One row a reading of Prove, every one that was kept, with the band and the verdict of the last."""
+    kept = {state.step: state.entries for state in states if state.procedure == "Prove"}
+    rows = [
+        [
+            row.test.group,
+            row.test.text,
+            _number(entry.value, 3),
+            row.test.unit,
+            entry.by,
+            entry.at,
+            _number(row.least, 3),
+            _number(row.most, 3),
+            row.verdict if entry is last else "measured again",
+        ]
+        for row in found.rows
+        for entries in [[entry for entry in kept.get(row.test.key, ()) if entry.kind == "reading"]]
+        for last in entries[-1:]
+        for entry in entries
+    ]
+    return _csv(["group", "test", "reading", "unit", "by", "at", "least", "most", "verdict"], rows)
 
 
 WRITERS: Mapping[str, Callable[[Buying], str]] = {"cuts": cuts_csv, "parts": parts_csv, "labels": labels_csv}

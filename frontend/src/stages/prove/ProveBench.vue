@@ -9,6 +9,7 @@ import AnswerState from '../../ui/AnswerState.vue'
 import { said } from '../../ui/locale'
 import { useBuildLog } from '../build/buildLog'
 import LegsPicture from './LegsPicture.vue'
+import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
 
@@ -81,6 +82,10 @@ const narrow = useMediaQuery('(max-width: 700px)')
           <span class="aside">mΩ of each leg</span>
         </div>
         <LegsPicture :legs="data.legs" />
+        <ProveOffers v-if="data.offers.length" :offers="data.offers" />
+        <p v-if="readings.length" class="small">
+          <a :href="`/api/jobs/${job.id}/tests.csv`" data-paper="tests">Test record, CSV</a>
+        </p>
         <p class="muted small">
           A band holds 95 of 100 healthy vehicles: it follows from what was read so far, the meter, and what is not
           known.

@@ -8,9 +8,11 @@ from pydantic import Field
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
+from olvask.core.stages.build.progress import progress_of
 from olvask.core.stages.prove.report import Proof, prove
+from olvask.documents.schedules import tests_csv
 from olvask.web.api.blueprint import api
-from olvask.web.reach import answer_json
+from olvask.web.reach import answer_json, attached, stores
 
 
 class ReadingIn(Described):
@@ -34,3 +36,19 @@ def proof(asked: ProveIn) -> Response:
     """Every test with its band, verdict and what would narrow it; every leg as it was measured."""
     readings = {item.test: item.value for item in asked.readings}
     return answer_json(prove(Context.of(asked.design), readings))
+
+
+@api.get("/jobs/<int:job_id>/tests.csv")
+def test_record(job_id: int) -> Response:
+    """Every reading of a job's tests, who took it and when, with its band and verdict."""
+    job = stores().jobs.get(job_id)
+    states = progress_of(stores().build.entries(job_id))
+    readings = {
+        state.step: entry.value
+        for state in states
+        if state.procedure == "Prove"
+        for entry in state.entries
+        if entry.kind == "reading" and entry.value is not None
+    }
+    found = prove(Context.of(job.design), readings)
+    return Response(tests_csv(found, states), mimetype="text/csv", headers=attached(job, "tests.csv"))

@@ -14,6 +14,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
+from olvask.core.findings.figure import Input
 from olvask.core.findings.said import Said
 from olvask.core.stages.prove.likely import LEGS, LOOSE_OHM, Likely, Name, Quantity, Unknown, unknowns_of
 from olvask.core.stages.prove.meter import METER
@@ -29,6 +30,7 @@ FACTORS = (
     (100, "a hundred times", "a hundredth of"),
     (1000, "a thousand times", "a thousandth of"),
 )
+LEAST_DRAW_A = 5.0  # below it the fall of the posts is lost in the meter; our own estimate
 LIMIT_MOHM = 1.0  # of a leg: less is within what crimps differ by; our own estimate
 
 
@@ -63,11 +65,24 @@ class LegFound:
     text: str
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offer:
+    """A value measured here that the survey only supposes, or has otherwise."""
+
+    path: str
+    label: str
+    unit: str
+    value: float
+    stands: float
+    origin: str
+
+
 class Proof(Said):
     """Every test of a design, judged by what was read so far."""
 
     rows: tuple[Row, ...]
     legs: tuple[LegFound, ...]
+    offers: tuple[Offer, ...]
     next: str = Field(description="key of the test to do next; empty when all are done")
     text: str
 
@@ -88,7 +103,8 @@ def prove(ctx: Context, readings: Mapping[str, float]) -> Proof:
     bad = {leg.leg for leg in legs if leg.bad}
     rows = tuple(_row(test, tests, _loosened(unknowns, bad, test), used, known, queries) for test in tests)
     waiting = [row.test.key for row in rows if row.verdict == "open"]
-    return Proof(rows=rows, legs=legs, next=waiting[0] if waiting else "", text=_summary(rows, legs))
+    offers = tuple(_offers(ctx, used, {row.test.key: row.verdict for row in rows}))
+    return Proof(rows=rows, legs=legs, offers=offers, next=waiting[0] if waiting else "", text=_summary(rows, legs))
 
 
 def _loosened(unknowns: tuple[Unknown, ...], bad: Collection[str], test: ProveTest) -> tuple[Unknown, ...]:
@@ -243,6 +259,28 @@ def _together(known: Mapping[str, float], found: Mapping[str, str]) -> dict[str,
             if current is not None and abs(current) < 0.5 and known.get(leg, 0.0) > 20.0:
                 told[leg] = "A drop where no current flows: the probes, or the current was not there any more."
     return told
+
+
+def _offers(ctx: Context, used: Mapping[str, float], verdicts: Mapping[str, Verdict]) -> Iterator[Offer]:
+    """What was measured here and could stand in the survey; a reading that is queried or wrong is not offered."""
+    good = {key: value for key, value in used.items() if verdicts.get(key) in ("right", "doubtful")}
+    facts = ctx.facts
+    found: list[tuple[Input, float]] = []
+    if "rest.start" in good:
+        found.append((facts.rest, good["rest.start"]))
+    if "idle_posts_v" in good:
+        found.append((facts.idle, good["idle_posts_v"]))
+    if {"idle_posts_v", "posts_v", "input_a"} <= set(good) and good["input_a"] > LEAST_DRAW_A:
+        found.append((facts.sag, 1000 * (good["idle_posts_v"] - good["posts_v"]) / good["input_a"]))
+    for fact, value in found:
+        stands = float(fact.value)
+        rounded = round(value, 2 if fact.unit == "V" else 1)
+        if not fact.path or rounded < 0:
+            continue
+        if fact.provenance != "measured" or abs(rounded - stands) > max(0.03, 0.1 * abs(stands)):
+            yield Offer(
+                path=fact.path, label=fact.label, unit=fact.unit, value=rounded, stands=stands, origin=fact.provenance
+            )
 
 
 LEG_QUANTITY: dict[Name, tuple[Quantity, str]] = {

@@ -16,7 +16,7 @@ from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.prove.likely import Quantity
 
 Group = Literal["engine_off", "running", "after"]
-RUNNING = "engine at hot idle, the unit charging, lights and blower off"
+RUNNING = "engine at hot idle, lights and blower on, the unit charging"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -194,7 +194,7 @@ def _running(ctx: Context) -> Iterator[ProveTest]:
             text=text,
             red=red,
             black=black,
-            state="engine at hot idle, its enable taken away" if resting else RUNNING,
+            state="engine at hot idle, lights and blower on, its enable taken away" if resting else RUNNING,
             proves=proves,
             needs="clamp" if unit == "A" else "meter",
             unit=unit,
