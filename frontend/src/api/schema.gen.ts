@@ -7834,6 +7834,8 @@ export interface components {
             legs: components["schemas"]["LegFound"][];
             /** Offers */
             offers: components["schemas"]["Offer"][];
+            /** @description the level line as it was read; none before anything was read running */
+            measured: components["schemas"]["ConditionLine"] | null;
             /**
              * Next
              * @description key of the test to do next; empty when all are done

@@ -34,7 +34,7 @@ const names = computed(() => {
   const placed = spread(wanted, 13, props.top + 6, props.bottom)
   return drawn.value.map((item, at) => ({
     key: item.key,
-    label: item.moment ? 'now' : item.line.label,
+    label: item.moment && item.line.label !== 'measured' ? 'now' : item.line.label,
     strong: item.strong,
     y: placed[at] ?? 0,
   }))

@@ -20,7 +20,8 @@ const chosen = computed({
 })
 const state = computed(() => {
   if (line.value === null) return ''
-  if (job.moment !== null) return `road test: ${job.moment.label}`
+  if (job.moment !== null)
+    return job.moment.label === 'measured' ? 'as it was measured' : `road test: ${job.moment.label}`
   if (job.judged?.charger === null) return 'no unit chosen yet'
   if (line.value.collapsed) return 'collapses at full current'
   if (!line.value.charging) return 'engine off, nothing flows'

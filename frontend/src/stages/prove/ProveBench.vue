@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** Prove: the tests on the left, one of them large, and the legs as they were measured beside those designed. */
 import { useMediaQuery, useSessionStorage } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, onBeforeUnmount, watch } from 'vue'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
+import type { MomentLine } from '../../trip/moment'
 import { said } from '../../ui/locale'
 import { useBuildLog } from '../build/buildLog'
 import LegsPicture from './LegsPicture.vue'
@@ -53,6 +54,17 @@ function read(value: number): void {
   go(row.value.test.key)
   log.note(PROVE, row.value.test.key, 'reading', { value, unit: row.value.test.unit })
 }
+/** The measured line stands strong on the level line, the designed one faint behind it. */
+watch(
+  () => data.value?.measured,
+  (line) => {
+    job.moment = line ? ({ ...line, moment: true } as MomentLine) : null
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => {
+  job.moment = null
+})
 const narrow = useMediaQuery('(max-width: 700px)')
 </script>
 

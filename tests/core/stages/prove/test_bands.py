@@ -162,3 +162,19 @@ def test_seconds_to_stop_follow_the_rule() -> None:
     assert rows(prove(ctx, {"stop_s": 41.0}))["stop_s"].verdict == "right"
     assert rows(prove(ctx, {"stop_s": 80.0}))["stop_s"].verdict == "wrong"
     assert "stop_s" not in rows(prove(Context.of(design(activation={"ways": ["ignition"]})), {}))
+
+
+def test_the_measured_line_shows_the_gap_where_it_was_read() -> None:
+    """13.76 V at the posts, 640 mV lost in the return, 12.75 V at the input: as read; the delivery stays as designed."""
+    read_so_far = {"idle_posts_v": 13.88, "posts_v": 13.76, "input_a": 48.5, "supply_back_mv": 640.0, "input_v": 12.85}
+    found = prove(context(0), read_so_far).measured
+    assert found is not None
+    assert found.supply[1].exit_v == pytest.approx(13.76, abs=0.03)
+    assert found.supply[-1].return_exit_mv == pytest.approx(640, abs=10)
+    assert found.input_v == pytest.approx(12.85, abs=0.05)
+    assert found.output_v is not None
+    assert found.delivery[0].enter_v + found.delivery[0].return_enter_mv / 1000 == pytest.approx(
+        found.output_v, abs=0.01
+    )
+    assert found.delivery[0].return_enter_mv < 100
+    assert prove(context(0), {}).measured is None

@@ -14,9 +14,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.level_line import ConditionLine
 from olvask.core.findings.figure import Input
 from olvask.core.findings.said import Said
 from olvask.core.stages.prove.likely import LEGS, LOOSE_OHM, Likely, Name, Quantity, Unknown, unknowns_of
+from olvask.core.stages.prove.measured import measured_line
 from olvask.core.stages.prove.meter import METER
 from olvask.core.stages.prove.tests import ProveTest, tests_of
 
@@ -83,6 +85,9 @@ class Proof(Said):
     rows: tuple[Row, ...]
     legs: tuple[LegFound, ...]
     offers: tuple[Offer, ...]
+    measured: ConditionLine | None = Field(
+        description="the level line as it was read; none before anything was read running"
+    )
     next: str = Field(description="key of the test to do next; empty when all are done")
     text: str
 
@@ -103,13 +108,27 @@ def prove(ctx: Context, readings: Mapping[str, float]) -> Proof:
     bad = {leg.leg for leg in legs if leg.bad}
     rows = tuple(_row(test, tests, _loosened(unknowns, bad, test), used, known, queries) for test in tests)
     waiting = [row.test.key for row in rows if row.verdict == "open"]
+    at: dict[Name, int] = {item.name: place for place, item in enumerate(unknowns)}
+    running = [test.key for test in tests if test.quantity is not None and test.key in used]
+    measured = (
+        measured_line(ctx, _likely(tests, _loosened(unknowns, bad, None), used), at)
+        if running and ctx.design.charger
+        else None
+    )
     offers = tuple(_offers(ctx, used, {row.test.key: row.verdict for row in rows}))
-    return Proof(rows=rows, legs=legs, offers=offers, next=waiting[0] if waiting else "", text=_summary(rows, legs))
+    return Proof(
+        rows=rows,
+        legs=legs,
+        offers=offers,
+        measured=measured,
+        next=waiting[0] if waiting else "",
+        text=_summary(rows, legs),
+    )
 
 
-def _loosened(unknowns: tuple[Unknown, ...], bad: Collection[str], test: ProveTest) -> tuple[Unknown, ...]:
+def _loosened(unknowns: tuple[Unknown, ...], bad: Collection[str], test: ProveTest | None) -> tuple[Unknown, ...]:
     """What is not known once some legs are known to be bad: they may hold anything, but for the test that reads them."""
-    own = {name for name, (quantity, _) in LEG_QUANTITY.items() if quantity == test.quantity}
+    own = {name for name, (quantity, _) in LEG_QUANTITY.items() if test is not None and quantity == test.quantity}
     return tuple(
         replace(item, sigma=math.hypot(item.sigma, LOOSE_OHM)) if item.name in bad and item.name not in own else item
         for item in unknowns
