@@ -56,12 +56,27 @@ def stalled(page: Page) -> None:
     page.locator("rect.stall").wait_for()
 
 
-def decided(page: Page) -> None:
-    """Open the old link by a relay."""
-    page_of("link")(page)
-    page.locator('[data-decision="changeover"]').click()
-    page.locator('[data-decision="changeover"][aria-checked="true"]').wait_for()
-    page.locator("[data-save]").get_by_text("Saved").wait_for()
+def measured(page: Page) -> None:
+    """Readings of a vehicle whose supply return has a bad joint, the line unfolded."""
+    address = page.url.split("/job/")[0]
+    read = {"rest.start": 25.5, "idle_posts_v": 27.75, "posts_v": 27.62, "input_a": 24.0, "supply_back_mv": 560.0}
+    entries = [
+        {
+            "id": f"reading-{at}",
+            "procedure": "Prove",
+            "step": test,
+            "kind": "reading",
+            "value": value,
+            "by": "E.K.",
+            "at": f"2031-05-01T10:0{at}:00Z",
+        }
+        for at, (test, value) in enumerate(read.items())
+    ]
+    page.request.post(f"{address}/api/jobs/4/build", data={"entries": entries})
+    page.evaluate("localStorage.setItem('olvask.line.folded', '{\"prove\":false}')")
+    page.reload(wait_until="networkidle")
+    page.locator('[data-go="supply_back_mv"]').click()
+    page.wait_for_timeout(900)
 
 
 def tolerated(page: Page) -> None:
@@ -120,7 +135,7 @@ SHOTS = (
     Shot("shelf", "/shelf/chargers"),
     Shot("run", "/job/5/run"),
     Shot("wake", "/job/2/wake"),
-    Shot("old-link", "/job/1/wake", first=decided),
+    Shot("prove", "/job/4/prove", first=measured),
     Shot("tolerances", "/job/5/wake", first=tolerated),
     Shot("road-test", "/job/2/wake", first=pointed),
     Shot("settings", "/job/1/settings", first=stalled),

@@ -51,4 +51,11 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
 .stairs {
   flex: none;
 }
+@media (max-width: 700px) {
+  .aside a {
+    display: inline-flex;
+    align-items: center;
+    min-height: 44px;
+  }
+}
 </style>
