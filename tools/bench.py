@@ -25,6 +25,7 @@ from tests.e2e.server import CHROMIUM, FLAGS, Server
 from tests.oracles.ivp import integrate
 
 from olvask.core.analyses.audit import audit
+from olvask.core.analyses.diagnosis import diagnose
 from olvask.core.analyses.quote import QuoteHead, quote_of
 from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.size_ladder import size_ladder
@@ -38,6 +39,7 @@ from olvask.core.simulate.programme import LIBRARY, read_programme
 from olvask.core.simulate.report import report
 from olvask.core.simulate.trip import drive
 from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.prove.report import prove
 from olvask.documents.diagram.layout import diagram_of
 from olvask.documents.diagram.paper import diagram_pdf
 from olvask.documents.diagram.svg import svg_of
@@ -141,6 +143,14 @@ def build_lines(design: Design) -> None:
     assessed = assess(design)
     say("hand-over sheet, p50", percentile(milliseconds(lambda: sheet_pdf(head, design, assessed), 5), 0.5), "ms", 500)
     say("diagram on paper, p50", percentile(milliseconds(lambda: diagram_pdf(head, design), 5), 0.5), "ms", 500)
+    readings = {"posts_v": 13.7, "input_a": 47.0, "input_v": 12.9}
+    say("readings judged, p50", percentile(milliseconds(lambda: prove(ctx, readings), 10), 0.5), "ms")
+    say(
+        "causes and next measurement, p50",
+        percentile(milliseconds(lambda: diagnose(ctx, readings), 10), 0.5),
+        "ms",
+        150,
+    )
     three = [(f"Option {at}", design) for at in range(3)]
     asked = QuoteHead("Van", "V-1", "", "2031-05-01", "2031-05-31")
     say("quote of three options, p50", percentile(milliseconds(lambda: quote_of(asked, three), 10), 0.5), "ms")

@@ -1571,6 +1571,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prove/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What explains the readings, how well, and which measurement would tell most for each minute it takes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProveIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Diagnosis"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/build/routes": {
         parameters: {
             query?: never;
@@ -4523,6 +4572,25 @@ export interface components {
             blank: components["schemas"]["Design"];
         };
         /**
+         * Cause
+         * @description One cause and how well it explains what was read.
+         */
+        Cause: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Cure */
+            cure: string;
+            /**
+             * Share
+             * @description how likely it is beside the others, 0 to 1
+             */
+            share: number;
+            /** Explained */
+            explained: components["schemas"]["Explained"][];
+        };
+        /**
          * Change
          * @description Set one place of the design, named by its path, to a value.
          */
@@ -5591,6 +5659,21 @@ export interface components {
             name: string;
         };
         /**
+         * Diagnosis
+         * @description Causes by how well they explain, and what to measure next.
+         */
+        Diagnosis: {
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+            /**
+             * Next
+             * @description key of the test to do next; empty where none would tell
+             */
+            next: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Distances
          * @description Where the runs will go, before they are laid: measured path, one-way.
          */
@@ -5884,6 +5967,20 @@ export interface components {
             most: number | null;
             /** Why */
             why: string;
+        };
+        /**
+         * Explained
+         * @description One reading: what this cause expects, and what was read.
+         */
+        Explained: {
+            /** Test */
+            test: string;
+            /** Expected */
+            expected: number;
+            /** Read */
+            read: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * FamilyOut

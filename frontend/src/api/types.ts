@@ -61,3 +61,4 @@ export type Quote = Schemas['Quote']
 export type BenchTest = NonNullable<Schemas['BenchTestOut']['test']>
 export type Proof = Schemas['Proof']
 export type ProofRow = Proof['rows'][number]
+export type Diagnosis = Schemas['Diagnosis']

@@ -9,6 +9,7 @@ import AnswerState from '../../ui/AnswerState.vue'
 import type { MomentLine } from '../../trip/moment'
 import { said } from '../../ui/locale'
 import { useBuildLog } from '../build/buildLog'
+import CausesPanel from './CausesPanel.vue'
 import LegsPicture from './LegsPicture.vue'
 import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
@@ -65,6 +66,13 @@ watch(
 onBeforeUnmount(() => {
   job.moment = null
 })
+const side = useSessionStorage<'legs' | 'causes'>('olvask.prove.side', 'legs')
+const diagnosis = useDerived(
+  'causes',
+  (design, signal) =>
+    answered(client.POST('/api/prove/causes', { body: { design, readings: readings.value }, signal })),
+  { more: () => readings.value, wanted: () => side.value === 'causes' },
+)
 const narrow = useMediaQuery('(max-width: 700px)')
 </script>
 
@@ -88,12 +96,22 @@ const narrow = useMediaQuery('(max-width: 700px)')
         @read="read"
         @go="go"
       />
-      <section v-if="data" class="panel" aria-label="Legs of the runs, designed and measured">
+      <section v-if="data" class="panel" aria-label="What the readings say">
         <div class="bench-head">
-          <h2>Designed and measured</h2>
-          <span class="aside">mΩ of each leg</span>
+          <h2>{{ side === 'legs' ? 'Designed and measured' : 'What explains it' }}</h2>
+          <button type="button" class="link" data-side @click="side = side === 'legs' ? 'causes' : 'legs'">
+            {{ side === 'legs' ? 'what explains it' : 'mΩ of each leg' }}
+          </button>
         </div>
-        <LegsPicture :legs="data.legs" />
+        <LegsPicture v-if="side === 'legs'" :legs="data.legs" />
+        <template v-else>
+          <CausesPanel v-if="diagnosis.data.value" :diagnosis="diagnosis.data.value" :name-of="nameOf" @go="go" />
+          <AnswerState
+            :pending="diagnosis.pending.value"
+            :trouble="diagnosis.trouble.value"
+            doing="Trying each fault…"
+          />
+        </template>
         <ProveOffers v-if="data.offers.length" :offers="data.offers" />
         <p v-if="readings.length" class="small">
           <a :href="`/api/jobs/${job.id}/tests.csv`" data-paper="tests">Test record, CSV</a>
@@ -132,6 +150,11 @@ const narrow = useMediaQuery('(max-width: 700px)')
 .small {
   font-size: var(--text);
   margin-top: 8px;
+}
+@media (max-width: 700px) {
+  .bench-head .link {
+    min-height: 44px;
+  }
 }
 @media (max-width: 1100px) {
   .body {

@@ -5,11 +5,12 @@ from __future__ import annotations
 from flask import Response
 from pydantic import Field
 
+from olvask.core.analyses.diagnosis import Diagnosis, diagnose
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.stages.build.progress import progress_of
-from olvask.core.stages.prove.report import Proof, prove
+from olvask.core.stages.prove.report import Proof, prove, sound
 from olvask.documents.schedules import tests_csv
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
@@ -36,6 +37,16 @@ def proof(asked: ProveIn) -> Response:
     """Every test with its band, verdict and what would narrow it; every leg as it was measured."""
     readings = {item.test: item.value for item in asked.readings}
     return answer_json(prove(Context.of(asked.design), readings))
+
+
+@api.post("/prove/causes")
+@api.input(ProveIn, arg_name="asked")
+@api.output(Diagnosis)
+def causes(asked: ProveIn) -> Response:
+    """What explains the readings, how well, and which measurement would tell most for each minute it takes."""
+    ctx = Context.of(asked.design)
+    readings = {item.test: item.value for item in asked.readings}
+    return answer_json(diagnose(ctx, sound(ctx, readings)))
 
 
 @api.get("/jobs/<int:job_id>/tests.csv")

@@ -53,6 +53,7 @@ LEG_SHARE, LEG_OHM = 0.07, 0.00025  # lengths, strands and temperature; crimps
 OWN_OHM = 0.0012  # a chassis return nobody has measured
 EFFICIENCY, OUTPUT_SHARE = 0.02, 0.02
 AUXILIARY_V = 0.45  # per 12 V, of a battery whose charge is not known
+PUSHED_V = 0.9  # a unit that meets no battery stands about so far above what it last saw; our own estimate
 LOOSE_OHM = 0.04  # of a leg that may hold anything
 STEP = 0.01  # of the finite differences, in standard deviations
 ROUNDS = 4  # after which the means stand to a thousandth
@@ -118,13 +119,20 @@ def _leg(name: Name, words: str, ohm: float, ctx: Context, run: Literal["supply"
     return Unknown(name, words, ohm, OWN_OHM if body else LEG_SHARE * ohm + LEG_OHM)
 
 
-def readings_of(values: Sequence[float]) -> dict[Quantity, float]:
+Mode = Literal["charging", "idle", "no_input", "no_output", "pack_off"]
+
+
+def readings_of(values: Sequence[float], mode: Mode = "charging") -> dict[Quantity, float]:
     """What a meter would read everywhere, in a vehicle of these values.
 
     Args:
         values: in the order of `unknowns_of`.
+        mode: charging; idle, with volts everywhere and no current; a supply run that is open; a delivery run that is
+            open, or a battery whose management is, under a unit that pushes all the same.
     """
     regulated_v, sag, s_out, s_back, d_out, d_back, efficiency, output_a, auxiliary_v = values
+    if mode != "charging":
+        return _resting(regulated_v, auxiliary_v, mode)
     output_v = auxiliary_v + output_a * (d_out + d_back)
     power_w = max(0.0, output_v * output_a / max(efficiency, 0.05))
     ohm = max(0.0, sag + s_out + s_back)
@@ -148,6 +156,24 @@ def readings_of(values: Sequence[float]) -> dict[Quantity, float]:
     }
 
 
+def _resting(regulated_v: float, auxiliary_v: float, mode: Mode) -> dict[Quantity, float]:
+    """Readings where nothing flows."""
+    pushed_v = auxiliary_v + PUSHED_V if mode in ("no_output", "pack_off") else auxiliary_v
+    return {
+        "idle_posts_v": regulated_v,
+        "posts_v": regulated_v,
+        "input_v": 0.0 if mode == "no_input" else regulated_v,
+        "input_a": 0.0,
+        "output_v": pushed_v,
+        "output_a": 0.0,
+        "auxiliary_v": 0.0 if mode == "pack_off" else auxiliary_v,
+        "supply_out_mv": 0.0,
+        "supply_back_mv": 0.0,
+        "delivery_out_mv": 0.0,
+        "delivery_back_mv": 0.0,
+    }
+
+
 Matrix = tuple[tuple[float, ...], ...]
 
 
@@ -158,21 +184,24 @@ class Likely:
     means: tuple[float, ...]
     covariance: Matrix
     scales: tuple[float, ...]
+    mode: Mode = "charging"
+    logged: float = 0.0  # logarithm of how likely the readings were
 
     @classmethod
-    def of(cls, unknowns: Sequence[Unknown], loose: bool = False) -> Likely:
+    def of(cls, unknowns: Sequence[Unknown], loose: bool = False, mode: Mode = "charging") -> Likely:
         """Before anything was read.
 
         Args:
             unknowns: what is not known.
             loose: whether a leg may hold anything, as when one looks for a bad joint.
+            mode: what flows.
         """
         sigmas = tuple(
             math.hypot(item.sigma, LOOSE_OHM) if loose and item.name in LEGS else item.sigma for item in unknowns
         )
         count = range(len(sigmas))
         covariance = tuple(tuple(sigmas[row] ** 2 if row == column else 0.0 for column in count) for row in count)
-        return cls(tuple(item.mean for item in unknowns), covariance, sigmas)
+        return cls(tuple(item.mean for item in unknowns), covariance, sigmas, mode)
 
     def after(self, read: Sequence[tuple[Quantity, float, float]]) -> Likely:
         """What is likely once readings were taken: Gauss and Newton, the circuit made straight anew where it was found to be.
@@ -185,7 +214,7 @@ class Likely:
         at = self.means
         found = self
         for _ in range(ROUNDS):
-            slopes, shown = _slopes(at, self.scales), readings_of(at)
+            slopes, shown = _slopes(at, self.scales, self.mode), readings_of(at, self.mode)
             found = self
             for quantity, value, sigma in read:
                 found = found._updated(slopes[quantity], value - shown[quantity], at, sigma)
@@ -203,11 +232,12 @@ class Likely:
             tuple(self.covariance[row][column] - gained[row] * gained[column] / spread for column in count)
             for row in count
         )
-        return Likely(means, covariance, self.scales)
+        logged = self.logged - 0.5 * (missed * missed / spread + math.log(2 * math.pi * spread))
+        return Likely(means, covariance, self.scales, self.mode, logged)
 
     def told(self) -> dict[Quantity, tuple[float, float, tuple[float, ...]]]:
         """What each reading would most likely be, its standard deviation (the meter apart) and its slope."""
-        slopes, shown = _slopes(self.means, self.scales), readings_of(self.means)
+        slopes, shown = _slopes(self.means, self.scales, self.mode), readings_of(self.means, self.mode)
         return {
             quantity: (value, math.sqrt(max(0.0, _quadratic(slopes[quantity], self.covariance))), slopes[quantity])
             for quantity, value in shown.items()
@@ -227,7 +257,7 @@ class Likely:
         return self.means[place], math.sqrt(max(0.0, self.covariance[place][place]))
 
 
-def _slopes(means: Sequence[float], scales: Sequence[float]) -> dict[Quantity, tuple[float, ...]]:
+def _slopes(means: Sequence[float], scales: Sequence[float], mode: Mode) -> dict[Quantity, tuple[float, ...]]:
     """How every reading moves with every unknown, by finite differences."""
     columns = []
     for at, scale in enumerate(scales):
@@ -235,7 +265,7 @@ def _slopes(means: Sequence[float], scales: Sequence[float]) -> dict[Quantity, t
         high, low = list(means), list(means)
         high[at] += step
         low[at] -= step
-        more, less = readings_of(high), readings_of(low)
+        more, less = readings_of(high, mode), readings_of(low, mode)
         columns.append({quantity: (more[quantity] - less[quantity]) / (2 * step) for quantity in more})
     return {quantity: tuple(column[quantity] for column in columns) for quantity in columns[0]}
 

@@ -2,6 +2,7 @@
 
 - `Proof`, `Row`, `LegFound`: as it is told.
 - `prove`: judges a set of readings.
+- `sound`: those that can be at all.
 """
 
 from __future__ import annotations
@@ -99,10 +100,9 @@ def prove(ctx: Context, readings: Mapping[str, float]) -> Proof:
         ctx: the design solved.
         readings: test keys to the newest reading of each; keys of no test are passed over.
     """
-    tests = tests_of(ctx)
+    tests, unknowns = tests_of(ctx), unknowns_of(ctx)
     known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
-    unknowns = unknowns_of(ctx)
-    queries = _queries(ctx, tests, unknowns, known)
+    queries = _queries(tests, unknowns, known)
     used = {key: value for key, value in known.items() if key not in queries}
     legs = tuple(_legs(ctx, tests, unknowns, used))
     bad = {leg.leg for leg in legs if leg.bad}
@@ -124,6 +124,19 @@ def prove(ctx: Context, readings: Mapping[str, float]) -> Proof:
         next=waiting[0] if waiting else "",
         text=_summary(rows, legs),
     )
+
+
+def sound(ctx: Context, readings: Mapping[str, float]) -> dict[str, float]:
+    """The readings that can be: those that ask for the meter first are put aside.
+
+    Args:
+        ctx: the design solved.
+        readings: test keys to readings.
+    """
+    tests = tests_of(ctx)
+    known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
+    queries = _queries(tests, unknowns_of(ctx), known)
+    return {key: value for key, value in known.items() if key not in queries}
 
 
 def _loosened(unknowns: tuple[Unknown, ...], bad: Collection[str], test: ProveTest | None) -> tuple[Unknown, ...]:
@@ -225,9 +238,7 @@ def _verdict(
     return "wrong", f"Well {side} what is expected."
 
 
-def _queries(
-    ctx: Context, tests: tuple[ProveTest, ...], unknowns: tuple[Unknown, ...], known: Mapping[str, float]
-) -> dict[str, str]:
+def _queries(tests: tuple[ProveTest, ...], unknowns: tuple[Unknown, ...], known: Mapping[str, float]) -> dict[str, str]:
     """Readings that cannot be: the meter is asked before the wiring."""
     found: dict[str, str] = {}
     blank = Likely.of(unknowns).told()
