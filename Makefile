@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -114,6 +114,10 @@ check-sheets: $(STAMPS)/dev
 # Five thousand designs of any kind, each procedure walked through on an imagined vehicle.
 check-orders: $(STAMPS)/dev
 	OLVASK_ORDERS=5000 $(BIN)/pytest -n $(CORES) tests/core/stages/build/test_procedure_law.py
+
+# Vehicles with one fault each, measured as the diagnosis asks: how often it is found, and in how many measurements.
+check-faults: $(STAMPS)/dev
+	OLVASK_FAULTS=150 $(BIN)/pytest -s -q tests/core/analyses/test_diagnosis.py
 
 # Five thousand surveys: what findings claim happens when driven, and the other way about.
 check-two-way: $(STAMPS)/dev

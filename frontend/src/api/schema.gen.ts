@@ -8006,7 +8006,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "engine_off" | "running" | "after";
+            group: "dead" | "engine_off" | "running" | "after";
             /** Text */
             text: string;
             /** Red */

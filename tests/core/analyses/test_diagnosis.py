@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import random
 from functools import cache
 
@@ -14,6 +15,7 @@ from olvask.core.stages.prove.likely import LEGS, unknowns_of
 from olvask.store.demo import demo_designs
 from tests.oracles.running import Running
 
+MANY = int(os.environ.get("OLVASK_FAULTS", "20"))  # of each kind; `make check-faults` asks for 150
 ERROR = {"V": (0.005, 0.02), "mV": (0.005, 0.3), "A": (0.02, 0.3)}
 KINDS = [*(f"joint.{leg}" for leg in LEGS), "alternator", "limited", "no_enable", "open.supply", "healthy"]
 
@@ -64,9 +66,14 @@ def course(pick: random.Random, kind: str, follow: bool) -> tuple[list[str], int
 def test_a_fault_is_found_in_six_measurements(kind: str) -> None:
     """First in nine of ten, among the first three nearly always."""
     pick = random.Random(kind)
-    ranks = [course(pick, kind, follow=True)[0] for _ in range(20)]
-    assert sum(found[0] == kind for found in ranks) >= 17
-    assert sum(kind in found[:3] for found in ranks) >= 19
+    courses = [course(pick, kind, follow=True) for _ in range(MANY)]
+    first = sum(found[0] == kind for found, _ in courses) / MANY
+    three = sum(kind in found[:3] for found, _ in courses) / MANY
+    print(
+        f"{kind}: first {first:.1%}, in three {three:.1%}, {sum(count for _, count in courses) / MANY:.1f} measurements"
+    )
+    assert first >= 0.85
+    assert three >= 0.95
 
 
 def test_asking_beats_going_down_the_list() -> None:

@@ -6,7 +6,7 @@ import { said } from '../../ui/locale'
 
 const props = defineProps<{ rows: readonly ProofRow[]; open: string }>()
 defineEmits<{ go: [key: string] }>()
-const GROUPS: Record<string, string> = { engine_off: 'Engine off', running: 'Running', after: 'After' }
+const GROUPS: Record<string, string> = { dead: 'Dead', engine_off: 'Engine off', running: 'Running', after: 'After' }
 const parts = computed(() =>
   Object.entries(GROUPS)
     .map(([key, label]) => ({ key, label, rows: props.rows.filter((row) => row.test.group === key) }))

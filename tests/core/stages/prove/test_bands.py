@@ -178,3 +178,15 @@ def test_the_measured_line_shows_the_gap_where_it_was_read() -> None:
     )
     assert found.delivery[0].return_enter_mv < 100
     assert prove(context(0), {}).measured is None
+
+
+def test_dead_checks_have_their_bands() -> None:
+    """Half an ohm from end to end, a thousand between the two sides; a run not laid has none."""
+    ctx = Context.of(design())
+    found = rows(prove(ctx, {"through.supply": 0.2, "short.supply": 3.0, "short.delivery": 5200.0}))
+    assert [found[key].verdict for key in ("through.supply", "short.supply", "short.delivery")] == [
+        "right",
+        "wrong",
+        "right",
+    ]
+    assert "through.supply" not in rows(prove(Context.of(design(supply={"pieces": []})), {}))

@@ -11,11 +11,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from olvask.core.circuit.context import Context
-from olvask.core.model import Design
+from olvask.core.model import RUNS, Cable, Design
 from olvask.core.stages.build.procedure.scene import Scene
+from olvask.core.stages.build.procedure.wire import OPEN_OHM, THROUGH_OHM
 from olvask.core.stages.prove.likely import Quantity
 
-Group = Literal["engine_off", "running", "after"]
+Group = Literal["dead", "engine_off", "running", "after"]
 RUNNING = "engine at hot idle, lights and blower on, the unit charging"
 
 
@@ -57,7 +58,38 @@ class ProveTest:
 
 def tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     """Every test of a design, in working order."""
-    return (*_off(ctx), *_running(ctx), *_after(ctx))
+    return (*_dead(ctx), *_off(ctx), *_running(ctx), *_after(ctx))
+
+
+def _dead(ctx: Context) -> Iterator[ProveTest]:
+    """With both batteries off: through, no short, and the body where it carries the current."""
+    for run in RUNS:
+        if not any(isinstance(piece, Cable) for piece in ctx.design.run(run).pieces):
+            continue
+        for key, text, proves, least, most in (
+            (
+                "through",
+                f"The {run} run from end to end, the worst of its conductors",
+                "Nothing is crossed or open.",
+                0.0,
+                THROUGH_OHM,
+            ),
+            ("short", f"From + to − of the {run} run, its device out", "No short waits for a battery.", OPEN_OHM, None),
+        ):
+            yield ProveTest(
+                key=f"{key}.{run}",
+                group="dead",
+                text=text,
+                red=f"{run} +",
+                black="the same conductor's far end" if key == "through" else f"{run} −",
+                state="both batteries off, every device out",
+                proves=proves,
+                needs="meter, ohms",
+                unit="Ω",
+                minutes=2.0,
+                least=least,
+                most=most,
+            )
 
 
 def _off(ctx: Context) -> Iterator[ProveTest]:

@@ -13,6 +13,7 @@ from olvask.core.stages.wake.wiring import signal_wire
 OPEN_OHM = (
     1000.0  # between + and − of a dead run, nothing in it but insulation and a unit's own bleed; our own estimate
 )
+THROUGH_OHM = 0.5  # of a sound conductor and the meter's own leads; our own estimate
 STRAP_MOHM = 1.0  # a strap to bright metal; trade practice
 WHERE = {"cabin": "through the cabin", "under_floor": "under the floor", "engine_bay": "through the engine bay"}
 
@@ -129,7 +130,7 @@ def dead_checks(scene: Scene) -> Iterator[Step]:
             tool="meter, ohms",
             conductors=names,
             expected=Expected(
-                what="Each conductor", unit="Ω", least=0.0, most=0.5, why="Copper and the meter's own leads."
+                what="Each conductor", unit="Ω", least=0.0, most=THROUGH_OHM, why="Copper and the meter's own leads."
             ),
             acts=(Act("check", f"through {run}"),),
         )
