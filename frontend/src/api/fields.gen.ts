@@ -150,7 +150,7 @@ export const FIELDS: Record<string, Field> = {
   "mount.backing": {"label": "Fixed to", "choices": [{"value": "", "label": "not said"}, {"value": "metal", "label": "metal"}, {"value": "fireproof", "label": "fireproof board"}, {"value": "wood", "label": "wood"}, {"value": "plastic", "label": "plastic"}]},
   "mount.spacing_mm": {"label": "Between the units", "unit": "mm", "step": 10.0, "help": "Where there are several."},
   "mount.near_asked": {"label": "Looked at what lies near"},
-  "mount.near": {"label": "Within half a metre of it", "choices": [{"value": "fuel", "label": "fuel"}, {"value": "exhaust", "label": "exhaust"}, {"value": "airbag", "label": "airbag"}, {"value": "plastic", "label": "plastic"}, {"value": "moving", "label": "moving"}, {"value": "water", "label": "water"}]},
+  "mount.near": {"label": "Within half a metre of it", "choices": [{"value": "fuel", "label": "fuel or gas"}, {"value": "exhaust", "label": "exhaust or another hot thing"}, {"value": "airbag", "label": "an airbag or belt tensioner"}, {"value": "plastic", "label": "plastic or cloth"}, {"value": "moving", "label": "moving parts"}, {"value": "water", "label": "splashing water"}]},
   "site.seats": {"label": "Seats come out"},
   "site.airbags": {"label": "They carry airbags or belt tensioners"},
   "site.airbag_wait_s": {"label": "Wait, battery off", "unit": "s", "step": 30.0, "help": "Before an airbag's plug is touched, as the vehicle's maker says."},

@@ -63,7 +63,7 @@ const amount = (value: number, unit: string) => fixed(value, unit === 'm' && val
 .orders {
   display: grid;
   gap: 10px;
-  align-content: start;
+  grid-auto-rows: max-content;
   overflow: auto;
 }
 th {

@@ -2,17 +2,12 @@
 /** What lies near the unit: several may. */
 import { computed, useId } from 'vue'
 import { useJob } from '../../job/store'
+import { fieldOf } from '../../ui/fields'
 
 const job = useJob()
 const id = useId()
-const NEAR = [
-  { key: 'fuel', label: 'fuel or gas' },
-  { key: 'exhaust', label: 'exhaust or another hot thing' },
-  { key: 'airbag', label: 'an airbag or belt tensioner' },
-  { key: 'plastic', label: 'plastic or cloth' },
-  { key: 'moving', label: 'moving parts' },
-  { key: 'water', label: 'splashing water' },
-] as const
+const field = fieldOf('mount.near')
+const choices = (field.choices ?? []).map((item) => ({ key: String(item.value), label: item.label }))
 const near = computed<readonly string[]>(() => job.design?.mount?.near ?? [])
 function turn(key: string): void {
   const now = near.value.includes(key) ? near.value.filter((item) => item !== key) : [...near.value, key]
@@ -24,8 +19,8 @@ function turn(key: string): void {
 </script>
 
 <template>
-  <div role="group" aria-label="Within half a metre of it">
-    <label v-for="item in NEAR" :key="item.key" :for="`${id}-${item.key}`">
+  <div role="group" :aria-label="field.label">
+    <label v-for="item in choices" :key="item.key" :for="`${id}-${item.key}`">
       <input :id="`${id}-${item.key}`" type="checkbox" :checked="near.includes(item.key)" @change="turn(item.key)" />
       {{ item.label }}
     </label>

@@ -66,7 +66,7 @@ export function useBuildLog() {
             away.value = true
             return
           }
-          refused.value = [...refused.value, error.problem.detail]
+          refused.value = [...refused.value, `${noted(next.entry)} ${error.problem.detail}`]
         }
         kept.drop(next.entry.id)
       }
@@ -91,6 +91,12 @@ export function useBuildLog() {
   }, LOOK_MS)
   watch(key, () => void send(), { immediate: true })
   return { of, states, note, waiting, refused, away }
+}
+
+/** An entry in words, so that what was refused can be noted again. */
+function noted(entry: NewEntry): string {
+  const said = [entry.value ?? '', entry.unit, entry.text].filter((part) => part !== '').join(' ')
+  return `${entry.step}, ${entry.kind}${said ? ` ${said}` : ''}:`
 }
 
 async function uploaded(job: number, picture: string): Promise<string> {

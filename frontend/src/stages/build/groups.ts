@@ -1,18 +1,9 @@
-/** Parts of the work: what they are called and the shape of their knots. */
-export const GROUPS: Record<string, string> = {
-  prepare: 'Prepare',
-  make_safe: 'Make safe',
-  take_out: 'Take out and re-use',
-  mount: 'Mount',
-  route: 'Route',
-  terminate: 'Terminate',
-  dead_checks: 'Dead checks',
-  first_power: 'First power',
-  key_in: 'Key in',
-  connect: 'Connect',
-  enable: 'Enable',
-  put_back: 'Put back',
-}
+/** Parts of the work: what they are called, in the model's words, and the shape of their knots. */
+import { fieldOf } from '../../ui/fields'
+
+export const GROUPS: Record<string, string> = Object.fromEntries(
+  (fieldOf('own_steps.*.group').choices ?? []).map((item) => [String(item.value), item.label]),
+)
 const circle = 'M7 1a6 6 0 1 0 .01 0z'
 const square = 'M2 2h10v10H2z'
 const diamond = 'M7 0l7 7-7 7-7-7z'

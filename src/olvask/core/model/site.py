@@ -102,7 +102,12 @@ class Mount(Described):
         "Between the units", "mm", default=None, ge=0, le=5000, example=100, step=10, help="Where there are several."
     )
     near_asked: bool = tick("Looked at what lies near")
-    near: tuple[Near, ...] = Field((), title="Within half a metre of it", max_length=6)
+    near: tuple[Near, ...] = Field(
+        (),
+        title="Within half a metre of it",
+        max_length=6,
+        json_schema_extra={"choices": [{"value": value, "label": label} for value, label in NEAR.items()]},
+    )
 
 
 class Site(Described):
