@@ -6,7 +6,7 @@ import csv
 import io
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from pypdf import PdfReader
 
 from tests.designs import plain
@@ -76,6 +76,24 @@ def test_a_nine_piece_trailer_run_by_keyboard(page: Page, server: Server) -> Non
     sheet = PdfReader(io.BytesIO(page.request.get(f"{server.address}/api/jobs/{job}/labels.pdf").body()))
     text = "".join(leaf.extract_text() for leaf in sheet.pages)
     assert all(row["conductor"] in text for row in cuts)
+
+
+def test_focus_goes_to_a_new_piece_though_answers_are_late(page: Page, server: Server) -> None:
+    """The answer to a change made before the split comes first and knows no joint: focus waits for the one that does."""
+    open_job(page, server, "ML-207", "run")
+    station(page, "supply.1").focus()
+    count = page.locator('[data-run="supply"]').count()
+
+    def late(route: Route) -> None:
+        page.wait_for_timeout(250)
+        route.continue_()
+
+    page.route("**/api/assess", late)
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("s")
+    expect(page.locator('[data-run="supply"]')).to_have_count(count + 2)
+    expect(station(page, "supply.2")).to_contain_text("joint")
+    expect(station(page, "supply.2")).to_be_focused()
 
 
 def test_a_length_is_dragged_on_the_line(page: Page, server: Server) -> None:

@@ -1,5 +1,6 @@
 /** What the keys do to the pieces of the job, and where the focus goes. */
-import { computed, nextTick, watch, type ComputedRef } from 'vue'
+import { until } from '@vueuse/core'
+import { computed, nextTick, type ComputedRef } from 'vue'
 import type { Stage } from '../app/router'
 import type { KeyActions } from '../app/keys'
 import { answered, client } from '../api/client'
@@ -29,24 +30,19 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
   const job = useJob()
   const { data: catalogue } = useCatalogue()
   const places = computed(() => placesOf(job.design))
-  /** Put the focus on something of the line; what was just put in stands there once it is judged. */
-  function focus(wanted: string): void {
-    void nextTick(() => {
-      const there = document.querySelector<SVGElement>(wanted)
-      if (there !== null) there.focus()
-      else
-        watch(
-          () => job.judged,
-          () => document.querySelector<SVGElement>(wanted)?.focus(),
-          { once: true, flush: 'post' },
-        )
-    })
+  /** Put the focus on something of the line. What was just put in stands there once it is judged, which may take more
+   *  than one answer: answers to earlier changes can still be on their way. */
+  async function focus(place: string): Promise<void> {
+    const stands = () => placesOf(job.judged).includes(place)
+    if (!stands()) await until(() => stands() || job.place !== place).toBe(true)
+    await nextTick()
+    if (job.place === place) document.querySelector<SVGElement>(onLine(place))?.focus()
   }
   function pick(place: string): void {
     const base = shownAt(job.design, place)
     job.place = places.value.includes(base) ? base : 'charger'
     if (placed(job.design, job.place) !== null && stage.value !== 'run') go('run')
-    focus(onLine(job.place))
+    void focus(job.place)
   }
   function choose(place: string): void {
     pick(place)
@@ -83,7 +79,7 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
       const next = places.value[places.value.indexOf(job.place) + by]
       if (next === undefined) return
       job.place = next
-      focus(onLine(next))
+      void focus(next)
     },
     step: (by) => {
       if (job.place === 'charger') void nextUnit(by)
