@@ -115,9 +115,10 @@ check-sheets: $(STAMPS)/dev
 check-orders: $(STAMPS)/dev
 	OLVASK_ORDERS=5000 $(BIN)/pytest -n $(CORES) tests/core/stages/build/test_procedure_law.py
 
-# Vehicles with one fault each, measured as the diagnosis asks: how often it is found, and in how many measurements.
+# Three thousand random vehicles with one fault each, measured as the diagnosis asks: how often it is named, and in how many
+# measurements; bands and bad joints of sixteen hundred more.
 check-faults: $(STAMPS)/dev
-	OLVASK_FAULTS=150 $(BIN)/pytest -s -q tests/core/analyses/test_diagnosis.py
+	OLVASK_FAULTS=80 OLVASK_BANDS=400 $(BIN)/pytest -s -n $(CORES) --dist worksteal tests/core/analyses/test_diagnosis.py tests/core/stages/prove/test_bands.py
 
 # Five thousand surveys: what findings claim happens when driven, and the other way about.
 check-two-way: $(STAMPS)/dev

@@ -1,22 +1,27 @@
-"""Bands hold healthy vehicles, a bad joint is named by its leg, and nonsense asks for the meter."""
+"""Bands hold healthy vehicles and are no wider than they must be, a bad joint is named by its leg, nonsense asks for the meter."""
 
 from __future__ import annotations
 
 import math
+import os
 import random
+import statistics
 from functools import cache
 
 import pytest
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
-from olvask.core.stages.prove.likely import LEGS, unknowns_of
-from olvask.core.stages.prove.report import LegFound, Proof, Row, prove
+from olvask.core.stages.prove.legs import LegFound
+from olvask.core.stages.prove.report import Proof, Row, prove
+from olvask.core.stages.prove.tests import tests_of as listed
+from olvask.core.stages.prove.unknowns import LEGS, unknowns_of
 from olvask.store.demo import demo_designs
+from tests.broken import Bench, Broken, vehicle_of, whole
 from tests.designs import charger, design
 from tests.oracles.running import Running
 
-ERROR = {"V": (0.005, 0.02), "mV": (0.005, 0.3), "A": (0.02, 0.3)}  # bounds of the meter, as two deviations
+MANY = int(os.environ.get("OLVASK_BANDS", "24"))  # random designs; `make check-faults` asks for 400
 DEMO: list[Design] = [made for _, made in demo_designs()]
 
 
@@ -25,20 +30,10 @@ def context(at: int) -> Context:
     return Context.of(DEMO[at])
 
 
-def drawn(pick: random.Random, at: int) -> Running:
-    """A healthy vehicle of a design: each thing not known somewhere in its spread."""
-    values = {item.name: pick.gauss(item.mean, item.sigma) for item in unknowns_of(context(at))}
-    return Running(**values)
-
-
-def read(pick: random.Random, vehicle: Running, at: int) -> dict[str, float]:
-    """What a real meter shows in it."""
-    units = {row.test.key: row.test.unit for row in prove(context(at), {}).rows}
-    found = {}
-    for key, value in vehicle.meter().items():
-        percent, besides = ERROR[units[key]]
-        found[key] = value + pick.gauss(0, (percent * abs(value) + besides) / 2)
-    return found
+def read(pick: random.Random, vehicle: Running, ctx: Context) -> dict[str, float]:
+    """What a real meter shows in a vehicle, everywhere."""
+    bench = Bench(pick, ctx, Broken(vehicle, {}))
+    return {test.key: bench.read(test) for test in listed(ctx) if test.quantity is not None and not test.cannot}
 
 
 def rows(found: Proof) -> dict[str, Row]:
@@ -50,49 +45,72 @@ def legs(found: Proof) -> dict[str, LegFound]:
 
 
 def test_bands_hold_healthy_vehicles_and_accuse_hardly_any() -> None:
-    """95 of 100 readings of healthy vehicles lie in their band; under 2 in 100 vehicles are told that something is wrong."""
+    """95 of 100 readings of healthy random vehicles lie in their band; under 2 in 100 are told that a leg is bad."""
     pick, inside, count, accused = random.Random(14), 0, 0, 0
-    for at in range(len(DEMO)):
-        if at == 2:
-            continue  # its run collapses: there is no healthy vehicle of it
-        for _ in range(30):
-            found = prove(context(at), read(pick, drawn(pick, at), at))
-            judged = [row for row in found.rows if row.test.quantity is not None]
-            count += len(judged)
-            inside += sum(row.least <= row.reading <= row.most for row in judged)  # type: ignore[operator]  # all were read
-            accused += any(row.verdict == "wrong" for row in judged) or any(leg.bad for leg in found.legs)
+    for _ in range(MANY):
+        ctx = vehicle_of(pick)
+        found = prove(ctx, read(pick, whole(pick, ctx), ctx))
+        judged = [row for row in found.rows if row.expected is not None]
+        count += len(judged)
+        inside += sum(row.least <= row.reading <= row.most for row in judged)  # type: ignore[operator]  # all were read
+        accused += any(leg.bad for leg in found.legs)
+    print(f"in the band {inside / count:.1%} of {count}; accused {accused / MANY:.1%} of {MANY}")
     assert inside / count == pytest.approx(0.95, abs=0.02)
-    assert accused / 120 <= 0.02
+    assert accused / MANY <= (0.02 if MANY >= 100 else 0.05)
+
+
+def test_bands_are_no_wider_than_they_must_be() -> None:
+    """At most twice as wide as those of a thousand vehicles made at random and measured, for every reading of the circuit."""
+    pick, wide = random.Random(41), {}
+    for at in (0, 1, 3, 4):
+        ctx = context(at)
+        made = [read(pick, whole(pick, ctx), ctx) for _ in range(250 if MANY < 100 else 1000)]
+        for row in prove(ctx, {}).rows:
+            if row.expected is not None and row.least is not None and row.most is not None:
+                ordered = sorted(item[row.test.key] for item in made)
+                low, high = ordered[round(0.025 * len(made))], ordered[round(0.975 * len(made)) - 1]
+                wide[f"{at} {row.test.key}"] = (row.most - row.least) / max(high - low, 1e-6)
+    print(f"width against made at random: median {statistics.median(wide.values()):.2f}, most {max(wide.values()):.2f}")
+    assert max(wide.values()) <= 2.0, max(wide, key=lambda key: wide[key])
 
 
 @pytest.mark.parametrize("leg", LEGS)
 def test_a_bad_joint_is_named_by_its_leg(leg: str) -> None:
-    """Anywhere from 3 to 50 mΩ: that leg and no other, its milliohms within the uncertainty told in 95 of 100."""
-    pick, held, named, count = random.Random(str(leg)), 0, 0, 0
-    for _ in range(40):
-        at = pick.choice([0, 1, 3, 4])
-        vehicle, excess = drawn(pick, at), 10 ** pick.uniform(math.log10(0.003), math.log10(0.05))
-        true = getattr(vehicle, leg) + excess
-        setattr(vehicle, leg, true)
-        found = legs(prove(context(at), read(pick, vehicle, at)))
+    """0.5 to 50 mΩ anywhere: its milliohms within the uncertainty told in 95 of 100, and no leg named but the one that has it
+    once it is three times what good legs differ by."""
+    pick, held, named, clear, count = random.Random(f"{leg} bad"), 0, 0, 0, 0
+    for _ in range(max(40, MANY)):
+        ctx = vehicle_of(pick)
+        vehicle, excess = whole(pick, ctx), 10 ** pick.uniform(math.log10(0.0005), math.log10(0.05))
+        setattr(vehicle, leg, getattr(vehicle, leg) + excess)
+        device = getattr(vehicle, leg.replace("_out", "_device")) if leg.endswith("out") else 0.0
+        if vehicle.drawn(vehicle.charge()[1] * vehicle.charge()[0] / vehicle.efficiency)[1] < 0.7 * vehicle.regulated_v:
+            continue  # the run cannot carry it: the unit lets go, and nothing is measured
+        found = legs(prove(ctx, read(pick, vehicle, ctx)))
+        own = next(item.sigma for item in unknowns_of(ctx) if item.name == leg)
         count += 1
-        named += [name for name, item in found.items() if item.bad] == [leg]
+        bad = [name for name, item in found.items() if item.bad]
+        if excess > max(0.0015, 6 * own):
+            clear += 1
+            named += bad == [leg]
         one = found[leg]
         assert one.found_mohm is not None
         assert one.spread_mohm is not None
-        held += abs(one.found_mohm - true * 1000) <= one.spread_mohm
-    assert named / count >= 0.95
-    assert held / count >= 0.9
+        held += abs(one.found_mohm - (getattr(vehicle, leg) + device) * 1000) <= one.spread_mohm
+    print(f"{leg}: held {held / count:.1%} of {count}, named {named / clear:.1%} of {clear} clear ones")
+    assert held / count >= (0.935 if MANY >= 100 else 0.85)  # 95 in 100, within chance
+    assert named / clear >= 0.95
 
 
 def test_a_bad_leg_does_not_accuse_its_neighbours() -> None:
     """What else is read in a vehicle with one bad joint is judged with that joint in mind."""
     pick = random.Random(3)
-    vehicle = drawn(pick, 0)
+    vehicle = whole(pick, context(0), spread=0.5)
     vehicle.supply_back += 0.011
-    found = rows(prove(context(0), read(pick, vehicle, 0)))
+    found = rows(prove(context(0), read(pick, vehicle, context(0))))
     assert found["supply_back_mv"].verdict == "wrong"
-    assert {key for key, row in found.items() if row.verdict == "wrong"} == {"supply_back_mv"}
+    running = {key for key, row in found.items() if row.verdict == "wrong" and row.test.group == "running"}
+    assert running == {"supply_back_mv"}
 
 
 def test_a_reading_narrows_the_others() -> None:

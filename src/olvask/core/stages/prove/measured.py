@@ -5,31 +5,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.level_line import ConditionLine, station, walk
 from olvask.core.circuit.runs import RunState, run_state
-from olvask.core.stages.prove.likely import Likely, Name, readings_of
+from olvask.core.stages.prove.beliefs import Beliefs
+from olvask.core.stages.prove.plant import READ
+from olvask.core.stages.prove.unknowns import AT
 
 
-def measured_line(ctx: Context, likely: Likely, at: Mapping[Name, int]) -> ConditionLine:
+def measured_line(ctx: Context, likely: Beliefs) -> ConditionLine:
     """The level line of the vehicle as it is likely to be.
 
     Args:
         ctx: the design solved.
-        likely: what the readings say of it, legs free.
-        at: place of each unknown in it.
+        likely: what the readings say of it, legs free; one row.
 
     Each piece of a leg has its share of what the leg has too much: a reading from end to end does not say where.
     """
-    value = {name: likely.means[place] for name, place in at.items()}
-    shown, lug = readings_of(likely.means), ctx.design.choices.lug_mohm
-    supply = _as_found(run_state(ctx.design.supply, shown["input_a"], lug), value["supply_out"], value["supply_back"])
+    value = {name: float(likely.means[0, place]) for name, place in AT.items()}
+    read = likely.plant.read(likely.means[:1], likely.mode[:1])[0]
+    shown = {quantity: float(read[place]) for quantity, place in READ.items()}
+    lug = ctx.design.choices.lug_mohm
+    supply = _as_found(
+        run_state(ctx.design.supply, shown["input_a"], lug),
+        value["supply_out"] + value["supply_device"],
+        value["supply_back"],
+    )
     delivery = _as_found(
         run_state(ctx.design.delivery, shown["output_a"], lug, supply=False),
-        value["delivery_out"],
+        value["delivery_out"] + value["delivery_device"],
         value["delivery_back"],
     )
     return_v = shown["delivery_back_mv"] / 1000

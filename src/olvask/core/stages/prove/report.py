@@ -1,40 +1,36 @@
 """Readings judged: bands from what this design expects now, plausibility first, legs with milliohms too many.
 
-- `Proof`, `Row`, `LegFound`: as it is told.
+- `Proof`, `Row`, `Offer`: as it is told.
 - `prove`: judges a set of readings.
-- `sound`: those that can be at all.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.level_line import ConditionLine
 from olvask.core.findings.figure import Input
 from olvask.core.findings.said import Said
-from olvask.core.stages.prove.likely import LEGS, LOOSE_OHM, Likely, Name, Quantity, Unknown, unknowns_of
+from olvask.core.stages.prove.beliefs import Beliefs, Reading, Told, narrowed
+from olvask.core.stages.prove.legs import BAND, BEYOND, PARTS, LegFound, legs_of, loosened
 from olvask.core.stages.prove.measured import measured_line
 from olvask.core.stages.prove.meter import METER
-from olvask.core.stages.prove.tests import ProveTest, tests_of
+from olvask.core.stages.prove.plant import QUANTITIES, READ, Plant
+from olvask.core.stages.prove.plausible import queries
+from olvask.core.stages.prove.prove_test import ProveTest
+from olvask.core.stages.prove.tests import tests_of
+from olvask.core.stages.prove.unknowns import Unknown, constants_of, unknowns_of
 
-Told = dict[Quantity, tuple[float, float, tuple[float, ...]]]
 Verdict = Literal["open", "right", "doubtful", "wrong", "query", "cannot"]
-BAND, BEYOND = 1.96, 3.6  # 95 % and 99.97 % of a normal spread: a healthy vehicle is seldom accused
 WIDE = 1.25  # a band this many times what one more reading would leave is told to be wide
-NEAR = 0.25  # of what is expected, once the slip is undone; our own estimate
-FACTORS = (
-    (10, "ten times", "a tenth of"),
-    (100, "a hundred times", "a hundredth of"),
-    (1000, "a thousand times", "a thousandth of"),
-)
 LEAST_DRAW_A = 5.0  # below it the fall of the posts is lost in the meter; our own estimate
-LIMIT_MOHM = 1.0  # of a leg: less is within what crimps differ by; our own estimate
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,21 +47,6 @@ class Row:
     narrowed_by: Annotated[
         str, Field(description="the test whose reading would narrow a wide band most; empty for none")
     ]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LegFound:
-    """One leg as it was measured beside what was designed."""
-
-    leg: str
-    words: str
-    designed_mohm: float
-    found_mohm: float | None
-    spread_mohm: float | None
-    excess_mohm: float | None
-    heat_w: float | None
-    bad: bool
-    text: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -93,123 +74,119 @@ class Proof(Said):
     text: str
 
 
-def prove(ctx: Context, readings: Mapping[str, float]) -> Proof:
+@dataclass(frozen=True, slots=True)
+class _Bench:
+    """A design's tests and circuit, and the readings that count."""
+
+    tests: tuple[ProveTest, ...]
+    unknowns: tuple[Unknown, ...]
+    plant: Plant
+    used: Mapping[str, float]
+
+    @property
+    def read(self) -> list[tuple[str, Reading]]:
+        """Each reading of the vehicle with the key of its test."""
+        return [
+            (test.key, Reading(test.quantity, self.used[test.key], METER[test.unit].sigma(self.used[test.key])))
+            for test in self.tests
+            if test.quantity is not None and test.key in self.used
+        ]
+
+    def likely(self, loose: Sequence[str]) -> Beliefs:
+        """What is likely by every reading, where some parts may hold anything."""
+        beliefs = Beliefs.of(self.plant, [(loosened(self.unknowns, loose), "charging")])
+        return beliefs.settled([reading for _, reading in self.read])
+
+
+def prove(ctx: Context, readings: Mapping[str, float], twice: Collection[str] = ()) -> Proof:
     """Judge readings.
 
     Args:
         ctx: the design solved.
         readings: test keys to the newest reading of each; keys of no test are passed over.
+        twice: tests that were read twice with the same result.
     """
     tests, unknowns = tests_of(ctx), unknowns_of(ctx)
     known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
-    queries = _queries(tests, unknowns, known)
-    used = {key: value for key, value in known.items() if key not in queries}
-    legs = tuple(_legs(ctx, tests, unknowns, used))
-    bad = {leg.leg for leg in legs if leg.bad}
-    rows = tuple(_row(test, tests, _loosened(unknowns, bad, test), used, known, queries) for test in tests)
-    waiting = [row.test.key for row in rows if row.verdict == "open"]
-    at: dict[Name, int] = {item.name: place for place, item in enumerate(unknowns)}
-    running = [test.key for test in tests if test.quantity is not None and test.key in used]
-    measured = (
-        measured_line(ctx, _likely(tests, _loosened(unknowns, bad, None), used), at)
-        if running and ctx.design.charger
-        else None
+    asked = queries(ctx, tests, known, twice)
+    bench = _Bench(
+        tests, unknowns, Plant(constants_of(ctx)), {key: value for key, value in known.items() if key not in asked}
     )
-    offers = tuple(_offers(ctx, used, {row.test.key: row.verdict for row in rows}))
+    free = bench.likely(tuple(PARTS))
+    legs = tuple(legs_of(ctx, tests, unknowns, free, bench.used))
+    bad = [leg.leg for leg in legs if leg.bad]
+    rows = tuple(_rows(bench, bad, known, asked))
+    waiting = [row.test.key for row in rows if row.verdict == "open" and row.test.group != "finding"]
+    running = any(test.group == "running" and test.quantity is not None and test.key in bench.used for test in tests)
+    measured = measured_line(ctx, bench.likely(bad)) if running and ctx.design.charger else None
     return Proof(
         rows=rows,
         legs=legs,
-        offers=offers,
+        offers=tuple(_offers(ctx, bench.used, {row.test.key: row.verdict for row in rows})),
         measured=measured,
         next=waiting[0] if waiting else "",
         text=_summary(rows, legs),
     )
 
 
-def sound(ctx: Context, readings: Mapping[str, float]) -> dict[str, float]:
-    """The readings that can be: those that ask for the meter first are put aside.
-
-    Args:
-        ctx: the design solved.
-        readings: test keys to readings.
-    """
-    tests = tests_of(ctx)
-    known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
-    queries = _queries(tests, unknowns_of(ctx), known)
-    return {key: value for key, value in known.items() if key not in queries}
-
-
-def _loosened(unknowns: tuple[Unknown, ...], bad: Collection[str], test: ProveTest | None) -> tuple[Unknown, ...]:
-    """What is not known once some legs are known to be bad: they may hold anything, but for the test that reads them."""
-    own = {name for name, (quantity, _) in LEG_QUANTITY.items() if test is not None and quantity == test.quantity}
-    return tuple(
-        replace(item, sigma=math.hypot(item.sigma, LOOSE_OHM)) if item.name in bad and item.name not in own else item
-        for item in unknowns
-    )
-
-
-def _likely(
-    tests: tuple[ProveTest, ...],
-    unknowns: tuple[Unknown, ...],
-    used: Mapping[str, float],
-    but: str = "",
-    loose: bool = False,
-) -> Likely:
-    """What is likely by every reading but one."""
-    read = [
-        (test.quantity, used[test.key], METER[test.unit].sigma(used[test.key]))
-        for test in tests
-        if test.quantity is not None and test.key in used and test.key != but
-    ]
-    return Likely.of(unknowns, loose).after(read)
+def _rows(bench: _Bench, bad: Sequence[str], known: Mapping[str, float], asked: Mapping[str, str]) -> Iterator[Row]:
+    """Every test, its band by every reading but its own."""
+    modelled = [test for test in bench.tests if test.quantity is not None and test.least is None and not test.cannot]
+    read = bench.read
+    suppositions = [(_supposed(bench.unknowns, bad, test), "charging") for test in modelled]
+    told: Told | None = None
+    beliefs: Beliefs | None = None
+    if modelled:
+        counts = np.array([[key != test.key for key, _ in read] for test in modelled], dtype=bool)
+        beliefs = Beliefs.of(bench.plant, suppositions).settled([reading for _, reading in read], counts)  # type: ignore[arg-type]  # all are charging
+        told = beliefs.told()
+    place = {test.key: row for row, test in enumerate(modelled)}
+    for test in bench.tests:
+        expected, least, most, narrowed_by, sigma = None, test.least, test.most, "", 0.0
+        row = place.get(test.key)
+        if row is not None and told is not None and beliefs is not None and test.quantity is not None:
+            expected = float(told.value[row, READ[test.quantity]])
+            sigma = math.hypot(float(told.spread[row, READ[test.quantity]]), METER[test.unit].sigma(expected))
+            least, most = expected - BAND * sigma, expected + BAND * sigma
+            narrowed_by = _narrowing(bench, test, beliefs, told, row, sigma)
+        reading = known.get(test.key)
+        verdict, text = _verdict(test, reading, (least, most), expected, sigma, asked)
+        yield Row(
+            test=test,
+            expected=expected,
+            least=least,
+            most=most,
+            reading=reading,
+            verdict=verdict,
+            text=text,
+            narrowed_by=narrowed_by,
+        )
 
 
-def _row(
-    test: ProveTest,
-    tests: tuple[ProveTest, ...],
-    unknowns: tuple[Unknown, ...],
-    used: Mapping[str, float],
-    known: Mapping[str, float],
-    queries: Mapping[str, str],
-) -> Row:
-    reading = known.get(test.key)
-    expected: float | None = None
-    least, most, narrowed_by, sigma = test.least, test.most, "", 0.0
-    if test.quantity is not None and not test.cannot:
-        likely = _likely(tests, unknowns, used, but=test.key)
-        told = likely.told()
-        expected, spread, _ = told[test.quantity]
-        sigma = math.hypot(spread, METER[test.unit].sigma(expected))
-        least, most = expected - BAND * sigma, expected + BAND * sigma
-        narrowed_by = _narrowing(test, tests, likely, told, sigma, used)
-    verdict, text = _verdict(test, reading, (least, most), expected, sigma, queries)
-    return Row(
-        test=test,
-        expected=expected,
-        least=least,
-        most=most,
-        reading=reading,
-        verdict=verdict,
-        text=text,
-        narrowed_by=narrowed_by,
-    )
+def _supposed(unknowns: Sequence[Unknown], bad: Sequence[str], test: ProveTest) -> list[Unknown]:
+    """What is not known once some parts are known to be bad: they may hold anything, but for the test that reads them."""
+    return loosened(unknowns, [part for part in bad if PARTS[part][1] != test.quantity])
 
 
-def _narrowing(
-    test: ProveTest, tests: tuple[ProveTest, ...], likely: Likely, told: Told, sigma: float, used: Mapping[str, float]
-) -> str:
+def _narrowing(bench: _Bench, test: ProveTest, beliefs: Beliefs, told: Told, row: int, sigma: float) -> str:
     """The reading not taken yet that would narrow this band most, where that is worth its while."""
     if test.quantity is None:
         return ""
+    units = {other.quantity: other.unit for other in bench.tests if other.quantity is not None}
+    meters = np.array(
+        [METER[units.get(quantity, "V")].sigma(float(told.value[row, at])) for at, quantity in enumerate(QUANTITIES)]
+    )
+    left = narrowed(beliefs, row, told, test.quantity, np.maximum(meters, 1e-9))
+    own = METER[test.unit].sigma(float(told.value[row, READ[test.quantity]]))
     best, key = sigma / WIDE, ""
-    own = METER[test.unit].sigma(told[test.quantity][0])
-    for other in tests:
-        if other.quantity is None or other.cannot or other.key == test.key or other.key in used:
+    for other in bench.tests:
+        if other.quantity is None or other.cannot or other.key == test.key or other.key in bench.used:
             continue
-        value, _, slope = told[other.quantity]
-        left = math.hypot(likely.narrowed(told[test.quantity][2], slope, METER[other.unit].sigma(value)), own)
-        if left < best:
-            best, key = left, other.key
+        if other.quantity == test.quantity or other.group == "finding":
+            continue
+        after = math.hypot(float(left[READ[other.quantity]]), own)
+        if after < best:
+            best, key = after, other.key
     return key
 
 
@@ -219,14 +196,16 @@ def _verdict(
     band: tuple[float | None, float | None],
     expected: float | None,
     sigma: float,
-    queries: Mapping[str, str],
+    asked: Mapping[str, str],
 ) -> tuple[Verdict, str]:
     if test.cannot:
         return "cannot", test.cannot
     if reading is None:
         return "open", ""
-    if test.key in queries:
-        return "query", queries[test.key]
+    if test.key in asked:
+        return "query", asked[test.key]
+    if test.answers:
+        return ("right", "As it should be.") if reading < 0.5 else ("wrong", "Not as designed.")
     least, most = band
     low = least is not None and reading < least
     high = most is not None and reading > most
@@ -236,59 +215,6 @@ def _verdict(
     if expected is not None and abs(reading - expected) <= BEYOND * sigma:
         return "doubtful", f"A little {side} what is expected: measure it again."
     return "wrong", f"Well {side} what is expected."
-
-
-def _queries(tests: tuple[ProveTest, ...], unknowns: tuple[Unknown, ...], known: Mapping[str, float]) -> dict[str, str]:
-    """Readings that cannot be: the meter is asked before the wiring."""
-    found: dict[str, str] = {}
-    blank = Likely.of(unknowns).told()
-    for test in tests:
-        if test.quantity is None or test.key not in known:
-            continue
-        value, (expected, spread, _) = known[test.key], blank[test.quantity]
-        wide = 6 * math.hypot(spread, METER[test.unit].sigma(expected))
-        if value < 0 and expected > 0:
-            found[test.key] = "Less than nothing: the clamp or the probes are the other way round."
-        elif test.unit in ("V", "A") and (factor := _factor(value, expected, wide)) is not None:
-            found[test.key] = f"About {factor} what is expected: the range or the comma?"
-        elif test.unit == "V" and test.quantity in ("idle_posts_v", "posts_v") and value < 0.9 * expected - wide / 6:
-            found[test.key] = (
-                "Lower than a rested battery, though the engine runs: the meter, or the engine is not charging it."
-            )
-    found |= _together(known, found)
-    return found
-
-
-def _factor(value: float, expected: float, wide: float) -> str | None:
-    if abs(value - expected) <= wide or value <= 0 or expected <= 0:
-        return None
-    for times, more, less in FACTORS:
-        if abs(value / times - expected) < NEAR * expected:
-            return more
-        if abs(value * times - expected) < NEAR * expected:
-            return less
-    return None
-
-
-def _together(known: Mapping[str, float], found: Mapping[str, str]) -> dict[str, str]:
-    """Readings that cannot both be."""
-    told: dict[str, str] = {}
-    power = [known.get(key) for key in ("input_v", "input_a", "output_v", "output_a")]
-    if all(value is not None for value in power) and not {"input_v", "input_a", "output_v", "output_a"} & set(found):
-        input_v, input_a, output_v, output_a = (value or 0.0 for value in power)
-        if output_v * output_a > 1.03 * input_v * input_a:
-            told["output_a"] = told["input_a"] = (
-                "More watts come out than go in: one of the two clamps is out, or was not set to nothing."
-            )
-    for amps, legs in (
-        ("input_a", ("supply_out_mv", "supply_back_mv")),
-        ("output_a", ("delivery_out_mv", "delivery_back_mv")),
-    ):
-        current = known.get(amps)
-        for leg in legs:
-            if current is not None and abs(current) < 0.5 and known.get(leg, 0.0) > 20.0:
-                told[leg] = "A drop where no current flows: the probes, or the current was not there any more."
-    return told
 
 
 def _offers(ctx: Context, used: Mapping[str, float], verdicts: Mapping[str, Verdict]) -> Iterator[Offer]:
@@ -313,60 +239,11 @@ def _offers(ctx: Context, used: Mapping[str, float], verdicts: Mapping[str, Verd
             )
 
 
-LEG_QUANTITY: dict[Name, tuple[Quantity, str]] = {
-    "supply_out": ("supply_out_mv", "input_a"),
-    "supply_back": ("supply_back_mv", "input_a"),
-    "delivery_out": ("delivery_out_mv", "output_a"),
-    "delivery_back": ("delivery_back_mv", "output_a"),
-}
-
-
-def _legs(
-    ctx: Context, tests: tuple[ProveTest, ...], unknowns: tuple[Unknown, ...], used: Mapping[str, float]
-) -> Iterator[LegFound]:
-    """Every leg as it was measured; nothing supposed of it but what was read."""
-    likely = _likely(tests, unknowns, used, loose=True)
-    at: dict[Name, int] = {item.name: place for place, item in enumerate(unknowns)}
-    idle = ctx.solved.running[0]
-    full = {
-        "supply": idle.drawn.current_a if idle.drawn else 0.0,
-        "delivery": ctx.solved.output.current_a if ctx.solved.output else 0.0,
-    }
-    for name in LEGS:
-        item = unknowns[at[name]]
-        found, spread = likely.leg(name, at)
-        seen = LEG_QUANTITY[name][0] in used
-        amps = full["supply" if name.startswith("supply") else "delivery"]
-        excess = found - item.mean
-        bound = math.hypot(spread, item.sigma)
-        bad = seen and excess > BEYOND * bound and excess * 1000 > LIMIT_MOHM
-        yield LegFound(
-            leg=name,
-            words=item.words,
-            designed_mohm=item.mean * 1000,
-            found_mohm=found * 1000 if seen else None,
-            spread_mohm=BAND * spread * 1000 if seen else None,
-            excess_mohm=excess * 1000 if seen else None,
-            heat_w=excess * amps**2 if seen else None,
-            bad=bad,
-            text=_leg_text(item.words, excess, bound, amps, bad) if seen else "not measured",
-        )
-
-
-def _leg_text(words: str, excess: float, bound: float, amps: float, bad: bool) -> str:
-    if not bad:
-        return "as designed"
-    return (
-        f"{1000 * excess:.1f} ± {1000 * BAND * bound:.1f} mΩ too many in the {words}: {excess * amps**2:.0f} W of heat there at "
-        "full current. Feel each joint, then measure across each."
-    )
-
-
 def _summary(rows: tuple[Row, ...], legs: tuple[LegFound, ...]) -> str:
     bad = [leg for leg in legs if leg.bad]
     asked = sum(row.verdict == "query" for row in rows)
     wrong = sum(row.verdict == "wrong" for row in rows)
-    left = sum(row.verdict == "open" for row in rows)
+    left = sum(row.verdict == "open" and row.test.group != "finding" for row in rows)
     if asked:
         return (
             f"{asked} {'reading asks' if asked == 1 else 'readings ask'} for the meter first; nothing is judged by it."

@@ -1,0 +1,233 @@
+"""How well each fault explains what was read, seen and told.
+
+- `Evidence`: readings, looks, symptoms and reports.
+- `Weighed`, `weigh`: every size of every fault, by prior and likelihood; pairs where no single one explains.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from olvask.core.analyses.diagnosis.fault import SYMPTOMS, Change, Fault, ReasonKind, Symptom, reason_kind
+from olvask.core.stages.prove.beliefs import Beliefs, Reading
+from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.plant import READ, Floats, Mode, Plant
+from olvask.core.stages.prove.prove_test import ProveTest
+from olvask.core.stages.prove.unknowns import LEGS, Unknown
+
+# Our own estimates: how often a look is answered as it should be though it has nothing to do with the fault, how often a
+# symptom is told without cause, how often a unit reports the right reason, and a wrong one.
+AS_IT_SHOULD, SELDOM, REPORTED, MISREPORTED = 0.96, 0.06, 0.7, 0.03
+TOGETHER = 0.35  # two faults at once, against chance: what broke one thing may have broken another
+MOST_PAIRED = 14  # of the singles, by how well they explain; pairs of those are tried
+PAIR_SIZES = 3
+BETWEEN_OHM, BETWEEN = 0.3, 0.25  # of what is added: sizes between those that are tried
+OUTLIER = 6.0  # spreads; a reading farther out speaks against every cause alike: a slip of the hand is never certain
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """What is known so far.
+
+    Attributes:
+        tests: those of the design that can be done.
+        readings: test keys to readings; of a look the number of its answer, 0 for the first.
+        symptoms: as the customer tells them.
+        reports: off-reasons and lamps, as they stand in the unit's record.
+    """
+
+    tests: tuple[ProveTest, ...]
+    readings: Mapping[str, float]
+    symptoms: tuple[Symptom, ...] = ()
+    reports: tuple[str, ...] = ()
+
+    @property
+    def read(self) -> list[Reading]:
+        """Readings of the vehicle, with their spread."""
+        return [
+            Reading(test.quantity, self.readings[test.key], METER[test.unit].sigma(self.readings[test.key]))
+            for test in self.tests
+            if test.quantity is not None and test.key in self.readings
+        ]
+
+    @property
+    def looks(self) -> dict[str, tuple[int, int]]:
+        """Looks that were answered: the number of the answer, and how many there are."""
+        return {
+            test.key: (round(self.readings[test.key]), len(test.answers))
+            for test in self.tests
+            if test.answers and test.key in self.readings
+        }
+
+    @property
+    def kinds(self) -> set[ReasonKind]:
+        """What the unit's reports speak of."""
+        return {reason_kind(text) for text in self.reports} - {"none"}
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """Every size of every fault: which fault it is of, what is likely with it, and its weight; together 1.
+
+    Attributes:
+        faults: by number.
+        owner: number of the fault of each size.
+        beliefs: what is likely with each.
+        weight: of each.
+        missed: how far the readings lie from the best of them, chi-square, and how many there were.
+    """
+
+    faults: tuple[Fault, ...]
+    owner: np.ndarray[tuple[int], np.dtype[np.int_]]
+    beliefs: Beliefs
+    weight: Floats
+    missed: tuple[float, int]
+
+    @property
+    def shares(self) -> Floats:
+        """Weight of each fault, its sizes together."""
+        return np.asarray(np.bincount(self.owner, weights=self.weight, minlength=len(self.faults)), dtype=np.float64)
+
+    @property
+    def explains(self) -> bool:
+        """Whether the best of them lies near what was read."""
+        far, count = self.missed
+        return far <= count + 3.5 * math.sqrt(2 * count) + 3
+
+
+def weigh(plant: Plant, unknowns: Sequence[Unknown], faults: Sequence[Fault], evidence: Evidence) -> Weighed:
+    """Weigh single faults, and pairs of them where no single one explains.
+
+    Args:
+        plant: the circuit.
+        unknowns: of the healthy vehicle.
+        faults: those that are tried.
+        evidence: what is known.
+    """
+    single = _weighed(plant, unknowns, faults, evidence)
+    if single.explains or len(evidence.read) < 2:
+        return single
+    pairs = _pairs(single)
+    return _weighed(plant, unknowns, (*faults, *pairs), evidence)
+
+
+def _weighed(plant: Plant, unknowns: Sequence[Unknown], faults: Sequence[Fault], evidence: Evidence) -> Weighed:
+    sized = [(number, size) for number, fault in enumerate(faults) for size in fault.sizes]
+    suppositions = [(_changed(unknowns, size), faults[number].mode) for number, size in sized]
+    beliefs = Beliefs.of(plant, suppositions).after(evidence.read)
+    seen = [math.log(fault.prior / len(fault.sizes)) + _seen(fault, evidence) for fault in faults]
+    owner = np.array([number for number, _ in sized])
+    logged = np.array(seen)[owner] + beliefs.logged
+    weight = np.exp(np.maximum(-700.0, logged - np.max(logged)))
+    best = int(np.argmax(logged))
+    return Weighed(
+        tuple(faults),
+        owner,
+        beliefs,
+        weight / weight.sum(),
+        _missed(beliefs, best, suppositions[best], plant, evidence),
+    )
+
+
+def _missed(
+    beliefs: Beliefs, best: int, supposed: tuple[Sequence[Unknown], Mode], plant: Plant, evidence: Evidence
+) -> tuple[float, int]:
+    """How far the best supposition had to be bent to meet the readings: what is left over, and what bending it cost."""
+    read = evidence.read
+    if not read:
+        return 0.0, 0
+    shown = plant.read(beliefs.means[best : best + 1], beliefs.mode[best : best + 1])[0]
+    over = sum(((item.value - shown[READ[item.quantity]]) / item.sigma) ** 2 for item in read)
+    bent = sum(
+        ((beliefs.means[best, place] - item.mean) / max(item.sigma, 1e-9)) ** 2
+        for place, item in enumerate(supposed[0])
+    )
+    return float(over + bent), len(read)
+
+
+def _changed(unknowns: Sequence[Unknown], size: Sequence[Change]) -> list[Unknown]:
+    """What is not known once a fault is there; what it adds has a spread of its own, so that sizes between are met."""
+    found = {item.name: item for item in unknowns}
+    for change in size:
+        item = found[change.name]
+        mean = item.mean * change.times + change.more
+        joint = item.name in LEGS or item.name.endswith("_device")
+        between = change.spread or (BETWEEN_OHM * change.more if joint else BETWEEN * abs(mean - item.mean))
+        found[change.name] = replace(item, mean=mean, sigma=math.hypot(item.sigma * max(change.times, 0.2), between))
+    return [found[item.name] for item in unknowns]
+
+
+def _seen(fault: Fault, evidence: Evidence) -> float:
+    """Logarithm of how likely the looks, symptoms and reports are with a fault."""
+    found = sum(math.log(answered(fault, key, count)[number]) for key, (number, count) in evidence.looks.items())
+    if evidence.symptoms:
+        for symptom in SYMPTOMS:
+            often = max(SELDOM, fault.told.get(symptom, SELDOM))
+            found += math.log(often if symptom in evidence.symptoms else 1 - 0.5 * often)
+        if fault.key == "healthy":
+            found += math.log(0.3)  # somebody complains: seldom of nothing
+    for kind in evidence.kinds:
+        found += math.log(REPORTED if kind in fault.reasons else MISREPORTED)
+    return found
+
+
+def answered(fault: Fault, key: str, count: int) -> tuple[float, ...]:
+    """How often a look gets each of its answers with a fault.
+
+    Args:
+        fault: the cause.
+        key: of the look.
+        count: of its answers.
+    """
+    often = fault.looks.get(key, AS_IT_SHOULD)
+    if isinstance(often, tuple):
+        return often
+    return (often, *[(1 - often) / (count - 1)] * (count - 1))
+
+
+def _pairs(single: Weighed) -> list[Fault]:
+    """Pairs of faults that can be at once: of the likeliest singles, and of all that charge with something else."""
+    shares = single.shares
+    order = [number for number in np.argsort(-shares) if single.faults[number].key != "healthy"]
+    best = [single.faults[number] for number in order[:MOST_PAIRED]]
+    taken = {fault.key for fault in best}
+    best += [fault for fault in single.faults if fault.key.startswith("joint.") and fault.key not in taken]
+    return [_pair(one, other) for one, other in itertools.combinations(best, 2) if _both(one, other)]
+
+
+def _both(one: Fault, other: Fault) -> bool:
+    """Whether both can be, and be seen: one state only is other than charging, and they do not change the same thing."""
+    if one.mode != "charging" and other.mode != "charging":
+        return False
+    changed = [{change.name for size in fault.sizes for change in size} for fault in (one, other)]
+    return not changed[0] & changed[1]
+
+
+def _pair(one: Fault, other: Fault) -> Fault:
+    def few(fault: Fault) -> list[tuple[Change, ...]]:
+        last = len(fault.sizes) - 1
+        return [
+            fault.sizes[place] for place in sorted({round(last * at / (PAIR_SIZES - 1)) for at in range(PAIR_SIZES)})
+        ]
+
+    keys = set(one.looks) | set(other.looks)
+    return Fault(
+        f"{one.key}+{other.key}",
+        f"{one.words}, and {other.words}",
+        f"{one.cure} {other.cure}",
+        TOGETHER * one.prior * other.prior,
+        tuple((*first, *second) for first in few(one) for second in few(other)),
+        one.mode if one.mode != "charging" else other.mode,
+        looks={key: _firsts(one, key) * _firsts(other, key) for key in keys},
+        told={key: max(one.told.get(key, SELDOM), other.told.get(key, SELDOM)) for key in {*one.told, *other.told}},
+        reasons=(*one.reasons, *other.reasons),
+    )
+
+
+def _firsts(fault: Fault, key: str) -> float:
+    return answered(fault, key, 2)[0]

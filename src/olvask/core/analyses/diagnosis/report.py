@@ -1,0 +1,210 @@
+"""Causes ranked, told with their working, and the measurement that would tell most for each minute it takes.
+
+- `Cause`, `Diagnosis`: as it is told.
+- `diagnose`: ranks them.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+
+from olvask.core.analyses.diagnosis.evidence import Evidence, Weighed, answered, weigh
+from olvask.core.analyses.diagnosis.fault import Symptom
+from olvask.core.analyses.diagnosis.faults import faults_of
+from olvask.core.circuit.context import Context
+from olvask.core.findings.said import Said
+from olvask.core.stages.prove.beliefs import Told
+from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.plant import READ, Floats, Plant
+from olvask.core.stages.prove.prove_test import ProveTest
+from olvask.core.stages.prove.tests import tests_of
+from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
+
+SMALL = 0.02  # a cause less likely than this is not worth its line
+LIVE = 1e-3  # of weight: less does not move what is asked next
+HANDLING_MIN = 3.0  # meter up, read, written down, whatever is measured; our own estimate
+ALIKE = 0.7  # two causes whose readings speak for them alike, within this factor, are told together
+WORTH = 0.004  # of a bit for each minute: less is not worth getting up for
+POINTS = ((-1.3, 0.3), (0.0, 0.4), (1.3, 0.3))  # of a normal spread, and their weight: where a next reading may lie
+
+
+class Explained(Said):
+    """One reading: what this cause expects, and what was read."""
+
+    test: str
+    words: str
+    expected: float
+    spread: float
+    read: float
+    unit: str
+
+
+class Cause(Said):
+    """One cause and how well it explains what was read."""
+
+    key: str
+    words: str
+    cure: str
+    share: Annotated[float, Field(description="how likely it is beside the others, 0 to 1")]
+    together: Annotated[bool, Field(description="whether no reading so far tells it from the first")]
+    explained: tuple[Explained, ...]
+
+
+class Diagnosis(Said):
+    """Causes by how well they explain, and what to measure next."""
+
+    causes: tuple[Cause, ...]
+    next: str = Field(description="key of the test to do next; empty where none would tell")
+    next_text: str = Field(description="what that test is, and what it would tell apart")
+    apart: str = Field(description="what would tell causes apart that read alike; empty for none")
+    text: str
+
+
+def diagnose(
+    ctx: Context, readings: Mapping[str, float], symptoms: Sequence[Symptom] = (), reports: Sequence[str] = ()
+) -> Diagnosis:
+    """Rank causes.
+
+    Args:
+        ctx: the design solved.
+        readings: test keys to readings that were not put aside.
+        symptoms: what the customer tells.
+        reports: off-reasons and lamps the unit shows, in the words of its record.
+    """
+    tests = tuple({test.key: test for test in tests_of(ctx) if not test.cannot}.values())
+    evidence = Evidence(tests, readings, tuple(symptoms), tuple(reports))
+    weighed = weigh(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx), evidence)
+    shares = weighed.shares
+    order = [int(number) for number in np.argsort(-shares, kind="stable") if shares[number] >= SMALL]
+    told = weighed.beliefs.told()
+    alike = _alike(weighed, order)
+    causes = tuple(_cause(weighed, number, told, evidence, number in alike) for number in order)
+    following = _next(weighed, told, evidence)
+    apart = [weighed.faults[number].apart for number in alike if weighed.faults[number].apart]
+    return Diagnosis(
+        causes=causes,
+        next=following.key if following is not None else "",
+        next_text=_next_text(following, causes),
+        apart=" ".join(dict.fromkeys(apart)) if len(alike) > 1 else "",
+        text=_text(causes, weighed.explains),
+    )
+
+
+def _alike(weighed: Weighed, order: Sequence[int]) -> list[int]:
+    """The first cause and those that everything known speaks for just as well."""
+    if not order:
+        return []
+    shares, faults = weighed.shares, weighed.faults
+    first = shares[order[0]] / faults[order[0]].prior
+    return [
+        number
+        for number in order
+        if min(first, (now := shares[number] / faults[number].prior)) >= ALIKE * max(first, now)
+    ]
+
+
+def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike: bool) -> Cause:
+    fault = weighed.faults[number]
+    mine = np.flatnonzero(weighed.owner == number)
+    best = int(mine[np.argmax(weighed.weight[mine])])
+    return Cause(
+        key=fault.key,
+        words=fault.words,
+        cure=fault.cure,
+        share=float(weighed.shares[number]),
+        together=alike,
+        explained=tuple(
+            Explained(
+                test=test.key,
+                words=test.text,
+                expected=float(told.value[best, READ[test.quantity]]),
+                spread=math.hypot(
+                    float(told.spread[best, READ[test.quantity]]), METER[test.unit].sigma(evidence.readings[test.key])
+                ),
+                read=evidence.readings[test.key],
+                unit=test.unit,
+            )
+            for test in evidence.tests
+            if test.quantity is not None and test.key in evidence.readings
+        ),
+    )
+
+
+def _next(weighed: Weighed, told: Told, evidence: Evidence) -> ProveTest | None:
+    """The test that tells most for each minute it takes; `None` where none is worth getting up for."""
+    shares = weighed.shares
+    now = _entropy(shares[None, :])[0]
+    live = weighed.weight > LIVE
+    owner, weight = weighed.owner[live], weighed.weight[live] / weighed.weight[live].sum()
+    best, found = WORTH, None
+    for test in evidence.tests:
+        if test.key in evidence.readings or (test.quantity is None and not test.answers):
+            continue
+        if test.quantity is not None:
+            at = READ[test.quantity]
+            mean = told.value[live, at]
+            sigma = np.hypot(told.spread[live, at], [METER[test.unit].sigma(float(value)) for value in mean])
+            left = _left(owner, weight, mean, np.maximum(sigma, 1e-6), len(weighed.faults))
+        else:
+            left = _left_by_look(weighed, test)
+        gained = (now - left) / (test.minutes + HANDLING_MIN)
+        if gained > best:
+            best, found = gained, test
+    return found
+
+
+def _left(
+    owner: np.ndarray[tuple[int], np.dtype[np.int_]], weight: Floats, mean: Floats, sigma: Floats, count: int
+) -> float:
+    """Entropy over the faults that is left, on the average, once a reading was taken."""
+    points = np.array([at for at, _ in POINTS])
+    shares = np.array([share for _, share in POINTS])
+    values = (mean[:, None] + points[None, :] * sigma[:, None]).ravel()
+    away = (values[:, None] - mean[None, :]) / sigma[None, :]
+    likely = weight[None, :] * np.exp(-0.5 * away * away) / sigma[None, :]
+    by_fault = np.zeros((len(values), count))
+    np.add.at(by_fault.T, owner, likely.T)
+    by_fault /= np.maximum(by_fault.sum(axis=1, keepdims=True), 1e-300)
+    chance = (weight[:, None] * shares[None, :]).ravel()
+    return float(chance @ _entropy(by_fault))
+
+
+def _left_by_look(weighed: Weighed, test: ProveTest) -> float:
+    """The same for a look."""
+    shares, left = weighed.shares, 0.0
+    often = np.array([answered(fault, test.key, len(test.answers)) for fault in weighed.faults])
+    for number in range(len(test.answers)):
+        likely = shares * often[:, number]
+        chance = float(likely.sum())
+        if chance > 0:
+            left += chance * float(_entropy((likely / chance)[None, :])[0])
+    return left
+
+
+def _entropy(shares: Floats) -> Floats:
+    """In bits, of each row."""
+    return np.asarray(-np.sum(shares * np.log2(np.maximum(shares, 1e-12)), axis=1))
+
+
+def _next_text(following: ProveTest | None, causes: Sequence[Cause]) -> str:
+    if following is None:
+        return ""
+    split = " and ".join(cause.words for cause in causes[:2]) if len(causes) > 1 else ""
+    would = f" would tell most between: {split}" if split else " would tell most"
+    return f"{following.text} ({following.minutes:g} min){would}."
+
+
+def _text(causes: Sequence[Cause], explains: bool) -> str:
+    if not causes or not explains:
+        return "Nothing here explains these readings well, not even two faults at once: measure them again, one by one."
+    alike = [cause for cause in causes if cause.together]
+    if len(alike) > 1:
+        words = " or ".join(cause.words for cause in alike)
+        return f"{words[:1].upper()}{words[1:]}: {sum(cause.share for cause in alike):.0%} together; nothing read so far tells them apart."
+    first = causes[0]
+    return f"{first.words[:1].upper()}{first.words[1:]}: {first.share:.0%}."

@@ -1,0 +1,134 @@
+"""Readings that cannot be: the meter is asked before the wiring.
+
+- `queries`: which, and why, in words.
+- `sound`: the others.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Mapping, Sequence
+
+from olvask.core.circuit.context import Context
+from olvask.core.stages.prove.beliefs import Beliefs
+from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.plant import READ, Plant
+from olvask.core.stages.prove.prove_test import ProveTest
+from olvask.core.stages.prove.tests import tests_of
+from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
+
+NEAR = 0.25  # of what is expected, once the slip is undone; our own estimate
+NOTHING = 5.0  # times the last digits: less is nothing, which no slip of the comma makes
+SAME = 0.05  # of each other: two readings that say the same
+BODY_V = 0.9  # of what is expected: lower than any rested battery, while the engine runs
+FACTORS = (
+    (10, "ten times", "a tenth of"),
+    (100, "a hundred times", "a hundredth of"),
+    (1000, "a thousand times", "a thousandth of"),
+)
+PAIRS: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("input_a", ("supply_out_mv", "supply_back_mv", "supply_device_mv")),
+    ("output_a", ("delivery_out_mv", "delivery_back_mv", "delivery_device_mv")),
+)
+
+
+def confirmed(readings: Sequence[tuple[str, float]]) -> frozenset[str]:
+    """Tests that were read twice with the same result: no slip any more.
+
+    Args:
+        readings: test and reading, oldest first.
+    """
+    last: dict[str, list[float]] = {}
+    for test, value in readings:
+        last.setdefault(test, []).append(value)
+    return frozenset(
+        test
+        for test, values in last.items()
+        if len(values) > 1 and abs(values[-1] - values[-2]) <= SAME * max(abs(values[-1]), abs(values[-2]))
+    )
+
+
+def sound(ctx: Context, readings: Mapping[str, float], twice: Collection[str] = ()) -> dict[str, float]:
+    """The readings that can be: those that ask for the meter first are put aside.
+
+    Args:
+        ctx: the design solved.
+        readings: test keys to readings.
+        twice: tests that were read twice with the same result.
+    """
+    tests = tests_of(ctx)
+    known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
+    asked = queries(ctx, tests, known, twice)
+    return {key: value for key, value in known.items() if key not in asked}
+
+
+def queries(
+    ctx: Context, tests: Sequence[ProveTest], known: Mapping[str, float], twice: Collection[str] = ()
+) -> dict[str, str]:
+    """Readings that cannot be, each with the question to the meter.
+
+    Args:
+        ctx: the design solved.
+        tests: those of the design.
+        known: test keys to readings.
+        twice: tests that were read twice with the same result.
+    """
+    found: dict[str, str] = {}
+    blank = Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging")]).told()
+    for test in tests:
+        if test.key not in known or test.answers:
+            continue
+        if test.quantity is None:
+            if known[test.key] < 0:
+                found[test.key] = "Less than nothing: the probes, or the zero."
+            continue
+        value, place = known[test.key], READ[test.quantity]
+        expected, spread = float(blank.value[0, place]), float(blank.spread[0, place])
+        text = _slip(test, value, expected, math.hypot(spread, METER[test.unit].sigma(expected)), test.key in twice)
+        if text:
+            found[test.key] = text
+    return found | _together(known, found)
+
+
+def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool) -> str:
+    """The question to the meter that one reading alone asks; empty for none."""
+    least = METER[test.unit]
+    if value < -3 * least.sigma(0.0) and expected > 0 and test.unit in ("V", "A", "mV", "s", "mA"):
+        return "Less than nothing: the clamp or the probes are the other way round."
+    if twice:
+        return ""
+    if test.unit in ("V", "A") and (factor := _factor(value, expected, 6 * spread, least.besides)) is not None:
+        return f"About {factor} what is expected: the range or the comma? The same again counts."
+    if test.quantity in ("idle_posts_v", "posts_v") and value < BODY_V * expected - spread:
+        return "Lower than a rested battery, though the engine runs: the meter, or the engine is not charging it. The same again counts."
+    return ""
+
+
+def _factor(value: float, expected: float, wide: float, digits: float) -> str | None:
+    if abs(value - expected) <= wide or value <= NOTHING * digits or expected <= NOTHING * digits:
+        return None
+    for times, more, less in FACTORS:
+        if abs(value / times - expected) < NEAR * expected:
+            return more
+        if abs(value * times - expected) < NEAR * expected:
+            return less
+    return None
+
+
+def _together(known: Mapping[str, float], found: Mapping[str, str]) -> dict[str, str]:
+    """Readings that cannot both be."""
+    told: dict[str, str] = {}
+    power = [known.get(key) for key in ("input_v", "input_a", "output_v", "output_a")]
+    if all(value is not None for value in power) and not {"input_v", "input_a", "output_v", "output_a"} & set(found):
+        input_v, input_a, output_v, output_a = (value or 0.0 for value in power)
+        slack_a = METER["A"].besides
+        if output_v * (output_a - slack_a) > 1.03 * input_v * (input_a + slack_a) and output_a > slack_a:
+            told["output_a"] = told["input_a"] = (
+                "More watts come out than go in: one of the two clamps is out, or was not set to nothing."
+            )
+    for amps, legs in PAIRS:
+        current = known.get(amps)
+        for leg in legs:
+            if current is not None and abs(current) < 0.5 and known.get(leg, 0.0) > 20.0:
+                told[leg] = "A drop where no current flows: the probes, or the current was not there any more."
+    return told

@@ -1,0 +1,183 @@
+"""Tests after the drive: seconds to start and to stop, lockout, values read back, and what happens when things are taken away.
+
+- `after`: those of a design.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from olvask.core.circuit.context import Context
+from olvask.core.model import Joint
+from olvask.core.stages.prove.plant import Quantity
+from olvask.core.stages.prove.prove_test import ProveTest, look
+
+READ_BACK = "read from the unit, by its app or its menu"
+
+
+def after(ctx: Context) -> Iterator[ProveTest]:
+    """Once it has charged."""
+    if ctx.design.charger is None:
+        return
+    by_volts = "voltage" in ctx.design.activation.ways
+    if by_volts:
+        yield from _seconds(ctx)
+    else:
+        yield look(
+            "lets_go",
+            "after",
+            "Does it stop within two seconds once its enable is taken away?",
+            "charging, then the enable taken away",
+            "It lets go, and leaves the start battery alone.",
+            1.0,
+            needs="clamp",
+            red_at="charger",
+            needs_unit=True,
+            fewest=True,
+        )
+    guard = ctx.design.activation.guard
+    yield look(
+        "lockout",
+        "after",
+        f"Does it let go below {_volts(guard.off_below_v)}, and come back at {_volts(guard.back_at_v)}?",
+        "its input on a bench supply, turned down and up again; or lamps on until the posts fall",
+        "The start battery is guarded whatever else goes wrong.",
+        6.0,
+        needs="supply, meter",
+        red_at="charger",
+        needs_unit=True,
+    )
+    yield from _read_back(ctx, by_volts)
+    yield look(
+        "restarts",
+        "after",
+        "After an automatic engine stop and start, does it charge again by itself?",
+        "charging, engine stopped for half a minute, started again",
+        "Short stops cost no charge.",
+        3.0,
+        needs="clamp",
+        red_at="charger",
+        needs_unit=True,
+    )
+    yield from _taken_away(ctx)
+
+
+def _seconds(ctx: Context) -> Iterator[ProveTest]:
+    """Where volts decide."""
+    start, stop = ctx.thresholds.start_rules[0], ctx.thresholds.stop_rules[0]
+    for key, quantity, text, held_s, state in (
+        (
+            "start_s",
+            "start_s",
+            "Seconds from engine start to charging",
+            start.held_s,
+            "engine started, everything allowed",
+        ),
+        (
+            "stop_s",
+            "stop_s",
+            "Seconds from engine stop to no current",
+            stop.held_s,
+            "charging, then the engine stopped",
+        ),
+    ):
+        yield ProveTest(
+            key=key,
+            group="after",
+            text=text,
+            red="the supply run, clamp",
+            red_at="charger",
+            state=state,
+            proves="Its start rule works." if key == "start_s" else "It lets go, and leaves the start battery alone.",
+            needs="clamp, stop-watch",
+            unit="s",
+            minutes=(held_s + 60) / 60,
+            quantity="start_s" if quantity == "start_s" else "stop_s",
+            least=max(0.0, held_s - 3.0),
+            most=held_s + 15.0 if key == "start_s" else held_s + 8.0,
+            fewest=True,
+            needs_unit=True,
+        )
+
+
+def _read_back(ctx: Context, by_volts: bool) -> Iterator[ProveTest]:
+    """Values that the unit holds, against those it was to be keyed with."""
+    unit = ctx.design.charger
+    rows: list[tuple[str, Quantity, str, str, bool]] = [
+        ("read_set_v", "read_set_v", "Charge volts as read back", "V", True),
+        (
+            "read_limit_a",
+            "read_limit_a",
+            "Current limit as read back",
+            "A",
+            unit is not None and unit.current_limit != "none",
+        ),
+        (
+            "read_start_v",
+            "read_start_v",
+            "Start volts as read back",
+            "V",
+            by_volts and unit is not None and unit.adjustable,
+        ),
+    ]
+    for key, quantity, text, measure, there in rows:
+        if there:
+            yield ProveTest(
+                key=key,
+                group="after",
+                text=text,
+                red=READ_BACK,
+                red_at="charger",
+                state="key on",
+                proves="What was keyed is what it holds.",
+                needs="eyes",
+                unit=measure,
+                minutes=1.0,
+                quantity=quantity,
+                needs_unit=True,
+                fewest=True,
+            )
+
+
+def _taken_away(ctx: Context) -> Iterator[ProveTest]:
+    """What happens when a plug parts or a relay has to open."""
+    for run in (ctx.design.supply, ctx.design.delivery):
+        plug = next((piece for piece in run.pieces if isinstance(piece, Joint) and piece.form == "plug"), None)
+        if plug is not None:
+            yield look(
+                f"parted.{plug.id}",
+                "after",
+                "With the plug parted, are the open contacts on the vehicle dead once the engine is off?",
+                "trailer parted, engine off for a minute",
+                "Nobody meets live contacts.",
+                2.0,
+                needs="meter",
+                red_at=plug.id,
+            )
+    if ctx.design.old_link.decision == "changeover":
+        yield look(
+            "relay_opens",
+            "after",
+            "Does the changeover relay open: no volts past its contact while charging?",
+            "charging; meter from its contact 87a to the body",
+            "The old link is out while the unit works.",
+            2.0,
+            needs="meter",
+            red_at="start_battery",
+            fewest=True,
+        )
+    if ctx.design.monitor.unit is not None:
+        yield look(
+            "monitor_full",
+            "after",
+            "After a true full, does the monitor show 100 %?",
+            "charged until it holds its last stage",
+            "It is synchronised.",
+            1.0,
+            red_at="auxiliary-",
+            needs_unit=True,
+        )
+
+
+def _volts(value: float | None) -> str:
+    return "its guard's volts" if value is None else f"{value:.2f} V"

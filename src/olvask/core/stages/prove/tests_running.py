@@ -1,0 +1,423 @@
+"""Tests with the engine running, and those that only tell causes apart.
+
+- `running`, `finding`: those of a design.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from olvask.core.circuit.context import Context
+from olvask.core.model import RunName
+from olvask.core.stages.prove.plant import Quantity
+from olvask.core.stages.prove.prove_test import ProveTest, look
+from olvask.core.stages.prove.unknowns import device_of
+
+RUNNING = "engine at hot idle, lights and blower on, the unit charging"
+RESTING = "engine at hot idle, lights and blower on, its enable taken away"
+WARM = "thirty minutes of charging"
+WIRED = {"ignition", "d_plus", "switch", "bridge"}
+
+
+class _Row(NamedTuple):
+    """One measurement around the unit."""
+
+    quantity: Quantity
+    text: str
+    red: str
+    black: str
+    red_at: str
+    black_at: str
+    proves: str
+    unit: str
+    minutes: float
+    fewest: bool = True
+
+
+# Minutes are our own estimates: a clamp moved, a cover lifted, a seat pushed back.
+ROWS: tuple[_Row, ...] = (
+    _Row(
+        "posts_v",
+        "Volts at the start battery, the unit charging",
+        "start battery +",
+        "its negative post",
+        "start_battery",
+        "start_battery-",
+        "How far the alternator lets them fall.",
+        "V",
+        1.0,
+    ),
+    _Row(
+        "input_a", "Current into the unit", "the supply run, clamp", "", "charger", "", "What the unit draws.", "A", 1.0
+    ),
+    _Row(
+        "input_v",
+        "Volts at the unit's input",
+        "unit's in +",
+        "in −",
+        "charger",
+        "charger-",
+        "What is left of the volts after the run.",
+        "V",
+        1.5,
+    ),
+    _Row(
+        "output_a",
+        "Current out of the unit",
+        "the delivery run, clamp",
+        "",
+        "charger",
+        "",
+        "That it gives what it is set to.",
+        "A",
+        1.0,
+    ),
+    _Row(
+        "output_v",
+        "Volts at the unit's output",
+        "unit's out +",
+        "out −",
+        "charger",
+        "charger-",
+        "What it pushes with.",
+        "V",
+        1.5,
+    ),
+    _Row(
+        "auxiliary_v",
+        "Volts at the auxiliary battery",
+        "auxiliary battery +",
+        "its negative post",
+        "auxiliary",
+        "auxiliary-",
+        "What arrives at the battery.",
+        "V",
+        1.0,
+    ),
+    _Row(
+        "supply_out_mv",
+        "Millivolts from the start battery's + to the unit's in +",
+        "start battery +",
+        "unit's in +",
+        "start_battery",
+        "charger",
+        "Every joint of the outgoing supply.",
+        "mV",
+        1.5,
+    ),
+    _Row(
+        "supply_back_mv",
+        "Millivolts from the unit's in − to the start battery's −",
+        "unit's in −",
+        "start battery −",
+        "charger-",
+        "start_battery-",
+        "Every joint of the supply's return.",
+        "mV",
+        1.5,
+    ),
+    _Row(
+        "delivery_out_mv",
+        "Millivolts from the unit's out + to the auxiliary battery's +",
+        "unit's out +",
+        "auxiliary battery +",
+        "charger",
+        "auxiliary",
+        "Every joint of the outgoing delivery.",
+        "mV",
+        1.5,
+    ),
+    _Row(
+        "delivery_back_mv",
+        "Millivolts from the auxiliary battery's − to the unit's out −",
+        "auxiliary battery −",
+        "unit's out −",
+        "auxiliary-",
+        "charger-",
+        "Every joint of the delivery's return.",
+        "mV",
+        1.5,
+    ),
+)
+
+
+def running(ctx: Context) -> Iterator[ProveTest]:
+    """With the engine running: first without the unit, then with it, then warm."""
+    yield ProveTest(
+        key="idle_posts_v",
+        group="running",
+        text="Volts at the start battery, the unit not charging",
+        red="start battery +",
+        black="its negative post",
+        red_at="start_battery",
+        black_at="start_battery-",
+        state=RESTING,
+        proves="What the engine holds, to which all else refers.",
+        unit="V",
+        minutes=1.0,
+        quantity="idle_posts_v",
+        fewest=True,
+    )
+    if WIRED & set(ctx.design.activation.ways):
+        yield ProveTest(
+            key="enable_v",
+            group="running",
+            text="Volts at the unit's enable terminal",
+            red="enable terminal",
+            black="in −",
+            red_at="charger",
+            black_at="charger-",
+            state="engine at hot idle, its enable given",
+            proves="The leave to charge arrives, and at its full level.",
+            unit="V",
+            minutes=1.5,
+            quantity="enable_v",
+            needs_unit=True,
+        )
+    for row in ROWS:
+        yield ProveTest(
+            key=row.quantity,
+            group="running",
+            state=RUNNING,
+            needs="clamp" if row.unit == "A" else "meter",
+            needs_unit=True,
+            **row._asdict(),
+        )
+    for run in ("supply", "delivery"):
+        yield from _device(ctx, "supply" if run == "supply" else "delivery")
+    yield from _others(ctx)
+    yield from _warm()
+
+
+def _device(ctx: Context, run: RunName) -> Iterator[ProveTest]:
+    """Across the first device of a run with its ends."""
+    found = device_of(ctx, run)
+    if found is None:
+        return
+    place = found[1].id
+    yield ProveTest(
+        key=f"{run}_device_mv",
+        group="running",
+        text=f"Millivolts across the device of the {run} run, its ends included",
+        red="its end towards the battery" if run == "supply" else "its end towards the unit",
+        black="its other end",
+        red_at=place,
+        black_at=place,
+        state=RUNNING,
+        proves="It is clean and tight where it is bolted.",
+        unit="mV",
+        minutes=1.5,
+        quantity="supply_device_mv" if run == "supply" else "delivery_device_mv",
+        needs_unit=True,
+    )
+
+
+def _others(ctx: Context) -> Iterator[ProveTest]:
+    design = ctx.design
+    link = next((item for item in design.existing if item.kind in ("link", "panel") and not item.cut), None)
+    if link is not None and design.old_link.decision in ("disconnect", "changeover"):
+        yield ProveTest(
+            key="link.current",
+            group="running",
+            text="Current through the old link's feed",
+            red="the old link's feed, clamp",
+            red_at="start_battery",
+            state=RUNNING,
+            proves="No second way of charging is left.",
+            needs="clamp",
+            unit="A",
+            minutes=2.0,
+            quantity="old_link_a",
+            fewest=True,
+        )
+    if design.vehicle.start_battery.negative_sensor:
+        yield ProveTest(
+            key="sensor_a",
+            group="running",
+            text="What the current on the battery sensor's lead changes by, once the unit charges",
+            red="lead from the sensor to the body, clamp",
+            red_at="start_battery-",
+            state="engine at hot idle: clamp set to nothing without the unit, then charging",
+            proves="The unit's return does not go round the sensor.",
+            needs="clamp",
+            unit="A",
+            minutes=1.5,
+            quantity="sensor_a",
+            needs_unit=True,
+            fewest=True,
+        )
+    if design.monitor.unit is not None:
+        yield ProveTest(
+            key="monitor_a",
+            group="running",
+            text="What the monitor shows going into the battery, its loads off",
+            red="the monitor's display",
+            red_at="auxiliary-",
+            state=RUNNING,
+            proves="All that charges goes through its shunt.",
+            needs="eyes",
+            unit="A",
+            minutes=1.0,
+            quantity="monitor_a",
+            needs_unit=True,
+            fewest=True,
+        )
+    if ctx.facts.low is not None:
+        yield look(
+            "rides_low",
+            "running",
+            "Does it do as designed in a low phase of the alternator?",
+            "a stretch of even driving, lamps off, until the volts are let down",
+            "It neither hunts nor empties the start battery there.",
+            15.0,
+            needs="clamp",
+            red_at="charger",
+            needs_unit=True,
+        )
+
+
+def _warm() -> Iterator[ProveTest]:
+    yield ProveTest(
+        key="air_c",
+        group="running",
+        text="Air beside the unit",
+        red="thermometer a hand's breadth from its fins",
+        red_at="charger",
+        state=WARM,
+        proves="It gets the air it was reckoned with.",
+        needs="thermometer",
+        unit="°C",
+        minutes=2.0,
+        quantity="air_c",
+        needs_unit=True,
+    )
+    yield look(
+        "hand_warm",
+        "running",
+        "Can each joint and device be held in the hand?",
+        WARM,
+        "None loses volts that make heat.",
+        3.0,
+        needs="hand",
+        needs_unit=True,
+        fewest=True,
+    )
+
+
+def finding(ctx: Context) -> Iterator[ProveTest]:
+    """Measurements and looks that only tell causes apart."""
+    for run, key, quantity in (
+        ("supply", "supply_far_v", "supply_far_v"),
+        ("delivery", "delivery_far_v", "delivery_far_v"),
+    ):
+        found = device_of(ctx, "supply" if run == "supply" else "delivery")
+        if found is not None:
+            yield _against(
+                key,
+                "supply_far_v" if quantity == "supply_far_v" else "delivery_far_v",
+                f"Volts past the device of the {run} run",
+                "its end towards the unit" if run == "supply" else "its end towards the battery",
+                "start_battery-" if run == "supply" else "auxiliary-",
+                found[1].id,
+            )
+    yield _against(
+        "in_plus_v",
+        "in_plus_v",
+        "Volts at the unit's in +, against the start battery",
+        "unit's in +",
+        "start_battery-",
+        "charger",
+    )
+    yield ProveTest(
+        key="battery_c",
+        group="finding",
+        text="Temperature of the auxiliary battery",
+        red="thermometer on its case",
+        red_at="auxiliary",
+        state="as it stands",
+        proves="It is warm enough to take charge, and cool enough.",
+        needs="thermometer",
+        unit="°C",
+        minutes=1.5,
+        quantity="battery_c",
+    )
+    yield look(
+        "state_read",
+        "finding",
+        "Read its state, from the unit or its app: what does it show?",
+        "engine at hot idle",
+        "It is awake, and in the role it was designed for.",
+        1.0,
+        needs_unit=True,
+        answers=STATES,
+    )
+    yield look(
+        "follows",
+        "finding",
+        "With another 10 A of load on the auxiliary battery, does the current out of the unit stay as it was?",
+        RUNNING,
+        "It was at its limit; one that follows the load is held back by its charge volts.",
+        1.5,
+        needs="clamp",
+        red_at="charger",
+        needs_unit=True,
+        answers=("it stays", "it rises with the load"),
+    )
+    yield look(
+        "toggled",
+        "finding",
+        "Does it charge once its enable is taken away and given again?",
+        "engine at hot idle",
+        "A lockout lets go.",
+        1.5,
+        needs_unit=True,
+    )
+    if ctx.facts.low is not None:
+        yield look(
+            "lamps_lift",
+            "finding",
+            "With the head lamps on, do the volts come up within a minute?",
+            "engine at hot idle",
+            "A low phase of the alternator ends when the lamps are on; a weak alternator does not mend.",
+            2.0,
+        )
+    if ctx.design.old_link.decision == "changeover":
+        yield look(
+            "relay_clicks",
+            "finding",
+            "Does the changeover relay click when the engine is started?",
+            "engine started",
+            "Its coil is fed; whether its contact opens is another matter.",
+            1.0,
+        )
+    yield look(
+        "belt_quiet",
+        "finding",
+        "Is the belt tight, dry and quiet when the blower and lamps go on?",
+        "engine at idle",
+        "It carries the alternator's load.",
+        2.0,
+    )
+
+
+STATES = ("on, set to charge", "off or asleep", "another mode or role")
+
+
+def _against(key: str, quantity: Quantity, text: str, red: str, black_at: str, red_at: str) -> ProveTest:
+    black = "start battery −" if black_at.startswith("start") else "auxiliary battery −"
+    return ProveTest(
+        key=key,
+        group="finding",
+        text=text,
+        red=red,
+        black=black,
+        red_at=red_at,
+        black_at=black_at,
+        state="engine at hot idle, its enable given",
+        proves="How far along the volts reach.",
+        unit="V",
+        minutes=1.5,
+        quantity=quantity,
+        needs_unit=True,
+    )
