@@ -94,9 +94,7 @@ def _drawn(pick: random.Random, ctx: Context, spread: float) -> Running:
     for item in unknowns_of(ctx):  # a fuse has no less than half of what is printed of it
         if item.name.endswith("_device"):
             values[item.name] = max(values[item.name], 0.5 * item.mean)
-    return Running(
-        **values, battery_v=known.battery_v, battery_ohm=known.battery_ohm, push_v=0.9 * known.auxiliary_scale
-    )
+    return Running(**values, battery_ohm=known.battery_ohm, push_v=0.9 * known.auxiliary_scale)
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ class Running:
     regulated_v: float
     sag_ohm: float
     spare_a: float
+    battery_v: float
     supply_out: float
     supply_device: float
     supply_back: float
@@ -42,8 +43,6 @@ class Running:
     read_set_v: float
     read_start_v: float
     start_s: float
-    stop_s: float
-    battery_v: float = 12.5
     battery_ohm: float = 0.005
     push_v: float = 0.9
     off: bool = False
@@ -136,5 +135,4 @@ class Running:
             "read_set_v": self.read_set_v,
             "read_start_v": self.read_start_v,
             "start_s": 900.0 if still else self.start_s,
-            "stop_s": 0.0 if still else self.stop_s,
         }

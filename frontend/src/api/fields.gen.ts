@@ -327,4 +327,12 @@ export const FIELDS: Record<string, Field> = {
   "menu.at_power_up": {"label": "Read only at power-up"},
   "menu.per_block": {"label": "Counts per 12 V block"},
   "menu.note": {"label": "How"},
+  "instrument.name": {"label": "Instrument"},
+  "instrument.kind": {"label": "It is a", "choices": [{"value": "meter", "label": "meter"}, {"value": "supply", "label": "bench supply"}]},
+  "instrument.host": {"label": "Address"},
+  "instrument.port": {"label": "Port", "step": 1.0},
+  "instrument.reads": {"label": "It reads", "choices": [{"value": "volts", "label": "volts"}, {"value": "amps", "label": "amperes, clamp"}, {"value": "ohms", "label": "ohms"}, {"value": "celsius", "label": "temperature"}, {"value": "seconds", "label": "seconds"}]},
+  "instrument.percent": {"label": "Out by, of the reading", "unit": "%", "step": 0.1},
+  "instrument.digits": {"label": "And besides", "unit": "of its unit", "step": 0.01, "help": "Volts of a voltmeter, amperes of a clamp: its last digits, as its sheet gives them."},
+  "causes.symptoms": {"label": "What the customer tells", "choices": [{"value": "does_nothing", "label": "it does nothing"}, {"value": "starts_stops", "label": "it starts and stops"}, {"value": "weak", "label": "it charges weakly"}, {"value": "flat", "label": "flat in the morning"}, {"value": "hot", "label": "something gets hot"}, {"value": "wrong_numbers", "label": "the monitor's numbers are wrong"}, {"value": "was_fine", "label": "it was fine until lately"}]},
 }

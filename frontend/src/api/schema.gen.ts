@@ -1375,6 +1375,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every meter and supply of the workshop. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InstrumentsOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep one more. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Instrument"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InstrumentsOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/build/quote": {
         parameters: {
             query?: never;
@@ -1590,7 +1668,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["ProveIn"];
+                    "application/json": components["schemas"]["CausesIn"];
                 };
             };
             responses: {
@@ -2652,6 +2730,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one out. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InstrumentsOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/quotes": {
         parameters: {
             query?: never;
@@ -3078,6 +3212,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/tests.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on paper, with faults and cures, and every leg as it was found. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/orders.csv": {
         parameters: {
             query?: never;
@@ -3279,6 +3469,178 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ItemOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask an instrument what it is: that it is on, and its cable in. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CalledOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a test: function by the test, read again until it stands still. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReadIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReadOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/cure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell the rig that its vehicle was mended; it says what had been wrong. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CuredOut"];
                     };
                 };
                 /** @description Not there */
@@ -4550,6 +4912,19 @@ export interface components {
             strand: "class_5" | "class_2";
         };
         /**
+         * CalledOut
+         * @description What an instrument calls itself.
+         */
+        CalledOut: {
+            /** Name */
+            name: string;
+            /**
+             * Rig
+             * @description whether it is the simulated one
+             */
+            rig: boolean;
+        };
+        /**
          * CatalogueOut
          * @description Standard sizes, ratings and the shelf.
          */
@@ -4587,8 +4962,35 @@ export interface components {
              * @description how likely it is beside the others, 0 to 1
              */
             share: number;
+            /**
+             * Together
+             * @description whether no reading so far tells it from the first
+             */
+            together: boolean;
             /** Explained */
             explained: components["schemas"]["Explained"][];
+        };
+        /**
+         * CausesIn
+         * @description Readings, what the customer tells, and what the unit shows.
+         */
+        CausesIn: {
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingIn"][];
+            design: components["schemas"]["Design"];
+            /**
+             * What the customer tells
+             * @default []
+             */
+            symptoms: ("does_nothing" | "starts_stops" | "weak" | "flat" | "hot" | "was_fine" | "wrong_numbers")[];
+            /**
+             * What the unit shows
+             * @default []
+             */
+            reports: string[];
         };
         /**
          * Change
@@ -5224,6 +5626,14 @@ export interface components {
             text: string;
         };
         /**
+         * CuredOut
+         * @description What was wrong with the rig's vehicle.
+         */
+        CuredOut: {
+            /** Words */
+            words: string;
+        };
+        /**
          * CuresProgress
          * @description One line of a long answer: the share done, or at the end what would cut the share at fault.
          */
@@ -5670,6 +6080,16 @@ export interface components {
              * @description key of the test to do next; empty where none would tell
              */
             next: string;
+            /**
+             * Next Text
+             * @description what that test is, and what it would tell apart
+             */
+            next_text: string;
+            /**
+             * Apart
+             * @description what would tell causes apart that read alike; empty for none
+             */
+            apart: string;
             /** Text */
             text: string;
         };
@@ -5975,8 +6395,12 @@ export interface components {
         Explained: {
             /** Test */
             test: string;
+            /** Words */
+            words: string;
             /** Expected */
             expected: number;
+            /** Spread */
+            spread: number;
             /** Read */
             read: number;
             /** Unit */
@@ -6361,6 +6785,59 @@ export interface components {
             path: string;
         };
         /**
+         * Instrument
+         * @description One instrument of the workshop.
+         */
+        Instrument: {
+            /** Instrument */
+            name: string;
+            /**
+             * It is a
+             * @default meter
+             * @enum {string}
+             */
+            kind: "meter" | "supply";
+            /**
+             * Address
+             * @default 127.0.0.1
+             */
+            host: string;
+            /**
+             * Port
+             * @default 5025
+             * @example 5025
+             */
+            port: number;
+            /**
+             * It reads
+             * @default [
+             *       "volts"
+             *     ]
+             */
+            reads: ("volts" | "amps" | "ohms" | "celsius" | "seconds")[];
+            /**
+             * Out by, of the reading
+             * @default 0.5
+             * @example 0.5
+             */
+            percent: number;
+            /**
+             * And besides
+             * @description Volts of a voltmeter, amperes of a clamp: its last digits, as its sheet gives them.
+             * @default 0.02
+             * @example 0.02
+             */
+            digits: number;
+        };
+        /**
+         * InstrumentsOut
+         * @description Every instrument of the workshop, in the order they were added.
+         */
+        InstrumentsOut: {
+            /** Instruments */
+            instruments: components["schemas"]["KeptInstrument"][];
+        };
+        /**
          * ItemOut
          * @description One thing on the shelf.
          */
@@ -6517,6 +6994,15 @@ export interface components {
             /** Option */
             name: string;
             design: components["schemas"]["Design"];
+        };
+        /**
+         * KeptInstrument
+         * @description An instrument and its number.
+         */
+        KeptInstrument: {
+            /** Id */
+            id: number;
+            instrument: components["schemas"]["Instrument"];
         };
         /**
          * KeptPhotograph
@@ -7986,17 +8472,21 @@ export interface components {
          *
          *     Attributes:
          *         key: its identity; readings refer to it.
-         *         group: when it is done.
-         *         text: what to measure.
-         *         red: where the red probe or the clamp goes: a place of the level line.
-         *         black: where the black probe goes; empty for a clamp or a stop-watch.
+         *         group: when it is done; the last only where causes are to be told apart.
+         *         text: what to measure, or the question to answer.
+         *         red: where the red probe or the clamp goes.
+         *         black: where the black probe goes; empty for a clamp, a stop-watch or a look.
          *         state: what to bring about first.
          *         proves: what a right reading shows.
          *         needs: what is needed.
-         *         unit: of the reading.
+         *         unit: of the reading; empty for a look.
          *         minutes: how long it takes; our own estimate.
-         *         quantity: what of the running vehicle it reads; `None` where its band is fixed.
+         *         quantity: what of the vehicle it reads; `None` where its band is fixed.
          *         least, most: the fixed band.
+         *         red_at, black_at: the places of the level line; `.out` says the unit's output, a minus behind the return there.
+         *         answers: the answers of a look, the right one first; a reading is the number of the answer, from 0.
+         *         fewest: whether it belongs to the fewest that a job is signed off by.
+         *         needs_unit: whether a unit has to be there, between runs that are laid.
          *         cannot: why it cannot be done here; empty where it can.
          */
         ProveTest: {
@@ -8006,20 +8496,32 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "dead" | "engine_off" | "running" | "after";
+            group: "dead" | "engine_off" | "running" | "after" | "finding";
             /** Text */
             text: string;
-            /** Red */
+            /**
+             * Red
+             * @default
+             */
             red: string;
-            /** Black */
+            /**
+             * Black
+             * @default
+             */
             black: string;
             /** State */
             state: string;
             /** Proves */
             proves: string;
-            /** Needs */
+            /**
+             * Needs
+             * @default meter
+             */
             needs: string;
-            /** Unit */
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
             /** Minutes */
             minutes: number;
@@ -8027,7 +8529,7 @@ export interface components {
              * Quantity
              * @default null
              */
-            quantity: ("idle_posts_v" | "posts_v" | "input_v" | "input_a" | "output_v" | "output_a" | "auxiliary_v" | "supply_out_mv" | "supply_back_mv" | "delivery_out_mv" | "delivery_back_mv") | null;
+            quantity: ("rest_start_v" | "loaded_start_v" | "rest_auxiliary_v" | "loaded_auxiliary_v" | "output_rest_v" | "standby_ma" | "key_on_a" | "zero_a" | "idle_posts_v" | "enable_v" | "posts_v" | "input_a" | "supply_far_v" | "in_plus_v" | "input_v" | "output_a" | "output_v" | "delivery_far_v" | "auxiliary_v" | "supply_out_mv" | "supply_device_mv" | "supply_back_mv" | "delivery_out_mv" | "delivery_device_mv" | "delivery_back_mv" | "old_link_a" | "sensor_a" | "monitor_a" | "air_c" | "battery_c" | "read_limit_a" | "read_set_v" | "read_start_v" | "start_s") | null;
             /**
              * Least
              * @default null
@@ -8038,6 +8540,31 @@ export interface components {
              * @default null
              */
             most: number | null;
+            /**
+             * Red At
+             * @default
+             */
+            red_at: string;
+            /**
+             * Black At
+             * @default
+             */
+            black_at: string;
+            /**
+             * Answers
+             * @default []
+             */
+            answers: string[];
+            /**
+             * Fewest
+             * @default false
+             */
+            fewest: boolean;
+            /**
+             * Needs Unit
+             * @default false
+             */
+            needs_unit: boolean;
             /**
              * Cannot
              * @default
@@ -8184,6 +8711,34 @@ export interface components {
         QuotesOut: {
             /** Quotes */
             quotes: components["schemas"]["Quote"][];
+        };
+        /**
+         * ReadIn
+         * @description What is to be read.
+         */
+        ReadIn: {
+            /** Test */
+            test: string;
+            design: components["schemas"]["Design"];
+        };
+        /**
+         * ReadOut
+         * @description A reading that stood still, or did not.
+         */
+        ReadOut: {
+            /** Value */
+            value: number;
+            /** Spread */
+            spread: number;
+            /**
+             * Still
+             * @description whether the last readings agreed
+             */
+            still: boolean;
+            /** Count */
+            count: number;
+            /** Text */
+            text: string;
         };
         /**
          * ReadingIn

@@ -62,3 +62,12 @@ export type BenchTest = NonNullable<Schemas['BenchTestOut']['test']>
 export type Proof = Schemas['Proof']
 export type ProofRow = Proof['rows'][number]
 export type Diagnosis = Schemas['Diagnosis']
+export type Symptom = NonNullable<Schemas['CausesIn']['symptoms']>[number]
+export type KeptInstrument = Schemas['InstrumentsOut']['instruments'][number]
+export type Instrument = KeptInstrument['instrument']
+/** Where the probes of the test in hand go, as places of the line. */
+export interface Probes {
+  red: string
+  black: string
+  clamp: boolean
+}

@@ -1,11 +1,12 @@
-/** What is in focus: a station or piece on the line, an operating condition, or a moment of a road test. */
+/** What is in focus: a station or piece on the line, an operating condition, or a moment of a road test; and where probes are put. */
 import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
-import type { Assessment, ConditionKey, ConditionLine, PieceFacts } from '../api/types'
+import type { Assessment, ConditionKey, ConditionLine, PieceFacts, Probes } from '../api/types'
 
 export interface Selection {
   place: Ref<string>
   condition: Ref<ConditionKey>
   moment: ShallowRef<ConditionLine | null>
+  probes: ShallowRef<Probes | null>
   line: ComputedRef<ConditionLine | null>
   pieceFacts: ComputedRef<Map<string, PieceFacts>>
   /** Keep the condition to those this vehicle has. */
@@ -16,6 +17,7 @@ export function useSelection(assessment: ShallowRef<Assessment | null>): Selecti
   const place = ref('charger')
   const condition = ref<ConditionKey>('idle')
   const moment = shallowRef<ConditionLine | null>(null)
+  const probes = shallowRef<Probes | null>(null)
   const conditions = computed(() => assessment.value?.conditions ?? [])
   const chosen = computed(() => conditions.value.find((item) => item.key === condition.value))
   const line = computed(() => moment.value ?? chosen.value ?? conditions.value[0] ?? null)
@@ -23,5 +25,5 @@ export function useSelection(assessment: ShallowRef<Assessment | null>): Selecti
   function settle(): void {
     if (chosen.value === undefined) condition.value = 'idle'
   }
-  return { place, condition, moment, line, pieceFacts, settle }
+  return { place, condition, moment, probes, line, pieceFacts, settle }
 }

@@ -138,7 +138,7 @@ export const useJob = defineStore('job', () => {
   const { past, future } = history
   const { assessment, judged, errors, assessed, sound, valid } = assessing
   const { saveState, savedAt, stored, trouble, unkept, version, save } = saving
-  const { place, condition, moment, line, pieceFacts } = selection
+  const { place, condition, moment, probes, line, pieceFacts } = selection
   return {
     ...{
       id,
@@ -156,7 +156,7 @@ export const useJob = defineStore('job', () => {
       past,
       future,
     },
-    ...{ place, condition, assessed, sound, valid, pieceFacts, line, moment },
+    ...{ place, condition, assessed, sound, valid, pieceFacts, line, moment, probes },
     ...{ open, change, rename, enter, withProvenance, undo, redo, save, resolveStale, valueAt },
   }
 })

@@ -90,8 +90,14 @@ def orders_csv(found: Orders) -> str:
     return _csv(["supplier", "part", "detail", "needed", "in_stock", "to_order", "unit", "price_each", "price"], rows)
 
 
-def tests_csv(found: Proof, states: Iterable[StepState]) -> str:
-    """One row a reading of Prove, every one that was kept, with the band and the verdict of the last."""
+def tests_csv(found: Proof, states: Iterable[StepState], cured_at: str) -> str:
+    """One row a reading of Prove, every one that was kept, with the band and the verdict of the last.
+
+    Args:
+        found: the tests judged.
+        states: what was noted.
+        cured_at: when the last fault was mended; what was read before it no longer counts.
+    """
     kept = {state.step: state.entries for state in states if state.procedure == "Prove"}
     rows = [
         [
@@ -101,16 +107,17 @@ def tests_csv(found: Proof, states: Iterable[StepState]) -> str:
             row.test.unit,
             entry.by,
             entry.at,
+            entry.text,
             _number(row.least, 3),
             _number(row.most, 3),
-            row.verdict if entry is last else "measured again",
+            "before the cure" if entry.at <= cured_at else row.verdict if entry is last else "measured again",
         ]
         for row in found.rows
         for entries in [[entry for entry in kept.get(row.test.key, ()) if entry.kind == "reading"]]
         for last in entries[-1:]
         for entry in entries
     ]
-    return _csv(["group", "test", "reading", "unit", "by", "at", "least", "most", "verdict"], rows)
+    return _csv(["group", "test", "reading", "unit", "by", "at", "with", "least", "most", "verdict"], rows)
 
 
 WRITERS: Mapping[str, Callable[[Buying], str]] = {"cuts": cuts_csv, "parts": parts_csv, "labels": labels_csv}

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -14,6 +14,7 @@ from pathlib import Path
 
 from olvask.store.build_log import BuildStore
 from olvask.store.engine import Database, open_store
+from olvask.store.instruments import InstrumentStore
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
 from olvask.store.quotes import QuoteStore
@@ -30,6 +31,7 @@ class Stores:
     shelf: ShelfStore
     build: BuildStore
     quotes: QuoteStore
+    instruments: InstrumentStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -46,4 +48,5 @@ class Stores:
             ShelfStore(database),
             BuildStore(database),
             QuoteStore(database),
+            InstrumentStore(database),
         )

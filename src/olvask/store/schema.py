@@ -146,3 +146,12 @@ class QuoteRow(Base):
     number: Mapped[int]
     made_at: Mapped[datetime]
     document: Mapped[str] = mapped_column(Text)
+
+
+class InstrumentRow(Base):
+    """A meter or a bench supply of the workshop."""
+
+    __tablename__ = "instrument"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    document: Mapped[str] = mapped_column(Text)

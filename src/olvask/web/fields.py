@@ -9,8 +9,10 @@ from pydantic import BaseModel
 
 from olvask.core.model import Design
 from olvask.core.model.form import FormField, fields_of
+from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn
+from olvask.web.api.prove import CausesIn
 from olvask.web.api.sums import BondingIn, FlatIn, LoadAverageIn, RestIn
 from olvask.web.api.wake import ToleranceFields
 
@@ -23,9 +25,11 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("sum.flat", FlatIn),
     ("sum.bonding", BondingIn),
     ("menu", Setting),
+    ("instrument", Instrument),
+    ("causes", CausesIn),
 )
 # What the design's own copy of a unit says is edited on the shelf, not in a job.
-LEFT_OUT = ("charger.", "provenance")
+LEFT_OUT = ("charger.", "provenance", "causes.design", "causes.readings")
 HEAD = """/** Made by `make api` from the models: what the screens call every field. */
 export interface Choice { value: unknown; label: string }
 export interface Field { label: string; unit?: string; step?: number; help?: string; choices?: Choice[] }

@@ -13,8 +13,11 @@ from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
 from olvask.documents.job_file import BadJobFile
+from olvask.instruments.reading import Unread
+from olvask.instruments.wire import Silent
 from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
 from olvask.store.faults import StorageFault
+from olvask.store.instruments import NoSuchInstrument, TooManyInstruments
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.photographs import BadPhotograph
@@ -118,6 +121,10 @@ def _storage(error: Exception) -> Response:
     return answer
 
 
+def _silent(error: Exception) -> Response:
+    return _answer(Problem(title="No answer", status=504, detail=str(error)))
+
+
 def _too_many(_error: Exception) -> Response:
     detail = "Several long questions are being worked on. Ask again in a moment; what you typed is kept."
     answer = _answer(Problem(title="Busy with other questions", status=503, detail=detail))
@@ -149,15 +156,25 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, _bad_input)
     app.register_error_handler(NotACable, _not_a_cable)
     app.register_error_handler(NoSuchJob, _no_job)
-    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote):
+    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote, NoSuchInstrument):
         app.register_error_handler(kind, _missing)
-    for refusal in (CannotFit, NoStandardSize, TooManyOptions, TooMuchNoted, TooManyQuotes, BadPhotograph):
+    for refusal in (
+        CannotFit,
+        NoStandardSize,
+        TooManyOptions,
+        TooMuchNoted,
+        TooManyQuotes,
+        TooManyInstruments,
+        BadPhotograph,
+        Unread,
+    ):
         app.register_error_handler(refusal, _not_possible)
     app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)
     app.register_error_handler(StaleSave, _stale)
     app.register_error_handler(StorageFault, _storage)
     app.register_error_handler(OverflowError, _beyond)
+    app.register_error_handler(Silent, _silent)
     app.register_error_handler(TooMany, _too_many)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

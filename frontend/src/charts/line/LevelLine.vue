@@ -9,6 +9,7 @@ import { layOut, voltScale } from './geometry'
 import LineCurves from './LineCurves.vue'
 import LineHead from './LineHead.vue'
 import LinePins from './LinePins.vue'
+import LineProbes from './LineProbes.vue'
 import LineRail from './LineRail.vue'
 import LineReturn from './LineReturn.vue'
 import LineStrip from './LineStrip.vue'
@@ -134,6 +135,7 @@ function stretch(place: string, length_m: number): void {
           @stretch="stretch"
         />
         <LineReturn :line="line" :layout="layout" :y="RETURN_Y" :height="24" />
+        <LineProbes v-if="job.probes" :probes="job.probes" :layout="layout" :y="RAIL_Y" :return-y="RETURN_Y" />
       </svg>
       <p v-else class="loading muted" role="status">Working the path out…</p>
     </div>

@@ -1,55 +1,53 @@
 <script setup lang="ts">
-/** What explains the readings: causes as bars, predicted against measured, and the measurement that would tell most. */
-import { ref } from 'vue'
-import type { Diagnosis } from '../../api/types'
-import { fixed, said } from '../../ui/locale'
+/** What explains the readings: told and shown first, causes as bars, what to measure next, and the cure. */
+import { computed, ref } from 'vue'
+import type { Diagnosis, Symptom } from '../../api/types'
+import { useJob } from '../../job/store'
+import { fieldOf } from '../../ui/fields'
+import { said } from '../../ui/locale'
+import CauseRow from './CauseRow.vue'
+import ChipRow from './ChipRow.vue'
 
-defineProps<{ diagnosis: Diagnosis; nameOf: (key: string) => string }>()
-defineEmits<{ go: [key: string] }>()
+defineProps<{ diagnosis: Diagnosis | undefined; lately: string }>()
+const symptoms = defineModel<Symptom[]>('symptoms', { required: true })
+const reports = defineModel<string[]>('reports', { required: true })
+defineEmits<{ go: [key: string]; cured: [words: string] }>()
+const job = useJob()
 const open = ref('')
-const digits = (unit: string) => (unit === 'V' ? 2 : unit === 'A' ? 1 : 0)
+const field = fieldOf('causes.symptoms')
+const told = computed(() => (field.choices ?? []).map((item) => ({ key: String(item.value), label: item.label })))
+const shown = computed(() => {
+  const behaviour = job.design?.charger?.behaviour
+  return [...(behaviour?.off_reasons ?? []), ...(behaviour?.lamps ?? [])].map((text) => ({ key: text, label: text }))
+})
 </script>
 
 <template>
   <div class="causes">
-    <p class="first" data-diagnosis>{{ said(diagnosis.text) }}</p>
-    <button v-if="diagnosis.next" type="button" class="link" @click="$emit('go', diagnosis.next)">
-      Measure next: {{ nameOf(diagnosis.next) }}
-    </button>
-    <article v-for="cause in diagnosis.causes" :key="cause.key" :data-cause="cause.key">
+    <p v-if="lately" class="good" role="status" data-cured>✓ {{ lately }}</p>
+    <ChipRow v-model="symptoms as string[]" :label="field.label" :chips="told" />
+    <ChipRow v-if="shown.length" v-model="reports" :label="fieldOf('causes.reports').label" :chips="shown" />
+    <template v-if="diagnosis">
+      <p class="first" data-diagnosis>{{ said(diagnosis.text) }}</p>
+      <p v-if="diagnosis.apart" class="muted" data-apart>What would tell them apart: {{ said(diagnosis.apart) }}</p>
       <button
+        v-if="diagnosis.next"
         type="button"
-        class="plain"
-        :aria-expanded="open === cause.key"
-        @click="open = open === cause.key ? '' : cause.key"
+        class="next"
+        :data-next="diagnosis.next"
+        @click="$emit('go', diagnosis.next)"
       >
-        <span>{{ cause.words }}</span><b>{{ Math.round(cause.share * 100) }} %</b>
-        <i
-          aria-hidden="true"
-          :style="{ width: `${Math.max(1, cause.share * 100)}%` }"
-          :class="{ healthy: cause.key === 'healthy' }"
-        ></i>
+        <b>Measure next</b><small>{{ said(diagnosis.next_text) }}</small>
       </button>
-      <div v-if="open === cause.key">
-        <p v-if="cause.cure">{{ said(cause.cure) }}</p>
-        <table>
-          <thead>
-            <tr>
-              <th>Test</th>
-              <th class="num">With this</th>
-              <th class="num">Read</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="row in cause.explained" :key="row.test">
-              <th scope="row">{{ nameOf(row.test) }}</th>
-              <td class="num">{{ fixed(row.expected, digits(row.unit)) }} {{ row.unit }}</td>
-              <td class="num">{{ fixed(row.read, digits(row.unit)) }} {{ row.unit }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
-    </article>
+      <CauseRow
+        v-for="cause in diagnosis.causes"
+        :key="cause.key"
+        :cause="cause"
+        :open="open === cause.key"
+        @toggle="open = open === cause.key ? '' : cause.key"
+        @cured="$emit('cured', cause.words)"
+      />
+    </template>
   </div>
 </template>
 
@@ -62,35 +60,19 @@ const digits = (unit: string) => (unit === 'V' ? 2 : unit === 'A' ? 1 : 0)
   font-size: var(--head);
   line-height: 1.35;
 }
-.plain {
+.next {
+  border: 0;
+  border-radius: 4px;
+  background: var(--teal);
+  color: var(--panel);
+  padding: 8px 12px;
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  gap: 2px 8px;
-  width: 100%;
-  font-size: var(--text);
-  min-height: 32px;
-}
-i {
-  grid-column: 1 / -1;
-  height: 8px;
-  background: var(--copper);
-}
-i.healthy {
-  background: var(--verdigris);
-}
-th {
+  gap: 2px;
   text-align: left;
-  font-weight: 400;
+  cursor: pointer;
+  min-height: 44px;
 }
-.num {
-  padding-left: 10px;
-  text-align: right;
-  white-space: nowrap;
-}
-@media (max-width: 700px) {
-  .plain,
-  .link {
-    min-height: 44px;
-  }
+.next small {
+  line-height: 1.3;
 }
 </style>

@@ -1,61 +1,85 @@
 <script setup lang="ts">
 /** Prove: the tests on the left, one of them large, and the legs as they were measured beside those designed. */
 import { useMediaQuery, useSessionStorage } from '@vueuse/core'
-import { computed, onBeforeUnmount, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
+import type { Symptom } from '../../api/types'
 import { useJob } from '../../job/store'
-import AnswerState from '../../ui/AnswerState.vue'
 import type { MomentLine } from '../../trip/moment'
+import AnswerState from '../../ui/AnswerState.vue'
 import { said } from '../../ui/locale'
 import { useBuildLog } from '../build/buildLog'
 import CausesPanel from './CausesPanel.vue'
+import InstrumentsDialog from './InstrumentsDialog.vue'
 import LegsPicture from './LegsPicture.vue'
 import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
+import { useInstruments } from './instruments'
+import { CURE, PROVE, useReadings } from './readings'
 
-const PROVE = 'Prove'
 const job = useJob()
 const log = useBuildLog()
-/** Readings of each test, oldest first; the last counts, all are kept. */
-const readings = computed(() => {
-  const found: { test: string; value: number }[] = []
-  for (const state of log.states.value.values()) {
-    if (state.procedure !== PROVE) continue
-    for (const entry of state.entries)
-      if (entry.kind === 'reading' && entry.value !== null) found.push({ test: state.step, value: entry.value })
-  }
-  return found
-})
+const { readings, all, cures } = useReadings(log)
+const instruments = useInstruments()
 const { data, pending, trouble } = useDerived(
   'prove',
   (design, signal) => answered(client.POST('/api/prove', { body: { design, readings: readings.value }, signal })),
   { more: () => readings.value },
 )
+const fewest = useSessionStorage('olvask.prove.fewest', true)
+const side = useSessionStorage<'legs' | 'causes'>('olvask.prove.side', 'legs')
 const rows = computed(() => data.value?.rows ?? [])
+/** The fewest, or all; those that only tell causes apart where causes are looked for. What was read always shows. */
+const shown = computed(() =>
+  rows.value.filter(
+    (row) =>
+      row.verdict !== 'open' ||
+      row.test.key === chosen.value[String(job.id)] ||
+      (row.test.group === 'finding' ? side.value === 'causes' : !fewest.value || row.test.fewest),
+  ),
+)
 const chosen = useSessionStorage<Record<string, string>>('olvask.prove.test', {})
 const row = computed(
   () =>
     rows.value.find((item) => item.test.key === chosen.value[String(job.id)]) ??
-    rows.value.find((item) => item.test.key === data.value?.next) ??
-    rows.value[0],
+    shown.value.find((item) => item.verdict === 'open') ??
+    shown.value[0],
 )
-const at = computed(() => rows.value.findIndex((item) => item === row.value))
+const at = computed(() => shown.value.findIndex((item) => item === row.value))
 const next = computed(
-  () => rows.value.slice(at.value + 1).find((item) => item.verdict === 'open') ?? rows.value[at.value + 1],
+  () => shown.value.slice(at.value + 1).find((item) => item.verdict === 'open') ?? shown.value[at.value + 1],
 )
+const reader = computed(() => (row.value ? instruments.reader(row.value) : undefined))
 const nameOf = (key: string) => rows.value.find((item) => item.test.key === key)?.test.text ?? ''
 const count = computed(() => readings.value.filter((item) => item.test === row.value?.test.key).length)
 function go(key: string): void {
   chosen.value = { ...chosen.value, [String(job.id)]: key }
 }
-function read(value: number): void {
+function noted(value: number, text: string): void {
   if (!row.value) return
   go(row.value.test.key)
-  log.note(PROVE, row.value.test.key, 'reading', { value, unit: row.value.test.unit })
+  log.note(PROVE, row.value.test.key, 'reading', { value, unit: row.value.test.unit ?? '', text })
 }
-/** The measured line stands strong on the level line, the designed one faint behind it. */
+async function measure(): Promise<void> {
+  const [by, test] = [reader.value, row.value]
+  if (!by || !test || job.design === null) return
+  go(test.test.key)
+  const found = await instruments.read(by, job.design, test.test.key)
+  if (found) noted(found.value, found.text)
+}
+const symptoms = useSessionStorage<Symptom[]>(() => `olvask.prove.symptoms.${String(job.id)}`, [])
+const reports = useSessionStorage<string[]>(() => `olvask.prove.reports.${String(job.id)}`, [])
+const lately = ref('')
+async function cured(words: string): Promise<void> {
+  log.note(PROVE, CURE, 'note', { text: `Mended: ${words}`.slice(0, 400) })
+  symptoms.value = []
+  reports.value = []
+  const told = await instruments.cure()
+  lately.value = `Noted: ${words}. ${told ? `The rig says: ${told}. ` : ''}Prove again what it touched.`
+}
+/** The measured line stands strong on the level line, the designed one faint behind it; probes where the test says. */
 watch(
   () => data.value?.measured,
   (line) => {
@@ -63,17 +87,32 @@ watch(
   },
   { immediate: true },
 )
+watch(
+  () => row.value?.test,
+  (test) => {
+    job.probes = test
+      ? { red: test.red_at ?? '', black: test.black_at ?? '', clamp: !test.black && !test.answers?.length }
+      : null
+  },
+  { immediate: true },
+)
 onBeforeUnmount(() => {
   job.moment = null
+  job.probes = null
 })
-const side = useSessionStorage<'legs' | 'causes'>('olvask.prove.side', 'legs')
 const diagnosis = useDerived(
   'causes',
   (design, signal) =>
-    answered(client.POST('/api/prove/causes', { body: { design, readings: readings.value }, signal })),
-  { more: () => readings.value, wanted: () => side.value === 'causes' },
+    answered(
+      client.POST('/api/prove/causes', {
+        body: { design, readings: readings.value, symptoms: symptoms.value, reports: reports.value },
+        signal,
+      }),
+    ),
+  { more: () => [readings.value, symptoms.value, reports.value], wanted: () => side.value === 'causes' },
 )
 const narrow = useMediaQuery('(max-width: 700px)')
+const dialog = ref(false)
 </script>
 
 <template>
@@ -84,28 +123,39 @@ const narrow = useMediaQuery('(max-width: 700px)')
       <span v-if="log.waiting.value.length" class="caution"> kept here, sent when in reach</span>
     </p>
     <div class="body">
-      <TestList v-if="!narrow" :rows="rows" :open="row?.test.key ?? ''" @go="go" />
+      <TestList v-if="!narrow" v-model:fewest="fewest" :rows="shown" :open="row?.test.key ?? ''" @go="go" />
       <ProveTestCard
         v-if="row"
         :row="row"
         :number="at + 1"
-        :of="rows.length"
+        :of="shown.length"
         :next="next"
         :narrows="nameOf(row.narrowed_by)"
         :count="count"
-        @read="read"
+        :by="reader"
+        :busy="instruments.busy.value"
+        :trouble="instruments.trouble.value"
+        @read="noted($event, '')"
+        @measure="measure"
         @go="go"
       />
       <section v-if="data" class="panel" aria-label="What the readings say">
         <div class="bench-head">
           <h2>{{ side === 'legs' ? 'Designed and measured' : 'What explains it' }}</h2>
           <button type="button" class="link" data-side @click="side = side === 'legs' ? 'causes' : 'legs'">
-            {{ side === 'legs' ? 'what explains it' : 'mΩ of each leg' }}
+            {{ side === 'legs' ? 'find a fault' : 'mΩ of each leg' }}
           </button>
         </div>
         <LegsPicture v-if="side === 'legs'" :legs="data.legs" />
         <template v-else>
-          <CausesPanel v-if="diagnosis.data.value" :diagnosis="diagnosis.data.value" :name-of="nameOf" @go="go" />
+          <CausesPanel
+            v-model:symptoms="symptoms"
+            v-model:reports="reports"
+            :diagnosis="diagnosis.data.value"
+            :lately="lately"
+            @go="go"
+            @cured="cured"
+          />
           <AnswerState
             :pending="diagnosis.pending.value"
             :trouble="diagnosis.trouble.value"
@@ -113,16 +163,24 @@ const narrow = useMediaQuery('(max-width: 700px)')
           />
         </template>
         <ProveOffers v-if="data.offers.length" :offers="data.offers" />
-        <p v-if="readings.length" class="small">
-          <a :href="`/api/jobs/${job.id}/tests.csv`" data-paper="tests">Test record, CSV</a>
+        <p class="small">
+          <template v-if="all.length">
+            Test record: <a :href="`/api/jobs/${job.id}/tests.pdf`" data-paper="tests-pdf">PDF</a>,
+            <a :href="`/api/jobs/${job.id}/tests.csv`" data-paper="tests">CSV</a> ·
+          </template>
+          <button type="button" class="link" data-instruments @click="dialog = true">
+            {{ instruments.all.value.length ? 'Instruments' : 'Add an instrument' }}
+          </button>
         </p>
+        <p v-for="cure in cures" :key="cure.id" class="small good" data-noted>✓ {{ cure.text }}</p>
         <p class="muted small">
           A band holds 95 of 100 healthy vehicles: it follows from what was read so far, the meter, and what is not
           known.
         </p>
       </section>
-      <TestList v-if="narrow" :rows="rows" :open="row?.test.key ?? ''" @go="go" />
+      <TestList v-if="narrow" v-model:fewest="fewest" :rows="shown" :open="row?.test.key ?? ''" @go="go" />
     </div>
+    <InstrumentsDialog v-model:visible="dialog" />
   </div>
 </template>
 
@@ -152,8 +210,12 @@ const narrow = useMediaQuery('(max-width: 700px)')
   margin-top: 8px;
 }
 @media (max-width: 700px) {
-  .bench-head .link {
+  .bench-head .link,
+  .small .link,
+  .small a {
     min-height: 44px;
+    display: inline-flex;
+    align-items: center;
   }
 }
 @media (max-width: 1100px) {

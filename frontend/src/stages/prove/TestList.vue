@@ -6,7 +6,14 @@ import { said } from '../../ui/locale'
 
 const props = defineProps<{ rows: readonly ProofRow[]; open: string }>()
 defineEmits<{ go: [key: string] }>()
-const GROUPS: Record<string, string> = { dead: 'Dead', engine_off: 'Engine off', running: 'Running', after: 'After' }
+const fewest = defineModel<boolean>('fewest', { required: true })
+const GROUPS: Record<string, string> = {
+  dead: 'Dead',
+  engine_off: 'Engine off',
+  running: 'Running',
+  after: 'After',
+  finding: 'To tell causes apart',
+}
 const parts = computed(() =>
   Object.entries(GROUPS)
     .map(([key, label]) => ({ key, label, rows: props.rows.filter((row) => row.test.group === key) }))
@@ -25,6 +32,9 @@ const WORD: Record<string, string> = {
 
 <template>
   <nav class="panel list" aria-label="Tests">
+    <label class="which"
+      ><input v-model="fewest" type="checkbox" data-fewest /> only the fewest a job is signed off by</label
+    >
     <section v-for="part in parts" :key="part.key">
       <h3>{{ part.label }}</h3>
       <button
@@ -45,6 +55,13 @@ const WORD: Record<string, string> = {
 <style scoped>
 .list {
   padding: 6px 10px;
+}
+.which {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-size: var(--text);
+  color: var(--muted);
 }
 h3 {
   font-size: var(--text);
@@ -84,6 +101,7 @@ i {
   font-weight: 600;
 }
 @media (max-width: 700px) {
+  .which,
   button {
     min-height: 44px;
     align-items: center;

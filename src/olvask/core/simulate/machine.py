@@ -135,6 +135,7 @@ class Machine:
         self.charging_since_s = 0.0
         self.absorbing_since_s = self.bulk_since_s = 0.0
         self.held = self.collapsed = False
+        self.allowed = True  # false where its enable does not reach it, or it was switched off by hand
         self.seen: tuple[Stretch, float, Flow] | None = None  # stretch, time and flow looked at before
         self.look: Callable[[float], Flow] | None = None  # the flow at a time just past, where someone can tell
 
@@ -162,7 +163,7 @@ class Machine:
     def permitted(self, stretch: Stretch) -> bool:
         """Every signal it is wired to allows it; with none wired it does nothing."""
         ways = self.rule.ways
-        if not ways:
+        if not ways or not self.allowed:
             return False
         remote = stretch.remote or self.held
         return not (

@@ -127,6 +127,25 @@ class Plant:
         }
         return other
 
+    def spoilt(self, supply_ohm: float, delivery_ohm: float, limit_share: float, drain_a: float) -> Plant:
+        """The same vehicle with something wrong in it.
+
+        Args:
+            supply_ohm: too many in the supply run, both ways [Ω].
+            delivery_ohm: too many in the delivery run [Ω].
+            limit_share: of what the unit gives.
+            drain_a: drawn besides while parked [A].
+        """
+        other = copy(self)
+        other.supply, other.delivery = copy(self.supply), copy(self.delivery)
+        other.supply.cold_ohm += supply_ohm
+        other.delivery.cold_ohm += delivery_ohm
+        other.output_a = self.output_a * limit_share
+        other.start = replace(self.start, drain_a=self.start.drain_a + drain_a)
+        other.sources = dict(self.sources)
+        other._airs = {}
+        return other
+
     def air(self, ambient_c: float) -> Air:
         """What that air [°C] does."""
         known = self._airs.get(ambient_c)

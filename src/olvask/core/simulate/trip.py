@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Literal
 
 from olvask.core.circuit.solve import Solved, solve
@@ -135,6 +136,25 @@ class Trial:
         self.next_s, self.ahead = FIRST_STEP_S, None
         if stretch.engine == "crank" and self.state.start_charge <= EMPTY:
             self._say("uncranked", "the start battery is empty")
+
+    def drive_on(self, stretch: Stretch, seconds: float) -> None:
+        """Go on for a while with what a stretch says, whatever the programme; for a vehicle that is driven by hand.
+
+        Args:
+            stretch: what holds; its own duration does not count.
+            seconds: how long.
+        """
+        if self.running and not stretch.running:
+            self.stopped_s = self.now_s
+        elif stretch.running:
+            self.stopped_s = None
+        self.programme = replace(self.programme, stretches=(stretch,))
+        self.stretch = 0
+        self.begin(stretch)
+        until_s = self.now_s + seconds
+        while self.now_s < until_s - 1e-9:
+            self._step(stretch, until_s)
+        self.now_s = until_s
 
     def moment(self, stretch: Stretch, now: float) -> Moment:
         """What holds at a time within a stretch."""

@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from datetime import UTC, datetime
 from typing import Annotated
 
 from flask import Response
 from pydantic import Field
 
-from olvask.core.analyses.diagnosis import Diagnosis, Symptom, diagnose
+from olvask.core.analyses.diagnosis import SYMPTOMS, Diagnosis, Symptom, diagnose
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
-from olvask.core.stages.build.progress import progress_of
+from olvask.core.stages.build.progress import StepState, progress_of
+from olvask.core.stages.prove.meter import Accuracy, meters_of
 from olvask.core.stages.prove.plausible import confirmed, sound
 from olvask.core.stages.prove.report import Proof, prove
 from olvask.documents.schedules import tests_csv
+from olvask.documents.test_record import RecordHead, cured_at, readings_of, record_pdf
+from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
 
@@ -46,8 +51,18 @@ class ProveIn(Described):
 class CausesIn(ProveIn):
     """Readings, what the customer tells, and what the unit shows."""
 
-    symptoms: tuple[Symptom, ...] = Field((), title="What the customer tells", max_length=12)
+    symptoms: tuple[Symptom, ...] = Field(
+        (),
+        title="What the customer tells",
+        max_length=12,
+        json_schema_extra={"choices": [{"value": value, "label": label} for value, label in SYMPTOMS.items()]},
+    )
     reports: tuple[Annotated[str, Field(max_length=200)], ...] = Field((), title="What the unit shows", max_length=80)
+
+
+def own_meters() -> Mapping[str, Accuracy]:
+    """Accuracy by unit of the workshop's own instruments."""
+    return meters_of(instrument for _, instrument in stores().instruments.all())
 
 
 @api.post("/prove")
@@ -55,7 +70,7 @@ class CausesIn(ProveIn):
 @api.output(Proof)
 def proof(asked: ProveIn) -> Response:
     """Every test with its band, verdict and what would narrow it; every leg as it was measured."""
-    return answer_json(prove(Context.of(asked.design), asked.newest, asked.twice))
+    return answer_json(prove(Context.of(asked.design), asked.newest, asked.twice, own_meters()))
 
 
 @api.post("/prove/causes")
@@ -64,21 +79,35 @@ def proof(asked: ProveIn) -> Response:
 def causes(asked: CausesIn) -> Response:
     """What explains the readings, how well, and which measurement would tell most for each minute it takes."""
     ctx = Context.of(asked.design)
-    readings = sound(ctx, asked.newest, asked.twice)
-    return answer_json(diagnose(ctx, readings, asked.symptoms, asked.reports))
+    meters = own_meters()
+    readings = sound(ctx, asked.newest, asked.twice, meters)
+    return answer_json(diagnose(ctx, readings, asked.symptoms, asked.reports, meters))
+
+
+def _judged(job: Job) -> tuple[Proof, tuple[StepState, ...]]:
+    """A job's tests by the readings that count, and everything noted."""
+    states = progress_of(stores().build.entries(job.id))
+    read = readings_of(states)
+    return prove(Context.of(job.design), dict(read), confirmed(read), own_meters()), states
 
 
 @api.get("/jobs/<int:job_id>/tests.csv")
 def test_record(job_id: int) -> Response:
     """Every reading of a job's tests, who took it and when, with its band and verdict."""
     job = stores().jobs.get(job_id)
-    states = progress_of(stores().build.entries(job_id))
-    readings = {
-        state.step: entry.value
-        for state in states
-        if state.procedure == "Prove"
-        for entry in state.entries
-        if entry.kind == "reading" and entry.value is not None
-    }
-    found = prove(Context.of(job.design), readings)
-    return Response(tests_csv(found, states), mimetype="text/csv", headers=attached(job, "tests.csv"))
+    found, states = _judged(job)
+    return Response(tests_csv(found, states, cured_at(states)), mimetype="text/csv", headers=attached(job, "tests.csv"))
+
+
+@api.get("/jobs/<int:job_id>/tests.pdf")
+def test_paper(job_id: int) -> Response:
+    """The same on paper, with faults and cures, and every leg as it was found."""
+    job = stores().jobs.get(job_id)
+    found, states = _judged(job)
+    head = RecordHead(
+        title=job.heading.title,
+        code=job.heading.code,
+        customer=job.heading.customer,
+        printed=datetime.now(UTC).date().isoformat(),
+    )
+    return Response(record_pdf(head, found, states), mimetype="application/pdf", headers=attached(job, "tests.pdf"))

@@ -9,13 +9,13 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from olvask.core.analyses.diagnosis.fault import SYMPTOMS, Change, Fault, ReasonKind, Symptom, reason_kind
 from olvask.core.stages.prove.beliefs import Beliefs, Reading
-from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plant import READ, Floats, Mode, Plant
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.unknowns import LEGS, Unknown
@@ -39,18 +39,20 @@ class Evidence:
         readings: test keys to readings; of a look the number of its answer, 0 for the first.
         symptoms: as the customer tells them.
         reports: off-reasons and lamps, as they stand in the unit's record.
+        meters: accuracy by unit.
     """
 
     tests: tuple[ProveTest, ...]
     readings: Mapping[str, float]
     symptoms: tuple[Symptom, ...] = ()
     reports: tuple[str, ...] = ()
+    meters: Mapping[str, Accuracy] = field(default_factory=lambda: METER)
 
     @property
     def read(self) -> list[Reading]:
         """Readings of the vehicle, with their spread."""
         return [
-            Reading(test.quantity, self.readings[test.key], METER[test.unit].sigma(self.readings[test.key]))
+            Reading(test.quantity, self.readings[test.key], self.meters[test.unit].sigma(self.readings[test.key]))
             for test in self.tests
             if test.quantity is not None and test.key in self.readings
         ]

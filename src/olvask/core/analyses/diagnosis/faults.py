@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.analyses.diagnosis.fault import Change, Fault, Symptom
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.stages.prove.tests_running import WIRED
 from olvask.core.stages.prove.unknowns import Name, constants_of, device_of, unknowns_of
 
@@ -424,12 +425,20 @@ def _open(ctx: Context) -> Iterator[Fault]:
 def _battery(ctx: Context) -> Iterator[Fault]:
     known = constants_of(ctx)
     twelve, set_v = known.auxiliary_scale, float(ctx.facts.absorption.value)
+    float_v = charge_volts(ctx.design.auxiliary)[1] if ctx.design.charge.float_v is None else ctx.design.charge.float_v
     yield Fault(
         "full",
         "auxiliary battery nearly full",
         "Nothing: load it, and measure again.",
         0.06,
-        tuple((Change("emf_v", 1.0, set_v - volts, ANY_V * twelve / 2),) for volts in _holding_back(ctx)),
+        (
+            *((Change("emf_v", 1.0, set_v - volts, ANY_V * twelve / 2),) for volts in _holding_back(ctx)),
+            # Or so full that it is held at its float volts already.
+            (
+                Change("set_v", 0.0, float_v, 0.05 * twelve),
+                Change("emf_v", 0.0, float_v - 0.03 * twelve, 0.03 * twelve),
+            ),
+        ),
         looks={"follows": 0.08},
         told={"weak": 0.7},
     )

@@ -19,12 +19,14 @@ from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.stages.prove.beliefs import Told
-from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plant import READ, Floats, Plant
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests import tests_of
 from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
 
+LIKELY = 0.5  # a cause less likely than not is told as not clear
+MOST_ALIKE = 3  # more causes that read alike are no finding, only too little read
 SMALL = 0.02  # a cause less likely than this is not worth its line
 LIVE = 1e-3  # of weight: less does not move what is asked next
 HANDLING_MIN = 3.0  # meter up, read, written down, whatever is measured; our own estimate
@@ -66,7 +68,11 @@ class Diagnosis(Said):
 
 
 def diagnose(
-    ctx: Context, readings: Mapping[str, float], symptoms: Sequence[Symptom] = (), reports: Sequence[str] = ()
+    ctx: Context,
+    readings: Mapping[str, float],
+    symptoms: Sequence[Symptom] = (),
+    reports: Sequence[str] = (),
+    meters: Mapping[str, Accuracy] = METER,
 ) -> Diagnosis:
     """Rank causes.
 
@@ -75,14 +81,16 @@ def diagnose(
         readings: test keys to readings that were not put aside.
         symptoms: what the customer tells.
         reports: off-reasons and lamps the unit shows, in the words of its record.
+        meters: accuracy by unit.
     """
     tests = tuple({test.key: test for test in tests_of(ctx) if not test.cannot}.values())
-    evidence = Evidence(tests, readings, tuple(symptoms), tuple(reports))
+    evidence = Evidence(tests, readings, tuple(symptoms), tuple(reports), meters)
     weighed = weigh(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx), evidence)
     shares = weighed.shares
     order = [int(number) for number in np.argsort(-shares, kind="stable") if shares[number] >= SMALL]
     told = weighed.beliefs.told()
-    alike = _alike(weighed, order)
+    known = bool(evidence.read or evidence.looks)
+    alike = _alike(weighed, order) if known else []
     causes = tuple(_cause(weighed, number, told, evidence, number in alike) for number in order)
     following = _next(weighed, told, evidence)
     apart = [weighed.faults[number].apart for number in alike if weighed.faults[number].apart]
@@ -91,7 +99,7 @@ def diagnose(
         next=following.key if following is not None else "",
         next_text=_next_text(following, causes),
         apart=" ".join(dict.fromkeys(apart)) if len(alike) > 1 else "",
-        text=_text(causes, weighed.explains),
+        text=_text(causes, weighed.explains, known),
     )
 
 
@@ -101,11 +109,12 @@ def _alike(weighed: Weighed, order: Sequence[int]) -> list[int]:
         return []
     shares, faults = weighed.shares, weighed.faults
     first = shares[order[0]] / faults[order[0]].prior
-    return [
-        number
-        for number in order
-        if min(first, (now := shares[number] / faults[number].prior)) >= ALIKE * max(first, now)
-    ]
+    found = []
+    for number in order:
+        worth = shares[number] / faults[number].prior
+        if min(first, worth) >= ALIKE * max(first, worth):
+            found.append(number)
+    return found if len(found) <= MOST_ALIKE else [order[0]]
 
 
 def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike: bool) -> Cause:
@@ -124,7 +133,8 @@ def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike:
                 words=test.text,
                 expected=float(told.value[best, READ[test.quantity]]),
                 spread=math.hypot(
-                    float(told.spread[best, READ[test.quantity]]), METER[test.unit].sigma(evidence.readings[test.key])
+                    float(told.spread[best, READ[test.quantity]]),
+                    evidence.meters[test.unit].sigma(evidence.readings[test.key]),
                 ),
                 read=evidence.readings[test.key],
                 unit=test.unit,
@@ -148,7 +158,7 @@ def _next(weighed: Weighed, told: Told, evidence: Evidence) -> ProveTest | None:
         if test.quantity is not None:
             at = READ[test.quantity]
             mean = told.value[live, at]
-            sigma = np.hypot(told.spread[live, at], [METER[test.unit].sigma(float(value)) for value in mean])
+            sigma = np.hypot(told.spread[live, at], [evidence.meters[test.unit].sigma(float(value)) for value in mean])
             left = _left(owner, weight, mean, np.maximum(sigma, 1e-6), len(weighed.faults))
         else:
             left = _left_by_look(weighed, test)
@@ -199,7 +209,9 @@ def _next_text(following: ProveTest | None, causes: Sequence[Cause]) -> str:
     return f"{following.text} ({following.minutes:g} min){would}."
 
 
-def _text(causes: Sequence[Cause], explains: bool) -> str:
+def _text(causes: Sequence[Cause], explains: bool, known: bool) -> str:
+    if not known:
+        return "Nothing read yet: causes stand as common as they are."
     if not causes or not explains:
         return "Nothing here explains these readings well, not even two faults at once: measure them again, one by one."
     alike = [cause for cause in causes if cause.together]
@@ -207,4 +219,5 @@ def _text(causes: Sequence[Cause], explains: bool) -> str:
         words = " or ".join(cause.words for cause in alike)
         return f"{words[:1].upper()}{words[1:]}: {sum(cause.share for cause in alike):.0%} together; nothing read so far tells them apart."
     first = causes[0]
-    return f"{first.words[:1].upper()}{first.words[1:]}: {first.share:.0%}."
+    sure = "" if first.share > LIKELY else "Not clear yet. Likeliest: "
+    return f"{sure}{first.words if sure else first.words[:1].upper() + first.words[1:]}, {first.share:.0%}."

@@ -1,13 +1,16 @@
 """How far a reading may be out: a meter's record, and the one taken where nothing is said.
 
 - `Accuracy`, `METER`: of one kind of reading; a usual workshop meter with a clamp.
-- `sigma_of`: the meter and what moves between two readings, together.
+- `meters_of`: the workshop's own instruments in its place.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+
+from olvask.core.model.instrument import Function, Instrument
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +34,7 @@ class Accuracy:
 
 
 # A handheld meter of the workshop class and a direct-current clamp; our own estimate of usual records.
-METER: dict[str, Accuracy] = {
+METER: Mapping[str, Accuracy] = {
     "V": Accuracy(0.5, 0.02, 0.001),
     "mV": Accuracy(0.5, 0.3, 0.006),
     "A": Accuracy(2.0, 0.3, 0.006),
@@ -42,3 +45,22 @@ METER: dict[str, Accuracy] = {
     "°C": Accuracy(0.0, 4.0),
     "": Accuracy(0.0, 0.0),
 }
+UNITS: dict[Function, tuple[str, ...]] = {"volts": ("V", "mV"), "amps": ("A",), "ohms": ("Ω",), "celsius": ("°C",)}
+SMALL_RANGE = 50.0  # a millivolt range has digits so much finer than a volt range, in its own unit; our own estimate
+
+
+def meters_of(instruments: Iterable[Instrument]) -> Mapping[str, Accuracy]:
+    """Accuracy by unit: of the first instrument that reads it, else the usual one.
+
+    Args:
+        instruments: the workshop's own, in its order.
+    """
+    found = dict(METER)
+    for instrument in reversed(tuple(instruments)):
+        if instrument.kind != "meter":
+            continue
+        for function in instrument.reads:
+            for unit in UNITS.get(function, ()):
+                digits = instrument.digits * (1000 / SMALL_RANGE if unit == "mV" else 1.0)
+                found[unit] = replace(METER[unit], percent=instrument.percent, besides=max(digits, 1e-4))
+    return found

@@ -55,7 +55,6 @@ Quantity = Literal[
     "read_set_v",
     "read_start_v",
     "start_s",
-    "stop_s",
 ]
 QUANTITIES: tuple[Quantity, ...] = Quantity.__args__  # type: ignore[attr-defined]
 READ: dict[Quantity, int] = {name: place for place, name in enumerate(QUANTITIES)}
@@ -153,7 +152,6 @@ class Plant:
             "read_set_v": of("read_set_v"),
             "read_start_v": of("read_start_v"),
             "start_s": np.where(flows, of("start_s"), NEVER_S),
-            "stop_s": np.where(flows, of("stop_s"), 0.0),
         }
         shape = np.broadcast_shapes(values.shape[:-1], mode.shape)
         return np.stack([np.broadcast_to(found[name], shape) for name in QUANTITIES], axis=-1)
@@ -191,7 +189,7 @@ class Plant:
         # How much of it is past that point: a fan's or a lamp's worth either way is no corner.
         past = (input_a + known.extra_source_a - spare_a) / max(0.1, ROUND * known.full_a)
         over = 0.5 * (1 + np.tanh(past))
-        held_v = np.minimum(known.battery_v, regulated_v) + spare_a * known.battery_ohm
+        held_v = np.minimum(values[..., AT["battery_v"]], regulated_v) + spare_a * known.battery_ohm
         low_v = _held(held_v - known.battery_ohm * known.extra_source_a - branch_v, known.battery_ohm + run, power_w)
         low_a = power_w / np.maximum(low_v, 0.5)
         low_posts_v = held_v - (low_a + known.extra_source_a) * known.battery_ohm

@@ -11,7 +11,7 @@ from collections.abc import Collection, Mapping, Sequence
 
 from olvask.core.circuit.context import Context
 from olvask.core.stages.prove.beliefs import Beliefs
-from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plant import READ, Plant
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests import tests_of
@@ -48,22 +48,29 @@ def confirmed(readings: Sequence[tuple[str, float]]) -> frozenset[str]:
     )
 
 
-def sound(ctx: Context, readings: Mapping[str, float], twice: Collection[str] = ()) -> dict[str, float]:
+def sound(
+    ctx: Context, readings: Mapping[str, float], twice: Collection[str] = (), meters: Mapping[str, Accuracy] = METER
+) -> dict[str, float]:
     """The readings that can be: those that ask for the meter first are put aside.
 
     Args:
         ctx: the design solved.
         readings: test keys to readings.
         twice: tests that were read twice with the same result.
+        meters: accuracy by unit.
     """
     tests = tests_of(ctx)
     known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
-    asked = queries(ctx, tests, known, twice)
+    asked = queries(ctx, tests, known, twice, meters)
     return {key: value for key, value in known.items() if key not in asked}
 
 
 def queries(
-    ctx: Context, tests: Sequence[ProveTest], known: Mapping[str, float], twice: Collection[str] = ()
+    ctx: Context,
+    tests: Sequence[ProveTest],
+    known: Mapping[str, float],
+    twice: Collection[str] = (),
+    meters: Mapping[str, Accuracy] = METER,
 ) -> dict[str, str]:
     """Readings that cannot be, each with the question to the meter.
 
@@ -72,6 +79,7 @@ def queries(
         tests: those of the design.
         known: test keys to readings.
         twice: tests that were read twice with the same result.
+        meters: accuracy by unit.
     """
     found: dict[str, str] = {}
     blank = Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging")]).told()
@@ -84,15 +92,15 @@ def queries(
             continue
         value, place = known[test.key], READ[test.quantity]
         expected, spread = float(blank.value[0, place]), float(blank.spread[0, place])
-        text = _slip(test, value, expected, math.hypot(spread, METER[test.unit].sigma(expected)), test.key in twice)
+        meter = meters[test.unit]
+        text = _slip(test, value, expected, math.hypot(spread, meter.sigma(expected)), test.key in twice, meter)
         if text:
             found[test.key] = text
-    return found | _together(known, found)
+    return found | _together(known, found, meters["A"].besides)
 
 
-def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool) -> str:
+def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool, least: Accuracy) -> str:
     """The question to the meter that one reading alone asks; empty for none."""
-    least = METER[test.unit]
     if value < -3 * least.sigma(0.0) and expected > 0 and test.unit in ("V", "A", "mV", "s", "mA"):
         return "Less than nothing: the clamp or the probes are the other way round."
     if twice:
@@ -115,13 +123,12 @@ def _factor(value: float, expected: float, wide: float, digits: float) -> str | 
     return None
 
 
-def _together(known: Mapping[str, float], found: Mapping[str, str]) -> dict[str, str]:
+def _together(known: Mapping[str, float], found: Mapping[str, str], slack_a: float) -> dict[str, str]:
     """Readings that cannot both be."""
     told: dict[str, str] = {}
     power = [known.get(key) for key in ("input_v", "input_a", "output_v", "output_a")]
     if all(value is not None for value in power) and not {"input_v", "input_a", "output_v", "output_a"} & set(found):
         input_v, input_a, output_v, output_a = (value or 0.0 for value in power)
-        slack_a = METER["A"].besides
         if output_v * (output_a - slack_a) > 1.03 * input_v * (input_a + slack_a) and output_a > slack_a:
             told["output_a"] = told["input_a"] = (
                 "More watts come out than go in: one of the two clamps is out, or was not set to nothing."

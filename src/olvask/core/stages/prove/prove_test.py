@@ -34,7 +34,7 @@ class ProveTest:
         minutes: how long it takes; our own estimate.
         quantity: what of the vehicle it reads; `None` where its band is fixed.
         least, most: the fixed band.
-        red_at, black_at: the places of the level line; a minus behind says the return there.
+        red_at, black_at: the places of the level line; `.out` says the unit's output, a minus behind the return there.
         answers: the answers of a look, the right one first; a reading is the number of the answer, from 0.
         fewest: whether it belongs to the fewest that a job is signed off by.
         needs_unit: whether a unit has to be there, between runs that are laid.

@@ -21,7 +21,7 @@ from olvask.core.findings.said import Said
 from olvask.core.stages.prove.beliefs import Beliefs, Reading, Told, narrowed
 from olvask.core.stages.prove.legs import BAND, BEYOND, PARTS, LegFound, legs_of, loosened
 from olvask.core.stages.prove.measured import measured_line
-from olvask.core.stages.prove.meter import METER
+from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plant import QUANTITIES, READ, Plant
 from olvask.core.stages.prove.plausible import queries
 from olvask.core.stages.prove.prove_test import ProveTest
@@ -82,12 +82,13 @@ class _Bench:
     unknowns: tuple[Unknown, ...]
     plant: Plant
     used: Mapping[str, float]
+    meters: Mapping[str, Accuracy]
 
     @property
     def read(self) -> list[tuple[str, Reading]]:
         """Each reading of the vehicle with the key of its test."""
         return [
-            (test.key, Reading(test.quantity, self.used[test.key], METER[test.unit].sigma(self.used[test.key])))
+            (test.key, Reading(test.quantity, self.used[test.key], self.meters[test.unit].sigma(self.used[test.key])))
             for test in self.tests
             if test.quantity is not None and test.key in self.used
         ]
@@ -98,20 +99,22 @@ class _Bench:
         return beliefs.settled([reading for _, reading in self.read])
 
 
-def prove(ctx: Context, readings: Mapping[str, float], twice: Collection[str] = ()) -> Proof:
+def prove(
+    ctx: Context, readings: Mapping[str, float], twice: Collection[str] = (), meters: Mapping[str, Accuracy] = METER
+) -> Proof:
     """Judge readings.
 
     Args:
         ctx: the design solved.
         readings: test keys to the newest reading of each; keys of no test are passed over.
         twice: tests that were read twice with the same result.
+        meters: accuracy by unit.
     """
     tests, unknowns = tests_of(ctx), unknowns_of(ctx)
     known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
-    asked = queries(ctx, tests, known, twice)
-    bench = _Bench(
-        tests, unknowns, Plant(constants_of(ctx)), {key: value for key, value in known.items() if key not in asked}
-    )
+    asked = queries(ctx, tests, known, twice, meters)
+    used = {key: value for key, value in known.items() if key not in asked}
+    bench = _Bench(tests, unknowns, Plant(constants_of(ctx)), used, meters)
     free = bench.likely(tuple(PARTS))
     legs = tuple(legs_of(ctx, tests, unknowns, free, bench.used))
     bad = [leg.leg for leg in legs if leg.bad]
@@ -146,7 +149,7 @@ def _rows(bench: _Bench, bad: Sequence[str], known: Mapping[str, float], asked: 
         row = place.get(test.key)
         if row is not None and told is not None and beliefs is not None and test.quantity is not None:
             expected = float(told.value[row, READ[test.quantity]])
-            sigma = math.hypot(float(told.spread[row, READ[test.quantity]]), METER[test.unit].sigma(expected))
+            sigma = math.hypot(float(told.spread[row, READ[test.quantity]]), bench.meters[test.unit].sigma(expected))
             least, most = expected - BAND * sigma, expected + BAND * sigma
             narrowed_by = _narrowing(bench, test, beliefs, told, row, sigma)
         reading = known.get(test.key)
@@ -174,10 +177,13 @@ def _narrowing(bench: _Bench, test: ProveTest, beliefs: Beliefs, told: Told, row
         return ""
     units = {other.quantity: other.unit for other in bench.tests if other.quantity is not None}
     meters = np.array(
-        [METER[units.get(quantity, "V")].sigma(float(told.value[row, at])) for at, quantity in enumerate(QUANTITIES)]
+        [
+            bench.meters[units.get(quantity, "V")].sigma(float(told.value[row, at]))
+            for at, quantity in enumerate(QUANTITIES)
+        ]
     )
     left = narrowed(beliefs, row, told, test.quantity, np.maximum(meters, 1e-9))
-    own = METER[test.unit].sigma(float(told.value[row, READ[test.quantity]]))
+    own = bench.meters[test.unit].sigma(float(told.value[row, READ[test.quantity]]))
     best, key = sigma / WIDE, ""
     for other in bench.tests:
         if other.quantity is None or other.cannot or other.key == test.key or other.key in bench.used:

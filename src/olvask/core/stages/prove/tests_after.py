@@ -11,6 +11,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Joint
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
+from olvask.core.stages.prove.unknowns import stops_after_s
 
 READ_BACK = "read from the unit, by its app or its menu"
 
@@ -64,21 +65,14 @@ def after(ctx: Context) -> Iterator[ProveTest]:
 
 def _seconds(ctx: Context) -> Iterator[ProveTest]:
     """Where volts decide."""
-    start, stop = ctx.thresholds.start_rules[0], ctx.thresholds.stop_rules[0]
-    for key, quantity, text, held_s, state in (
+    start_s, stop_s = ctx.thresholds.start_rules[0].held_s, stops_after_s(ctx)
+    for key, text, held_s, state in (
+        ("start_s", "Seconds from engine start to charging", start_s, "engine started, everything allowed"),
         (
-            "start_s",
-            "start_s",
-            "Seconds from engine start to charging",
-            start.held_s,
-            "engine started, everything allowed",
-        ),
-        (
-            "stop_s",
             "stop_s",
             "Seconds from engine stop to no current",
-            stop.held_s,
-            "charging, then the engine stopped",
+            stop_s,
+            "charging, then the engine stopped and the key taken out",
         ),
     ):
         yield ProveTest(
@@ -92,8 +86,8 @@ def _seconds(ctx: Context) -> Iterator[ProveTest]:
             needs="clamp, stop-watch",
             unit="s",
             minutes=(held_s + 60) / 60,
-            quantity="start_s" if quantity == "start_s" else "stop_s",
-            least=max(0.0, held_s - 3.0),
+            quantity="start_s" if key == "start_s" else None,
+            least=max(0.0, held_s - 3.0) if key == "start_s" else 0.0,  # its guard may let go sooner
             most=held_s + 15.0 if key == "start_s" else held_s + 8.0,
             fewest=True,
             needs_unit=True,

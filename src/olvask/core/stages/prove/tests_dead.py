@@ -33,7 +33,7 @@ def dead(ctx: Context) -> Iterator[ProveTest]:
 
 def _run(run: RunName) -> Iterator[ProveTest]:
     first, last = RUN_WORDS[run]
-    near, far = ("start_battery", "charger") if run == "supply" else ("charger", "auxiliary")
+    near, far = ("start_battery", "charger") if run == "supply" else ("charger.out", "auxiliary")
     yield ProveTest(
         key=f"through.{run}",
         group="dead",
@@ -93,7 +93,7 @@ def _body(ctx: Context, run: RunName) -> Iterator[ProveTest]:
         text=f"The body between the two earths of the {run} run",
         red="earth of the unit",
         black="earth of the battery",
-        red_at="charger-",
+        red_at="charger-" if run == "supply" else "charger.out-",
         black_at="start_battery-" if run == "supply" else "auxiliary-",
         state="both batteries off; 5 A from a supply through the body, millivolts across it divided by 5",
         proves="The body carries the current back.",

@@ -20,6 +20,7 @@ Name = Literal[
     "regulated_v",
     "sag_ohm",
     "spare_a",
+    "battery_v",
     "supply_out",
     "supply_device",
     "supply_back",
@@ -48,7 +49,6 @@ Name = Literal[
     "read_set_v",
     "read_start_v",
     "start_s",
-    "stop_s",
 ]
 NAMES: tuple[Name, ...] = Name.__args__  # type: ignore[attr-defined]
 AT: dict[Name, int] = {name: place for place, name in enumerate(NAMES)}
@@ -74,6 +74,7 @@ SET_V = 0.04  # per 12 V: what a unit holds, against what it is set to
 REST_V = 0.12  # per 12 V: by charge and by hours of rest
 FALL_V, FALL_SPREAD_V = 0.35, 0.1  # per 12 V, head lamps on for three minutes
 DRAIN_SHARE = 0.25
+BATTERY_V = 0.15  # per 12 V: by its charge and how long it has helped
 AIR_K, BATTERY_C, BATTERY_K = 5.0, 16.0, 7.0
 STEP_V = 0.02  # a value read back: what it was keyed, but for its last digit
 SECONDS = 2.0
@@ -92,14 +93,13 @@ class Unknown:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Constants:
-    """What of the circuit is taken as known: branches by what they add to each leg's current, the battery behind [V, Ω, A]."""
+    """What of the circuit is taken as known: branches by what they add to each leg's current, the battery behind [Ω, A]."""
 
     scale: float
     auxiliary_scale: float
     extra_source_a: float
     extra_a: dict[Leg, float]
     taken_a: float
-    battery_v: float
     battery_ohm: float
     full_a: float
 
@@ -120,7 +120,6 @@ def constants_of(ctx: Context) -> Constants:
             "delivery_back": _extra(delivery, back=True),
         },
         taken_a=max(taken, default=0.0),
-        battery_v=min(source.battery_v, source.regulated_v),
         battery_ohm=max(source.battery_ohm, 1e-5),
         full_a=ctx.solved.output.yield_a if ctx.solved.output is not None else 0.0,
     )
@@ -171,6 +170,12 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
             source.available_a if source.available_a is not None else 1e4,
             max(1.0, share * ctx.design.vehicle.alternator.rated_a),
         ),
+        Unknown(
+            "battery_v",
+            "what the start battery holds once the alternator has no more",
+            min(source.battery_v, source.regulated_v),
+            BATTERY_V * scale,
+        ),
         *_legs(ctx, "supply"),
         *_legs(ctx, "delivery"),
         Unknown(
@@ -207,7 +212,6 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
         Unknown("read_set_v", "charge volts as read back", set_v, STEP_V * twelve),
         Unknown("read_start_v", "start volts as read back", ctx.thresholds.start_v, STEP_V * scale),
         Unknown("start_s", "seconds to start", _held_s(ctx.thresholds.start_rules), SECONDS),
-        Unknown("stop_s", "seconds to stop", _held_s(ctx.thresholds.stop_rules), SECONDS),
     )
 
 
@@ -242,6 +246,13 @@ def _enable_v(ctx: Context) -> float:
 def _zero_a(ctx: Context) -> float:
     unit = ctx.design.monitor.unit
     return max(0.02, (unit.zero_error_ma or 0.0) / 1000) if unit is not None else 0.05
+
+
+def stops_after_s(ctx: Context) -> float:
+    """Seconds from engine stop to no current: at once where a signal goes with the engine, else by its stop rule [s]."""
+    if {"ignition", "d_plus"} & set(ctx.design.activation.ways):
+        return 0.0
+    return _held_s(ctx.thresholds.stop_rules)
 
 
 def _held_s(rules: tuple[Rule, ...]) -> float:

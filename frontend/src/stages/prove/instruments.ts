@@ -1,0 +1,87 @@
+/** Instruments of the workshop: which of them reads a test, and reading by one key. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answered, client, Refused } from '../../api/client'
+import type { Design, Instrument, KeptInstrument, ProofRow } from '../../api/types'
+
+const UNIT: Record<string, Instrument['reads'][number]> = {
+  V: 'volts',
+  mV: 'volts',
+  A: 'amps',
+  Ω: 'ohms',
+  mΩ: 'ohms',
+  '°C': 'celsius',
+  s: 'seconds',
+}
+
+export function useInstruments() {
+  const queries = useQueryClient()
+  const { data } = useQuery({
+    queryKey: ['instruments'],
+    queryFn: () => answered(client.GET('/api/instruments')),
+    retry: false,
+  })
+  const all = computed(() => data.value?.instruments ?? [])
+  const busy = ref(false)
+  const trouble = ref('')
+  function took(answer: { instruments: readonly KeptInstrument[] }): void {
+    queries.setQueryData(['instruments'], answer)
+  }
+  async function tried<T>(work: () => Promise<T>): Promise<T | null> {
+    busy.value = true
+    trouble.value = ''
+    try {
+      return await work()
+    } catch (error) {
+      trouble.value =
+        error instanceof Refused
+          ? (error.problem.errors?.[0]?.message ?? error.problem.detail)
+          : 'The server does not answer; type the reading.'
+      return null
+    } finally {
+      busy.value = false
+    }
+  }
+  const reader = (row: ProofRow): KeptInstrument | undefined => {
+    const wanted = UNIT[row.test.unit ?? '']
+    return wanted === undefined
+      ? undefined
+      : all.value.find(({ instrument }) => instrument.kind === 'meter' && instrument.reads.includes(wanted))
+  }
+  const read = (by: KeptInstrument, design: Design, test: string) =>
+    tried(() =>
+      answered(
+        client.POST('/api/instruments/{number}/read', {
+          params: { path: { number: by.id } },
+          body: { design, test },
+        }),
+      ),
+    )
+  const add = async (instrument: Instrument): Promise<boolean> => {
+    const answer = await tried(() => answered(client.POST('/api/instruments', { body: instrument })))
+    if (answer) took(answer)
+    return answer !== null
+  }
+  const remove = async (number: number): Promise<void> => {
+    const path = { number }
+    const answer = await tried(() => answered(client.DELETE('/api/instruments/{number}', { params: { path } })))
+    if (answer) took(answer)
+  }
+  const call = (number: number) =>
+    tried(() => answered(client.POST('/api/instruments/{number}/name', { params: { path: { number } } })))
+  /** Tell every rig among them that its vehicle was mended; what had been wrong, empty without one. */
+  async function cure(): Promise<string> {
+    for (const { id, instrument } of all.value) {
+      if (instrument.kind !== 'meter') continue
+      const named = await call(id)
+      if (!named?.rig) continue
+      const answer = await tried(() =>
+        answered(client.POST('/api/instruments/{number}/cure', { params: { path: { number: id } } })),
+      )
+      if (answer) return answer.words
+    }
+    trouble.value = ''
+    return ''
+  }
+  return { all, busy, trouble, reader, read, add, remove, call, cure }
+}

@@ -1,0 +1,84 @@
+"""One line there, one line back: SCPI over a socket, connected for as long as a question takes.
+
+- `Wire`: an open connection.
+- `Silent`: it does not answer; says what to do.
+"""
+
+from __future__ import annotations
+
+import socket
+from types import TracebackType
+
+CONNECT_S, ANSWER_S = 2.0, 12.0  # a meter on a slow range integrates for seconds; our own estimates
+LONGEST = 4096
+
+
+class Silent(Exception):
+    """The instrument does not answer."""
+
+
+class Wire:
+    """A connection to one instrument; closed at the end of a `with`."""
+
+    def __init__(self, name: str, host: str, port: int) -> None:
+        """Connect.
+
+        Args:
+            name: what it is called.
+            host, port: where it is.
+
+        Raises:
+            Silent: nobody is there.
+        """
+        self.name, self.at = name, f"{host}:{port}"
+        try:
+            self._socket = socket.create_connection((host, port), CONNECT_S)
+        except OSError:
+            raise Silent(
+                f"{name} does not answer at {self.at}. See that it is on and its cable in; or type the reading."
+            ) from None
+        self._socket.settimeout(ANSWER_S)
+        self._socket.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)  # a line is short, and waits for nothing
+        self._lines = self._socket.makefile("rb")
+
+    def __enter__(self) -> Wire:
+        """Itself."""
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        """Hang up."""
+        self._lines.close()
+        self._socket.close()
+
+    def tell(self, line: str) -> None:
+        """Send a command.
+
+        Raises:
+            Silent: the connection is gone.
+        """
+        try:
+            self._socket.sendall(f"{line}\n".encode())
+        except OSError:
+            raise self._gone() from None
+
+    def ask(self, line: str) -> str:
+        """Send a question, and wait for its answer.
+
+        Raises:
+            Silent: the connection is gone, or nothing comes.
+        """
+        self.tell(line)
+        try:
+            answer = self._lines.readline(LONGEST)
+        except OSError:
+            raise self._gone() from None
+        if not answer:
+            raise self._gone()
+        return answer.decode("utf-8", "replace").strip()
+
+    def _gone(self) -> Silent:
+        return Silent(
+            f"{self.name} at {self.at} stopped answering. See its cable, then read again; or type the reading."
+        )

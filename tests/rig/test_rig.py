@@ -1,0 +1,214 @@
+"""The rig: the road test's own simulator as a vehicle on the bench agrees with what Prove expects, and speaks SCPI."""
+
+from __future__ import annotations
+
+import socket
+import threading
+from collections.abc import Iterator
+from functools import cache
+
+import pytest
+
+from olvask.core.analyses.bench_test import bench_test_of
+from olvask.core.analyses.diagnosis import diagnose
+from olvask.core.circuit.context import Context
+from olvask.core.model import Design
+from olvask.core.model.instrument import Instrument
+from olvask.core.stages.prove.prove_test import ProveTest
+from olvask.core.stages.prove.report import prove
+from olvask.core.stages.prove.tests import tests_of as listed
+from olvask.instruments.bench_run import bench_run
+from olvask.instruments.reading import Unread, read_for
+from olvask.instruments.wire import Silent
+from olvask.rig.choosing import NotThere, chosen_fault
+from olvask.rig.faults import spoilt
+from olvask.rig.scpi import Commands, pattern_of
+from olvask.rig.serving import Rig
+from olvask.rig.vehicle import RigVehicle
+from olvask.store.demo import demo_designs
+
+EVERYTHING = ("volts", "amps", "ohms", "celsius", "seconds")
+
+
+@cache
+def jobs() -> dict[str, Design]:
+    return {heading.code: design for heading, design in demo_designs()}
+
+
+def design_tests(design: Design) -> dict[str, ProveTest]:
+    return {test.key: test for test in listed(Context.of(design)) if not test.cannot}
+
+
+@pytest.mark.parametrize("code", ["FT-041", "RR-031", "ML-207", "KV-118"])
+def test_a_healthy_vehicle_of_the_simulator_is_as_prove_expects(code: str) -> None:
+    """Two models that share no equation of time or battery: every reading of the one lies in the other's band."""
+    vehicle = RigVehicle(jobs()[code])
+    readings = {}
+    for key, test in design_tests(jobs()[code]).items():
+        vehicle.prepare(key)
+        readings[key] = vehicle.read(test)
+    found = prove(vehicle.ctx, readings)
+    assert {row.test.key: row.reading for row in found.rows if row.verdict not in ("right", "cannot")} == {}
+    assert not any(leg.bad for leg in found.legs)
+
+
+FOUND = [
+    "joint.supply_out",
+    "joint.supply_back",
+    "joint.delivery_device",
+    "limited",
+    "too_hot",
+    "no_enable",
+    "open.supply_device",
+    "open.supply_back",
+    "open.delivery",
+]
+
+
+@pytest.mark.parametrize("name", FOUND)
+def test_a_fault_of_the_rig_is_found_by_following_what_is_asked(name: str) -> None:
+    """Within eight readings, and gone once it is cured."""
+    code = "RR-031" if name != "no_enable" else "ML-207"
+    design = jobs()[code]
+    vehicle, tests = RigVehicle(design, spoilt(name)), design_tests(design)
+    readings: dict[str, float] = {}
+    found = diagnose(vehicle.ctx, readings, ["weak"])
+    while found.next and len(readings) < 8 and found.causes[0].share < 0.95:
+        vehicle.prepare(found.next)
+        readings[found.next] = vehicle.read(tests[found.next])
+        found = diagnose(vehicle.ctx, readings, ["weak"])
+    assert found.causes[0].key == name, [cause.key for cause in found.causes]
+    vehicle.spoil(spoilt("healthy"))
+    vehicle.prepare("input_a")
+    assert prove(vehicle.ctx, {"input_a": vehicle.read(tests["input_a"])}).rows[0].verdict != "wrong"
+
+
+HEADERS: list[tuple[str, str, bool]] = [
+    ("MEASure:VOLTage[:DC]?", "MEAS:VOLT?", True),
+    ("MEASure:VOLTage[:DC]?", "measure:voltage:dc?", True),
+    ("MEASure:VOLTage[:DC]?", "MEASU:VOLT?", False),
+    ("MEASure:VOLTage[:DC]?", "MEAS:VOLT", False),
+    ("ROUTe:CLOSe", "ROUT:CLOS", True),
+    ("[SOURce:]VOLTage", "VOLT", True),
+    ("[SOURce:]VOLTage", "SOUR:VOLTAGE", True),
+    ("*IDN?", "*idn?", True),
+]
+
+
+@pytest.mark.parametrize(("header", "said", "matches"), HEADERS)
+def test_headers_are_long_or_short_and_nothing_between(header: str, said: str, matches: bool) -> None:
+    """SCPI-1999, volume 1: the short form or the whole word, in any case; what stands in brackets may be left out."""
+    assert (pattern_of(header).match(said) is not None) is matches
+
+
+def test_what_is_no_command_goes_to_the_error_queue() -> None:
+    """−113, once; several commands on a line are done in order."""
+    device = Commands("Olvask,Test,1,1")
+    assert device.answer("FOO 3; *IDN?") == "Olvask,Test,1,1"
+    assert (device.answer("SYST:ERR?") or "").startswith("-113")
+    assert device.answer("SYSTEM:ERROR:NEXT?") == '0,"No error"'
+
+
+@pytest.fixture
+def rig() -> Iterator[Rig]:
+    made = Rig(jobs()["KV-118"], speed=60.0, seed=5)
+    yield made
+    made.close()
+
+
+def meter(rig: Rig, **more: object) -> Instrument:
+    return Instrument.model_validate({"name": "Rig meter", "port": rig.ports[0], "reads": EVERYTHING, **more})
+
+
+def test_a_reading_settles_within_the_meters_accuracy(rig: Rig) -> None:
+    """Milliamperes, millivolts and volts in the test's own unit, as a perfect meter within twice its accuracy."""
+    tests = design_tests(rig.design)
+    for key in ("input_v", "supply_back_mv", "standby_ma", "input_a"):
+        if key == "standby_ma":
+            found = read_for(meter(rig), tests[key])
+            assert 10 < found.value < 60
+            continue
+        found = read_for(meter(rig), tests[key])
+        exact = rig.vehicle.read(tests[key])
+        assert found.value == pytest.approx(exact, rel=0.03, abs=0.05)
+        assert found.still
+
+
+def test_a_cut_connection_is_made_anew(rig: Rig) -> None:
+    """The cable is pulled out in the middle of a reading: it is read again, and the answer comes."""
+    cut = threading.Timer(0.15, rig.hang_up)
+    cut.start()
+    found = read_for(meter(rig), design_tests(rig.design)["posts_v"])
+    cut.join()
+    assert 13.4 < found.value < 14.1
+
+
+def test_a_meter_that_is_gone_says_so_in_words(rig: Rig) -> None:
+    """Nobody listens: the sentence names the instrument, and what to do."""
+    port = rig.ports[0]
+    rig.close()
+    with pytest.raises(Silent, match=r"Bench meter does not answer at 127\.0\.0\.1:\d+.*type the reading"):
+        read_for(meter(rig, name="Bench meter", port=port), design_tests(rig.design)["posts_v"])
+    rig.__post_init__()
+
+
+def test_beyond_its_range_and_no_number_are_told() -> None:
+    """9.9E37 is a range too small; words are no reading."""
+    for answer, words in (("9.9E37", "beyond its range"), ("OVLD", "is no reading")):
+        with socket.create_server(("127.0.0.1", 0)) as server:
+            threading.Thread(target=_parrot, args=(server, answer), daemon=True).start()
+            one = Instrument(name="Old meter", port=server.getsockname()[1], reads=("volts",))
+            with pytest.raises(Unread, match=words):
+                read_for(one, design_tests(jobs()["KV-118"])["posts_v"], pause=lambda _: None)
+
+
+def _parrot(server: socket.socket, answer: str) -> None:
+    talk, _ = server.accept()
+    with talk, talk.makefile("rwb") as lines:
+        for line in lines:
+            if line.strip().endswith(b"?"):
+                lines.write(f"{answer}\n".encode())
+                lines.flush()
+
+
+def test_a_reading_that_will_not_stand_still_says_so() -> None:
+    """Volts that swing by a volt are read as often as is sensible, and told not to stand still."""
+    with socket.create_server(("127.0.0.1", 0)) as server:
+        threading.Thread(target=_swinging, args=(server,), daemon=True).start()
+        one = Instrument(name="Meter", port=server.getsockname()[1], reads=("volts",))
+        found = read_for(one, design_tests(jobs()["KV-118"])["posts_v"], pause=lambda _: None)
+        assert not found.still
+        assert found.spread > 0.5
+
+
+def _swinging(server: socket.socket) -> None:
+    talk, _ = server.accept()
+    with talk, talk.makefile("rwb") as lines:
+        for at, _line in enumerate(lines):
+            lines.write(f"{13.0 + at % 2}\n".encode() if at else b"Maker,Meter,1,1\n")
+            lines.flush()
+
+
+@pytest.mark.parametrize("code", ["RR-031", "KV-118"])
+def test_the_bench_programme_runs_on_the_rigs_supply(code: str) -> None:
+    """Every step does what the programme says, by the supply's own current."""
+    made = Rig(jobs()[code], speed=60.0)
+    try:
+        programme = bench_test_of(made.vehicle.ctx)
+        unit = made.design.charger
+        assert programme is not None
+        assert unit is not None
+        run = list(bench_run(programme, "127.0.0.1", made.ports[1], unit.input_max_v, 60.0))
+    finally:
+        made.close()
+    assert [step.name for step in run] == [step.name for step in programme.steps]
+    assert [step.text for step in run if not step.right] == []
+
+
+def test_any_fault_is_one_the_design_can_have() -> None:
+    """By its number the same, hidden; one that is not there is refused with the names there are."""
+    one, hidden = chosen_fault(jobs()["KV-118"], "any", 7)
+    assert hidden
+    assert one.words == chosen_fault(jobs()["KV-118"], "any", 7)[0].words
+    with pytest.raises(NotThere, match="healthy"):
+        chosen_fault(jobs()["KV-118"], "gremlin", 1)
