@@ -266,7 +266,9 @@ def _unsynchronised(pick: random.Random, ctx: Context, it: Running) -> dict[str,
 
 
 def _full(pick: random.Random, ctx: Context, it: Running) -> dict[str, int]:
-    it.emf_v = it.set_v - pick.uniform(0.03, 0.2) * constants_of(ctx).auxiliary_scale
+    twelve = constants_of(ctx).auxiliary_scale
+    it.emf_v = it.set_v - pick.uniform(0.03, 0.2) * twelve
+    it.rest_auxiliary_v = (13.35 if ctx.design.auxiliary.chemistry == "lfp" else 12.72) * twelve + pick.gauss(0, 0.06)
     return {}
 
 

@@ -1,13 +1,51 @@
-"""Prove on a phone: readings typed one test at a time, a bad return named, a slip of the comma asked about, all of it kept."""
+"""Prove on a phone: readings typed or taken by one key from the rig, faults found, mended, proven again, all of it kept."""
 
 from __future__ import annotations
 
-from playwright.sync_api import Browser, Page, expect
+import io
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 
+import pytest
+from playwright.sync_api import Browser, Page, expect
+from pypdf import PdfReader
+
+from olvask.rig.faults import spoilt
+from olvask.rig.serving import Rig
+from olvask.store.demo import demo_designs
 from tests.e2e.server import Server
+
+READS = ["volts", "amps", "ohms", "celsius", "seconds"]
+JOBS = {"KV-118": 5, "RR-031": 2}
+
+
+@pytest.fixture
+def phone(browser: Browser) -> Iterator[Page]:
+    context = browser.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", has_touch=True)
+    yield context.new_page()
+    context.close()
+
+
+@contextmanager
+def rig_of(page: Page, server: Server, code: str, fault: str = "healthy") -> Iterator[Rig]:
+    """A rig of a demo job, kept as an instrument."""
+    design = next(design for heading, design in demo_designs() if heading.code == code)
+    made = Rig(design, spoilt(fault), speed=60.0, seed=11, hidden=True)
+    try:
+        answer = page.request.post(
+            f"{server.address}/api/instruments", data={"name": "Rig meter", "port": made.ports[0], "reads": READS}
+        )
+        assert answer.ok
+        page.goto(f"{server.address}/job/{JOBS[code]}/prove")
+        page.locator("[data-test]").wait_for()
+        yield made
+    finally:
+        made.close()
 
 
 def read(page: Page, test: str, value: str) -> None:
+    """Go to a test and type its reading."""
     page.locator(f'[data-go="{test}"]').click()
     expect(page.locator("[data-test]")).to_have_attribute("data-test", test)
     page.locator("#prove-reading").fill(value)
@@ -15,10 +53,19 @@ def read(page: Page, test: str, value: str) -> None:
     expect(page.locator("[data-verdict]")).to_be_visible()
 
 
-def test_a_bad_return_is_found_on_a_phone(browser: Browser, server: Server) -> None:
+def by_one_key(page: Page, answer: int = 0) -> str:
+    """Read the test that is open, or answer its look; the verdict."""
+    if page.locator("[data-answer]").count():
+        page.locator(f'[data-answer="{answer}"]').click()
+    else:
+        page.locator("[data-read]").click()
+    expect(page.locator("[data-verdict]")).to_be_visible()
+    return page.locator("[data-verdict]").inner_text()
+
+
+def test_a_bad_return_is_found_on_a_phone(phone: Page, server: Server) -> None:
     """Volts and amperes as they should be; the return drops far too much: that leg, milliohms and heat; kept over a reload."""
-    context = browser.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", has_touch=True)
-    page = context.new_page()
+    page = phone
     page.goto(f"{server.address}/job/5/prove")
     page.locator("[data-test]").wait_for()
     read(page, "idle_posts_v", "13.88")
@@ -41,4 +88,66 @@ def test_a_bad_return_is_found_on_a_phone(browser: Browser, server: Server) -> N
         step["step"]: [entry["value"] for entry in step["entries"]] for step in steps if step["procedure"] == "Prove"
     }
     assert kept["output_a"] == [400, 40.1]
-    context.close()
+
+
+def test_a_healthy_van_passes_by_one_key(phone: Page, server: Server) -> None:
+    """From the first dead check to the last value read back, each by one key or one answer; nothing is wrong; no keyboard jumps up."""
+    with rig_of(phone, server, "KV-118"):
+        for _ in range(60):
+            verdict = by_one_key(phone)
+            assert "■" not in verdict, phone.locator("[data-test]").get_attribute("data-test")
+            assert phone.evaluate("document.activeElement?.tagName") != "INPUT"
+            following = phone.locator(".next")
+            if following.count() == 0:
+                break
+            following.click()
+        expect(phone.locator("[data-sum]")).to_contain_text("nothing wrong so far")
+        fewest = phone.locator("[data-go]").count()
+        phone.locator("[data-fewest]").uncheck()
+        expect(phone.locator('[data-go="loaded.start"]')).to_be_visible()
+        assert phone.locator("[data-go]").count() > fewest
+
+
+FOUND = [("KV-118", "joint.supply_back", "weak"), ("RR-031", "no_enable", "does_nothing")]
+
+
+@pytest.mark.parametrize(("code", "fault", "told"), FOUND, ids=[item[1] for item in FOUND])
+def test_a_hidden_fault_is_found_mended_and_proven_again(
+    phone: Page, server: Server, code: str, fault: str, told: str
+) -> None:
+    """What is asked for is measured, the meter's cable pulled out on the way; mended, the same test is right; all of it on paper."""
+    with rig_of(phone, server, code, fault) as rig:
+        phone.locator("[data-side]").click()
+        phone.locator(f'[data-chip="{told}"]').click()
+        last = ""
+        for turn in range(9):
+            asked = phone.locator("[data-next]")
+            expect(phone.locator("[data-diagnosis]")).to_be_visible()
+            if phone.locator(f'[data-cause="{fault}"]').count() and (
+                "%" in (share := phone.locator(f'[data-cause="{fault}"] b').inner_text())
+                and int(share.split()[0]) >= 90
+            ):
+                break
+            key = asked.get_attribute("data-next") or ""
+            asked.click()
+            expect(phone.locator("[data-test]")).to_have_attribute("data-test", key)
+            cut = threading.Timer(0.2, rig.hang_up)
+            if turn == 1:
+                cut.start()
+            answer = {"state_read": 0, "toggled": 1}.get(key, 0)
+            by_one_key(phone, answer)
+            last = key
+            expect(phone.locator(f'[data-next="{key}"]')).to_have_count(0)
+        cause = phone.locator(f'[data-cause="{fault}"]')
+        cause.locator("button").first.click()
+        cause.locator("[data-cure]").click()
+        expect(phone.locator("[data-cured]")).to_contain_text("The rig says")
+        phone.locator(f'[data-go="{last}"]').click()
+        assert "✓" in by_one_key(phone)
+        job = JOBS[code]
+        paper = PdfReader(io.BytesIO(phone.request.get(f"{server.address}/api/jobs/{job}/tests.pdf").body()))
+        text = " ".join(" ".join(leaf.extract_text().split()) for leaf in paper.pages)
+        assert "Mended:" in text
+        assert "before the cure" in text
+        assert "as it should be" in text
+        assert "Rig meter" in text

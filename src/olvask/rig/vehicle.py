@@ -117,9 +117,8 @@ class RigVehicle:
         """What holds now."""
         fault, engine = self.fault, self.engine
         engine = "low" if fault.low and engine in ("idle", "cruise") and "low" in self.whole.sources else engine
-        given = self.enabled and fault.enable_share > 0.8 and not fault.off
         return Stretch(
-            engine, math.inf, ignition=(self.key or engine != "off") and given, plugged=not fault.parted, remote=given
+            engine, math.inf, ignition=self.key or engine != "off", plugged=not fault.parted, remote=self._allow()
         )
 
     def wait(self, seconds: float) -> None:

@@ -63,7 +63,7 @@ def _judged(kind: str, found: Diagnosis, readings: int) -> Course:
     keys = [cause.key for cause in found.causes]
     alike = [cause.key for cause in found.causes if cause.together]
     # A full battery is no fault, and what is less likely than not is no accusation.
-    accused = keys[0] not in ("healthy", "full") and found.causes[0].share > 0.5
+    accused = keys[0] not in ("healthy", "full", "floating") and found.causes[0].share > 0.5
     first = keys[0] == kind or (kind == "healthy" and not accused)
     return Course(kind, first, first or kind in alike, first or kind in alike or kind in keys[:3], accused, readings)
 

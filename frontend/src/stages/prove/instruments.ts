@@ -8,6 +8,7 @@ const UNIT: Record<string, Instrument['reads'][number]> = {
   V: 'volts',
   mV: 'volts',
   A: 'amps',
+  mA: 'amps',
   Ω: 'ohms',
   mΩ: 'ohms',
   '°C': 'celsius',

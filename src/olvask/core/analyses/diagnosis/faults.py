@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from olvask.core.analyses.diagnosis.fault import Change, Fault, Symptom
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import charge_volts
+from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.prove.tests_running import WIRED
 from olvask.core.stages.prove.unknowns import Name, constants_of, device_of, unknowns_of
 
@@ -57,7 +58,7 @@ def _joints(ctx: Context) -> Iterator[Fault]:
             "Measure across each joint there under load; make the one that drops anew.",
             0.045,
             tuple((Change(name, 1.0, ohm),) for ohm in JOINT_OHM),
-            looks={"hand_warm": 0.45},
+            looks={"hand_warm": 0.45, "follows": 0.75 if name.startswith("delivery") else 0.96},
             told=hot,
             reasons=("input_low",) if name.startswith("supply") else (),
         )
@@ -71,7 +72,7 @@ def _joints(ctx: Context) -> Iterator[Fault]:
             "Measure the cable's diameter and look at its strands; lay what the design says.",
             0.03,
             tuple(tuple(Change(name, share, 0.0) for name in legs) for share in (1.35, 1.6, 2.2, 3.2)),
-            looks={"hand_warm": 0.8},
+            looks={"hand_warm": 0.8, "follows": 0.85 if run == "delivery" else 0.96},
             told=WEAK,
             reasons=("input_low",) if run == "supply" else (),
             apart="The print on the cable, and its diameter.",
@@ -94,7 +95,7 @@ def _source(ctx: Context) -> Iterator[Fault]:
         0.04,
         weak,
         looks={"belt_quiet": 0.92, "lamps_lift": 0.05},
-        told={"weak": 0.4, "flat": 0.4, "starts_stops": 0.4},
+        told={"weak": 0.4, "flat": 0.4, "starts_stops": 0.4, "was_fine": 0.3},
         reasons=("input_low",),
         apart="The belt's tension and glaze; a clamp on the alternator's lead.",
     )
@@ -102,10 +103,10 @@ def _source(ctx: Context) -> Iterator[Fault]:
         "regulator",
         "the alternator's regulator holds too few volts",
         "Volts at its own stud at raised idle, lamps on; then the regulator and its sense lead.",
-        0.02,
+        0.03,
         held,
         looks={"lamps_lift": 0.05},
-        told={"weak": 0.4, "flat": 0.4, "starts_stops": 0.3},
+        told={"weak": 0.4, "flat": 0.4, "starts_stops": 0.3, "was_fine": 0.3},
         reasons=("input_low",),
         apart="Lamps on: a low phase ends, a regulator stays.",
     )
@@ -116,7 +117,7 @@ def _source(ctx: Context) -> Iterator[Fault]:
         0.03,
         weak,
         looks={"belt_quiet": 0.1, "lamps_lift": 0.05},
-        told={"weak": 0.4, "flat": 0.3, "starts_stops": 0.5},
+        told={"weak": 0.4, "flat": 0.3, "starts_stops": 0.5, "was_fine": 0.4},
         reasons=("input_low",),
         apart="A squeal or a shine on the belt when lamps and blower go on.",
     )
@@ -426,21 +427,33 @@ def _battery(ctx: Context) -> Iterator[Fault]:
     known = constants_of(ctx)
     twelve, set_v = known.auxiliary_scale, float(ctx.facts.absorption.value)
     float_v = charge_volts(ctx.design.auxiliary)[1] if ctx.design.charge.float_v is None else ctx.design.charge.float_v
+    auxiliary = ctx.design.auxiliary
+    rest_v = open_circuit_v(auxiliary.chemistry, 0.95, auxiliary.nominal_v)
+    rested = Change("rest_auxiliary_v", 0.0, rest_v, 0.1 * twelve)
+    cure = "Nothing: load it until it is three quarters full, and measure again."
     yield Fault(
         "full",
         "auxiliary battery nearly full",
-        "Nothing: load it, and measure again.",
+        cure,
         0.06,
+        tuple((Change("emf_v", 1.0, set_v - volts, ANY_V * twelve / 2), rested) for volts in _holding_back(ctx)),
+        looks={"follows": 0.08},
+        told={"weak": 0.7},
+    )
+    yield Fault(
+        "floating",
+        "auxiliary battery full: it is only kept so",
+        cure,
+        0.015,
         (
-            *((Change("emf_v", 1.0, set_v - volts, ANY_V * twelve / 2),) for volts in _holding_back(ctx)),
-            # Or so full that it is held at its float volts already.
             (
                 Change("set_v", 0.0, float_v, 0.05 * twelve),
                 Change("emf_v", 0.0, float_v - 0.03 * twelve, 0.03 * twelve),
+                rested,
             ),
         ),
         looks={"follows": 0.08},
-        told={"weak": 0.7},
+        told={"weak": 0.5},
     )
     yield Fault(
         "tired_auxiliary",
@@ -455,8 +468,8 @@ def _battery(ctx: Context) -> Iterator[Fault]:
             )
             for times, fall in ((2.0, 0.35), (4.0, 0.7), (7.0, 1.4))
         ),
-        looks={"monitor_full": 0.7},
-        told={"weak": 0.4, "flat": 0.6},
+        looks={"monitor_full": 0.7, "follows": 0.3},
+        told={"weak": 0.5, "flat": 0.7, "was_fine": 0.2},
     )
 
 
