@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import socket
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -87,3 +90,37 @@ def test_importing_a_bad_file_stores_nothing(tmp_path: Path) -> None:
     path.write_text("{", encoding="utf-8")
     assert run("import", str(path), "--database", database).exit_code == 2
     assert "no job 1" in run("export", "1", "--database", database).output
+
+
+def test_a_rig_runs_until_it_is_stopped_and_a_bench_test_on_it() -> None:
+    """The meter answers on its port; the unit does on the supply what the programme says; the end is clean."""
+    with socket.create_server(("127.0.0.1", 0)) as probe:
+        port = probe.getsockname()[1]
+    words = [str(Path(sys.executable).with_name("olvask")), "rig", "--demo", "FT-041", "--port", str(port), "--speed", "60"]
+    with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as served:
+        assert served.stdout is not None
+        assert f":{port}" in served.stdout.readline()
+        with socket.create_connection(("127.0.0.1", port), 5) as meter, meter.makefile("rw") as lines:
+            lines.write("*IDN?\n")
+            lines.flush()
+            assert lines.readline().startswith("Olvask,Rig meter")
+        found = run("bench", "--demo", "FT-041", "--port", str(port + 1), "--speed", "60")
+        assert found.exit_code == 0, found.output
+        assert "WRONG" not in found.output
+        served.terminate()
+        assert served.wait(10) == 0
+
+
+REFUSED: list[tuple[tuple[str, ...], str]] = [
+    (("rig", "--fault", "gremlin"), "no fault is called 'gremlin'"),
+    (("rig", "--demo", "XX-000"), "no demo job XX-000"),
+    (("bench", "--port", "1"), "does not answer"),
+]
+
+
+@pytest.mark.parametrize(("words", "told"), REFUSED)
+def test_what_rig_and_bench_cannot_do_is_said_in_a_sentence(words: tuple[str, ...], told: str) -> None:
+    """Exit 1, and what is wrong with it."""
+    found = run(*words)
+    assert found.exit_code == 1
+    assert told in found.output

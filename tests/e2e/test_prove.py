@@ -101,7 +101,7 @@ def test_a_healthy_van_passes_by_one_key(phone: Page, server: Server) -> None:
             if following.count() == 0:
                 break
             following.click()
-        expect(phone.locator("[data-sum]")).to_contain_text("nothing wrong so far")
+        expect(phone.locator("[data-sum]")).to_contain_text("Every test it is signed off by is as it should be")
         fewest = phone.locator("[data-go]").count()
         phone.locator("[data-fewest]").uncheck()
         expect(phone.locator('[data-go="loaded.start"]')).to_be_visible()
@@ -151,3 +151,20 @@ def test_a_hidden_fault_is_found_mended_and_proven_again(
         assert "before the cure" in text
         assert "as it should be" in text
         assert "Rig meter" in text
+
+
+def test_readings_taken_without_a_connection_are_handed_in_later(phone: Page, server: Server) -> None:
+    """Out of reach a reading is kept on the phone and said to be; back in reach it arrives once, judged."""
+    phone.goto(f"{server.address}/job/2/prove")
+    phone.locator("[data-test]").wait_for()
+    phone.locator('[data-go="rest.start"]').click()
+    phone.context.set_offline(True)
+    phone.locator("#prove-reading").fill("12.7")
+    phone.locator("#prove-reading").press("Enter")
+    expect(phone.get_by_text("kept here, sent when in reach")).to_be_visible()
+    phone.context.set_offline(False)
+    expect(phone.get_by_text("kept here, sent when in reach")).to_be_hidden(timeout=15000)
+    expect(phone.locator("[data-verdict]")).to_contain_text("As it should be")
+    steps = phone.request.get(f"{server.address}/api/jobs/2/build").json()["steps"]
+    kept = [entry["value"] for step in steps if step["step"] == "rest.start" for entry in step["entries"]]
+    assert kept == [12.7]

@@ -1,10 +1,12 @@
 /** A picture computed from the draft: asked while the draft is valid, keyed by its revision, its errors shown. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import { computed, type ComputedRef, type Ref } from 'vue'
+import { computed, shallowRef, watch, type ComputedRef, type Ref } from 'vue'
 import type { Design } from './types'
 import { Refused } from './client'
 import { useJob } from '../job/store'
+
+const AGAIN_MS = 4000
 
 export interface Derived<T> {
   data: Ref<T | undefined>
@@ -43,15 +45,28 @@ export function useDerived<T>(
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 0,
+    // Out of reach it is asked again now and then; what was refused is not.
+    refetchInterval: (query) =>
+      query.state.error !== null && !(query.state.error instanceof Refused) ? AGAIN_MS : false,
   })
+  /** A question that fails leaves the last answer of this job standing. */
+  const last = shallowRef<{ job: number; answer: T } | null>(null)
+  watch(
+    data,
+    (answer) => {
+      if (answer !== undefined) last.value = { job: job.id, answer: answer as T }
+    },
+    { immediate: true, flush: 'sync' },
+  )
+  const kept = computed(() => data.value ?? (last.value?.job === job.id ? last.value.answer : undefined))
   const trouble = computed(() => {
     const count = job.errors.size
-    const before = data.value === undefined ? '' : ' What stands here is from before.'
+    const before = kept.value === undefined ? '' : ' What stands here is from before.'
     if (count > 0) return `${count} ${count === 1 ? 'entry' : 'entries'} to mend first.${before}`
     if (error.value === null || !enabled.value) return ''
     if (error.value instanceof Refused) return error.value.problem.detail
     return `The server does not answer.${before}`
   })
-  const pending = computed(() => data.value === undefined && isFetching.value && trouble.value === '')
-  return { data: data as Ref<T | undefined>, pending, trouble }
+  const pending = computed(() => kept.value === undefined && isFetching.value && trouble.value === '')
+  return { data: kept as Ref<T | undefined>, pending, trouble }
 }

@@ -77,9 +77,12 @@ function show(name: string): void {
 /** Stages that are mostly entry begin with the line folded to a strip; what is chosen is remembered for each. */
 const MOSTLY_ENTRY: readonly Stage[] = ['survey', 'settings', 'build', 'prove', 'handover']
 const narrow = useMediaQuery('(max-width: 700px)') // there the first field must be in reach
+const tall = useMediaQuery('(min-height: 860px)') // the measured line is Prove's face, where there is room for it
 const folds = useStorage<Partial<Record<Stage, boolean>>>('olvask.line.folded', {})
 const lineFolded = computed({
-  get: () => folds.value[stage.value] ?? (narrow.value || MOSTLY_ENTRY.includes(stage.value)),
+  get: () =>
+    folds.value[stage.value] ??
+    (narrow.value || (MOSTLY_ENTRY.includes(stage.value) && !(stage.value === 'prove' && tall.value))),
   set: (folded) => {
     folds.value = { ...folds.value, [stage.value]: folded }
   },

@@ -208,3 +208,16 @@ def test_dead_checks_have_their_bands() -> None:
         "right",
     ]
     assert "through.supply" not in rows(prove(Context.of(design(supply={"pieces": []})), {}))
+
+
+def test_ends_read_without_legs_accuse_the_run_and_no_reading_before_it() -> None:
+    """Posts and current are right, the input lies low: the run is told to hold too much, and only the input is wrong."""
+    pick, ctx = random.Random(9), context(0)
+    vehicle = whole(pick, ctx, spread=0.4)
+    vehicle.supply_back += 0.012
+    shown = read(pick, vehicle, ctx)
+    found = prove(ctx, {key: shown[key] for key in ("idle_posts_v", "posts_v", "input_a", "input_v")})
+    assert {row.test.key for row in found.rows if row.verdict == "wrong"} == {"input_v"}
+    assert "somewhere in the supply run" in found.text
+    named = prove(ctx, {key: shown[key] for key in ("idle_posts_v", "posts_v", "input_a", "input_v", "supply_back_mv")})
+    assert "return" in named.text

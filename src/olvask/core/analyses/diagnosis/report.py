@@ -91,7 +91,7 @@ def diagnose(
     told = weighed.beliefs.told()
     known = bool(evidence.read or evidence.looks)
     alike = _alike(weighed, order) if known else []
-    causes = tuple(_cause(weighed, number, told, evidence, number in alike) for number in order)
+    causes = tuple(_cause(weighed, number, told, evidence, len(alike) > 1 and number in alike) for number in order)
     following = _next(weighed, told, evidence)
     apart = [weighed.faults[number].apart for number in alike if weighed.faults[number].apart]
     return Diagnosis(

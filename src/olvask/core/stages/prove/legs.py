@@ -1,7 +1,7 @@
 """Every leg as it was measured beside what was designed: milliohms too many, how sure, and the heat they make.
 
-- `LegFound`: as it is told.
-- `legs_of`: those of a design by what was read.
+- `LegFound`, `LoopFound`: as it is told.
+- `legs_of`, `loops_of`: those of a design by what was read.
 """
 
 from __future__ import annotations
@@ -43,6 +43,60 @@ class LegFound:
     heat_w: float | None
     bad: bool
     text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoopFound:
+    """A whole run whose ends were read, but not its legs: too many milliohms somewhere in it."""
+
+    run: str
+    excess_mohm: float
+    text: str
+
+
+# What the two ends of a run show between them, and the readings of the legs that say where it sits.
+LOOPS: dict[str, tuple[tuple[Quantity, ...], tuple[Quantity, ...], tuple[str, ...]]] = {
+    "supply": (
+        ("posts_v", "input_v", "input_a"),
+        ("supply_out_mv", "supply_back_mv"),
+        ("supply_out", "supply_device", "supply_back"),
+    ),
+    "delivery": (
+        ("output_v", "auxiliary_v", "output_a"),
+        ("delivery_out_mv", "delivery_back_mv"),
+        ("delivery_out", "delivery_device", "delivery_back"),
+    ),
+}
+
+
+def loops_of(unknowns: Sequence[Unknown], free: Beliefs, read: Sequence[Quantity]) -> Iterator[LoopFound]:
+    """Runs that hold too many milliohms though no reading says in which leg.
+
+    Args:
+        unknowns: of the healthy vehicle.
+        free: what is likely where nothing is supposed of the legs, one row.
+        read: what was read.
+    """
+    for run, (ends, legs, parts) in LOOPS.items():
+        if not set(ends) <= set(read) or set(legs) <= set(read):
+            continue
+        excess, bound = _excess([name for part in parts for name in PARTS[part][0][:1]], unknowns, free)
+        if excess > BEYOND * bound and excess * 1000 > LIMIT_MOHM:
+            words = f"{1000 * excess:.1f} ± {1000 * BAND * bound:.1f} mΩ too many"
+            yield LoopFound(
+                run=run,
+                excess_mohm=1000 * excess,
+                text=f"{words} somewhere in the {run} run: measure the millivolts of its outgoing leg and of its return.",
+            )
+
+
+def _excess(names: Sequence[Name], unknowns: Sequence[Unknown], free: Beliefs) -> tuple[float, float]:
+    """What some parts together have too many, and its spread [Ω]."""
+    places = [AT[name] for name in names]
+    found = float(sum(free.means[0, place] for place in places))
+    spread = math.sqrt(max(0.0, float(sum(free.covariance[0, one, two] for one in places for two in places))))
+    own = math.hypot(*(unknowns[place].sigma for place in places))
+    return found - sum(unknowns[place].mean for place in places), math.hypot(spread, own)
 
 
 def loosened(unknowns: Sequence[Unknown], parts: Sequence[str]) -> list[Unknown]:

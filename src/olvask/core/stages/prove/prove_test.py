@@ -79,9 +79,7 @@ def look(
 ) -> ProveTest:
     """A test that is answered by looking.
 
-    Args:
-        key, group, text, state, proves, minutes: as of the test.
-        needs, red_at, black_at, fewest, needs_unit, answers: the same.
+    Its arguments are the attributes of the test.
     """
     return ProveTest(
         key=key,

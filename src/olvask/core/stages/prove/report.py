@@ -19,7 +19,7 @@ from olvask.core.circuit.level_line import ConditionLine
 from olvask.core.findings.figure import Input
 from olvask.core.findings.said import Said
 from olvask.core.stages.prove.beliefs import Beliefs, Reading, Told, narrowed
-from olvask.core.stages.prove.legs import BAND, BEYOND, PARTS, LegFound, legs_of, loosened
+from olvask.core.stages.prove.legs import BAND, BEYOND, LOOPS, PARTS, LegFound, LoopFound, legs_of, loops_of, loosened
 from olvask.core.stages.prove.measured import measured_line
 from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plant import QUANTITIES, READ, Plant
@@ -117,7 +117,10 @@ def prove(
     bench = _Bench(tests, unknowns, Plant(constants_of(ctx)), used, meters)
     free = bench.likely(tuple(PARTS))
     legs = tuple(legs_of(ctx, tests, unknowns, free, bench.used))
+    read = [reading.quantity for _, reading in bench.read]
+    loops = tuple(loops_of(unknowns, free, read))
     bad = [leg.leg for leg in legs if leg.bad]
+    bad += [part for loop in loops for part in LOOPS[loop.run][2] if part not in bad]
     rows = tuple(_rows(bench, bad, known, asked))
     waiting = [row.test.key for row in rows if row.verdict == "open" and row.test.group != "finding"]
     running = any(test.group == "running" and test.quantity is not None and test.key in bench.used for test in tests)
@@ -128,7 +131,7 @@ def prove(
         offers=tuple(_offers(ctx, bench.used, {row.test.key: row.verdict for row in rows})),
         measured=measured,
         next=waiting[0] if waiting else "",
-        text=_summary(rows, legs),
+        text=_summary(rows, legs, loops),
     )
 
 
@@ -168,7 +171,10 @@ def _rows(bench: _Bench, bad: Sequence[str], known: Mapping[str, float], asked: 
 
 def _supposed(unknowns: Sequence[Unknown], bad: Sequence[str], test: ProveTest) -> list[Unknown]:
     """What is not known once some parts are known to be bad: they may hold anything, but for the test that reads them."""
-    return loosened(unknowns, [part for part in bad if PARTS[part][1] != test.quantity])
+    ends = {"input_v": "supply", "output_v": "delivery"}
+    whole = ends.get(test.quantity or "", "-")
+    own = {name for names, quantity, _ in PARTS.values() if quantity == test.quantity for name in names}
+    return loosened(unknowns, [part for part in bad if not own & set(PARTS[part][0]) and not part.startswith(whole)])
 
 
 def _narrowing(bench: _Bench, test: ProveTest, beliefs: Beliefs, told: Told, row: int, sigma: float) -> str:
@@ -245,19 +251,26 @@ def _offers(ctx: Context, used: Mapping[str, float], verdicts: Mapping[str, Verd
             )
 
 
-def _summary(rows: tuple[Row, ...], legs: tuple[LegFound, ...]) -> str:
+def _summary(rows: tuple[Row, ...], legs: tuple[LegFound, ...], loops: tuple[LoopFound, ...]) -> str:
     bad = [leg for leg in legs if leg.bad]
     asked = sum(row.verdict == "query" for row in rows)
     wrong = sum(row.verdict == "wrong" for row in rows)
-    left = sum(row.verdict == "open" and row.test.group != "finding" for row in rows)
+    waiting = [row for row in rows if row.verdict == "open" and row.test.group != "finding"]
+    left = sum(row.test.fewest for row in waiting)
+    more = len(waiting) - left
     if asked:
         return (
             f"{asked} {'reading asks' if asked == 1 else 'readings ask'} for the meter first; nothing is judged by it."
         )
     if bad:
         return f"A bad joint: {bad[0].text}"
+    if loops:
+        return f"Volts are lost on the way: {loops[0].text}"
     if wrong:
         return f"{wrong} {'reading is' if wrong == 1 else 'readings are'} not as this design expects."
     if left:
-        return f"{left} {'test' if left == 1 else 'tests'} to do; nothing wrong so far."
+        beside = f", {more} more if wanted" if more else ""
+        return f"{left} {'test' if left == 1 else 'tests'} to do{beside}; nothing wrong so far."
+    if more:
+        return f"Every test it is signed off by is as it should be; {more} more if wanted."
     return "Every test is as it should be."

@@ -14,7 +14,8 @@ from olvask.core.model import Cable, Design, ProtectiveDevice
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests_after import after
 from olvask.core.stages.prove.tests_dead import dead
-from olvask.core.stages.prove.tests_running import finding, running
+from olvask.core.stages.prove.tests_finding import finding
+from olvask.core.stages.prove.tests_running import running
 from olvask.core.stages.prove.tests_still import engine_off
 
 __all__ = ["ProveTest", "tests_of"]
