@@ -22,7 +22,7 @@ def _ends(_number: int, _frame: object) -> None:
 @click.argument("file", required=False, type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("--demo", "code", default="FT-041", show_default=True, help="Job number of a demo job, without a FILE.")
 @click.option("--fault", default="healthy", show_default=True, help="What is wrong; 'any' picks one and tells nobody.")
-@click.option("--speed", type=click.FloatRange(0.1, 3600), default=20.0, show_default=True, help="Times real time.")
+@click.option("--speed", type=click.FloatRange(0.1, 3600), default=10.0, show_default=True, help="Times real time.")
 @click.option("--seed", type=int, default=1, show_default=True, help="Of the meter's error, and of 'any'.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option(

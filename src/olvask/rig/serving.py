@@ -71,7 +71,7 @@ class Rig:
     fault: Spoilt = field(default_factory=Spoilt)
     host: str = "127.0.0.1"
     port: int = 0
-    speed: float = 20.0
+    speed: float = 10.0
     seed: int = 1
     hidden: bool = False
 
