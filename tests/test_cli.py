@@ -96,7 +96,16 @@ def test_a_rig_runs_until_it_is_stopped_and_a_bench_test_on_it() -> None:
     """The meter answers on its port; the unit does on the supply what the programme says; the end is clean."""
     with socket.create_server(("127.0.0.1", 0)) as probe:
         port = probe.getsockname()[1]
-    words = [str(Path(sys.executable).with_name("olvask")), "rig", "--demo", "FT-041", "--port", str(port), "--speed", "60"]
+    words = [
+        str(Path(sys.executable).with_name("olvask")),
+        "rig",
+        "--demo",
+        "FT-041",
+        "--port",
+        str(port),
+        "--speed",
+        "60",
+    ]
     with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as served:
         assert served.stdout is not None
         assert f":{port}" in served.stdout.readline()

@@ -79,6 +79,16 @@ def measured(page: Page) -> None:
     page.wait_for_timeout(900)
 
 
+def sought(page: Page) -> None:
+    """The same vehicle, its causes asked for."""
+    measured(page)
+    page.locator("[data-side]").click()
+    page.locator('[data-chip="weak"]').click()
+    page.locator("[data-cause]").first.wait_for()
+    page.locator("[data-cause] button").first.click()
+    page.wait_for_timeout(900)
+
+
 def tolerated(page: Page) -> None:
     """Drive the thousand vehicles to the end."""
     page_of("tolerance")(page)
@@ -136,6 +146,7 @@ SHOTS = (
     Shot("run", "/job/5/run"),
     Shot("wake", "/job/2/wake"),
     Shot("prove", "/job/4/prove", first=measured),
+    Shot("causes", "/job/4/prove", night=True, first=sought),
     Shot("tolerances", "/job/5/wake", first=tolerated),
     Shot("road-test", "/job/2/wake", first=pointed),
     Shot("settings", "/job/1/settings", first=stalled),
@@ -147,7 +158,6 @@ SHOTS = (
     Shot("quote", "/job/5/build", first=quoted),
     Shot("hand-over", "/job/4/handover"),
     Shot("working", "/job/5/run", first=working),
-    Shot("run-night", "/job/5/run", night=True),
 )
 
 
