@@ -8483,6 +8483,7 @@ export interface components {
          *         minutes: how long it takes; our own estimate.
          *         quantity: what of the vehicle it reads; `None` where its band is fixed.
          *         least, most: the fixed band.
+         *         conductors: names of those it looks at, as on the diagram.
          *         red_at, black_at: the places of the level line; `.out` says the unit's output, a minus behind the return there.
          *         answers: the answers of a look, the right one first; a reading is the number of the answer, from 0.
          *         fewest: whether it belongs to the fewest that a job is signed off by.
@@ -8540,6 +8541,11 @@ export interface components {
              * @default null
              */
             most: number | null;
+            /**
+             * Conductors
+             * @default []
+             */
+            conductors: string[];
             /**
              * Red At
              * @default

@@ -13,6 +13,7 @@ import { useBuildLog } from '../build/buildLog'
 import CausesPanel from './CausesPanel.vue'
 import InstrumentsDialog from './InstrumentsDialog.vue'
 import LegsPicture from './LegsPicture.vue'
+import ProveDiagram from './ProveDiagram.vue'
 import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
@@ -29,7 +30,13 @@ const { data, pending, trouble } = useDerived(
   { more: () => readings.value },
 )
 const fewest = useSessionStorage('olvask.prove.fewest', true)
-const side = useSessionStorage<'legs' | 'causes'>('olvask.prove.side', 'legs')
+type Side = 'legs' | 'causes' | 'diagram'
+const TITLE: Record<Side, string> = {
+  legs: 'Designed and measured',
+  causes: 'What explains it',
+  diagram: 'On the diagram',
+}
+const side = useSessionStorage<Side>('olvask.prove.side', 'legs')
 const rows = computed(() => data.value?.rows ?? [])
 /** The fewest, or all; those that only tell causes apart where causes are looked for. What was read always shows. */
 const shown = computed(() =>
@@ -138,15 +145,17 @@ const dialog = ref(false)
         @read="noted($event, '')"
         @measure="measure"
         @go="go"
+        @drawn="side = 'diagram'"
       />
       <section v-if="data" class="panel" aria-label="What the readings say">
         <div class="bench-head">
-          <h2>{{ side === 'legs' ? 'Designed and measured' : 'What explains it' }}</h2>
+          <h2>{{ TITLE[side] }}</h2>
           <button type="button" class="link" data-side @click="side = side === 'legs' ? 'causes' : 'legs'">
             {{ side === 'legs' ? 'find a fault' : 'mΩ of each leg' }}
           </button>
         </div>
         <LegsPicture v-if="side === 'legs'" :legs="data.legs" />
+        <ProveDiagram v-else-if="side === 'diagram'" :conductors="row?.test.conductors ?? []" />
         <template v-else>
           <CausesPanel
             v-model:symptoms="symptoms"

@@ -16,7 +16,7 @@ defineProps<{
   busy: boolean
   trouble: string
 }>()
-defineEmits<{ read: [value: number]; measure: []; go: [key: string] }>()
+defineEmits<{ read: [value: number]; measure: []; go: [key: string]; drawn: [] }>()
 const MARKS: Record<string, [string, string]> = {
   right: ['good', '✓'],
   doubtful: ['caution', '▲'],
@@ -40,7 +40,12 @@ const MARKS: Record<string, [string, string]> = {
         <dd>{{ row.test.black }}</dd>
       </div>
     </dl>
-    <p>{{ row.test.proves }}</p>
+    <p>
+      {{ row.test.proves }}
+      <button v-if="row.test.conductors?.length" type="button" class="link" data-drawn @click="$emit('drawn')">
+        on the diagram: {{ row.test.conductors.join(', ') }}
+      </button>
+    </p>
     <p v-if="row.test.cannot" class="caution">▲ Cannot be done here: {{ row.test.cannot }}</p>
     <template v-else>
       <BandScale v-if="!row.test.answers?.length" :row="row" />

@@ -34,6 +34,7 @@ class ProveTest:
         minutes: how long it takes; our own estimate.
         quantity: what of the vehicle it reads; `None` where its band is fixed.
         least, most: the fixed band.
+        conductors: names of those it looks at, as on the diagram.
         red_at, black_at: the places of the level line; `.out` says the unit's output, a minus behind the return there.
         answers: the answers of a look, the right one first; a reading is the number of the answer, from 0.
         fewest: whether it belongs to the fewest that a job is signed off by.
@@ -54,6 +55,7 @@ class ProveTest:
     quantity: Quantity | None = None
     least: float | None = None
     most: float | None = None
+    conductors: tuple[str, ...] = ()
     red_at: str = ""
     black_at: str = ""
     answers: Annotated[tuple[str, ...], Field(max_length=4)] = ()

@@ -11,12 +11,14 @@ from dataclasses import replace
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Cable, Design, ProtectiveDevice
+from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests_after import after
 from olvask.core.stages.prove.tests_dead import dead
 from olvask.core.stages.prove.tests_finding import finding
 from olvask.core.stages.prove.tests_running import running
 from olvask.core.stages.prove.tests_still import engine_off
+from olvask.core.stages.prove.touched import touched
 
 __all__ = ["ProveTest", "tests_of"]
 
@@ -24,9 +26,12 @@ __all__ = ["ProveTest", "tests_of"]
 def tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     """Every test of a design, in working order; those that only tell causes apart come last."""
     found: Iterator[ProveTest] = iter((*dead(ctx), *engine_off(ctx), *running(ctx), *after(ctx), *finding(ctx)))
-    cannot = _cannot(ctx.design)
+    cannot, scene = _cannot(ctx.design), Scene.of(ctx)
     return tuple(
-        replace(test, cannot=cannot) if cannot and test.needs_unit and not test.cannot else test for test in found
+        replace(
+            test, cannot=cannot if test.needs_unit and not test.cannot else test.cannot, conductors=touched(scene, test)
+        )
+        for test in found
     )
 
 
