@@ -335,4 +335,7 @@ export const FIELDS: Record<string, Field> = {
   "instrument.percent": {"label": "Out by, of the reading", "unit": "%", "step": 0.1},
   "instrument.digits": {"label": "And besides", "unit": "of its unit", "step": 0.01, "help": "Volts of a voltmeter, amperes of a clamp: its last digits, as its sheet gives them."},
   "causes.symptoms": {"label": "What the customer tells", "choices": [{"value": "does_nothing", "label": "it does nothing"}, {"value": "starts_stops", "label": "it starts and stops"}, {"value": "weak", "label": "it charges weakly"}, {"value": "flat", "label": "flat in the morning"}, {"value": "hot", "label": "something gets hot"}, {"value": "wrong_numbers", "label": "the monitor's numbers are wrong"}, {"value": "was_fine", "label": "it was fine until lately"}]},
+  "signing.version": {"label": "Version"},
+  "signing.by": {"label": "Signed by"},
+  "signing.meter": {"label": "Meter"},
 }

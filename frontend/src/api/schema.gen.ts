@@ -2630,6 +2630,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign a job's newest revision off; it stays as it is for good. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SignIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Signature"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/build": {
         parameters: {
             query?: never;
@@ -2980,6 +3040,62 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/signing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has to be accepted one by one before a job is signed off, and the signatures there are. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SigningOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3436,6 +3552,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The installer's report of the newest revision; a draft until it is signed off. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/{name}/{number}/retire": {
         parameters: {
             query?: never;
@@ -3677,6 +3849,62 @@ export interface paths {
             cookie?: never;
         };
         /** The sheet on one page, to key in by. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/customer.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The customer's page, in plain words. */
         get: {
             parameters: {
                 query?: never;
@@ -4069,6 +4297,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/changes/{earlier}/{later}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed between two revisions, in the words of the design. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    earlier: number;
+                    later: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangesOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/revisions/{version}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report of an earlier revision, such as one that was signed off. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    version: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/{what}.csv": {
         parameters: {
             query?: never;
@@ -4244,6 +4587,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Acceptance
+         * @description One thing that is not as it might be, to be accepted by whoever signs.
+         */
+        Acceptance: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Act
          * @description What a step does, and to what: `Act("part", "start −")`.
@@ -5001,6 +5356,39 @@ export interface components {
             path: string;
             /** Value */
             value: unknown;
+        };
+        /**
+         * Changed
+         * @description One thing that changed.
+         */
+        Changed: {
+            /** Area */
+            area: string;
+            /** Path */
+            path: string;
+            /** What */
+            what: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "changed" | "added" | "removed" | "moved";
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * ChangesOut
+         * @description What changed from one revision to another.
+         */
+        ChangesOut: {
+            /** Earlier */
+            earlier: number;
+            /** Later */
+            later: number;
+            /** Changes */
+            changes: components["schemas"]["Changed"][];
         };
         /**
          * ChargeSettings
@@ -9526,6 +9914,26 @@ export interface components {
             unreadable: string[];
         };
         /**
+         * SignIn
+         * @description Whose signature it is, of which version, and what is accepted.
+         */
+        SignIn: {
+            /** Version */
+            version: number;
+            /** Signed by */
+            by: string;
+            /**
+             * Meter
+             * @default
+             */
+            meter: string;
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: string[];
+        };
+        /**
          * SignalWire
          * @description How one signal reaches the unit: where it is taken, its fuse, what it passes, where it ends.
          */
@@ -9581,6 +9989,55 @@ export interface components {
              * @default false
              */
             d_plus: boolean;
+        };
+        /**
+         * Signature
+         * @description A revision that was signed off.
+         *
+         *     The checksum is of the job file of that revision, so that a paper can be held against what is stored.
+         */
+        Signature: {
+            /** Number */
+            number: number;
+            /** Version */
+            version: number;
+            /** By */
+            by: string;
+            /**
+             * At
+             * @description when, ISO 8601 in UTC
+             */
+            at: string;
+            /** Meter */
+            meter: string;
+            /** Accepted */
+            accepted: components["schemas"]["Acceptance"][];
+            /**
+             * Proven
+             * @description whether every test it is signed off by was done and right
+             */
+            proven: boolean;
+            /**
+             * Checksum
+             * @description SHA-256 of the job file of that revision, hexadecimal
+             */
+            checksum: string;
+        };
+        /**
+         * SigningOut
+         * @description What signing a job off would take, and every signature it bears.
+         */
+        SigningOut: {
+            /** Version */
+            version: number;
+            /** Stops */
+            stops: number;
+            /** Wanted */
+            wanted: components["schemas"]["Acceptance"][];
+            /** Proven */
+            proven: boolean;
+            /** Signatures */
+            signatures: components["schemas"]["Signature"][];
         };
         /**
          * Site

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -19,6 +19,7 @@ from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
 from olvask.store.quotes import QuoteStore
 from olvask.store.shelf import ShelfStore
+from olvask.store.signatures import SignatureStore
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +33,7 @@ class Stores:
     build: BuildStore
     quotes: QuoteStore
     instruments: InstrumentStore
+    signatures: SignatureStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -49,4 +51,5 @@ class Stores:
             BuildStore(database),
             QuoteStore(database),
             InstrumentStore(database),
+            SignatureStore(database),
         )

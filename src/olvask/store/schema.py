@@ -155,3 +155,15 @@ class InstrumentRow(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     document: Mapped[str] = mapped_column(Text)
+
+
+class SignatureRow(Base):
+    """A revision that was signed off; never changed."""
+
+    __tablename__ = "signature"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int]
+    version: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)

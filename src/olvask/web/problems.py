@@ -9,6 +9,7 @@ from flask import Response
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from olvask.core.analyses.fit import CannotFit
+from olvask.core.analyses.signing import CannotSign
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
@@ -23,6 +24,7 @@ from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.photographs import BadPhotograph
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.shelf import NoSuchItem, StaleItem
+from olvask.store.signatures import MovedOn, SignedAlready
 from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
 from olvask.web.gate import TooMany
@@ -69,6 +71,10 @@ def _not_possible(error: Exception) -> Response:
 def _clash(error: Exception) -> Response:
     entry = EntryError(path="document.id", field="Shelf number", message=str(error))
     return _answer(Problem(title="Not stored", status=409, detail=str(error), errors=(entry,)))
+
+
+def _not_now(error: Exception) -> Response:
+    return _answer(Problem(title="Not signed", status=409, detail=str(error)))
 
 
 def _missing(error: Exception) -> Response:
@@ -167,6 +173,7 @@ def install(app: APIFlask) -> None:
         TooManyInstruments,
         BadPhotograph,
         Unread,
+        CannotSign,
     ):
         app.register_error_handler(refusal, _not_possible)
     app.register_error_handler(UnreadableJob, _unreadable)
@@ -175,6 +182,8 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(StorageFault, _storage)
     app.register_error_handler(OverflowError, _beyond)
     app.register_error_handler(Silent, _silent)
+    for moved in (MovedOn, SignedAlready):
+        app.register_error_handler(moved, _not_now)
     app.register_error_handler(TooMany, _too_many)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unexpected)

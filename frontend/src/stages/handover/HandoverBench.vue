@@ -3,16 +3,11 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
-import { clock, date } from '../../ui/locale'
 import { useJob } from '../../job/store'
+import RevisionList from './RevisionList.vue'
+import SignOff from './SignOff.vue'
 
 const job = useJob()
-const { data } = useQuery({
-  queryKey: ['revisions', computed(() => job.id), computed(() => job.version)],
-  queryFn: () => answered(client.GET('/api/jobs/{job_id}/revisions', { params: { path: { job_id: job.id } } })),
-  enabled: computed(() => job.id > 0),
-  gcTime: 0,
-})
 const { data: left } = useQuery({
   queryKey: ['build-left', computed(() => job.id), computed(() => job.version)],
   queryFn: () => answered(client.GET('/api/jobs/{job_id}/build/left', { params: { path: { job_id: job.id } } })),
@@ -27,15 +22,21 @@ const PAPERS = [
     kind: 'PDF, one page',
     what: 'Schematic, expected values, settings, cables, findings, cautions, sign-off.',
   },
+  {
+    file: 'report.pdf',
+    label: "Installer's report",
+    kind: 'PDF',
+    what: 'Everything of this revision: design, workings, diagram, schedules, settings, tests, findings, checksum.',
+  },
+  {
+    file: 'customer.pdf',
+    label: "Customer's page",
+    kind: 'PDF, one page',
+    what: 'What was fitted and how to live with it, in plain words.',
+  },
   { file: 'schematic.svg', label: 'Wiring diagram', kind: 'SVG', what: 'Drawn from this design.' },
   { file: 'file', label: 'Job file', kind: 'JSON', what: 'The whole job, to keep, or to import elsewhere.' },
 ]
-async function bringBack(version: number): Promise<void> {
-  const old = await answered(
-    client.GET('/api/jobs/{job_id}/revisions/{version}', { params: { path: { job_id: job.id, version } } }),
-  )
-  job.change([...Object.entries(old.design)].map(([path, value]) => ({ path, value })))
-}
 </script>
 
 <template>
@@ -62,6 +63,7 @@ async function bringBack(version: number): Promise<void> {
         Local code and the makers' instructions rule; the papers are an aid to a competent person.
       </p>
     </section>
+    <SignOff />
     <section v-if="left?.begun" class="panel" aria-label="Left of the work">
       <div class="bench-head">
         <h2>Left of the work</h2>
@@ -78,32 +80,7 @@ async function bringBack(version: number): Promise<void> {
         </li>
       </ul>
     </section>
-    <section class="panel" aria-label="Revisions">
-      <div class="bench-head">
-        <h2>Revisions</h2>
-        <span class="aside">every save is kept</span>
-      </div>
-      <table>
-        <tbody>
-          <tr v-for="item in data?.revisions ?? []" :key="item.version">
-            <th scope="row">{{ item.version }}</th>
-            <td>{{ date(new Date(item.saved_at)) }} {{ clock(new Date(item.saved_at)) }}</td>
-            <td>{{ item.title }}</td>
-            <td>
-              <button
-                v-if="item.version !== job.version"
-                type="button"
-                class="link"
-                :aria-label="`restore version ${item.version}`"
-                @click="bringBack(item.version)"
-              >
-                restore</button
-              ><span v-else class="muted">now</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
+    <RevisionList />
   </div>
 </template>
 
@@ -146,17 +123,6 @@ li p {
 .small {
   font-size: var(--text);
   margin-top: 12px;
-}
-table {
-  border-collapse: collapse;
-  font-size: var(--text);
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 4px 10px 4px 0;
-  border-bottom: 1px solid var(--hair);
 }
 @media (max-width: 1100px) {
   .handover {

@@ -13,6 +13,7 @@ from olvask.web.api import (
     quote,
     run,
     settings,
+    signing,
     survey,
     wake,
 )
@@ -34,6 +35,7 @@ __all__ = [
     "run",
     "settings",
     "shelf_api",
+    "signing",
     "survey",
     "wake",
 ]

@@ -1,0 +1,121 @@
+"""Signing a job off: what has to be accepted one by one before, and what stands on paper after.
+
+- `Acceptance`, `acceptances`: cautions still open, tests not done or not right, steps left out.
+- `Signature`: who signed what and when.
+- `CannotSign`, `check`: why it cannot be.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+from pydantic import Field
+
+from olvask.core.findings.finding import Finding
+from olvask.core.findings.said import Said
+from olvask.core.stages.build.progress import Left
+from olvask.core.stages.prove.report import Proof
+
+BAD = ("wrong", "doubtful", "query")
+
+
+class CannotSign(ValueError):
+    """The job cannot be signed off as it stands; says why."""
+
+
+class Acceptance(Said):
+    """One thing that is not as it might be, to be accepted by whoever signs."""
+
+    id: str
+    title: str
+    text: str
+
+
+class Signature(Said):
+    """A revision that was signed off.
+
+    The checksum is of the job file of that revision, so that a paper can be held against what is stored.
+    """
+
+    number: int
+    version: int
+    by: str
+    at: str = Field(description="when, ISO 8601 in UTC")
+    meter: str
+    accepted: tuple[Acceptance, ...]
+    proven: bool = Field(description="whether every test it is signed off by was done and right")
+    checksum: str = Field(description="SHA-256 of the job file of that revision, hexadecimal")
+
+
+def proven(proof: Proof) -> bool:
+    """Whether every test a job is signed off by was done and is right.
+
+    Args:
+        proof: the tests judged.
+    """
+    return all(row.verdict in ("right", "cannot") for row in proof.rows if row.test.fewest)
+
+
+def acceptances(findings: Sequence[Finding], proof: Proof, left: Left | None) -> tuple[Acceptance, ...]:
+    """What has to be accepted one by one.
+
+    Args:
+        findings: of the design.
+        proof: its tests judged.
+        left: what of the work is not done; `None` where nobody noted any.
+    """
+    found = [
+        Acceptance(id=f"finding.{item.id}", title=item.title, text=item.text)
+        for item in findings
+        if item.level == "caution"
+    ]
+    waiting = [row for row in proof.rows if row.test.fewest and row.verdict == "open"]
+    if waiting:
+        names = "; ".join(row.test.text for row in waiting[:3])
+        more = f"; and {len(waiting) - 3} more" if len(waiting) > 3 else ""
+        found.append(Acceptance(id="tests.open", title=f"{len(waiting)} tests not done", text=f"{names}{more}."))
+    found += [
+        Acceptance(id=f"test.{row.test.key}", title=row.test.text, text=row.text)
+        for row in proof.rows
+        if row.verdict in BAD
+    ]
+    if left is not None and left.begun and left.steps:
+        skipped = [step for step in left.steps if step.skipped]
+        open_ = len(left.steps) - len(skipped)
+        if open_:
+            found.append(
+                Acceptance(
+                    id="steps.open", title=f"{open_} steps not done", text="They are listed under Left of the work."
+                )
+            )
+        found += [
+            Acceptance(id=f"step.{step.step}", title=f"Skipped: {step.text}", text=step.reason or "no reason given")
+            for step in skipped
+        ]
+    return tuple(found)
+
+
+def check(findings: Sequence[Finding], wanted: Sequence[Acceptance], accepted: Collection[str], by: str) -> None:
+    """See that a job may be signed off.
+
+    Args:
+        findings: of the design.
+        wanted: what has to be accepted.
+        accepted: what was.
+        by: who signs.
+
+    Raises:
+        CannotSign: a stop is open, something is not accepted, or nobody signs.
+    """
+    stops = [item for item in findings if item.level == "stop"]
+    if stops:
+        count = len(stops)
+        raise CannotSign(
+            f"{count} {'stop is' if count == 1 else 'stops are'} open, first: {stops[0].title}. A job with a stop is not "
+            "signed off; mend it."
+        )
+    missing = [item for item in wanted if item.id not in accepted]
+    if missing:
+        raise CannotSign(f"Not accepted yet: {missing[0].title}. Accept each one, or mend it.")
+    if not by.strip():
+        raise CannotSign("Nobody signs: give the name of who answers for the work.")

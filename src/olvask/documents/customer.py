@@ -1,0 +1,160 @@
+"""The customer's page: what was fitted and how to live with it, in plain words.
+
+- `customer_pdf`: the page.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from olvask.core.assess import Assessment
+from olvask.core.findings.figure import show
+from olvask.core.model import Design, Joint
+from olvask.documents.typeset import typeset
+
+STARTS = {
+    "ignition": "the ignition is on",
+    "d_plus": "the engine runs",
+    "switch": "its switch is on",
+    "bridge": "power is there",
+    "voltage": "the engine has lifted the battery's volts for some seconds",
+}
+ALWAYS = (
+    "Never let the engine idle for long to charge, and never in a closed room: exhaust kills.",
+    "A warm unit is usual; one you cannot touch, or a smell of burning, is not: engine off, and call.",
+    "A fuse that has opened has a reason. Let it be found before a new one goes in.",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class CustomerHead:
+    """What stands at the top of the page."""
+
+    title: str
+    code: str
+    customer: str
+    printed: str
+    revision: str
+
+
+def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment) -> bytes:
+    """Typeset the page.
+
+    Args:
+        head: title block.
+        design: the design.
+        assessment: what the core says of it.
+    """
+    return typeset(
+        "customer.typ",
+        {
+            "title": head.title,
+            "code": head.code,
+            "customer": head.customer,
+            "printed": head.printed,
+            "revision": head.revision,
+            "stops": len(assessment.stops),
+            "parts": [
+                {"head": "What was fitted", "lines": _fitted(design)},
+                {"head": "How it behaves", "lines": _behaves(design)},
+                {"head": "What its lamps mean", "lines": _lamps(design)},
+                {"head": "What it runs, and for how long", "lines": _runs(design, assessment)},
+                {"head": "What to mind", "lines": _mind(design)},
+                {"head": "When to call", "lines": _call()},
+            ],
+        },
+    )
+
+
+def _fitted(design: Design) -> list[str]:
+    unit, battery = design.charger, design.auxiliary
+    found = []
+    if unit is not None:
+        count = f"{design.units} × " if design.units > 1 else ""
+        amps = design.current_limit_a or unit.output_a
+        found.append(
+            f"{count}{unit.name}, a charger of up to {amps:g} A{'' if unit.isolated else ', not isolated'}, that charges the "
+            "second battery from the engine."
+        )
+    name = f"{battery.name}, " if battery.name else ""
+    found.append(f"A second battery: {name}{battery.capacity_ah:g} Ah, {battery.nominal_v} V.")
+    devices = [
+        f"{piece.rating_a:g} A"
+        for run in (design.supply, design.delivery)
+        for piece in run.pieces
+        if piece.kind == "device"
+    ]
+    if devices:
+        found.append(f"Fuses or breakers of {', '.join(devices)}; a spare of each belongs on board.")
+    return found
+
+
+def _behaves(design: Design) -> list[str]:
+    ways = design.activation.ways
+    if not ways:
+        return ["Nothing starts it yet: ask the workshop."]
+    found = [f"It charges while {' and '.join(STARTS[way] for way in ways)}, and stops by itself."]
+    unit = design.charger
+    if unit is not None and unit.behaviour.soft_start_s:
+        found.append(f"It comes up slowly, over about {unit.behaviour.soft_start_s:g} s.")
+    if "voltage" in ways:
+        found.append("After a stop it may go on for some seconds; that is as it should be.")
+    if design.vehicle.alternator.regulation == "managed":
+        found.append("On even roads the vehicle saves fuel and may pause charging for a while: nothing is broken.")
+    return found
+
+
+def _lamps(design: Design) -> list[str]:
+    unit = design.charger
+    lamps = list(unit.behaviour.lamps) if unit is not None else []
+    return lamps or ["As its maker's leaflet says, which belongs on board."]
+
+
+def _runs(design: Design, assessment: Assessment) -> list[str]:
+    found = [
+        f"{load.name or 'a load'}: {load.standing_h:g} h a day while standing"
+        for load in design.use.loads
+        if load.standing_h > 0
+    ]
+    days = assessment.figures.get("energy.standing_days")
+    if days is not None and days.value is not None:
+        found.append(f"Full, it stands {show(round(float(days.value), 1), days.unit)} like that without driving.")
+    hours = assessment.figures.get("energy.recover_h")
+    if hours is not None and hours.value is not None:
+        found.append(
+            f"Run low, it takes about {show(round(float(hours.value), 1), hours.unit)} of driving to fill again."
+        )
+    return found or ["What runs on it was not noted."]
+
+
+def _mind(design: Design) -> list[str]:
+    found = []
+    unit, battery = design.charger, design.auxiliary
+    if battery.chemistry == "lfp":
+        found.append("Below freezing this battery takes no charge; warm the room it is in, then drive.")
+    else:
+        found.append(
+            "Do not leave it empty: a lead battery left flat over night is harmed. Air the place it stands in."
+        )
+    reset = unit.behaviour.reset if unit is not None else ""
+    found.append(
+        f"Do not reset the unit: {reset}"
+        if reset
+        else "Do not reset the unit: it would forget what it was set to for this vehicle."
+    )
+    plug = any(
+        isinstance(piece, Joint) and piece.form == "plug"
+        for run in (design.supply, design.delivery)
+        for piece in run.pieces
+    )
+    if plug:
+        found.append("Engine off before the plug is joined or parted; caps on when it is parted.")
+    return [*found, *ALWAYS]
+
+
+def _call() -> list[str]:
+    return [
+        "The start battery is flat in the morning, or lamps of the vehicle's own charge warning come on.",
+        "It does not charge after half an hour of driving, or starts and stops all the time.",
+        "Anything on the vehicle's electrics was changed, or it stood in water.",
+    ]

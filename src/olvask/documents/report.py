@@ -1,0 +1,180 @@
+"""The installer's report: everything of one revision on paper, with its checksum.
+
+- `report_pdf`: the whole.
+- `ReportHead`: whose it is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from olvask.core.analyses.signing import Signature
+from olvask.core.assess import Assessment
+from olvask.core.catalogue import chemistries
+from olvask.core.circuit.context import Context
+from olvask.core.findings.figure import show
+from olvask.core.model import Design
+from olvask.core.stages.build.bill import Part, bill_of
+from olvask.core.stages.build.progress import Left, StepState
+from olvask.core.stages.prove.report import Proof
+from olvask.documents.diagram.svg import schematic_svg
+from olvask.documents.sheet import CAUTIONS
+from olvask.documents.test_record import WORDS
+from olvask.documents.typeset import typeset
+
+LEVELS = {"stop": "■", "caution": "▲", "note": "●"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportHead:
+    """Whose report it is, of which revision."""
+
+    title: str
+    code: str
+    customer: str
+    printed: str
+    version: int
+    checksum: str
+    changes: tuple[str, ...]
+    since: str
+
+
+def report_pdf(
+    head: ReportHead,
+    design: Design,
+    assessment: Assessment,
+    proof: Proof,
+    states: Sequence[StepState],
+    left: Left,
+    signature: Signature | None,
+) -> bytes:
+    """Typeset the report; across each page it says that it is a draft until it is signed off.
+
+    Args:
+        head: title block.
+        design: the design.
+        assessment: what the core says of it.
+        proof: its tests judged.
+        states: what was noted.
+        left: what of the work is not done.
+        signature: of this revision; `None` where nobody signed it.
+    """
+    bill = bill_of(Context.of(design))
+    return typeset(
+        "report.typ",
+        {
+            "title": head.title,
+            "code": head.code,
+            "customer": head.customer,
+            "printed": head.printed,
+            "version": head.version,
+            "checksum": " ".join(head.checksum[at : at + 8] for at in range(0, 64, 8)),
+            "changes": list(head.changes),
+            "since": head.since,
+            "draft": signature is None,
+            "signed": _signed(signature),
+            "stops": [item.title for item in assessment.stops],
+            "design": _design(design),
+            "figures": [
+                {"label": figure.label, "value": show(figure.value, figure.unit), "working": figure.working}
+                for figure in assessment.figures.values()
+                if figure.value is not None
+            ],
+            "conductors": [
+                {
+                    "id": cut.id,
+                    "size": cut.size,
+                    "length": f"{cut.cut_m:g} m",
+                    "from": cut.ends[0].at,
+                    "to": cut.ends[1].at,
+                }
+                for cut in bill.conductors
+            ],
+            "parts": [{"what": part.what, "detail": part.detail, "count": _count(part)} for part in bill.parts],
+            "keyed": [
+                {
+                    "line": row.line,
+                    "value": row.value,
+                    "seen": row.seen or "not read back",
+                    "by": row.by,
+                    "at": row.at[:16],
+                }
+                for row in design.keyed
+            ],
+            "tests": [
+                {
+                    "text": row.test.text,
+                    "read": _read(row.reading, row.test.unit, row.test.answers),
+                    "verdict": WORDS[row.verdict],
+                    "bad": row.verdict in ("wrong", "doubtful", "query"),
+                }
+                for row in proof.rows
+                if row.test.group != "finding" or row.reading is not None
+            ],
+            "findings": [
+                {"mark": LEVELS[item.level], "title": item.title, "text": item.text} for item in assessment.findings
+            ],
+            "left": [f"{step.number} {step.text}" + (f": {step.reason}" if step.skipped else "") for step in left.steps]
+            if left.begun
+            else ["nothing of the work was noted step by step"],
+            "photographs": _photographs(states),
+            "cautions": list(CAUTIONS),
+        },
+        schematic_svg(design),
+    )
+
+
+def _signed(signature: Signature | None) -> dict[str, object]:
+    if signature is None:
+        return {}
+    return {
+        "number": signature.number,
+        "by": signature.by,
+        "at": signature.at[:16].replace("T", " "),
+        "meter": signature.meter or "not named",
+        "proven": signature.proven,
+        "accepted": [{"title": item.title, "text": item.text} for item in signature.accepted],
+    }
+
+
+def _design(design: Design) -> list[list[str]]:
+    vehicle, battery, unit = design.vehicle, design.auxiliary, design.charger
+    rows = [
+        ["System", f"{vehicle.system_v} V"],
+        ["Alternator", f"{vehicle.alternator.rated_a:g} A, {vehicle.alternator.regulation}"],
+        [
+            "Start battery",
+            f"{vehicle.start_battery.capacity_ah:g} Ah, {chemistries()[vehicle.start_battery.chemistry].label}",
+        ],
+        [
+            "Auxiliary battery",
+            f"{battery.capacity_ah:g} Ah, {battery.nominal_v} V, {chemistries()[battery.chemistry].label} {battery.name}".strip(),
+        ],
+        ["Unit", unit.name if unit is not None else "none chosen"],
+    ]
+    if unit is not None:
+        amps = design.current_limit_a or unit.output_a
+        rows.append(["Set to", f"{amps:g} A" + (f", {design.units} units" if design.units > 1 else "")])
+    return rows
+
+
+def _count(part: Part) -> str:
+    return f"{part.count:g} {'piece' if part.unit == 'pieces' and part.count == 1 else part.unit}"
+
+
+def _read(value: float | None, unit: str, answers: Sequence[str]) -> str:
+    if value is None:
+        return "–"
+    if answers:
+        return answers[min(max(round(value), 0), len(answers) - 1)]
+    return f"{value:.2f} {unit}" if unit == "V" else f"{value:,.1f} {unit}".replace(",", "\u202f")
+
+
+def _photographs(states: Sequence[StepState]) -> list[str]:
+    return [
+        f"{state.step.replace('_', ' ').replace('.', ', ')}: {entry.at[:16].replace('T', ' ')} {entry.by}"
+        for state in states
+        for entry in state.entries
+        if entry.kind == "photo"
+    ]

