@@ -113,3 +113,17 @@ def test_changes_between_revisions_are_told(client: FlaskClient) -> None:
     found = client.get(f"/api/jobs/{JOB}/changes/1/{version}").get_json()
     assert [item["after"] for item in found["changes"]] == ["5.5 m"]
     assert client.get(f"/api/jobs/{JOB}/changes/1/99").status_code == 404
+
+
+def test_the_next_vehicle_begins_from_this_one(client: FlaskClient) -> None:
+    """A new number, the same unit and cables, a caution for what was measured on the other; the first job is left alone."""
+    before = client.get(f"/api/jobs/{JOB}").get_json()
+    made = client.post(f"/api/jobs/{JOB}/next", json={"title": "Cold-chain van 2", "code": "KV-119"})
+    assert made.status_code == 201
+    job = made.get_json()
+    assert job["id"] != JOB
+    assert job["design"]["charger"] == before["design"]["charger"]
+    assert set(job["design"]["provenance"].values()) & {"copied"}
+    found = client.post("/api/assess", json=job["design"]).get_json()["findings"]
+    assert "survey.copied" in {item["id"] for item in found}
+    assert client.get(f"/api/jobs/{JOB}").get_json() == before

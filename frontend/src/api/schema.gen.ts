@@ -2574,6 +2574,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new job for the next vehicle: the same work, what was measured on this one to be measured again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["HeadingIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/file": {
         parameters: {
             query?: never;
@@ -7117,6 +7177,24 @@ export interface components {
             text: string;
         };
         /**
+         * HeadingIn
+         * @description What a job is called.
+         */
+        HeadingIn: {
+            /** Vehicle */
+            title: string;
+            /**
+             * Job number
+             * @default
+             */
+            code: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+        };
+        /**
          * InheritedCable
          * @description A cable found in the vehicle that may be worth keeping for the supply run.
          */
@@ -8970,7 +9048,7 @@ export interface components {
          * @description Where a value came from.
          * @enum {string}
          */
-        Provenance: "default" | "datasheet" | "measured" | "entered" | "computed";
+        Provenance: "default" | "datasheet" | "measured" | "entered" | "computed" | "copied";
         /**
          * PutItem
          * @description An item to store; `based_on` is absent for a new one.

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
+import NextVehicle from './NextVehicle.vue'
 import RevisionList from './RevisionList.vue'
 import SignOff from './SignOff.vue'
 
@@ -81,6 +82,7 @@ const PAPERS = [
       </ul>
     </section>
     <RevisionList />
+    <NextVehicle />
   </div>
 </template>
 

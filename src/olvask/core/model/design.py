@@ -29,6 +29,7 @@ class Provenance(StrEnum):
     MEASURED = "measured"
     ENTERED = "entered"
     COMPUTED = "computed"
+    COPIED = "copied"  # measured on another vehicle
 
 
 class Distances(Described):

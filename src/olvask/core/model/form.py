@@ -7,7 +7,8 @@
 from __future__ import annotations
 
 import types
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict
@@ -140,3 +141,22 @@ def _entry(kind: Any) -> tuple[EntryKind, tuple[str | int, ...]] | None:
         lists: dict[Any, EntryKind] = {float: "numbers", str: "texts"}
         return (lists[inner], ()) if inner in lists else None
     return None
+
+
+@cache
+def _labels() -> Mapping[str, str]:
+    from olvask.core.model.design import Design
+
+    return {field.path: field.label for field in fields_of(Design)}
+
+
+def label_of(path: str) -> str:
+    """What the screen calls a place of the design that stands in no list.
+
+    Args:
+        path: dotted.
+    """
+    first, _, rest = path.partition(".")
+    pattern = f"run.{rest}" if first in ("supply", "delivery") else path
+    words = _labels().get(pattern, path.rsplit(".", 1)[-1].replace("_", " "))
+    return words[:1].lower() + words[1:] if words[1:2].islower() else words

@@ -8,6 +8,7 @@ from typing import Any, Literal
 from flask import Response, request
 from pydantic import Field
 
+from olvask.core.analyses.next_vehicle import next_vehicle
 from olvask.core.findings.finding import Stage
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.base import Described
@@ -251,6 +252,16 @@ def revisions(job_id: int) -> Response:
             )
         )
     )
+
+
+@api.post("/jobs/<int:job_id>/next")
+@api.input(HeadingIn, arg_name="head")
+@api.output(JobOut, status_code=201)
+def next_job(job_id: int, head: HeadingIn) -> Response:
+    """A new job for the next vehicle: the same work, what was measured on this one to be measured again."""
+    job = stores().jobs.get(job_id)
+    made = stores().jobs.create(head.heading(), next_vehicle(job.design))
+    return answer_json(JobOut.of(made), 201)
 
 
 @api.get("/jobs/<int:job_id>/revisions/<int:version>")

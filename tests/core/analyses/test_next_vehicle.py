@@ -1,0 +1,42 @@
+"""What was measured on one vehicle is another's only until it is measured again; the work itself is the same."""
+
+from __future__ import annotations
+
+from olvask.core.analyses.changes import changes_between
+from olvask.core.analyses.next_vehicle import MEASURED_HERE, next_vehicle
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.model import Design
+from olvask.core.stages.prove.unknowns import unknowns_of
+from olvask.store.demo import demo_designs
+from tests.anything import anything
+
+VAN = next(design for heading, design in demo_designs() if heading.code == "KV-118")
+
+
+def test_the_work_is_the_same_and_nothing_passes_for_measured() -> None:
+    """Every value stands as it was but for what was done at that vehicle's own devices; none is called measured."""
+    for seed in range(40):
+        design = anything(seed)
+        taken = next_vehicle(design)
+        areas = {change.area for change in changes_between(design, taken)}
+        assert areas <= {"Keyed into the unit", "Battery monitor", "access_code_changed"}
+        assert "measured" not in {str(origin) for origin in taken.provenance.values()}
+        assert taken.keyed == ()
+
+
+def test_it_is_said_until_it_is_measured_again() -> None:
+    """A caution names what is copied; measuring one takes one off; bands are as wide as for what nobody measured."""
+    taken = next_vehicle(VAN)
+    (found,) = [item for item in assess(taken).findings if item.id == "survey.copied"]
+    assert found.level == "caution"
+    count = len(found.concerns)
+    assert "vehicle.readings.idle_v" in found.concerns
+    document = taken.model_dump(mode="json")
+    document["provenance"]["vehicle.readings.idle_v"] = "measured"
+    (fewer,) = [item for item in assess(Design.model_validate(document)).findings if item.id == "survey.copied"]
+    assert len(fewer.concerns) == count - 1
+    spread = {item.name: item.sigma for item in unknowns_of(Context.of(taken))}
+    own = {item.name: item.sigma for item in unknowns_of(Context.of(VAN))}
+    assert spread["regulated_v"] > own["regulated_v"]
+    assert set(found.concerns) >= {path for path in MEASURED_HERE if path in VAN.provenance}
