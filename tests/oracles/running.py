@@ -77,7 +77,7 @@ class Running:
             posts_v = stands(amps)
             volts = posts_v - amps * run
             short = watts - volts * amps
-            if short <= 1e-6 * max(watts, 1.0):
+            if short <= 1e-6 * max(watts, 1.0) or volts < 0.45 * posts_v:  # there, or past where it can ever be
                 break
             amps += short / posts_v / 1.5
         return stands(amps), stands(amps) - amps * run, amps

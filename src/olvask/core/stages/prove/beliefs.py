@@ -20,6 +20,7 @@ from olvask.core.stages.prove.unknowns import AT, NAMES, Unknown
 
 STEP = 0.01  # of the finite differences, in standard deviations
 ROUNDS = 5  # after which the means stand to a thousandth
+FARTHEST = 40.0  # spreads
 HELD_SHARE = 0.4  # of the limit: where a unit that is held back is looked for
 LEAST = 1e-9  # of a spread, so that nothing is divided by none
 
@@ -123,7 +124,8 @@ class Beliefs:
                 known = counts[:, number] if counts is not None else None
                 found = found._updated(slopes[:, place], item.value - shown[:, place], at, item.sigma, known)
             moved = np.max(np.abs(found.means - at) / self.scales)
-            at = found.means
+            # The circuit is made straight no farther away than anything likely lies: beyond, it has no current to speak of.
+            at = np.clip(found.means, self.means - FARTHEST * self.scales, self.means + FARTHEST * self.scales)
             if moved < 1e-3:
                 break
         return found

@@ -72,6 +72,7 @@ Mode = Literal[
 MODES: tuple[Mode, ...] = Mode.__args__  # type: ignore[attr-defined]
 PUSHED_V = 0.9  # per 12 V: a unit that meets no battery stands about so far above what it last saw; our own estimate
 ROUND = 0.02  # of a current: corners of the circuit are so wide; our own estimate
+MOST_A = 1e4  # no wire in a vehicle carries more
 OPEN_V = 0.02  # of a lead that hangs on nothing, through the meter
 NEVER_S = 900.0  # what does not start within a quarter of an hour does not start
 
@@ -164,7 +165,7 @@ class Plant:
         ohm, emf_v = values[..., AT["auxiliary_ohm"]], values[..., AT["emf_v"]]
         branch_v = out * extra["delivery_out"] + back * extra["delivery_back"]
         room_v = values[..., AT["set_v"]] - emf_v + ohm * taken_a - branch_v
-        most_a = room_v / np.maximum(1e-6, ohm + out + back)
+        most_a = np.clip(room_v / np.maximum(1e-4, ohm + out + back), -MOST_A, MOST_A)
         limit_a = np.maximum(0.0, values[..., AT["limit_a"]])
         # The corner between limit and charge volts is a little round, as a unit's own is.
         round_a = np.maximum(1e-3, ROUND * limit_a)
