@@ -3106,6 +3106,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Visits and readings of a job's vehicle, where they lead, and what the driver's own diary says of its use. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogbookOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/signing": {
         parameters: {
             query?: never;
@@ -6979,6 +7035,22 @@ export interface components {
             design: components["schemas"]["Design"];
         };
         /**
+         * Fitted
+         * @description A value as it was used, half the width of its 95 % interval, and what the design supposes.
+         */
+        Fitted: {
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Spread */
+            spread: number;
+            /** Supposed */
+            supposed: number | null;
+        };
+        /**
          * FlatIn
          * @description Days until a start battery is flat.
          */
@@ -7948,6 +8020,19 @@ export interface components {
             lost: boolean;
         };
         /**
+         * LogbookOut
+         * @description Everything noted in the logbook, newest first, and what it comes to.
+         */
+        LogbookOut: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Trends */
+            trends: components["schemas"]["Trend"][];
+            use: components["schemas"]["Refit"] | null;
+            /** Service Due */
+            service_due: string;
+        };
+        /**
          * ManagedLink
          * @description A managed link as it would be built, and what it does in one drive beside the design's unit.
          */
@@ -8498,6 +8583,19 @@ export interface components {
          */
         NextOut: {
             unit: components["schemas"]["Charger"] | null;
+        };
+        /**
+         * Noted
+         * @description One reading.
+         */
+        Noted: {
+            /**
+             * Day
+             * @description days since any day
+             */
+            day: number;
+            /** Value */
+            value: number;
         };
         /**
          * Offer
@@ -9277,6 +9375,23 @@ export interface components {
             level: "stop" | "caution" | "note";
             /** Text */
             text: string;
+        };
+        /**
+         * Refit
+         * @description What the readings say.
+         */
+        Refit: {
+            use: components["schemas"]["Fitted"] | null;
+            rate: components["schemas"]["Fitted"] | null;
+            days: components["schemas"]["Fitted"] | null;
+            /** Spans */
+            spans: number;
+            /** Left Out */
+            left_out: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string[];
         };
         /**
          * RelayDesign
@@ -11185,6 +11300,48 @@ export interface components {
              * @description 0 to 1; none where nothing fails
              */
             cures: number | null;
+        };
+        /**
+         * Trend
+         * @description One thing followed.
+         */
+        Trend: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "loop_mohm" | "rest_start_v" | "standby_ma" | "capacity_ah";
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Points */
+            points: components["schemas"]["Noted"][];
+            /** Designed */
+            designed: number | null;
+            /** Limit */
+            limit: number | null;
+            /** Per Month */
+            per_month: number | null;
+            /**
+             * Spread
+             * @description half the width of the slope's 95 % interval, a month
+             */
+            spread: number | null;
+            /**
+             * In Days
+             * @description from the last reading until the limit is met; none where it is not
+             */
+            in_days: number | null;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "" | "note" | "caution" | "stop";
+            /** Text */
+            text: string;
         };
         /**
          * TripEvent

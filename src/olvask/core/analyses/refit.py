@@ -159,10 +159,15 @@ def _fit(
             best = (worth, values, np.sqrt(np.diag(normal) * variance))
     if best is None:
         return None
-    return best[1], _t975(count) * best[2], count
+    return best[1], t975(count) * best[2], count
 
 
-def _t975(count: int) -> float:
+def t975(count: int) -> float:
+    """Student's t for a two-sided 95 % interval, of the next fewer degrees of freedom that the table has.
+
+    Args:
+        count: degrees of freedom.
+    """
     return next((T975[degrees] for degrees in sorted(T975, reverse=True) if degrees <= count), T975[1])
 
 

@@ -84,7 +84,10 @@ def test_a_bad_joint_is_named_by_its_leg(leg: str) -> None:
         vehicle, excess = whole(pick, ctx), 10 ** pick.uniform(math.log10(0.0005), math.log10(0.05))
         setattr(vehicle, leg, getattr(vehicle, leg) + excess)
         device = getattr(vehicle, leg.replace("_out", "_device")) if leg.endswith("out") else 0.0
-        if vehicle.drawn(vehicle.charge()[1] * vehicle.charge()[0] / vehicle.efficiency)[1] < 0.75 * vehicle.regulated_v:
+        if (
+            vehicle.drawn(vehicle.charge()[1] * vehicle.charge()[0] / vehicle.efficiency)[1]
+            < 0.75 * vehicle.regulated_v
+        ):
             continue  # the run cannot carry it: the unit lets go, and nothing is measured
         found = legs(prove(ctx, read(pick, vehicle, ctx)))
         own = next(item.sigma for item in unknowns_of(ctx) if item.name == leg)

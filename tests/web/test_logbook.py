@@ -1,0 +1,52 @@
+"""The logbook over the air: visits kept, readings followed, a driver's diary fitted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask.testing import FlaskClient
+
+
+def note(client: FlaskClient, rows: list[dict[str, Any]]) -> None:
+    entries = [{"id": f"log-{at:08}", "procedure": "Logbook", "by": "E.K.", **row} for at, row in enumerate(rows)]
+    assert client.post("/api/jobs/5/build", json={"entries": entries}).status_code == 200
+
+
+def test_visits_trends_and_use_are_told(client: FlaskClient) -> None:
+    """A visit with its words, a loop that grows, and forty days of a diary: all read back, newest first."""
+    rows: list[dict[str, Any]] = [
+        {"step": "visit", "kind": "note", "text": "Firmware 2.1", "at": "2031-01-05T09:00:00Z"},
+        {"step": "service_due", "kind": "note", "text": "2032-05-01", "at": "2031-01-05T09:01:00Z"},
+    ]
+    rows += [
+        {
+            "step": "loop_mohm",
+            "kind": "reading",
+            "value": 8.5 + 0.4 * at,
+            "unit": "mΩ",
+            "at": f"2031-0{1 + 2 * at}-05T10:00:00Z",
+        }
+        for at in range(4)
+    ]
+    charge = 75.0
+    for day in range(1, 29):
+        hours = (0.0, 0.0, 2.0, 1.5)[day % 4]
+        charge += (35 * hours - 40) / 2
+        charge = min(96.0, max(20.0, charge))
+        moment = f"2031-02-{day:02}T07:00:00Z"
+        rows.append({"step": "charge_percent", "kind": "reading", "value": round(charge, 1), "unit": "%", "at": moment})
+        rows.append({"step": "driven_h", "kind": "reading", "value": hours, "unit": "h", "at": moment})
+    note(client, rows)
+    found = client.get("/api/jobs/5/logbook").get_json()
+    assert found["service_due"] == "2032-05-01"
+    assert found["entries"][0]["at"] > found["entries"][-1]["at"]
+    (loop,) = [trend for trend in found["trends"] if trend["key"] == "loop_mohm"]
+    assert len(loop["points"]) == 4
+    assert "grows" in loop["text"]
+    assert found["use"]["spans"] + found["use"]["left_out"] == 27
+
+
+def test_an_empty_logbook_is_empty(client: FlaskClient) -> None:
+    """Nothing noted: nothing said."""
+    found = client.get("/api/jobs/4/logbook").get_json()
+    assert found == {"entries": [], "trends": [], "use": None, "service_due": ""}
