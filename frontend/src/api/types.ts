@@ -65,6 +65,7 @@ export type Diagnosis = Schemas['Diagnosis']
 export type Symptom = NonNullable<Schemas['CausesIn']['symptoms']>[number]
 export type KeptInstrument = Schemas['InstrumentsOut']['instruments'][number]
 export type Instrument = KeptInstrument['instrument']
+export type Trend = Schemas['LogbookOut']['trends'][number]
 /** Where the probes of the test in hand go, as places of the line. */
 export interface Probes {
   red: string

@@ -1,13 +1,22 @@
 <script setup lang="ts">
 /** What leaves the workshop: the sheet, the diagram, the job file, and every revision. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { useSessionStorage } from '@vueuse/core'
+import { computed, defineAsyncComponent } from 'vue'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
+import BenchPages from '../../ui/BenchPages.vue'
 import NextVehicle from './NextVehicle.vue'
 import RevisionList from './RevisionList.vue'
 import SignOff from './SignOff.vue'
 
+const LogBook = defineAsyncComponent(() => import('./LogBook.vue'))
+type Page = 'papers' | 'logbook'
+const page = useSessionStorage<Page>('olvask.handover', 'papers')
+const PAGES: { key: Page; label: string }[] = [
+  { key: 'papers', label: 'Papers and sign-off' },
+  { key: 'logbook', label: 'Logbook' },
+]
 const job = useJob()
 const { data: left } = useQuery({
   queryKey: ['build-left', computed(() => job.id), computed(() => job.version)],
@@ -41,49 +50,52 @@ const PAPERS = [
 </script>
 
 <template>
-  <div class="handover">
-    <section class="panel" aria-label="Papers">
-      <div class="bench-head">
-        <h2>Papers</h2>
-        <span class="aside">from the stored version {{ job.version }}</span>
-      </div>
-      <p v-if="stops" class="warn" role="note">
-        ■ {{ stops }} {{ stops === 1 ? 'stop is' : 'stops are' }} open. The sheet says so at its head: not to be built
-        as it stands.
-      </p>
-      <ul>
-        <li v-for="paper in PAPERS" :key="paper.file">
-          <a :href="`/api/jobs/${job.id}/${paper.file}`" target="_blank" rel="noopener" :data-paper="paper.file">{{
-            paper.label
-          }}</a>
-          <span class="muted">{{ paper.kind }}</span>
-          <p>{{ paper.what }}</p>
-        </li>
-      </ul>
-      <p class="muted small">
-        Local code and the makers' instructions rule; the papers are an aid to a competent person.
-      </p>
-    </section>
-    <SignOff />
-    <section v-if="left?.begun" class="panel" aria-label="Left of the work">
-      <div class="bench-head">
-        <h2>Left of the work</h2>
-        <span class="aside" :class="left.steps.length ? 'caution' : 'good'">{{
-          left.steps.length ? `${left.steps.length} of ${left.total} steps` : '✓ every step is done'
-        }}</span>
-      </div>
-      <ul class="left">
-        <li v-for="item in left.steps" :key="item.step">
-          <RouterLink :to="`/job/${job.id}/build`">{{ item.number }} {{ item.text }}</RouterLink>
-          <span v-if="item.skipped" class="caution">
-            skipped{{ item.by.length ? ` by ${item.by.join(' and ')}` : '' }}: {{ item.reason }}</span
-          >
-        </li>
-      </ul>
-    </section>
-    <RevisionList />
-    <NextVehicle />
-  </div>
+  <BenchPages v-model="page" :pages="PAGES" name="Hand over pages">
+    <LogBook v-if="page === 'logbook'" />
+    <div v-else class="handover">
+      <section class="panel" aria-label="Papers">
+        <div class="bench-head">
+          <h2>Papers</h2>
+          <span class="aside">from the stored version {{ job.version }}</span>
+        </div>
+        <p v-if="stops" class="warn" role="note">
+          ■ {{ stops }} {{ stops === 1 ? 'stop is' : 'stops are' }} open. The sheet says so at its head: not to be built
+          as it stands.
+        </p>
+        <ul>
+          <li v-for="paper in PAPERS" :key="paper.file">
+            <a :href="`/api/jobs/${job.id}/${paper.file}`" target="_blank" rel="noopener" :data-paper="paper.file">{{
+              paper.label
+            }}</a>
+            <span class="muted">{{ paper.kind }}</span>
+            <p>{{ paper.what }}</p>
+          </li>
+        </ul>
+        <p class="muted small">
+          Local code and the makers' instructions rule; the papers are an aid to a competent person.
+        </p>
+      </section>
+      <SignOff />
+      <section v-if="left?.begun" class="panel" aria-label="Left of the work">
+        <div class="bench-head">
+          <h2>Left of the work</h2>
+          <span class="aside" :class="left.steps.length ? 'caution' : 'good'">{{
+            left.steps.length ? `${left.steps.length} of ${left.total} steps` : '✓ every step is done'
+          }}</span>
+        </div>
+        <ul class="left">
+          <li v-for="item in left.steps" :key="item.step">
+            <RouterLink :to="`/job/${job.id}/build`">{{ item.number }} {{ item.text }}</RouterLink>
+            <span v-if="item.skipped" class="caution">
+              skipped{{ item.by.length ? ` by ${item.by.join(' and ')}` : '' }}: {{ item.reason }}</span
+            >
+          </li>
+        </ul>
+      </section>
+      <RevisionList />
+      <NextVehicle />
+    </div>
+  </BenchPages>
 </template>
 
 <style scoped>

@@ -1,0 +1,164 @@
+<script setup lang="ts">
+/** The logbook: what was done and read at each visit, where the readings lead, and what the driver's diary says. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref, watch } from 'vue'
+import Button from '../../ui/prime/button'
+import InputText from '../../ui/prime/inputtext'
+import Select from '../../ui/prime/select'
+import { answered, client } from '../../api/client'
+import { useJob } from '../../job/store'
+import { clock, date, fixed, said } from '../../ui/locale'
+import { plainNumber } from '../../ui/number'
+import { useBuildLog } from '../build/buildLog'
+import TrendPlot from './TrendPlot.vue'
+import { KINDS, LOGBOOK, kindOf } from './logbook'
+
+const job = useJob()
+const log = useBuildLog()
+const queries = useQueryClient()
+const { data } = useQuery({
+  queryKey: computed(() => ['logbook', job.id, job.version]),
+  queryFn: () => answered(client.GET('/api/jobs/{job_id}/logbook', { params: { path: { job_id: job.id } } })),
+  enabled: computed(() => job.id > 0),
+  gcTime: 0,
+})
+watch(
+  () => log.waiting.value.length,
+  (left) => {
+    if (left === 0) void queries.invalidateQueries({ queryKey: ['logbook'] })
+  },
+)
+const fresh = reactive({ kind: 'visit', text: '', driven: '' })
+const trouble = ref('')
+const kind = computed(() => kindOf(fresh.kind))
+function noted(): void {
+  trouble.value = ''
+  if (kind.value.unit === '') {
+    if (fresh.text.trim() === '') return
+    log.note(LOGBOOK, fresh.kind, 'note', { text: fresh.text.trim() })
+  } else {
+    const [value, driven] = [plainNumber(fresh.text), plainNumber(fresh.driven === '' ? '0' : fresh.driven)]
+    if (value === null || driven === null) {
+      trouble.value = `"${value === null ? fresh.text : fresh.driven}" is not one number; type it in ${value === null ? kind.value.unit : 'h'}.`
+      return
+    }
+    const at = new Date().toISOString()
+    log.note(LOGBOOK, fresh.kind, 'reading', { value, unit: kind.value.unit, at })
+    if (fresh.kind === 'charge_percent') log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at })
+  }
+  fresh.text = ''
+  fresh.driven = ''
+}
+const shown = computed(() => (data.value?.entries ?? []).filter((entry) => entry.step !== 'driven_h').slice(0, 60))
+const use = computed(() => data.value?.use)
+</script>
+
+<template>
+  <div class="logbook">
+    <section class="panel" aria-label="Note">
+      <div class="bench-head">
+        <h2>Note</h2>
+        <span v-if="log.waiting.value.length" class="aside caution">kept here, sent when in reach</span>
+        <span v-else-if="data?.service_due" class="aside">next service {{ data.service_due }}</span>
+      </div>
+      <form class="fresh" @submit.prevent="noted">
+        <label for="log-kind">What</label>
+        <Select
+          v-model="fresh.kind"
+          input-id="log-kind"
+          :options="KINDS"
+          option-label="label"
+          option-value="key"
+          size="small"
+        />
+        <label for="log-text">{{ kind.unit ? `Reading, ${kind.unit}` : 'Words' }}</label>
+        <InputText id="log-text" v-model="fresh.text" size="small" autocomplete="off" data-log-text />
+        <template v-if="fresh.kind === 'charge_percent'">
+          <label for="log-driven">Driven since, h</label>
+          <InputText id="log-driven" v-model="fresh.driven" size="small" inputmode="decimal" autocomplete="off" />
+        </template>
+        <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
+        <Button type="submit" label="Note it" size="small" data-log-note />
+      </form>
+      <ol>
+        <li v-for="entry in shown" :key="entry.id" data-log-entry>
+          <span class="muted">{{ date(new Date(entry.at)) }} {{ clock(new Date(entry.at)) }} {{ entry.by }}</span>
+          <b>{{ kindOf(entry.step).label }}</b>
+          <span>{{ entry.value === null ? entry.text : `${fixed(entry.value, 1)} ${entry.unit}` }}</span>
+        </li>
+      </ol>
+      <p v-if="data && shown.length === 0" class="muted">
+        Nothing noted yet. Readings of Prove are followed too, once there are three.
+      </p>
+    </section>
+    <section class="panel" aria-label="Where it leads">
+      <div class="bench-head"><h2>Where it leads</h2></div>
+      <p v-if="!data?.trends.length && !use" class="muted">
+        Three readings of one kind show where it leads; a fortnight of mornings shows what the vehicle uses.
+      </p>
+      <template v-if="use">
+        <p class="lead" data-use>{{ said(use.text) }}</p>
+        <p v-for="line in use.why" :key="line" class="caution">▲ {{ said(line) }}</p>
+        <p class="muted small">
+          {{ use.spans }} spans between readings count, {{ use.left_out }} are left out: the battery was full or empty.
+        </p>
+      </template>
+      <article v-for="trend in data?.trends ?? []" :key="trend.key" :data-trend="trend.key">
+        <p :class="trend.level">
+          {{ trend.level === 'stop' ? '■ ' : trend.level === 'caution' ? '▲ ' : '' }}{{ said(trend.text) }}
+        </p>
+        <TrendPlot :trend="trend" />
+      </article>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.logbook {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.3fr);
+  gap: 10px;
+  min-height: 0;
+}
+.logbook > section {
+  min-height: 0;
+  overflow: auto;
+}
+.fresh {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 4px 10px;
+  align-items: center;
+  font-size: var(--text);
+}
+.fresh .stop,
+.fresh :deep(button) {
+  grid-column: 1 / -1;
+  justify-self: start;
+}
+ol {
+  list-style: none;
+  padding: 0;
+  margin: 10px 0 0;
+  font-size: var(--text);
+}
+li {
+  display: grid;
+  grid-template-columns: auto auto minmax(0, 1fr);
+  gap: 8px;
+  padding: 3px 0;
+  border-bottom: 1px solid var(--hair);
+}
+.lead {
+  font-size: var(--head);
+  font-weight: 600;
+}
+.small {
+  font-size: var(--text);
+}
+@media (max-width: 1100px) {
+  .logbook {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
