@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -119,6 +119,10 @@ check-orders: $(STAMPS)/dev
 # measurements; bands and bad joints of sixteen hundred more.
 check-faults: $(STAMPS)/dev
 	OLVASK_FAULTS=80 OLVASK_BANDS=400 $(BIN)/pytest -s -n $(CORES) --dist worksteal tests/core/analyses/test_diagnosis.py tests/core/stages/prove/test_bands.py
+
+# Two thousand users' diaries: how often the true use and rate lie in the interval told.
+check-refit: $(STAMPS)/dev
+	OLVASK_USERS=2000 $(BIN)/pytest -s -q tests/core/analyses/test_refit.py
 
 # Five thousand surveys: what findings claim happens when driven, and the other way about.
 check-two-way: $(STAMPS)/dev

@@ -11,6 +11,7 @@ interface Spot {
   x: number
   y: number
   label: string
+  back: boolean
 }
 function spot(place: string, key: Spot['key']): Spot[] {
   const back = place.endsWith('-')
@@ -21,7 +22,7 @@ function spot(place: string, key: Spot['key']): Spot[] {
   const ends = name === 'charger' || station.run !== null
   const left = name === 'charger' ? !out : key !== 'black'
   const x = ends ? (left ? station.x0 + 2 : station.x1 - 2) : station.x
-  return [{ key, x, y: back ? props.returnY - 2 : props.y - 20, label: key }]
+  return [{ key, x, y: back ? props.returnY - 2 : props.y - 20, label: key, back }]
 }
 const spots = computed(() => [
   ...spot(props.probes.red, props.probes.clamp ? 'clamp' : 'red'),
@@ -34,7 +35,14 @@ const spots = computed(() => [
     <title>{{ item.label === 'clamp' ? 'clamp here' : `${item.label} probe here` }}</title>
     <path v-if="item.key !== 'clamp'" :d="`M${item.x} ${item.y}l-5 -11h10z`" class="tip" />
     <circle v-else :cx="item.x" :cy="item.y + 20" r="11" class="ring" />
-    <text :x="item.x" :y="item.y - 14" class="narrow">{{ item.label }}</text>
+    <text
+      :x="item.back ? item.x + 9 : item.x"
+      :y="item.back ? item.y - 1 : item.y - 14"
+      class="narrow"
+      :class="{ beside: item.back }"
+    >
+      {{ item.label }}
+    </text>
   </g>
 </template>
 
@@ -46,6 +54,9 @@ text {
   paint-order: stroke;
   stroke: var(--paper);
   stroke-width: 3px;
+}
+.beside {
+  text-anchor: start;
 }
 .red .tip {
   fill: var(--madder);
