@@ -26,7 +26,7 @@ from olvask.core.stages.match.energy import reserve_of
 
 Floats = NDArray[np.float64]
 # Of charge: a charger holds back, or must have been held back in between, or the battery gives no more; our own estimates.
-FULL, PEAK, EMPTY = 0.97, 0.93, 0.06
+FULL, PEAK, EMPTY = 0.97, 0.88, 0.06
 LEAST_SPANS = 5
 ROUNDS = 4  # of leaving out spans that must have been full in between
 RATIOS = (0.0, 0.1, 0.3, 1.0, 3.0, 10.0, 30.0)  # of the daily spread's variance to the readings'
@@ -159,7 +159,7 @@ def _fit(
             best = (worth, values, np.sqrt(np.diag(normal) * variance))
     if best is None:
         return None
-    return best[1], t975(count) * best[2], count
+    return best[1], t975(max(1, count - 1)) * best[2], count  # the ratio was found from them too
 
 
 def t975(count: int) -> float:
