@@ -1,0 +1,150 @@
+"""The circuit of many vehicles at once reads what one vehicle by Ohm's law in small steps reads, whatever flows in it."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+
+from olvask.core.circuit.context import Context
+from olvask.core.model.instrument import Instrument
+from olvask.core.stages.prove.beliefs import Beliefs, Reading, narrowed
+from olvask.core.stages.prove.legs import LOOSE_OHM, loosened
+from olvask.core.stages.prove.meter import METER, Accuracy, meters_of
+from olvask.core.stages.prove.plant import MODES, QUANTITIES, READ, Mode, Plant
+from olvask.core.stages.prove.unknowns import AT, NAMES, constants_of, unknowns_of
+from olvask.store.demo import demo_designs
+from tests.broken import vehicle_of, whole
+from tests.oracles.running import Running
+
+# What the oracle calls each thing that can flow; a corner of the product is round by so much of a current.
+STATES: dict[Mode, dict[str, object]] = {
+    "charging": {},
+    "idle": {"off": True},
+    "open_supply_device": {"parted": "supply_device"},
+    "open_supply": {"parted": "supply"},
+    "open_supply_back": {"parted": "supply_back"},
+    "open_delivery_device": {"parted": "delivery_device"},
+    "open_delivery": {"parted": "delivery"},
+    "pack_off": {"parted": "pack"},
+    "reversed": {"reversed": True},
+}
+CORNER = 0.06
+
+
+def values_of(vehicle: Running) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    return np.array([getattr(vehicle, name) for name in NAMES])
+
+
+def vehicles(seed: int, count: int) -> list[tuple[Context, Running]]:
+    """Healthy vehicles of random designs without branches, their alternators not at the edge of what they give."""
+    pick = random.Random(seed)
+    found: list[tuple[Context, Running]] = []
+    while len(found) < count:
+        ctx = vehicle_of(pick)
+        made = whole(pick, ctx)
+        amps, volts, _ = made.charge()
+        if made.drawn(volts * amps / made.efficiency)[2] < 0.8 * made.spare_a:
+            found.append((ctx, made))
+    return found
+
+
+@pytest.mark.parametrize("mode", MODES)
+def test_every_state_reads_as_by_ohms_law(mode: Mode) -> None:
+    """Thirty-odd readings of twelve vehicles, each state of flow."""
+    for ctx, vehicle in vehicles(41, 12):
+        for name, value in STATES[mode].items():
+            setattr(vehicle, name, value)
+        read = Plant(constants_of(ctx)).read(values_of(vehicle)[None, :], np.array([MODES.index(mode)]))[0]
+        shown = vehicle.meter()
+        for quantity in QUANTITIES:
+            expected, found = shown[quantity], float(read[READ[quantity]])
+            slack = CORNER * abs(expected) if quantity.endswith(("_a", "_mv")) else 0.006 * abs(expected)
+            assert found == pytest.approx(expected, abs=slack + 0.02), (mode, quantity)
+
+
+def test_many_at_once_are_as_one_by_one() -> None:
+    """A hundred vehicles in one array and each alone."""
+    ctx, vehicle = vehicles(7, 1)[0]
+    pick = np.random.default_rng(7)
+    many = values_of(vehicle) * (1 + 0.02 * pick.standard_normal((100, len(NAMES))))
+    mode = pick.integers(0, len(MODES), 100)
+    plant = Plant(constants_of(ctx))
+    together = plant.read(many, mode)
+    for at in range(100):
+        assert plant.read(many[at : at + 1], mode[at : at + 1])[0] == pytest.approx(together[at])
+
+
+def test_an_alternator_at_its_limit_lets_the_battery_give_the_rest() -> None:
+    """Twenty amperes left, forty-odd drawn: the posts lie at the battery's volts less what it gives through its own resistance."""
+    ctx, vehicle = vehicles(3, 1)[0]
+    amps, volts, _ = vehicle.charge()
+    vehicle.spare_a = 0.4 * vehicle.drawn(volts * amps / vehicle.efficiency)[2]
+    read = Plant(constants_of(ctx)).read(values_of(vehicle)[None, :], np.array([0]))[0]
+    expected = vehicle.meter()
+    for quantity in ("posts_v", "input_v", "input_a"):
+        assert float(read[READ[quantity]]) == pytest.approx(expected[quantity], rel=0.01)
+    assert read[READ["posts_v"]] < vehicle.battery_v
+
+
+def beliefs_of(ctx: Context) -> Beliefs:
+    return Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging")])
+
+
+def test_a_reading_by_itself_is_weighed_as_by_hand() -> None:
+    """A rested battery supposed 12.7 ± 0.12 V and read 12.5 ± 0.03 V: the weighted mean, the joint spread, the likelihood."""
+    ctx = Context.of(demo_designs()[0][1])
+    unknown = next(item for item in unknowns_of(ctx) if item.name == "rest_start_v")
+    value, sigma = unknown.mean - 0.2, 0.03
+    found = beliefs_of(ctx).after([Reading("rest_start_v", value, sigma)])
+    weight = unknown.sigma**2 / (unknown.sigma**2 + sigma**2)
+    at = AT["rest_start_v"]
+    assert found.means[0, at] == pytest.approx(unknown.mean - 0.2 * weight)
+    assert found.covariance[0, at, at] == pytest.approx(unknown.sigma**2 * (1 - weight))
+    spread = unknown.sigma**2 + sigma**2
+    assert found.logged[0] == pytest.approx(-0.5 * (0.04 / spread + np.log(2 * np.pi * spread)))
+
+
+def test_order_does_not_matter_and_a_reading_nobody_knows_of_changes_nothing() -> None:
+    """The same readings the other way round; one that is masked."""
+    ctx = Context.of(demo_designs()[0][1])
+    read = [Reading("posts_v", 13.7, 0.04), Reading("input_a", 46.0, 0.6), Reading("input_v", 13.2, 0.04)]
+    one, other = beliefs_of(ctx).after(read), beliefs_of(ctx).after(read[::-1])
+    assert one.means == pytest.approx(other.means, rel=1e-4, abs=1e-4)
+    masked = beliefs_of(ctx).after(read, np.array([[True, True, False]]))
+    assert masked.means == pytest.approx(beliefs_of(ctx).after(read[:2]).means, rel=1e-6, abs=1e-9)
+
+
+def test_what_a_reading_would_narrow_is_what_it_then_narrows() -> None:
+    """The promise before, and the spread once it was taken, wherever it lies."""
+    ctx = Context.of(demo_designs()[0][1])
+    before = beliefs_of(ctx)
+    told = before.told()
+    sigmas = np.full(len(QUANTITIES), 0.05)
+    promised = narrowed(before, 0, told, "input_v", sigmas)[READ["posts_v"]]
+    value = float(told.value[0, READ["posts_v"]])
+    after = before.after([Reading("posts_v", value, 0.05)]).told()
+    assert after.spread[0, READ["input_v"]] == pytest.approx(promised, rel=0.02)
+
+
+def test_a_loose_leg_may_hold_anything_and_no_other_does() -> None:
+    """Only its own parts are let loose."""
+    ctx = Context.of(demo_designs()[0][1])
+    loose = {item.name: item.sigma for item in loosened(unknowns_of(ctx), ["supply_back"])}
+    own = {item.name: item.sigma for item in unknowns_of(ctx)}
+    assert loose["supply_back"] >= LOOSE_OHM
+    assert {name for name in own if loose[name] != own[name]} == {"supply_back"}
+
+
+def test_the_workshops_own_meter_takes_the_usual_ones_place() -> None:
+    """The first that reads volts counts; a clamp's accuracy is the clamp's; what no instrument reads stays as usual."""
+    fine = Instrument(name="Fine", reads=("volts",), percent=0.02, digits=0.001)
+    coarse = Instrument(name="Coarse", reads=("volts", "amps"), percent=1.5, digits=0.1)
+    found = meters_of([fine, coarse])
+    assert (found["V"].percent, found["V"].besides) == (0.02, 0.001)
+    assert found["A"].percent == 1.5
+    assert found["mV"].besides == pytest.approx(0.02)
+    assert found["°C"] == METER["°C"]
+    assert meters_of([]) == METER
+    assert Accuracy(1.0, 0.2).sigma(10.0) == pytest.approx(0.15)

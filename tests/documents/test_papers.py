@@ -1,0 +1,174 @@
+"""What stands on the papers of Prove and of Hand over: every reading kept, what is draft and what is signed, plain words."""
+
+from __future__ import annotations
+
+import io
+from functools import cache
+
+import pytest
+from pypdf import PdfReader
+
+from olvask.core.analyses.signing import Acceptance, CannotSign, Signature, acceptances, check, proven
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.model import Design
+from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.build.progress import Entry, StepState, left_of, progress_of
+from olvask.core.stages.prove.report import Proof, prove
+from olvask.documents.customer import CustomerHead, customer_pdf
+from olvask.documents.report import ReportHead, report_pdf
+from olvask.documents.schedules import tests_csv as record_csv
+from olvask.documents.test_record import RecordHead, cured_at, readings_of, record_pdf
+from olvask.store.demo import demo_designs
+
+
+@cache
+def van() -> Design:
+    return next(design for heading, design in demo_designs() if heading.code == "KV-118")
+
+
+def noted(*rows: tuple[str, str, float | None, str, str]) -> tuple[StepState, ...]:
+    """Entries of Prove: step, kind, value, words, minute."""
+    return progress_of(
+        Entry(
+            id=f"entry-{at:04}",
+            procedure="Prove",
+            step=step,
+            kind="note" if kind == "note" else "reading",
+            text=text,
+            value=value,
+            unit="V",
+            photo="",
+            by="E.K.",
+            at=f"2031-05-01T10:{minute}:00+00:00",
+        )
+        for at, (step, kind, value, text, minute) in enumerate(rows)
+    )
+
+
+READ = (
+    ("supply_back_mv", "reading", 640.0, "Rig meter, 4 readings", "01"),
+    ("cure", "note", None, "Mended: bad joint in the return of the supply", "05"),
+    ("supply_back_mv", "reading", 171.0, "", "09"),
+    ("posts_v", "reading", 13.7, "", "10"),
+    ("posts_v", "reading", 13.74, "", "11"),
+)
+
+
+def judged(states: tuple[StepState, ...]) -> Proof:
+    return prove(Context.of(van()), dict(readings_of(states)))
+
+
+def text_of(pdf: bytes) -> str:
+    return " ".join(" ".join(leaf.extract_text().split()) for leaf in PdfReader(io.BytesIO(pdf)).pages)
+
+
+def test_readings_before_the_cure_are_kept_and_no_longer_count() -> None:
+    """They stand on paper and in the file with their meter; the verdict is that of what was read after."""
+    states = noted(*READ)
+    assert readings_of(states) == [("supply_back_mv", 171.0), ("posts_v", 13.7), ("posts_v", 13.74)]
+    found = judged(states)
+    paper = text_of(record_pdf(RecordHead(title="Van", code="V-1", customer="C", printed="2031-05-02"), found, states))
+    for words in (
+        "640 mV",
+        "before the cure",
+        "Rig meter",
+        "171 mV",
+        "measured again",
+        "Mended: bad joint",
+        "measured by E.K.",
+    ):
+        assert words in paper
+    rows = record_csv(found, states, cured_at(states)).splitlines()
+    assert [row.rsplit(",", 1)[1] for row in rows[1:]] == ["measured again", "right", "before the cure", "right"]
+
+
+def report(signature: Signature | None, changes: tuple[str, ...] = ()) -> str:
+    left = left_of(procedure_of(Context.of(van())).procedure, ())
+    head = ReportHead(
+        title="Van",
+        code="V-1",
+        customer="C",
+        printed="2031-05-02",
+        version=3,
+        checksum="0123456789abcdef" * 4,
+        changes=changes,
+        since="version 2, signed by M.T.",
+    )
+    return text_of(report_pdf(head, van(), assess(van()), judged(noted(*READ)), (), left, signature))
+
+
+def test_a_report_is_a_draft_until_it_is_signed() -> None:
+    """Everything stands in it; the signature, what was accepted and what changed only where they are."""
+    draft = report(None)
+    for words in (
+        "Draft: this revision",
+        "checksum 01234567 89abcdef",
+        "S1+",
+        "Redshank",
+        "Near plastic or cloth",
+        "Workings",
+    ):
+        assert words in draft
+    signed = Signature(
+        number=4,
+        version=3,
+        by="E. Kestrel",
+        at="2031-05-02T11:00:00+00:00",
+        meter="Bench meter 2",
+        accepted=(Acceptance(id="x", title="Near plastic or cloth", text="Board between."),),
+        proven=True,
+        checksum="0123456789abcdef" * 4,
+    )
+    done = report(signed, ("Supply run, 35 mm²: One-way length: 4.9 m → 5.6 m",))
+    assert "Draft" not in done
+    for words in (
+        "Signed off, no. 4, by E. Kestrel",
+        "Bench meter 2",
+        "Accepted one by one",
+        "Board between",
+        "Changed since version 2",
+    ):
+        assert words in done
+
+
+def test_a_report_has_bookmarks_and_a_title() -> None:
+    """A reader's program finds its way: title, outline, tags."""
+    left = left_of(procedure_of(Context.of(van())).procedure, ())
+    head = ReportHead(
+        title="Van", code="", customer="", printed="2031-05-02", version=1, checksum="00" * 32, changes=(), since=""
+    )
+    pdf = PdfReader(io.BytesIO(report_pdf(head, van(), assess(van()), judged(()), (), left, None)))
+    assert pdf.metadata is not None
+    assert pdf.metadata.title == "Report Van"
+    assert len(pdf.outline) >= 1
+    assert "/MarkInfo" in str(pdf.trailer["/Root"])
+
+
+@pytest.mark.parametrize("at", range(5))
+def test_the_customers_page_is_one_page_for_every_demo_job(at: int) -> None:
+    """And says what to mind on a plug where there is one."""
+    heading, design = demo_designs()[at]
+    head = CustomerHead(heading.title, heading.code, heading.customer, "2031-05-02", "version 1")
+    pdf = customer_pdf(head, design, assess(design))
+    assert len(PdfReader(io.BytesIO(pdf)).pages) == 1
+    words = text_of(pdf)
+    plug = any(getattr(piece, "form", "") == "plug" for run in (design.supply, design.delivery) for piece in run.pieces)
+    assert ("before the plug is joined" in words) is plug
+
+
+def test_what_has_to_be_accepted_is_all_that_is_not_as_it_might_be() -> None:
+    """Cautions, tests not done, tests not right; nothing else forbids, and nothing of it may be left out."""
+    found = assess(van())
+    wrong = prove(Context.of(van()), {"supply_back_mv": 640.0, "input_a": 47.0})
+    wanted = acceptances(found.findings, wrong, None)
+    kinds = [item.id.split(".")[0] for item in wanted]
+    assert kinds.count("finding") == sum(item.level == "caution" for item in found.findings)
+    assert "test.supply_back_mv" in {item.id for item in wanted}
+    assert "tests.open" in {item.id for item in wanted}
+    assert not proven(wrong)
+    every = {item.id for item in wanted}
+    check(found.findings, wanted, every, "E. Kestrel")
+    for one in every:
+        with pytest.raises(CannotSign, match="Not accepted yet"):
+            check(found.findings, wanted, every - {one}, "E. Kestrel")
