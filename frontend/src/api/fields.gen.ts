@@ -338,4 +338,6 @@ export const FIELDS: Record<string, Field> = {
   "signing.version": {"label": "Version"},
   "signing.by": {"label": "Signed by"},
   "signing.meter": {"label": "Meter"},
+  "recall.what": {"label": "What", "choices": [{"value": "unit", "label": "unit"}, {"value": "battery", "label": "battery"}, {"value": "cable", "label": "cable size"}, {"value": "device", "label": "device"}, {"value": "monitor", "label": "battery monitor"}]},
+  "recall.key": {"label": "Which"},
 }

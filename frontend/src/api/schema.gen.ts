@@ -476,6 +476,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every job that holds it, as lines of JSON; hanging up ends the work. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RecallIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ladder": {
         parameters: {
             query?: never;
@@ -9375,6 +9424,19 @@ export interface components {
             level: "stop" | "caution" | "note";
             /** Text */
             text: string;
+        };
+        /**
+         * RecallIn
+         * @description What is looked for.
+         */
+        RecallIn: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "unit" | "battery" | "cable" | "device" | "monitor";
+            /** Which */
+            key: string;
         };
         /**
          * Refit

@@ -11,6 +11,7 @@ import type { ShelfItem } from '../api/types'
 import AppBar from '../app/AppBar.vue'
 import ImportPanel from './ImportPanel.vue'
 import ItemDialog from './ItemDialog.vue'
+import RecallPanel from './RecallPanel.vue'
 import ShelfTable from './ShelfTable.vue'
 import { useFocusBack } from '../ui/focusBack'
 import { keptTyped } from './halfTyped'
@@ -155,6 +156,7 @@ const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/
           A retired {{ about.one }} is no longer offered; jobs that hold it keep their own copy.
         </p>
       </section>
+      <RecallPanel />
     </main>
     <ItemDialog v-model:open="editing" :kind="kind" :one="about.one" :item="item" :clone="clone" @stored="changed" />
   </div>

@@ -9,6 +9,7 @@ from datetime import date
 from olvask.core.assess import Assessment
 from olvask.core.catalogue import chemistries, device
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import bill_of
@@ -121,7 +122,14 @@ def _values(assessment: Assessment) -> list[tuple[str, str]]:
 
 def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
     activation = design.activation
-    rows = [("Unit", design.charger.name if design.charger else "none chosen")]
+    rows = [("Unit", _unit(design))]
+    if design.charger is not None:
+        limit_a = design.current_limit_a or design.charger.output_a
+        rows.append(("Current limit", show(limit_a, "A") + (" each" if design.units > 1 else "")))
+        rows += [
+            (label, show(volts, "V"))
+            for label, volts in (("Absorb at", held_volts(design)[0]), ("Float or store at", held_volts(design)[1]))
+        ]
     rows.append(("Starts by", ", ".join(SHORT[way] for way in activation.ways) or "nothing yet"))
     rows += [
         (
@@ -140,6 +148,26 @@ def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
     if link is not None:
         rows.append(("Old link", OLD_LINK[design.old_link.decision]))
     return rows
+
+
+def _unit(design: Design) -> str:
+    if design.charger is None:
+        return "none chosen"
+    return f"{design.units} × {design.charger.name}" if design.units > 1 else design.charger.name
+
+
+def held_volts(design: Design) -> tuple[float, float]:
+    """Absorption and float the unit is to hold: as set, else the battery's own.
+
+    Args:
+        design: the design.
+    """
+    absorb_v, float_v = charge_volts(design.auxiliary)
+    charge = design.charge
+    return (
+        absorb_v if charge.absorption_v is None else charge.absorption_v,
+        float_v if charge.float_v is None else charge.float_v,
+    )
 
 
 def _held(volts: float, held_s: float | None, proposed: bool) -> str:

@@ -13,6 +13,7 @@ from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn
 from olvask.web.api.prove import CausesIn
+from olvask.web.api.recall import RecallIn
 from olvask.web.api.signing import SignIn
 from olvask.web.api.sums import BondingIn, FlatIn, LoadAverageIn, RestIn
 from olvask.web.api.wake import ToleranceFields
@@ -29,6 +30,7 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("instrument", Instrument),
     ("causes", CausesIn),
     ("signing", SignIn),
+    ("recall", RecallIn),
 )
 # What the design's own copy of a unit says is edited on the shelf, not in a job.
 LEFT_OUT = ("charger.", "provenance", "causes.design", "causes.readings")

@@ -28,6 +28,7 @@ watch(
     if (left === 0) void queries.invalidateQueries({ queryKey: ['logbook'] })
   },
 )
+const FEW = 14
 const fresh = reactive({ kind: 'visit', text: '', driven: '' })
 const trouble = ref('')
 const kind = computed(() => kindOf(fresh.kind))
@@ -49,7 +50,9 @@ function noted(): void {
   fresh.text = ''
   fresh.driven = ''
 }
-const shown = computed(() => (data.value?.entries ?? []).filter((entry) => entry.step !== 'driven_h').slice(0, 60))
+const all = ref(false)
+const entries = computed(() => (data.value?.entries ?? []).filter((entry) => entry.step !== 'driven_h'))
+const shown = computed(() => entries.value.slice(0, all.value ? 500 : FEW))
 const use = computed(() => data.value?.use)
 </script>
 
@@ -87,6 +90,9 @@ const use = computed(() => data.value?.use)
           <span>{{ entry.value === null ? entry.text : `${fixed(entry.value, 1)} ${entry.unit}` }}</span>
         </li>
       </ol>
+      <button v-if="entries.length > FEW" type="button" class="link more" @click="all = !all">
+        {{ all ? 'fewer' : `all ${entries.length}` }}
+      </button>
       <p v-if="data && shown.length === 0" class="muted">
         Nothing noted yet. Readings of Prove are followed too, once there are three.
       </p>
