@@ -12,7 +12,7 @@ from collections import Counter
 import pytest
 
 from olvask.core.assess import assess
-from olvask.core.findings.remedy import apply
+from olvask.core.findings.remedy import apply, remedy
 from olvask.core.model import Design
 from tests.anything import anything
 from tests.core.analyses.test_recommended import survey
@@ -91,3 +91,13 @@ def test_a_proposal_is_never_condemned(part: int) -> None:
             f"{seed}: {item.id}: {item.text}" for item in assess(job, remedies=False).findings if item.id in condemned
         ]
     assert not wrong, "\n".join(wrong[:20])
+
+
+def test_applying_a_remedy_leaves_the_remedy_as_it_is() -> None:
+    """A change that reaches into what an earlier one put in changes the design alone; tried again, it does the same."""
+    pieces = [{"kind": "cable", "id": "c1", "size": "10 mm²", "length_m": 2.0}]
+    wanted = remedy("Lay it, and thicker", ("supply.pieces", pieces), ("supply.pieces.c1.size", "16 mm²"))
+    first = apply(design(), wanted)
+    assert [piece.size for piece in first.supply.pieces if piece.kind == "cable"] == ["16 mm²"]
+    assert wanted.changes[0].value == [{"kind": "cable", "id": "c1", "size": "10 mm²", "length_m": 2.0}]
+    assert apply(design(), wanted) == first

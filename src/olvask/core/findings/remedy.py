@@ -6,6 +6,7 @@ A path is dotted; in a list a step is the identity of a thing, or its position w
 from __future__ import annotations
 
 from collections.abc import Iterable
+from copy import deepcopy
 from typing import Any
 
 from olvask.core.findings.finding import Change, Remedy
@@ -85,7 +86,8 @@ def apply(design: Design, wanted: Remedy) -> Design:
     """
     document = design.model_dump(mode="json")
     for change in wanted.changes:
-        with_change(document, change.path, change.value)
+        # A copy: a later change may reach into what an earlier one put in, and the remedy shall stay as it is.
+        with_change(document, change.path, deepcopy(change.value))
     return Design.model_validate(document)
 
 
