@@ -76,6 +76,7 @@ def test_readings_before_the_cure_are_kept_and_no_longer_count() -> None:
         "171 mV",
         "measured again",
         "Mended: bad joint",
+        "engine at hot idle, lights and blower on",
         "measured by E.K.",
     ):
         assert words in paper

@@ -505,7 +505,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/x-ndjson": components["schemas"]["RecallLine"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -7316,6 +7316,16 @@ export interface components {
             customer: string;
         };
         /**
+         * Holds
+         * @description One place of a design that holds it.
+         */
+        Holds: {
+            /** Path */
+            path: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * InheritedCable
          * @description A cable found in the vehicle that may be worth keeping for the supply run.
          */
@@ -9437,6 +9447,53 @@ export interface components {
             what: "unit" | "battery" | "cable" | "device" | "monitor";
             /** Which */
             key: string;
+        };
+        /**
+         * RecallLine
+         * @description How far it is, and a job that holds it.
+         */
+        RecallLine: {
+            /** Done */
+            done: number;
+            /**
+             * Job
+             * @default null
+             */
+            job: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Holds"][];
+            /** @default null */
+            changed: components["schemas"]["Recalled"] | null;
+            /**
+             * Unreadable
+             * @default false
+             */
+            unreadable: boolean;
+        };
+        /**
+         * Recalled
+         * @description What is different with the shelf's item as it is now.
+         */
+        Recalled: {
+            /** Differs */
+            differs: boolean;
+            /** Come */
+            come: string[];
+            /** Go */
+            go: string[];
         };
         /**
          * Refit

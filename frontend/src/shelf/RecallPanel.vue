@@ -70,7 +70,7 @@ onBeforeUnmount(() => stop?.abort())
         autocomplete="off"
         data-recall-key
       />
-      <Button type="submit" label="Search the yard" size="small" severity="secondary" data-recall />
+      <Button type="submit" label="Search the yard" size="small" severity="secondary" variant="outlined" data-recall />
       <WorkProgress v-if="done < 1" :done="done" what="Yard" @stop="stop?.abort()" />
     </form>
     <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>

@@ -132,7 +132,7 @@ def _row(row: Row, entries: Sequence[Entry], since: str) -> dict[str, object]:
         band = f"{low} to {high} {unit}" if low and high else f"from {low} {unit}" if low else f"up to {high} {unit}"
     return {
         "text": row.test.text,
-        "where": f"{row.test.red} to {row.test.black}" if row.test.black else row.test.red,
+        "where": "; ".join(part for part in (_where(row), row.test.state) if part),
         "band": band if not row.test.answers else row.test.answers[0],
         "verdict": WORDS[row.verdict],
         "bad": row.verdict in ("wrong", "query", "doubtful"),
@@ -149,6 +149,11 @@ def _row(row: Row, entries: Sequence[Entry], since: str) -> dict[str, object]:
             for entry in entries
         ],
     }
+
+
+def _where(row: Row) -> str:
+    """Where the probes went."""
+    return f"{row.test.red} to {row.test.black}" if row.test.black else row.test.red
 
 
 def _shown(row: Row, value: float | None) -> str:

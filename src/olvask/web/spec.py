@@ -31,6 +31,7 @@ MEDIA = {  # how an address ends: what it answers
     "/api/match": LINES,
     "/tolerance": LINES,
     "/tolerance/cures": LINES,
+    "/api/recall": LINES,
 }
 FILES = {
     "/api/jobs/import": "application/json",

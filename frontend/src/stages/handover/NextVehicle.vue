@@ -51,7 +51,15 @@ async function begin(): Promise<void> {
       <InputText :id="`${id}-code`" v-model="code" size="small" autocomplete="off" data-next-code />
     </div>
     <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
-    <Button label="Begin it" size="small" severity="secondary" :disabled="!ready" data-next-begin @click="begin" />
+    <Button
+      label="Begin it"
+      size="small"
+      severity="secondary"
+      variant="outlined"
+      :disabled="!ready"
+      data-next-begin
+      @click="begin"
+    />
   </section>
 </template>
 

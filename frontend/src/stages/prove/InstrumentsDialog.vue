@@ -60,7 +60,14 @@ async function called(number: number): Promise<void> {
           }}</span>
           <span class="told" role="status">{{ answers[item.id] ?? '' }}</span></span
         >
-        <Button size="small" severity="secondary" label="Does it answer?" :disabled="busy" @click="called(item.id)" />
+        <Button
+          size="small"
+          severity="secondary"
+          variant="outlined"
+          label="Does it answer?"
+          :disabled="busy"
+          @click="called(item.id)"
+        />
         <Button
           size="small"
           text

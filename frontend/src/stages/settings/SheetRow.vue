@@ -26,8 +26,14 @@ function tickRead(): void {
   otherwise.value = false
   read(props.line, seen.value === '' ? props.line.value : '')
 }
+/** What is being typed; the row is drawn anew by every answer, which must not take it away. */
+const text = ref<string | null>(null)
+function keep(event: Event): void {
+  text.value = (event.target as HTMLInputElement).value
+}
 function typed(event: Event): void {
   read(props.line, (event.target as HTMLInputElement).value)
+  text.value = null
 }
 </script>
 
@@ -81,11 +87,12 @@ function typed(event: Event): void {
         >it shows
         <input
           :id="id"
-          :value="wrong ? seen : ''"
+          :value="text ?? (wrong ? seen : '')"
           type="text"
           autocomplete="off"
           :aria-invalid="wrong"
           :placeholder="said(line.value)"
+          @input="keep"
           @change="typed"
         /><b v-if="wrong" class="stop">■ not {{ said(line.value) }}</b></label
       >

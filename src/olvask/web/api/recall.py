@@ -40,6 +40,7 @@ class RecallLine(Out):
 
 @api.post("/recall")
 @api.input(RecallIn, arg_name="asked")
+@api.output(RecallLine)
 def recall(asked: RecallIn) -> Response:
     """Every job that holds it, as lines of JSON; hanging up ends the work."""
     held = stores()
