@@ -47,7 +47,7 @@ const words = computed(() =>
 
 <template>
   <div ref="box">
-    <svg v-if="width > 0" :width="width" :height="TOP + TALL + 24" role="img" :aria-label="words">
+    <svg class="chart" v-if="width > 0" :width="width" :height="TOP + TALL + 24" role="img" :aria-label="words">
       <g v-for="tick in y.ticks(4)" :key="tick">
         <path :d="`M${LEFT} ${y(tick)}H${width - 10}`" class="grid" />
         <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ fixed(tick, 1) }} V</text>
@@ -70,17 +70,6 @@ const words = computed(() =>
 </template>
 
 <style scoped>
-text {
-  font-size: 12px;
-  fill: var(--muted);
-  font-family: var(--narrow);
-}
-.end {
-  text-anchor: end;
-}
-.mid {
-  text-anchor: middle;
-}
 .grid {
   stroke: var(--hair);
 }

@@ -32,7 +32,7 @@ const words = computed(
 
 <template>
   <div ref="box">
-    <svg v-if="width > 0" :width="width" :height="TOP + TALL + 36" role="img" :aria-label="words">
+    <svg class="chart" v-if="width > 0" :width="width" :height="TOP + TALL + 36" role="img" :aria-label="words">
       <g v-for="tick in y.ticks(4)" :key="`y${tick}`">
         <path :d="`M${LEFT} ${y(tick)}H${width - 14}`" class="grid" />
         <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ tick }} A</text>
@@ -56,17 +56,6 @@ const words = computed(
 </template>
 
 <style scoped>
-text {
-  font-size: 12px;
-  fill: var(--muted);
-  font-family: var(--narrow);
-}
-.end {
-  text-anchor: end;
-}
-.mid {
-  text-anchor: middle;
-}
 .good {
   fill: var(--verdigris);
   font-weight: 600;

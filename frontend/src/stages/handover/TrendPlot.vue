@@ -42,6 +42,7 @@ const when = (day: number) => date(new Date(day * DAY_MS))
 <template>
   <div ref="box">
     <svg
+      class="chart"
       v-if="width > 80"
       :width="width"
       :height="HEIGHT"
@@ -73,17 +74,6 @@ const when = (day: number) => date(new Date(day * DAY_MS))
 </template>
 
 <style scoped>
-text {
-  font-size: 12px;
-  fill: var(--muted);
-  font-family: var(--narrow);
-}
-.end {
-  text-anchor: end;
-}
-.mid {
-  text-anchor: middle;
-}
 circle {
   fill: var(--copper);
 }

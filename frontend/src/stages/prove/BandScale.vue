@@ -23,7 +23,7 @@ const words = computed(
 
 <template>
   <div ref="box">
-    <svg v-if="width > 0" :width="width" height="74" role="img" :aria-label="words">
+    <svg class="chart" v-if="width > 0" :width="width" height="74" role="img" :aria-label="words">
       <path :d="`M8 40H${width - 8}`" class="axis" />
       <rect :x="x(least)" y="28" :width="Math.max(2, x(most) - x(least))" height="24" class="band" />
       <path v-if="row.expected !== null" :d="`M${x(row.expected)} 24V56`" class="expected" />
@@ -40,14 +40,6 @@ const words = computed(
 </template>
 
 <style scoped>
-text {
-  font-size: 12px;
-  fill: var(--muted);
-  font-family: var(--narrow);
-}
-.mid {
-  text-anchor: middle;
-}
 .read {
   font-size: 13px;
   font-weight: 600;

@@ -10,6 +10,7 @@ from functools import cache
 
 import pytest
 
+from olvask.core.analyses.diagnosis import diagnose
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.prove.legs import LegFound
@@ -156,6 +157,14 @@ def test_nonsense_asks_for_the_meter_and_judges_nothing(changes: dict[str, float
     assert word in rows(found)[key].text
     assert not any(leg.bad for leg in found.legs)
     assert "meter" in found.text
+
+
+def test_an_answer_that_is_not_there_judges_nothing() -> None:
+    """A look answered with a number nobody can press: asked about, and no cause is weighed by it."""
+    for value in (7.0, -1.0, 0.5):
+        found = prove(context(0), {"state_read": value})
+        assert rows(found)["state_read"].verdict == "query"
+        assert diagnose(context(0), {"state_read": value}).text == diagnose(context(0), {}).text or value == 0.5
 
 
 def test_a_healthy_set_asks_nothing() -> None:

@@ -23,11 +23,11 @@ from olvask.core.stages.prove.unknowns import LEGS, Unknown
 # Our own estimates: how often a look is answered as it should be though it has nothing to do with the fault, how often a
 # symptom is told without cause, how often a unit reports the right reason, and a wrong one.
 AS_IT_SHOULD, SELDOM, REPORTED, MISREPORTED = 0.96, 0.06, 0.7, 0.03
+OF_NOTHING = 0.09  # who complains has seldom a healthy vehicle; who does not, most often
 TOGETHER = 0.35  # two faults at once, against chance: what broke one thing may have broken another
 MOST_PAIRED = 14  # of the singles, by how well they explain; pairs of those are tried
 PAIR_SIZES = 3
 BETWEEN_OHM, BETWEEN = 0.3, 0.25  # of what is added: sizes between those that are tried
-OUTLIER = 6.0  # spreads; a reading farther out speaks against every cause alike: a slip of the hand is never certain
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +63,7 @@ class Evidence:
         return {
             test.key: (round(self.readings[test.key]), len(test.answers))
             for test in self.tests
-            if test.answers and test.key in self.readings
+            if test.answers and round(self.readings.get(test.key, -1)) in range(len(test.answers))
         }
 
     @property
@@ -172,7 +172,7 @@ def _seen(fault: Fault, evidence: Evidence) -> float:
             often = max(SELDOM, fault.told.get(symptom, SELDOM))
             found += math.log(often if symptom in evidence.symptoms else 1 - 0.5 * often)
         if fault.key == "healthy":
-            found += math.log(0.3)  # somebody complains: seldom of nothing
+            found += math.log(OF_NOTHING)
     for kind in evidence.kinds:
         found += math.log(REPORTED if kind in fault.reasons else MISREPORTED)
     return found

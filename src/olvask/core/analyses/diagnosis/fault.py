@@ -54,7 +54,7 @@ class Fault:
         key: its name.
         words: what it is.
         cure: what is done about it.
-        prior: how common it is among such calls; our own estimates, in parts of one all together.
+        prior: how common it is beside the others; our own estimates.
         sizes: what it changes, from barely to badly.
         mode: what flows with it.
         looks: how often each look gets its first answer, or each of its answers; what is not named is as it should be.

@@ -12,8 +12,9 @@ from olvask.core.analyses.diagnosis.faults_still import asleep_faults, open_faul
 from olvask.core.analyses.diagnosis.faults_unit import battery_faults, unit_faults
 from olvask.core.analyses.diagnosis.often import JOINT_OHM, WEAK
 from olvask.core.circuit.context import Context
-from olvask.core.stages.prove.unknowns import Name, constants_of, device_of
+from olvask.core.stages.prove.unknowns import Name, constants_of, device_of, unknowns_of
 
+CLEAR = 3.0  # spreads of a good leg: what is less is within what good ones differ by, and no finding
 PLACES: tuple[tuple[Name, str], ...] = (
     ("supply_out", "outgoing supply"),
     ("supply_device", "device of the supply run or its ends"),
@@ -31,7 +32,7 @@ def faults_of(ctx: Context) -> tuple[Fault, ...]:
         ctx: the design solved.
     """
     return (
-        Fault("healthy", "nothing is wrong", "", 0.3, told={"weak": 0.1, "flat": 0.1}),
+        Fault("healthy", "nothing is wrong", "", 1.0, told={"weak": 0.1, "flat": 0.1}),
         *_joints(ctx),
         *_source(ctx),
         *unit_faults(ctx),
@@ -43,6 +44,7 @@ def faults_of(ctx: Context) -> tuple[Fault, ...]:
 
 
 def _joints(ctx: Context) -> Iterator[Fault]:
+    own = {item.name: item.sigma for item in unknowns_of(ctx)}
     hot: dict[Symptom, float] = {"weak": 0.5, "hot": 0.4, "starts_stops": 0.2, "was_fine": 0.4}
     for name, words in PLACES:
         if name.endswith("device") and device_of(ctx, "supply" if name.startswith("supply") else "delivery") is None:
@@ -52,21 +54,21 @@ def _joints(ctx: Context) -> Iterator[Fault]:
             f"bad joint in the {words}" if not name.endswith("device") else f"bad contact at the {words}",
             "Measure across each joint there under load; make the one that drops anew.",
             0.045,
-            tuple((Change(name, 1.0, ohm),) for ohm in JOINT_OHM),
+            tuple((Change(name, 1.0, ohm),) for ohm in JOINT_OHM if ohm > CLEAR * own[name]),
             looks={"hand_warm": 0.45, "follows": 0.75 if name.startswith("delivery") else 0.96},
             told=hot,
             reasons=("input_low",) if name.startswith("supply") else (),
         )
     for run in ("supply", "delivery"):
         out, back = ("supply_out", "supply_back") if run == "supply" else ("delivery_out", "delivery_back")
-        own = ctx.design.run("supply" if run == "supply" else "delivery").back.kind == "cable"
-        legs: tuple[Name, ...] = (out, back) if own else (out,)  # type: ignore[assignment]  # names of the list
+        mirrored = ctx.design.run("supply" if run == "supply" else "delivery").back.kind == "cable"
+        legs: tuple[Name, ...] = (out, back) if mirrored else (out,)  # type: ignore[assignment]  # names of the list
         yield Fault(
             f"thin.{run}",
             f"{run} cable thinner than thought, or copper-clad",
             "Measure the cable's diameter and look at its strands; lay what the design says.",
             0.03,
-            tuple(tuple(Change(name, share, 0.0) for name in legs) for share in (1.35, 1.6, 2.2, 3.2)),
+            tuple(tuple(Change(name, share, 0.0) for name in legs) for share in (1.5, 1.8, 2.3, 3.2)),
             looks={"hand_warm": 0.8, "follows": 0.85 if run == "delivery" else 0.96},
             told=WEAK,
             reasons=("input_low",) if run == "supply" else (),

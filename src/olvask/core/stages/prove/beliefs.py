@@ -15,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from olvask.core.stages.prove.plant import MODES, QUANTITIES, READ, Floats, Mode, Plant, Quantity, Whole
+from olvask.core.stages.prove.plant import MODES, READ, Floats, Mode, Plant, Quantity, Whole
 from olvask.core.stages.prove.unknowns import AT, NAMES, Unknown
 
 STEP = 0.01  # of the finite differences, in standard deviations
@@ -166,12 +166,6 @@ class Beliefs:
         return self.plant.read(at, self.mode), np.swapaxes(slopes, 1, 2)
 
 
-def spread_of(beliefs: Beliefs, row: int, name: str) -> tuple[float, float]:
-    """One unknown of one supposition: its mean and standard deviation."""
-    place = AT[name]  # type: ignore[index]  # a name of the list
-    return float(beliefs.means[row, place]), float(np.sqrt(max(0.0, beliefs.covariance[row, place, place])))
-
-
 def narrowed(beliefs: Beliefs, row: int, told: Told, quantity: Quantity, sigmas: Floats) -> Floats:
     """Standard deviation of a reading once each other one was taken, whatever it says; shape (quantities).
 
@@ -188,11 +182,3 @@ def narrowed(beliefs: Beliefs, row: int, told: Told, quantity: Quantity, sigmas:
     shared = gained @ slopes[READ[quantity]]
     found: Floats = np.sqrt(np.maximum(0.0, told.spread[row, READ[quantity]] ** 2 - shared**2 / spread))
     return found
-
-
-def sigma_of(told: Told, row: int, quantity: Quantity) -> float:
-    """Spread of one reading, the meter apart."""
-    return float(told.spread[row, READ[quantity]])
-
-
-__all__ = ["QUANTITIES", "Beliefs", "Reading", "Told", "narrowed", "sigma_of", "spread_of"]

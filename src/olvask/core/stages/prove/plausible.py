@@ -84,7 +84,11 @@ def queries(
     found: dict[str, str] = {}
     blank = Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging")]).told()
     for test in tests:
-        if test.key not in known or test.answers:
+        if test.key not in known:
+            continue
+        if test.answers:
+            if known[test.key] not in range(len(test.answers)):
+                found[test.key] = "There is no such answer: choose one of those shown."
             continue
         if test.quantity is None:
             if known[test.key] < 0:
