@@ -32,7 +32,7 @@ def faults_of(ctx: Context) -> tuple[Fault, ...]:
         ctx: the design solved.
     """
     return (
-        Fault("healthy", "nothing is wrong", "", 1.0, told={"weak": 0.1, "flat": 0.1}),
+        Fault("healthy", "nothing is wrong", "", 1.0, told={"weak": 0.2, "flat": 0.1}),
         *_joints(ctx),
         *_source(ctx),
         *unit_faults(ctx),
