@@ -1011,6 +1011,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep how a kind of log is read. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LogMapping"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KindOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/match/fit": {
         parameters: {
             query?: never;
@@ -1953,6 +2002,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log-kinds/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a file is likely to be read: its beginning, and whole lines from further on behind it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookedAt"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/sheet": {
         parameters: {
             query?: never;
@@ -2739,6 +2837,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job's logs, the latest first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptLogs"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/sign": {
         parameters: {
             query?: never;
@@ -2871,6 +3025,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["BuildLog"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log-kinds/{kind}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first rows of a file's sample as its kind reads them. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    kind: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriedOut"];
                     };
                 };
                 /** @description Not there */
@@ -3375,6 +3589,69 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/logs/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a log in, told as lines of JSON; hanging up ends the work. */
+        post: {
+            parameters: {
+                query: {
+                    kind: number;
+                    name?: string;
+                };
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/x-ndjson": components["schemas"]["TakenLine"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -4174,6 +4451,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/logs/{log}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a log says against the job's design as it is now. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    log: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Take a log out. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    log: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptLogs"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/build/photographs": {
         parameters: {
             query?: never;
@@ -4228,6 +4603,66 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/logs/{log}/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A while of a log beside the simulation of the same while. */
+        get: {
+            parameters: {
+                query?: {
+                    from_s?: number;
+                    to_s?: number;
+                };
+                header?: never;
+                path: {
+                    job_id: number;
+                    log: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogWindow"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6072,6 +6507,25 @@ export interface components {
             waking_text: string;
         };
         /**
+         * Column
+         * @description One column that is used.
+         */
+        Column: {
+            /** Column */
+            name: string;
+            /**
+             * It holds
+             * @default
+             * @enum {string}
+             */
+            role: "" | "moment" | "date" | "clock" | "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
          * CompareIn
          * @description Variants to compare.
          */
@@ -6177,6 +6631,21 @@ export interface components {
             dropped: components["schemas"]["Rule"];
             /** Text */
             text: string;
+        };
+        /**
+         * Counted
+         * @description How often something happened.
+         */
+        Counted: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "start" | "stop" | "hunting" | "low_phase" | "lockout" | "cold" | "early_taper" | "unfinished";
+            /** Label */
+            label: string;
+            /** Count */
+            count: number;
         };
         /**
          * CuredOut
@@ -6647,6 +7116,26 @@ export interface components {
             text: string;
         };
         /**
+         * Differs
+         * @description Something that is not as designed.
+         */
+        Differs: {
+            /** Key */
+            key: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "note" | "caution";
+            /** Text */
+            text: string;
+            /**
+             * Since S
+             * @description seconds since 1970; none where it was so from the beginning
+             */
+            since_s: number | null;
+        };
+        /**
          * Distances
          * @description Where the runs will go, before they are laid: measured path, one-way.
          */
@@ -7068,6 +7557,37 @@ export interface components {
             tried: number;
         };
         /**
+         * Fit
+         * @description One value that the log gives, beside the designed one.
+         */
+        Fit: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "supply_mohm" | "delivery_mohm" | "source_v" | "efficiency" | "limit_a" | "start_v" | "stop_v";
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Value */
+            value: number;
+            /**
+             * Spread
+             * @description half the width of its 95 % interval
+             */
+            spread: number;
+            /** Designed */
+            designed: number | null;
+            /**
+             * Rows
+             * @description rows it rests on
+             */
+            rows: number;
+        };
+        /**
          * FitIn
          * @description Which unit to fit.
          */
@@ -7257,6 +7777,29 @@ export interface components {
              * @default false
              */
             compensated: boolean;
+        };
+        /**
+         * Happened
+         * @description One thing that happened.
+         */
+        Happened: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "start" | "stop" | "hunting" | "low_phase" | "lockout" | "cold" | "early_taper" | "unfinished";
+            /**
+             * At S
+             * @description seconds since 1970, UTC, by the log's own clock
+             */
+            at_s: number;
+            /**
+             * Until S
+             * @description where it lasted
+             */
+            until_s: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * Harm
@@ -7602,6 +8145,38 @@ export interface components {
             instrument: components["schemas"]["Instrument"];
         };
         /**
+         * KeptLog
+         * @description A log as it is kept.
+         */
+        KeptLog: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Begins S */
+            begins_s: number;
+            /** Ends S */
+            ends_s: number;
+            mapping: components["schemas"]["LogMapping"];
+            /** Troubles */
+            troubles: string[];
+            /** Id */
+            id: number;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+        };
+        /**
+         * KeptLogs
+         * @description A job's logs.
+         */
+        KeptLogs: {
+            /** Logs */
+            logs: components["schemas"]["KeptLog"][];
+        };
+        /**
          * KeptPhotograph
          * @description The name of a photograph that was kept.
          */
@@ -7645,6 +8220,14 @@ export interface components {
              * @default
              */
             at: string;
+        };
+        /**
+         * KindOut
+         * @description A kind of log that is known.
+         */
+        KindOut: {
+            /** Kind */
+            kind: number;
         };
         /**
          * Label
@@ -8079,6 +8662,170 @@ export interface components {
             lost: boolean;
         };
         /**
+         * LogCurve
+         * @description One measure in the window: lowest and highest of each column of the picture; none where nothing was logged.
+         */
+        LogCurve: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c";
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: (number | null)[];
+            /** High */
+            high: (number | null)[];
+        };
+        /**
+         * LogDay
+         * @description One day of the log, from midnight to midnight UTC.
+         */
+        LogDay: {
+            /**
+             * Day
+             * @description days since 1970
+             */
+            day: number;
+            /** Running H */
+            running_h: number;
+            /** Charging H */
+            charging_h: number;
+            /** Charged Ah */
+            charged_ah: number | null;
+            /** Starts */
+            starts: number;
+            /** Loop Mohm */
+            loop_mohm: number | null;
+        };
+        /**
+         * LogMapping
+         * @description How one kind of log is read.
+         */
+        LogMapping: {
+            /**
+             * Characters
+             * @default utf-8
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-16" | "latin-1";
+            /**
+             * Columns parted by
+             * @default ,
+             * @enum {string}
+             */
+            delimiter: "," | ";" | "\t" | "|";
+            /**
+             * Decimals
+             * @default .
+             * @enum {string}
+             */
+            decimal: "." | ",";
+            /**
+             * Line of the column names
+             * @default 1
+             * @example 1
+             */
+            header_line: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /**
+             * Dates are written
+             * @default ymd
+             * @enum {string}
+             */
+            order: "ymd" | "dmy" | "mdy" | "epoch_s" | "epoch_ms";
+            /**
+             * Its clock's time zone
+             * @default UTC
+             */
+            zone: string;
+        };
+        /**
+         * LogOut
+         * @description A log and what it says.
+         */
+        LogOut: {
+            kept: components["schemas"]["KeptLog"];
+            report: components["schemas"]["LogReport"];
+        };
+        /**
+         * LogReading
+         * @description A reading that the log gives to the bench: the state at full current, last time.
+         */
+        LogReading: {
+            /** Test */
+            test: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LogReport
+         * @description What a log says.
+         */
+        LogReport: {
+            /**
+             * Begins S
+             * @description seconds since 1970, UTC
+             */
+            begins_s: number;
+            /** Ends S */
+            ends_s: number;
+            /** Rows */
+            rows: number;
+            /** Every S */
+            every_s: number;
+            /** Gaps */
+            gaps: number;
+            /** Missing H */
+            missing_h: number;
+            /** Counted */
+            counted: components["schemas"]["Counted"][];
+            /** Happened */
+            happened: components["schemas"]["Happened"][];
+            /** Fits */
+            fits: components["schemas"]["Fit"][];
+            /** Days */
+            days: components["schemas"]["LogDay"][];
+            /** Differs */
+            differs: components["schemas"]["Differs"][];
+            /** Readings */
+            readings: components["schemas"]["LogReading"][];
+            /** Unsaid */
+            unsaid: string[];
+        };
+        /**
+         * LogWindow
+         * @description A while of the log beside the simulation.
+         */
+        LogWindow: {
+            /**
+             * From S
+             * @description seconds since 1970, UTC
+             */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /**
+             * Time S
+             * @description beginning of each column of the picture
+             */
+            time_s: number[];
+            /** Logged */
+            logged: components["schemas"]["LogCurve"][];
+            /** Simulated */
+            simulated: components["schemas"]["SimulatedCurve"][];
+            /** Happened */
+            happened: components["schemas"]["Happened"][];
+            /** Text */
+            text: string;
+        };
+        /**
          * LogbookOut
          * @description Everything noted in the logbook, newest first, and what it comes to.
          */
@@ -8090,6 +8837,19 @@ export interface components {
             use: components["schemas"]["Refit"] | null;
             /** Service Due */
             service_due: string;
+        };
+        /**
+         * LookedAt
+         * @description What a log's file looks like.
+         */
+        LookedAt: {
+            sniffed: components["schemas"]["Sniffed"];
+            /**
+             * Kind
+             * @description number of its kind, where logs of it were mapped before
+             */
+            kind: number | null;
+            mapping: components["schemas"]["LogMapping"] | null;
         };
         /**
          * ManagedLink
@@ -10226,6 +10986,16 @@ export interface components {
             unreadable: string[];
         };
         /**
+         * Shown
+         * @description One row of a log as it is read.
+         */
+        Shown: {
+            /** Time S */
+            time_s: number;
+            /** Values */
+            values: string[];
+        };
+        /**
          * SignIn
          * @description Whose signature it is, of which version, and what is accepted.
          */
@@ -10352,6 +11122,21 @@ export interface components {
             signatures: components["schemas"]["Signature"][];
         };
         /**
+         * SimulatedCurve
+         * @description What the simulator says of the same measure.
+         */
+        SimulatedCurve: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c";
+            /** Time S */
+            time_s: number[];
+            /** Value */
+            value: number[];
+        };
+        /**
          * Site
          * @description What the work disturbs, and what else is on board.
          */
@@ -10443,6 +11228,50 @@ export interface components {
             system: string;
             /** Area Mm2 */
             area_mm2: number;
+        };
+        /**
+         * Sniffed
+         * @description How a file is likely to be read.
+         *
+         *     What is doubtful is asked, not assumed: `doubts` names it.
+         */
+        Sniffed: {
+            /**
+             * Encoding
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-16" | "latin-1";
+            /**
+             * Delimiter
+             * @enum {string}
+             */
+            delimiter: "," | ";" | "\t" | "|";
+            /**
+             * Decimal
+             * @enum {string}
+             */
+            decimal: "." | ",";
+            /** Header Line */
+            header_line: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "ymd" | "dmy" | "mdy" | "epoch_s" | "epoch_ms";
+            /**
+             * Zone Written
+             * @description whether its times say their own offset from UTC
+             */
+            zone_written: boolean;
+            /** Doubts */
+            doubts: string[];
+            /**
+             * Rows
+             * @description its first rows, as they stand
+             */
+            rows: string[][];
         };
         /**
          * Solar
@@ -11129,6 +11958,24 @@ export interface components {
             figures: components["schemas"]["Figure"][];
         };
         /**
+         * TakenLine
+         * @description How far taking in is; its number in the end, or what is wrong.
+         */
+        TakenLine: {
+            /** Done */
+            done: number;
+            /**
+             * Log
+             * @default null
+             */
+            log: number | null;
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+        };
+        /**
          * TakenOut
          * @description What a file holds and what taking it does.
          */
@@ -11461,6 +12308,18 @@ export interface components {
             level: "" | "note" | "caution" | "stop";
             /** Text */
             text: string;
+        };
+        /**
+         * TriedOut
+         * @description The first rows of a file as a kind's mapping reads them, and what it leaves out.
+         */
+        TriedOut: {
+            /** Labels */
+            labels: string[];
+            /** Rows */
+            rows: components["schemas"]["Shown"][];
+            /** Troubles */
+            troubles: string[];
         };
         /**
          * TripEvent

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from olvask.store.build_log import BuildStore
+from olvask.store.device_logs import DeviceLogStore
 from olvask.store.engine import Database, open_store
 from olvask.store.instruments import InstrumentStore
 from olvask.store.jobs import JobStore
@@ -34,6 +35,7 @@ class Stores:
     quotes: QuoteStore
     instruments: InstrumentStore
     signatures: SignatureStore
+    device_logs: DeviceLogStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -52,4 +54,5 @@ class Stores:
             QuoteStore(database),
             InstrumentStore(database),
             SignatureStore(database),
+            DeviceLogStore(database),
         )

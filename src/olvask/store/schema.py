@@ -167,3 +167,25 @@ class SignatureRow(Base):
     number: Mapped[int]
     version: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
+
+
+class LogKindRow(Base):
+    """How one kind of log is read, known by its column names."""
+
+    __tablename__ = "log_kind"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    signature: Mapped[str] = mapped_column(String(64), unique=True)
+    document: Mapped[str] = mapped_column(Text)
+
+
+class DeviceLogRow(Base):
+    """A log that was taken in: what it is, and its columns packed."""
+
+    __tablename__ = "device_log"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), index=True)
+    taken_at: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)
+    columns: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)

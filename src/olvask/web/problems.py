@@ -16,7 +16,9 @@ from olvask.core.model.entry_errors import EntryError
 from olvask.documents.job_file import BadJobFile
 from olvask.instruments.reading import Unread
 from olvask.instruments.wire import Silent
+from olvask.logs.sniff import BadLog
 from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
+from olvask.store.device_logs import NoSuchLog, TooManyLogs
 from olvask.store.faults import StorageFault
 from olvask.store.instruments import NoSuchInstrument, TooManyInstruments
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
@@ -162,7 +164,7 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, _bad_input)
     app.register_error_handler(NotACable, _not_a_cable)
     app.register_error_handler(NoSuchJob, _no_job)
-    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote, NoSuchInstrument):
+    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote, NoSuchInstrument, NoSuchLog):
         app.register_error_handler(kind, _missing)
     for refusal in (
         CannotFit,
@@ -171,6 +173,8 @@ def install(app: APIFlask) -> None:
         TooMuchNoted,
         TooManyQuotes,
         TooManyInstruments,
+        TooManyLogs,
+        BadLog,
         BadPhotograph,
         Unread,
         CannotSign,

@@ -12,7 +12,7 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.server import BaseWSGIServer, create_server
 
-from olvask.web.app import MOST_BYTES
+from olvask.web.api.device_logs import MOST_BYTES
 from olvask.web.gate import RUNNING, WAITING
 
 SHORT = 6  # threads that no long answer can hold
@@ -60,7 +60,7 @@ def server_of(app: Any, host: str, port: int) -> Any:
         port=port,
         threads=RUNNING + WAITING + SHORT,
         ident=None,
-        max_request_body_size=16 * MOST_BYTES,
+        max_request_body_size=MOST_BYTES + 1,
         connection_limit=CONNECTIONS,
         channel_timeout=IDLE_S,
         cleanup_interval=5,

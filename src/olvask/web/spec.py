@@ -32,11 +32,15 @@ MEDIA = {  # how an address ends: what it answers
     "/tolerance": LINES,
     "/tolerance/cures": LINES,
     "/api/recall": LINES,
+    "/logs/take": LINES,
 }
 FILES = {
     "/api/jobs/import": "application/json",
     "/api/shelf/{name}/import": "text/csv",
     "/api/jobs/{job_id}/build/photographs": "image/jpeg",
+    "/api/jobs/{job_id}/logs/take": "text/csv",
+    "/api/log-kinds/look": "text/csv",
+    "/api/log-kinds/{kind}/try": "text/csv",
 }  # bodies that are files
 
 

@@ -16,7 +16,7 @@ from olvask.core.simulate.states import Flow, Moment, State
 
 
 class Sample(NamedTuple):
-    """One moment: time [s], states, volts, amperes, states of charge, temperatures [°C]."""
+    """One moment: time [s], states, volts, amperes, states of charge, temperatures [°C], whether the pack refuses the cold."""
 
     time_s: float
     state: UnitState
@@ -31,6 +31,9 @@ class Sample(NamedTuple):
     auxiliary_charge: float
     supply_c: float
     unit_c: float
+    output_v: float = 0.0
+    battery_c: float = REFERENCE_C
+    refused: bool = False
 
 
 @dataclass(frozen=True, slots=True)

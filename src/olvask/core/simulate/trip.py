@@ -378,6 +378,9 @@ class Trial:
                 state.auxiliary_charge,
                 plant.supply.celsius(state.supply_heating, shift_k),
                 plant.unit_air_c + shift_k + state.unit_rise_k,
+                flow.auxiliary_v + flow.output_a * plant.delivery.ohm(state.delivery_heating, shift_k),
+                state.battery_c,
+                flow.refused,
             )
         )
 
