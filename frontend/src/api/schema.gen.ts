@@ -8850,6 +8850,13 @@ export interface components {
              */
             kind: number | null;
             mapping: components["schemas"]["LogMapping"] | null;
+            /**
+             * Units
+             * @description units each measure can be written in
+             */
+            units: {
+                [key: string]: string[];
+            };
         };
         /**
          * ManagedLink

@@ -12,15 +12,16 @@ const AGAIN_MS = 1500
 
 async function asked(path: string, body: unknown, signal: AbortSignal): Promise<Response> {
   try {
-    const headers = { 'Content-Type': 'application/json' }
-    return await fetch(path, { method: 'POST', headers, body: JSON.stringify(body), signal })
+    const file = body instanceof Blob
+    const headers = { 'Content-Type': file ? 'text/csv' : 'application/json' }
+    return await fetch(path, { method: 'POST', headers, body: file ? body : JSON.stringify(body), signal })
   } catch (error) {
     if (signal.aborted) throw error
     throw new Unreachable('The server does not answer.')
   }
 }
 
-/** Ask for an answer told line by line; yields each. Rejects with `AbortError` once the signal says so. */
+/** Ask for an answer told line by line, of a file or of plain data; yields each. Rejects with `AbortError` once the signal says so. */
 export async function* told<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T, void> {
   let response = await asked(path, body, signal)
   for (let tries = 0; response.status === 503 && tries < TRIES; tries += 1) {

@@ -66,6 +66,14 @@ export type Symptom = NonNullable<Schemas['CausesIn']['symptoms']>[number]
 export type KeptInstrument = Schemas['InstrumentsOut']['instruments'][number]
 export type Instrument = KeptInstrument['instrument']
 export type Trend = Schemas['LogbookOut']['trends'][number]
+export type LookedAt = Schemas['LookedAt']
+export type LogMapping = Schemas['LogMapping']
+export type LogColumn = LogMapping['columns'][number]
+export type TriedLog = Schemas['TriedOut']
+export type LogOut = Schemas['LogOut']
+export type LogReport = LogOut['report']
+export type LogWindow = Schemas['LogWindow']
+export type KeptLog = Schemas['KeptLogs']['logs'][number]
 /** Where the probes of the test in hand go, as places of the line. */
 export interface Probes {
   red: string

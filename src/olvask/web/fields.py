@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from olvask.core.model import Design
 from olvask.core.model.form import FormField, fields_of
+from olvask.core.model.device_log import LogMapping
 from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn
@@ -31,6 +32,7 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("causes", CausesIn),
     ("signing", SignIn),
     ("recall", RecallIn),
+    ("log", LogMapping),
 )
 # What the design's own copy of a unit says is edited on the shelf, not in a job.
 LEFT_OUT = ("charger.", "provenance", "causes.design", "causes.readings")

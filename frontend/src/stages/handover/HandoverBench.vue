@@ -11,11 +11,13 @@ import RevisionList from './RevisionList.vue'
 import SignOff from './SignOff.vue'
 
 const LogBook = defineAsyncComponent(() => import('./LogBook.vue'))
-type Page = 'papers' | 'logbook'
+const LogPanel = defineAsyncComponent(() => import('./logs/LogPanel.vue'))
+type Page = 'papers' | 'logbook' | 'logs'
 const page = useSessionStorage<Page>('olvask.handover', 'papers')
 const PAGES: { key: Page; label: string }[] = [
   { key: 'papers', label: 'Papers and sign-off' },
   { key: 'logbook', label: 'Logbook' },
+  { key: 'logs', label: 'Device logs' },
 ]
 const job = useJob()
 const { data: left } = useQuery({
@@ -52,6 +54,7 @@ const PAPERS = [
 <template>
   <BenchPages v-model="page" :pages="PAGES" name="Hand over pages">
     <LogBook v-if="page === 'logbook'" />
+    <LogPanel v-else-if="page === 'logs'" />
     <div v-else class="handover">
       <section class="panel" aria-label="Papers">
         <div class="bench-head">

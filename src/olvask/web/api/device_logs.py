@@ -13,7 +13,7 @@ from pydantic import Field
 from olvask.core.analyses.device_log import Course, Log, LogReport, LogWindow, log_report, window
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
-from olvask.core.model.device_log import MEASURED, MEASURES, LogMapping
+from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, LogMapping
 from olvask.logs.gathered import LogRead
 from olvask.logs.reading import read
 from olvask.logs.sniff import BadLog, Sniffed, sniff
@@ -36,6 +36,7 @@ class LookedAt(Out):
     sniffed: Sniffed
     kind: int | None = Field(description="number of its kind, where logs of it were mapped before")
     mapping: LogMapping | None
+    units: dict[str, tuple[str, ...]] = Field(description="units each measure can be written in")
 
 
 class KindOut(Out):
@@ -101,7 +102,14 @@ def look_at_log() -> Response:
     request.max_content_length = SAMPLE_BYTES
     found = sniff(request.get_data(cache=False))
     known = stores().device_logs.kind_of("\x1f".join(column.name for column in found.columns))
-    return answer_json(LookedAt(sniffed=found, kind=known[0] if known else None, mapping=known[1] if known else None))
+    return answer_json(
+        LookedAt(
+            sniffed=found,
+            kind=known[0] if known else None,
+            mapping=known[1] if known else None,
+            units={name: tuple(UNITS[measure.unit]) for name, measure in MEASURES.items()},
+        )
+    )
 
 
 @api.post("/log-kinds")

@@ -1,0 +1,55 @@
+/** A device's log on its way to the server: a sample to look at, and the file itself. */
+import { refusal } from '../../../api/client'
+import { localised } from '../../../ui/locale'
+import type { LogMapping, LookedAt } from '../../../api/types'
+
+const SMALL = 200_000
+const HEAD = 60_000
+const PIECE = 8_000
+const PLACES = 7
+
+/** The file's beginning and whole lines from further on; all of it where it is small. */
+export async function sampleOf(file: Blob): Promise<Blob> {
+  const begin = new Uint8Array(await file.slice(0, 2).arrayBuffer())
+  const wide = begin[0] === 0xff || begin[0] === 0xfe // UTF-16: halves of characters are not cut
+  if (wide || file.size <= SMALL) return file.slice(0, SMALL)
+  const parts = [whole(await bytes(file, 0, HEAD), true)]
+  for (let part = 1; part <= PLACES; part += 1) {
+    const at = Math.floor((file.size * part) / (PLACES + 1))
+    parts.push(whole(await bytes(file, at, PIECE), false))
+  }
+  return new Blob(parts)
+}
+const bytes = async (file: Blob, at: number, long: number) =>
+  new Uint8Array(await file.slice(at, at + long).arrayBuffer())
+
+/** Its whole lines: up to the last end of one, and from the first on where it begins within one. */
+function whole(piece: Uint8Array<ArrayBuffer>, fromStart: boolean): Uint8Array<ArrayBuffer> {
+  return piece.slice(fromStart ? 0 : piece.indexOf(10) + 1, piece.lastIndexOf(10) + 1)
+}
+
+/** Send a file as it is; its answer, or the refusal thrown. */
+export async function sent<T>(path: string, file: Blob): Promise<T> {
+  const answer = await fetch(path, { method: 'POST', headers: { 'Content-Type': 'text/csv' }, body: file })
+  if (!answer.ok) throw refusal(await answer.json(), answer.status)
+  return localised((await answer.json()) as T)
+}
+
+/** How a file is read: as its kind was mapped, or as guessed. */
+export function mappingOf(looked: LookedAt): LogMapping {
+  if (looked.mapping) return looked.mapping
+  const { encoding, delimiter, decimal, header_line, columns, order } = looked.sniffed
+  const zone = looked.sniffed.zone_written ? 'UTC' : Intl.DateTimeFormat().resolvedOptions().timeZone
+  return { encoding, delimiter, decimal, header_line, columns, order, zone }
+}
+
+/** A column with another role: in the first unit of that measure, or as it was where it can be. */
+export function withRole(mapping: LogMapping, at: number, role: string, units: LookedAt['units']): LogMapping {
+  const known = units[role] ?? []
+  const columns = mapping.columns.map((column, place) => {
+    if (place !== at) return column.role === role && role !== '' ? { ...column, role: '' as const, unit: '' } : column
+    const unit = known.includes(column.unit ?? '') ? (column.unit ?? '') : (known[0] ?? '')
+    return { ...column, role: role as typeof column.role, unit }
+  })
+  return { ...mapping, columns }
+}
