@@ -186,7 +186,7 @@ def _early(case: Made) -> list[Seen]:
         edges = np.flatnonzero(np.diff(np.concatenate(([0], low.astype(int), [0]))))
         for first, last in edges.reshape(-1, 2):
             from_s, to_s = float(rows[first]), float(rows[min(last, len(rows) - 1)])
-            plain = must and to_s - from_s > least_s and np.diff(rows[first:last]).max() < 30
+            plain = must and last - first > 2 and to_s - from_s > least_s and np.diff(rows[first:last]).max() < 30
             if to_s - from_s > least_s:
                 found.append(Seen("early_taper", from_s, bool(plain), to_s))
     return found

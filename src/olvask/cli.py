@@ -69,7 +69,7 @@ def main() -> None:
     """Design and commission alternator-fed DC-to-DC charging."""
 
 
-def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
+def _serve(database: Path, host: str, port: int, with_demo: bool, with_history: bool = False) -> None:
     from olvask.store.demo import seed
     from olvask.web import create_app
     from olvask.web.app import Config
@@ -78,6 +78,11 @@ def _serve(database: Path, host: str, port: int, with_demo: bool) -> None:
     app = create_app(Config(database, _served_names(host)))
     if with_demo:
         seed(app.extensions["olvask.stores"])
+    if with_history:
+        from olvask.demo_history import seed_history
+
+        click.echo("Laying out the demo workshop …", err=True)
+        seed_history(app.extensions["olvask.stores"])
     try:
         server = server_of(app, host, port)
     except OSError as error:
@@ -170,9 +175,10 @@ def serve(database: Path, host: str, port: int) -> None:
 )
 @host_option
 @port_option
-def demo(database: Path, host: str, port: int) -> None:
+@click.option("--bare", is_flag=True, help="Designs alone, nothing of what came after them.")
+def demo(database: Path, host: str, port: int, bare: bool) -> None:
     """Serve the invented demo workshop."""
-    _serve(database, host, port, with_demo=True)
+    _serve(database, host, port, with_demo=True, with_history=not bare)
 
 
 @main.command()

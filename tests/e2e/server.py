@@ -36,8 +36,9 @@ FLAGS = [
 class Server:
     """`olvask demo` or `olvask serve` on a free port; `kill` ends it the hard way and `start` brings it back."""
 
-    def __init__(self, database: Path, command: str = "demo") -> None:
+    def __init__(self, database: Path, command: str = "demo", history: bool = False) -> None:
         self.database, self.command, self.port = database, command, 0
+        self.more = ["--bare"] if command == "demo" and not history else []
         self.process: subprocess.Popen[str] | None = None
 
     def start(self) -> None:
@@ -51,6 +52,7 @@ class Server:
             str(self.database),
             "--port",
             str(self.port),
+            *self.more,
         ]
         self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
         assert self.process.stdout is not None
@@ -111,7 +113,7 @@ class ForkedServer(Server):
 
     def start(self) -> None:
         """Start on a free port, or on the one had before."""
-        words = [self.command, "--database", str(self.database), "--port", str(self.port)]
+        words = [self.command, "--database", str(self.database), "--port", str(self.port), *self.more]
         told, teller = FORKS.Pipe(duplex=False)
         self.forked = FORKS.Process(target=_run, args=(words, teller), daemon=True)
         self.forked.start()

@@ -5,6 +5,7 @@ Files of version 1 are brought up to version 2 as they are read.
 
 from __future__ import annotations
 
+import hashlib
 import json
 from typing import Any, Literal
 
@@ -79,6 +80,11 @@ def _whole(message: str) -> EntryError:
 def write_job_file(job: JobFile) -> str:
     """Write a job file as indented JSON, ending in a newline."""
     return json.dumps(job.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
+
+
+def checksum(job: JobFile) -> str:
+    """SHA-256 of a job file, hexadecimal, so that a paper can be held against what is stored."""
+    return hashlib.sha256(write_job_file(job).encode()).hexdigest()
 
 
 def job_file_schema() -> dict[str, Any]:

@@ -8,8 +8,8 @@ from typing import Any
 from pydantic import BaseModel
 
 from olvask.core.model import Design
-from olvask.core.model.form import FormField, fields_of
 from olvask.core.model.device_log import LogMapping
+from olvask.core.model.form import FormField, fields_of
 from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -18,7 +17,7 @@ from olvask.core.stages.build.progress import progress_of
 from olvask.core.stages.prove.plausible import confirmed
 from olvask.core.stages.prove.report import Proof, prove
 from olvask.documents.customer import CustomerHead, customer_pdf
-from olvask.documents.job_file import JobFile, write_job_file
+from olvask.documents.job_file import JobFile, checksum
 from olvask.documents.report import ReportHead, report_pdf
 from olvask.documents.test_record import readings_of
 from olvask.store.jobs import Job
@@ -59,8 +58,7 @@ class ChangesOut(Out):
 def checksum_of(job: Job) -> str:
     """SHA-256 of a revision's job file."""
     head = job.heading
-    text = write_job_file(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
-    return hashlib.sha256(text.encode()).hexdigest()
+    return checksum(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
 
 
 def _proof(job: Job) -> Proof:

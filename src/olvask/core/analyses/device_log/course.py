@@ -156,7 +156,8 @@ def starts(log: Log, course: Course) -> Places:
         if first == 0 or log.gap[first - 1]:
             continue
         before = int(np.searchsorted(log.time_s, log.time_s[first] - FADES_S))
-        if course.running_v is not None and not course.running[first] and course.running[before:first].any():
+        stopped = course.running_v is not None and not course.running[first] and course.running[before:first].any()
+        if stopped and not course.charging[before:first].any():
             continue
         found.append(int(first))
     return np.array(found, dtype=int)

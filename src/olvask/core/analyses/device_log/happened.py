@@ -19,7 +19,7 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
-from olvask.core.simulate.machine import settings_of
+from olvask.core.simulate.machine import Settings, settings_of
 from olvask.core.simulate.profile import profile_of
 
 Happening = Literal["start", "stop", "hunting", "low_phase", "lockout", "cold", "early_taper", "unfinished"]
@@ -36,9 +36,9 @@ HAPPENINGS: dict[Happening, str] = {
 # Our own estimates. Volts per 12 V.
 LOW_LEAST_S, LOW_MOST_S, RUN_LEAST_S = 9.0, 240.0, 20.0  # shorter is a flicker, longer the engine was off
 LOW_V, LEAST_LOW_V, BACK_SHARE = 0.6, 0.2, 0.6  # below the level under way, and the share of it at which it is back
-OWN_LOAD_S = 6.0  # volts that come back so soon after the current ceased were pulled down by it
+OWN_LOAD_S, TAKES_UP_S = 6.0, 60.0  # volts that come back so soon after the current ceased were pulled down by it
 HUNTS = 3
-GUARD_V = 0.06
+GUARD_V, GUARD_ROWS, GUARD_LATE_S = 0.06, 2.5, 3.0
 COLD_LEAST_S, COLD_K, NOTHING = 60.0, 1.0, 0.06
 TAPER_LEAST_S, TAPER_SHARE, TAPER_V, SETTLED_S = 180.0, 0.7, 0.25, 60.0
 REACHED_V, UNFINISHED_D, UNFINISHED_H = 0.1, 5.0, 3.0
@@ -104,11 +104,31 @@ def _starts_and_stops(ctx: Context, log: Log, course: Course, charges: np.ndarra
         yield Happened(what="stop", at_s=_at(log, last), until_s=None, text="")
         if volts is None:
             continue
-        drawn = np.nan_to_num(amps[last - 1]) if amps is not None else 0.0
-        before = volts[max(first, last - 2) : last]
-        seen_v = float(np.nanmin(before)) + float(drawn) * settings.guard_ohm if np.isfinite(before).any() else np.inf
-        if seen_v < settings.guard_v + GUARD_V * ctx.facts.scale:
-            yield Happened(what="lockout", at_s=_at(log, last), until_s=None, text=f"at {seen_v:.2f} V")
+        guarded = _guarded(log, volts, amps, (int(first), int(last)), settings, ctx.facts.scale)
+        if guarded is not None:
+            yield Happened(what="lockout", at_s=_at(log, last), until_s=None, text=f"at {guarded:.2f} V")
+
+
+def _guarded(
+    log: Log, volts: Floats, amps: Floats | None, charge: tuple[int, int], settings: Settings, scale: float
+) -> float | None:
+    """The volts at which the guard ended a charge; `None` where it did not.
+
+    Volts that lay so low for longer than the guard holds were none to it: a stop rule acted.
+    """
+    first, last = charge
+    long_s = settings.guard_held_s + GUARD_ROWS * log.every_s + GUARD_LATE_S
+    begin = max(first, int(np.searchsorted(log.time_s, log.time_s[last] - 2 * long_s)))
+    drawn = np.nan_to_num(amps[begin:last]) if amps is not None else np.zeros(last - begin)
+    seen = volts[begin:last] + drawn * settings.guard_ohm
+    under = seen < settings.guard_v + GUARD_V * scale
+    if not len(under) or not under[-2:].any():
+        return None
+    above = np.flatnonzero(~under[: len(under) - 1])
+    since = begin + (int(above[-1]) + 1 if len(above) else 0)
+    if log.time_s[last] - log.time_s[since] > long_s:
+        return None
+    return float(np.nanmin(seen[-2:]))
 
 
 def _lows(ctx: Context, log: Log, course: Course) -> list[tuple[int, int]]:
@@ -145,10 +165,13 @@ def _under_way(log: Log, course: Course) -> list[tuple[int, int]]:
 
 
 def _own_load(log: Log, course: Course, first: int, last: int) -> bool:
-    """Whether volts were low only while the unit drew, and rose as it ceased."""
+    """Whether volts fell as the unit took up its current and rose as it ceased."""
     drew = course.charging[first:last]
     if not drew.any() or drew.all():
         return False
+    early = int(np.searchsorted(log.time_s, log.time_s[first] - TAKES_UP_S))
+    if course.charging[early : first + 1].all():
+        return False  # it had drawn long before
     ceased = first + int(np.flatnonzero(drew)[-1]) + 1
     return bool(log.time_s[min(last, len(log) - 1)] - log.time_s[min(ceased, len(log) - 1)] <= OWN_LOAD_S)
 
@@ -203,7 +226,11 @@ def _cold(ctx: Context, log: Log, course: Course) -> Iterator[Happened]:
         coldest = chemistries()[battery.chemistry].charge_min_c
     full_a = ctx.solved.output.yield_a if ctx.solved.output is not None else 20.0
     refused = course.running & (celsius < coldest + COLD_K) & (amps < max(1.0, NOTHING * full_a))
+    volts, settings = log.get("input_v", "post_v"), settings_of(ctx.design, ctx.solved)
+    least_v = min(rule.volts for rule in settings.start_rules) if "voltage" in settings.ways else 0.0
     for first, last in _lasting(log, refused, COLD_LEAST_S):
+        if volts is not None and np.nanmedian(volts[first:last]) < least_v:
+            continue  # nothing wanted to charge
         low = float(np.nanmin(celsius[first:last]))
         yield Happened(
             what="cold", at_s=_at(log, first), until_s=_at(log, last), text=f"{low:.0f} °C, {_lasted(log, first, last)}"
