@@ -18,7 +18,7 @@ from olvask.core.model.device_log import MEASURED, LogMapping
 from olvask.logs.cells import moments, numbers, used
 from olvask.logs.gathered import Gathered, LogRead, bearable
 from olvask.logs.order import ordered
-from olvask.logs.sniff import BadLog, cells_of
+from olvask.logs.sniff import HEAD_LINES, BadLog, cells_of
 
 PIECE = 3 << 20  # bytes read at a time: some ten thousand rows
 MOST_ROWS = 5_000_000  # our own estimate: two months of a row a second
@@ -39,6 +39,8 @@ def read(stream: BinaryIO, mapping: LogMapping, size: int = 0) -> Iterator[float
     line, taken = 1, 0
     for text, ended in _pieces(stream, mapping.encoding):
         taken = ended
+        if line == 1:
+            mapping = _with_header(text, mapping)
         line = _take(text, line, mapping, gathered)
         if gathered.rows > MOST_ROWS:
             raise BadLog(f"The log has more than {MOST_ROWS:,} rows; save it in parts, a month each.")
@@ -63,6 +65,19 @@ def _pieces(stream: BinaryIO, encoding: str) -> Iterator[tuple[bytes, int]]:
             yield piece[:at], taken
     if kept:
         yield kept + b"\n", taken
+
+
+def _with_header(text: bytes, mapping: LogMapping) -> LogMapping:
+    """The mapping with the line at which this file names its columns: what stands above them differs by file."""
+    wanted = [column.name for column in mapping.columns]
+    for number, raw in enumerate(text.split(b"\n", HEAD_LINES)[:HEAD_LINES], start=1):
+        if [name[:120] for name in _names(raw, mapping)] == wanted:
+            return mapping.model_copy(update={"header_line": number})
+    return mapping
+
+
+def _names(raw: bytes, mapping: LogMapping) -> list[str]:
+    return cells_of(raw.decode("utf-8", errors="replace").removeprefix("\ufeff").rstrip("\r"), mapping.delimiter)
 
 
 def _take(text: bytes, line: int, mapping: LogMapping, gathered: Gathered) -> int:
@@ -108,7 +123,7 @@ def _take(text: bytes, line: int, mapping: LogMapping, gathered: Gathered) -> in
 
 def _check_header(raw: bytes, mapping: LogMapping) -> None:
     """The names of the columns are those that were mapped."""
-    names = cells_of(raw.decode("utf-8", errors="replace").removeprefix("\ufeff").rstrip("\r"), mapping.delimiter)
+    names = _names(raw, mapping)
     wanted = [column.name for column in mapping.columns]
     if len(names) != len(wanted):
         raise BadLog(

@@ -143,8 +143,8 @@ class LogMapping(Described):
 
     @property
     def signature(self) -> str:
-        """What logs of this kind have in common: their column names in order."""
-        return "\x1f".join(column.name for column in self.columns)
+        """What logs of this kind have in common: their column names in order, and what parts them."""
+        return "\x1f".join((self.delimiter, *(column.name for column in self.columns)))
 
     def at(self, role: Role) -> int | None:
         """Number of the column with a role."""

@@ -101,15 +101,13 @@ def look_at_log() -> Response:
     """How a file is likely to be read: its beginning, and whole lines from further on behind it."""
     request.max_content_length = SAMPLE_BYTES
     found = sniff(request.get_data(cache=False))
-    known = stores().device_logs.kind_of("\x1f".join(column.name for column in found.columns))
-    return answer_json(
-        LookedAt(
-            sniffed=found,
-            kind=known[0] if known else None,
-            mapping=known[1] if known else None,
-            units={name: tuple(UNITS[measure.unit]) for name, measure in MEASURES.items()},
-        )
-    )
+    known = stores().device_logs.kind_of("\x1f".join((found.delimiter, *(column.name for column in found.columns))))
+    kind, mapping = known if known is not None else (None, None)
+    if mapping is not None and (mapping.decimal, mapping.encoding) != (found.decimal, found.encoding):
+        # The same columns written otherwise, as from a device set to another language: seen before it is believed.
+        kind, mapping = None, mapping.model_copy(update={"decimal": found.decimal, "encoding": found.encoding})
+    units = {name: tuple(UNITS[measure.unit]) for name, measure in MEASURES.items()}
+    return answer_json(LookedAt(sniffed=found, kind=kind, mapping=mapping, units=units))
 
 
 @api.post("/log-kinds")

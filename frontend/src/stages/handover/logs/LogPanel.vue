@@ -67,7 +67,10 @@ const on = (seconds: number) => date(new Date(seconds * 1000))
 .logs {
   display: grid;
   gap: 10px;
-  align-content: start;
+  grid-auto-rows: max-content;
+  grid-template-columns: minmax(0, 1fr);
+  min-height: 0;
+  overflow: auto;
 }
 ul {
   list-style: none;
@@ -76,6 +79,7 @@ ul {
   font-size: var(--text);
 }
 li {
+  align-items: center;
   display: flex;
   flex-wrap: wrap;
   gap: 4px 12px;

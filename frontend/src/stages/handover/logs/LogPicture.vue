@@ -130,6 +130,7 @@ const kinds = computed(() => [...new Set(rail.value.map((item) => item.what))])
 <style scoped>
 .moves {
   display: flex;
+  align-items: center;
   flex-wrap: wrap;
   gap: 4px 14px;
   font-size: var(--text);

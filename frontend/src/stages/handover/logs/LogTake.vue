@@ -102,11 +102,12 @@ async function take(): Promise<void> {
       <span class="hidden-label">File of the log</span>
       <input type="file" accept=".csv,.txt,.tsv,text/csv,text/plain" data-log-file @change="chosen" />
     </label>
-    <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
+    <p v-if="trouble && !mapping" class="stop" role="alert">■ {{ trouble }}</p>
     <template v-if="looked && mapping">
       <p v-for="doubt in looked.sniffed.doubts" :key="doubt" class="caution">▲ {{ doubt }}</p>
       <LogColumns :mapping="mapping" :looked="looked" @change="remap" />
       <LogFirstRows v-if="tried" :tried="tried" />
+      <p v-if="trouble" class="stop" role="alert" data-log-trouble>■ {{ trouble }}</p>
       <div class="go">
         <Button v-if="kind === null" label="See its first rows" size="small" data-log-try @click="look" />
         <Button v-else-if="done >= 1" label="Take it in" size="small" data-log-take @click="take" />

@@ -145,7 +145,7 @@ def _differs(fit: Fit, days: Sequence[LogDay]) -> Differs | None:
     share, more = ALLOWED[fit.key]
     allowed = share * abs(fit.designed) + more + fit.spread
     away = fit.value - fit.designed
-    since = _since(fit, days) if fit.key == "supply_mohm" else None
+    since = stepped(fit, days) if fit.key == "supply_mohm" else None
     if abs(away) <= allowed and since is None:
         return None
     worse = (fit.key in WORSE_HIGH and away > 0) or (fit.key in WORSE_LOW and away < 0)
@@ -154,13 +154,18 @@ def _differs(fit: Fit, days: Sequence[LogDay]) -> Differs | None:
     text = f"{fit.label}: {value}, designed {fit.designed:.{fit.digits}f} {fit.unit}."
     if since is not None:
         day, before, after = since
-        text = f"{fit.label}: {after:.1f} {fit.unit} since then, {before:.1f} before, designed {fit.designed:.1f}."
+        text = f"{fit.label}: from {before:.1f} to {after:.1f} {fit.unit}, designed {fit.designed:.1f}."
         return Differs(key=fit.key, level="caution", text=text, since_s=day * DAY_S)
     return Differs(key=fit.key, level="caution" if worse else "note", text=text, since_s=None)
 
 
-def _since(fit: Fit, days: Sequence[LogDay]) -> tuple[int, float, float] | None:
-    """The day at which the supply run's resistance stepped up and stayed, with what it was before and after."""
+def stepped(fit: Fit, days: Sequence[LogDay]) -> tuple[int, float, float] | None:
+    """The day at which the supply run's resistance stepped up and stayed, with what it was before and after.
+
+    Args:
+        fit: its resistance over the whole log.
+        days: day by day.
+    """
     known = [(item.day, item.loop_mohm) for item in days if item.loop_mohm is not None]
     if len(known) < 2 * LEAST_DAYS or fit.designed is None:
         return None

@@ -90,16 +90,32 @@ def _fits(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
     )
     for key, label, near, far, amps in loops:
         estimate = loop_of(log, course, near, far, amps)
-        if estimate is None:
-            continue
-        designed = ctx.state("supply" if key == "supply_mohm" else "delivery").loop_ohm
-        half = Z975 * math.hypot(estimate.sigma, GAIN_A * estimate.value)
-        yield _fit(key, label, ("mΩ", 1), (1000 * estimate.value, 1000 * half), 1000 * designed, estimate.rows)
+        if estimate is not None:
+            yield _loop_fit(ctx, key, label, estimate)
     whole = full(ctx, log, course)
     yield from _source(ctx, log, course, whole)
     yield from _efficiency(ctx, log, course)
     yield from _limit(ctx, log, whole)
     yield from _thresholds(ctx, log, course)
+
+
+def supply_since(ctx: Context, log: Log, course: Course, since_s: float) -> Fit | None:
+    """The supply run's resistance from some moment on.
+
+    Args:
+        ctx: the design solved.
+        log: as recorded.
+        course: what the vehicle and the unit did.
+        since_s: that moment [s since 1970].
+    """
+    estimate = loop_of(log, course, "post_v", "input_v", "input_a", log.time_s >= since_s)
+    return None if estimate is None else _loop_fit(ctx, "supply_mohm", "Supply run, since it changed", estimate)
+
+
+def _loop_fit(ctx: Context, key: Fitted, label: str, estimate: Estimate) -> Fit:
+    designed = ctx.state("supply" if key == "supply_mohm" else "delivery").loop_ohm
+    half = Z975 * math.hypot(estimate.sigma, GAIN_A * estimate.value)
+    return _fit(key, label, ("mΩ", 1), (1000 * estimate.value, 1000 * half), 1000 * designed, estimate.rows)
 
 
 def _fit(

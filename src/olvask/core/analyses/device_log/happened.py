@@ -187,8 +187,9 @@ def _hunting(log: Log, course: Course, lows: list[tuple[int, int]]) -> Iterator[
             and _own_load(log, course, first, last)
         )
         quiet[first:last] = own
-    for first, last in lows:
-        quiet[first:last] = False
+    for first, last in lows:  # a low phase is one thing the vehicle does
+        quiet[first:last] = True
+        quiet[[first, min(last, len(log) - 1)]] = False
     if len(log) > 1:
         quiet[1:] &= ~log.gap
     begun = starts(log, course)

@@ -26,7 +26,8 @@ from olvask.core.simulate.report import thinned
 from olvask.core.simulate.trip import drive
 
 MOST_S, MOST_COLUMNS = 62 * 86400.0, 600
-SHORTEST_S = 1.0
+SHORTEST_S, JUST_S = 1.0, 0.05
+LEAST_H = 2.0  # of standing, before a fall of the charge says what loads take
 BEGIN_START, BEGIN_AUXILIARY = 0.9, 0.5
 SHOWN: tuple[Measured, ...] = ("input_v", "post_v", "output_v", "auxiliary_v", "input_a", "output_a", "auxiliary_a")
 
@@ -61,16 +62,19 @@ class LogWindow(Said):
     text: str
 
 
-def programme_of(log: Log, course: Course, happened: Sequence[Happened], start: float, auxiliary: float) -> Programme:
-    """The day as the log shows it: engine off, under way, and low phases.
+def programme_of(
+    ctx: Context, log: Log, course: Course, happened: Sequence[Happened], begins: tuple[float, float]
+) -> Programme:
+    """The day as the log shows it: engine off, under way, and low phases, with the loads its charge speaks of.
 
     Args:
+        ctx: the design solved.
         log: as recorded.
         course: what the vehicle and the unit did.
         happened: what was found in it.
-        start: charge of the start battery to begin with, 0 to 1.
-        auxiliary: charge of the auxiliary battery to begin with, 0 to 1.
+        begins: charge of the start and of the auxiliary battery to begin with, 0 to 1.
     """
+    load_a = _load_a(ctx, log, course)
     edges: list[tuple[float, Engine]] = [(float(log.time_s[0]), "cruise" if course.running[0] else "off")]
     for row in np.flatnonzero(np.diff(course.running.astype(np.int8))) + 1:
         edges.append((float(log.time_s[row]), "cruise" if course.running[row] else "off"))
@@ -83,8 +87,22 @@ def programme_of(log: Log, course: Course, happened: Sequence[Happened], start: 
             continue
         low = engine == "off" and any(abs(from_s - begun) < 1 for begun, _ in lows)
         known: Engine = "low" if low else engine
-        stretches.append(Stretch(known, to_s - from_s, ignition=known != "off"))
-    return Programme(tuple(stretches[:MOST_STRETCHES]), start, auxiliary)
+        stretches.append(Stretch(known, to_s - from_s, ignition=known != "off", load_a=load_a))
+    return Programme(tuple(stretches[:MOST_STRETCHES]), *begins)
+
+
+def _load_a(ctx: Context, log: Log, course: Course) -> float:
+    """What the auxiliary battery's loads take on the average [A]: by its charge while nothing charges, else as surveyed."""
+    percent, capacity_ah = log.get("charge_percent"), ctx.design.auxiliary.capacity_ah
+    if percent is not None and np.isfinite(percent).sum() > 1:
+        fell = hours = 0.0
+        for first, last in spans(~course.charging & np.isfinite(percent)):
+            fell += float(percent[first] - percent[last - 1]) / 100
+            hours += float(log.time_s[last - 1] - log.time_s[first]) / 3600
+        if hours > LEAST_H:
+            return max(0.0, fell * capacity_ah / hours)
+    daily = ctx.facts.daily
+    return float(daily.value) / 24 if daily is not None else 0.0
 
 
 def window(
@@ -154,12 +172,18 @@ def _simulated(
         course.charging[part],
         course.on_a,
     )
-    programme = programme_of(own, cut, happened, BEGIN_START, _begun(ctx, own, cut))
+    programme = programme_of(ctx, own, cut, happened, (BEGIN_START, _begun(ctx, own, cut)))
     if not programme.stretches:
         return (), ""
     trip = drive(ctx.design, programme)
-    samples = thinned(trip, 3 * MOST_COLUMNS)
     begun = float(own.time_s[0])
+    # What changes at once is drawn at once: what stood before stands up to there.
+    samples = []
+    for before, item in pairwise([None, *thinned(trip, 2 * MOST_COLUMNS)]):
+        if before is not None and item is not None and (before.state, before.engine) != (item.state, item.engine):
+            samples.append(before._replace(time_s=item.time_s - JUST_S))
+        if item is not None:
+            samples.append(item)
     times = tuple(round(begun + item.time_s, 2) for item in samples)
     curves: list[tuple[Measured, tuple[float, ...]]] = [
         ("input_v", tuple(round(item.input_v, 3) for item in samples)),

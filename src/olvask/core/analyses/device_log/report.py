@@ -6,15 +6,16 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
 from pydantic import Field
 
 from olvask.core.analyses.device_log.course import Course, bounds_of, course_of
-from olvask.core.analyses.device_log.days import Differs, LogDay, days_of, differing
-from olvask.core.analyses.device_log.fitted import LEAST_ROWS, Fit, fits, full
-from olvask.core.analyses.device_log.happened import HAPPENINGS, Happened, Happening, happenings
+from olvask.core.analyses.device_log.days import Differs, LogDay, days_of, differing, stepped
+from olvask.core.analyses.device_log.fitted import LEAST_ROWS, Fit, fits, full, supply_since
+from olvask.core.analyses.device_log.happened import DAY_S, HAPPENINGS, Happened, Happening, happenings
 from olvask.core.analyses.device_log.series import Log
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
@@ -86,7 +87,7 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
                 Counted(what=what, label=label, count=count[what]) for what, label in HAPPENINGS.items() if count[what]
             ),
             happened=happened[:MOST_TOLD],
-            fits=found,
+            fits=_since(ctx, log, course, found, days),
             days=days,
             differs=differing(ctx, found, days, happened),
             readings=_readings(ctx, log, course),
@@ -94,6 +95,16 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
         ),
         course,
     )
+
+
+def _since(ctx: Context, log: Log, course: Course, found: Sequence[Fit], days: Sequence[LogDay]) -> tuple[Fit, ...]:
+    """The fits, the supply run's as it is now where it stepped up."""
+    changed = []
+    for fit in found:
+        step = stepped(fit, days) if fit.key == "supply_mohm" else None
+        later = supply_since(ctx, log, course, step[0] * DAY_S) if step is not None else None
+        changed.append(fit if later is None else later)
+    return tuple(changed)
 
 
 def _readings(ctx: Context, log: Log, course: Course) -> tuple[LogReading, ...]:
