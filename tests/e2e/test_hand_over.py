@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 import io
+from pathlib import Path
 
+import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
+from olvask.core.simulate.programme import read_programme
+from olvask.rig.device_log import Layout, Recorder, Stage, recorded, written
+from olvask.rig.faults import Spoilt
+from olvask.store.demo import demo_designs
 from tests.e2e.server import Server
 
 
@@ -62,3 +69,62 @@ def test_a_year_of_logbook_shows_where_it_leads(page: Page, server: Server) -> N
     page.locator("[data-log-text]").fill("8.6")
     page.locator("[data-log-note]").click()
     expect(page.locator("[data-log-entry]").first).to_contain_text("8.6 mΩ")
+
+
+def logged(joint_ohm: float, day: int, path: Path) -> Path:
+    """A week of the van's monitor; from some day on its return has a bad joint."""
+    design = next(design for heading, design in demo_designs() if heading.code == "KV-118")
+    round_ = "crank 2 s\nidle 2 min\ncruise 25 min\noff 90 min load 9 A\n"
+    programme = read_programme(f"begin start 85 % auxiliary 50 %\noff 7 h load 3 A\nrepeat 7\n{round_}end\n")
+    bad = Spoilt(extra_ohm={"supply_back": joint_ohm})
+    stages = [Stage(programme, bad if number >= day else Spoilt()) for number in range(7)]
+    log = recorded(design, stages, Recorder(every_s=20.0), 1_780_000_000.0, np.random.default_rng(7))
+    path.write_text(written(log, Layout(delimiter=";", decimal=",", moment="dmy", zone="UTC")))
+    return path
+
+
+def test_a_log_tells_when_a_joint_went_bad_and_its_readings_name_it(page: Page, server: Server, tmp_path: Path) -> None:
+    """A week's file: mapped, taken in, since when the run is worse, its last full charge as evidence in Prove, the cure."""
+    page.goto(f"{server.address}/job/5/handover")
+    page.get_by_role("tab", name="Device logs").click()
+    page.locator("[data-log-file]").set_input_files(logged(0.015, 4, tmp_path / "week.csv"))
+    page.locator("[data-log-how=order]").wait_for()
+    page.locator("[data-log-try]").click()
+    expect(page.locator("[data-log-rows]")).to_contain_text("Volts at the unit's input [V]")
+    page.locator("[data-log-take]").click()
+    differs = page.locator("[data-log-differs]")
+    expect(differs).to_contain_text("Supply run, both ways: from")
+    expect(page.locator("[data-fit=supply_mohm]")).to_contain_text("23.")
+    picture = page.locator("[data-log-picture]")
+    expect(picture.get_by_role("img", name="Volts at the unit's input, logged and simulated")).to_be_visible()
+    differs.get_by_role("button").first.click()
+    page.locator("[data-log-evidence]").click()
+    expect(page.get_by_text("they stand in Prove")).to_be_visible()
+    page.goto(f"{server.address}/job/5/prove")
+    page.locator("[data-side]").click()
+    expect(page.locator("[data-cause]").first).to_contain_text("supply")
+    # The same kind of file is known the next time.
+    page.goto(f"{server.address}/job/5/handover")
+    page.get_by_role("tab", name="Device logs").click()
+    page.locator("[data-log-more]").click()
+    page.locator("[data-log-file]").set_input_files(logged(0.0, 7, tmp_path / "later.csv"))
+    expect(page.get_by_text("a kind that was mapped before")).to_be_visible()
+    page.locator("[data-log-take]").click()
+    expect(page.locator("[data-log-pick]")).to_have_count(2)
+    expect(differs).not_to_contain_text("Supply run")
+
+
+@pytest.mark.refusals
+def test_a_file_that_is_no_log_is_refused_in_words(page: Page, server: Server, tmp_path: Path) -> None:
+    """A picture, and a table without volts: each says what to do."""
+    page.goto(f"{server.address}/job/2/handover")
+    page.get_by_role("tab", name="Device logs").click()
+    picture = tmp_path / "photo.csv"
+    picture.write_bytes(bytes(range(256)) * 40)
+    page.locator("[data-log-file]").set_input_files(picture)
+    expect(page.get_by_role("alert")).to_contain_text("no table of text")
+    other = tmp_path / "other.csv"
+    other.write_text("When;Humidity\n" + "".join(f"2026-03-0{day} 10:00:00;4{day}\n" for day in range(1, 9)))
+    page.locator("[data-log-file]").set_input_files(other)
+    page.locator("[data-log-try]").click()
+    expect(page.locator("[data-log-trouble]")).to_contain_text("no column holds volts")

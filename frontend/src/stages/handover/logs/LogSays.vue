@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import Button from '../../../ui/prime/button'
 import { answered, client } from '../../../api/client'
 import { useJob } from '../../../job/store'
-import { date, fixed, said } from '../../../ui/locale'
+import { fixed, said } from '../../../ui/locale'
 import { useBuildLog } from '../../build/buildLog'
 import LogPicture from './LogPicture.vue'
 import { lasting, moment } from './when'
@@ -26,7 +26,6 @@ const happened = computed(() => (report.value?.happened ?? []).slice(0, all.valu
 const LABEL = computed(() => Object.fromEntries((report.value?.counted ?? []).map((item) => [item.what, item.label])))
 const at = ref<{ from: number; to: number } | null>(null)
 const HOUR = 3600
-const on = (seconds: number) => date(new Date(seconds * 1000))
 function show(from: number, until: number | null): void {
   at.value = { from: from - HOUR / 2, to: (until ?? from) + HOUR / 2 }
 }
@@ -55,7 +54,7 @@ function evidence(): void {
         <li v-for="item in report.differs" :key="item.key" :class="item.level">
           {{ item.level === 'caution' ? '▲' : '○' }} {{ said(item.text) }}
           <button v-if="item.since_s !== null" type="button" class="link" @click="show(item.since_s ?? 0, null)">
-            since {{ on(item.since_s ?? 0) }}
+            since {{ moment(item.since_s ?? 0) }}
           </button>
         </li>
         <li v-if="!report.differs.length" class="good">✓ Nothing in it differs from the design.</li>

@@ -125,6 +125,7 @@ async function take(): Promise<void> {
   font-size: var(--text);
 }
 .file input {
+  font: inherit;
   max-width: 100%;
   min-height: 32px;
 }

@@ -16,7 +16,7 @@ from olvask.core.analyses.device_log.course import Course, spans
 from olvask.core.analyses.device_log.fitted import Fit, Fitted, loop_of
 from olvask.core.analyses.device_log.happened import DAY_S, HAPPENINGS, Happened, Happening
 from olvask.core.analyses.device_log.series import Floats, Log
-from olvask.core.circuit.context import Context
+from olvask.core.analyses.device_log.stepped import Step
 from olvask.core.findings.said import Said
 
 MOST_DAYS = 3660
@@ -33,7 +33,6 @@ ALLOWED: dict[Fitted, tuple[float, float]] = {
 WORSE_HIGH: tuple[Fitted, ...] = ("supply_mohm", "delivery_mohm")
 WORSE_LOW: tuple[Fitted, ...] = ("efficiency", "limit_a")
 TELLING: tuple[Happening, ...] = ("hunting", "lockout", "cold", "early_taper", "unfinished")
-LEAST_DAYS = 2
 
 
 class LogDay(Said):
@@ -111,18 +110,15 @@ def _loop(log: Log, course: Course, part: slice) -> float | None:
     return None if estimate is None else 1000 * estimate.value
 
 
-def differing(
-    ctx: Context, found: Sequence[Fit], days: Sequence[LogDay], happened: Sequence[Happened]
-) -> tuple[Differs, ...]:
+def differing(found: Sequence[Fit], step: Step | None, happened: Sequence[Happened]) -> tuple[Differs, ...]:
     """What lies outside of what was designed.
 
     Args:
-        ctx: the design solved.
         found: what was fitted.
-        days: day by day.
+        step: since when the supply run has more.
         happened: what happened.
     """
-    differs = [item for fit in found if (item := _differs(fit, days)) is not None]
+    differs = [item for fit in found if (item := _differs(fit, step)) is not None]
     for what in TELLING:
         those = [item for item in happened if item.what == what]
         if those:
@@ -139,50 +135,21 @@ def differing(
     return tuple(differs)
 
 
-def _differs(fit: Fit, days: Sequence[LogDay]) -> Differs | None:
+def _differs(fit: Fit, step: Step | None) -> Differs | None:
     if fit.designed is None:
         return None
     share, more = ALLOWED[fit.key]
     allowed = share * abs(fit.designed) + more + fit.spread
     away = fit.value - fit.designed
-    since = stepped(fit, days) if fit.key == "supply_mohm" else None
-    if abs(away) <= allowed and since is None:
+    changed = step if fit.key == "supply_mohm" else None
+    if abs(away) <= allowed and changed is None:
         return None
     worse = (fit.key in WORSE_HIGH and away > 0) or (fit.key in WORSE_LOW and away < 0)
     worse = worse or fit.key not in (*WORSE_HIGH, *WORSE_LOW)
     value = f"{fit.value:.{fit.digits}f} ± {fit.spread:.{fit.digits}f} {fit.unit}"
     text = f"{fit.label}: {value}, designed {fit.designed:.{fit.digits}f} {fit.unit}."
-    if since is not None:
-        day, before, after = since
-        text = f"{fit.label}: from {before:.1f} to {after:.1f} {fit.unit}, designed {fit.designed:.1f}."
-        return Differs(key=fit.key, level="caution", text=text, since_s=day * DAY_S)
+    if changed is not None:
+        before, after = 1000 * changed.before, 1000 * changed.after
+        text = f"Supply run, both ways: from {before:.1f} to {after:.1f} {fit.unit}, designed {fit.designed:.1f}."
+        return Differs(key=fit.key, level="caution", text=text, since_s=changed.since_s)
     return Differs(key=fit.key, level="caution" if worse else "note", text=text, since_s=None)
-
-
-def stepped(fit: Fit, days: Sequence[LogDay]) -> tuple[int, float, float] | None:
-    """The day at which the supply run's resistance stepped up and stayed, with what it was before and after.
-
-    Args:
-        fit: its resistance over the whole log.
-        days: day by day.
-    """
-    known = [(item.day, item.loop_mohm) for item in days if item.loop_mohm is not None]
-    if len(known) < 2 * LEAST_DAYS or fit.designed is None:
-        return None
-    values = np.array([value for _, value in known])
-    best: tuple[float, int] | None = None
-    for at in range(LEAST_DAYS, len(values) - LEAST_DAYS + 1):
-        left, right = values[:at], values[at:]
-        scatter = float(np.sum((left - np.median(left)) ** 2) + np.sum((right - np.median(right)) ** 2))
-        if best is None or scatter < best[0]:
-            best = (scatter, at)
-    if best is None:
-        return None
-    before, after = float(np.median(values[: best[1]])), float(np.median(values[best[1] :]))
-    share, more = ALLOWED[fit.key]
-    noise = float(np.median(np.abs(np.diff(values)))) * 3
-    if after - before <= max(noise, 0.5 * share * fit.designed + more):
-        return None
-    if after - fit.designed <= 0.5 * share * fit.designed:
-        return None
-    return known[best[1]][0], before, after

@@ -13,10 +13,11 @@ import numpy as np
 from pydantic import Field
 
 from olvask.core.analyses.device_log.course import Course, bounds_of, course_of
-from olvask.core.analyses.device_log.days import Differs, LogDay, days_of, differing, stepped
+from olvask.core.analyses.device_log.days import Differs, LogDay, days_of, differing
 from olvask.core.analyses.device_log.fitted import LEAST_ROWS, Fit, fits, full, supply_since
-from olvask.core.analyses.device_log.happened import DAY_S, HAPPENINGS, Happened, Happening, happenings
+from olvask.core.analyses.device_log.happened import HAPPENINGS, Happened, Happening, happenings
 from olvask.core.analyses.device_log.series import Log
+from olvask.core.analyses.device_log.stepped import Step, step_of
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
@@ -74,6 +75,7 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
     happened = happenings(ctx, log, course)
     found = fits(ctx, log, course)
     days = days_of(log, course)
+    step = step_of(log, course, ctx.state("supply").loop_ohm)
     count = Counter(item.what for item in happened)
     return (
         LogReport(
@@ -87,9 +89,9 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
                 Counted(what=what, label=label, count=count[what]) for what, label in HAPPENINGS.items() if count[what]
             ),
             happened=happened[:MOST_TOLD],
-            fits=_since(ctx, log, course, found, days),
+            fits=_as_now(ctx, log, course, found, step),
             days=days,
-            differs=differing(ctx, found, days, happened),
+            differs=differing(found, step, happened),
             readings=_readings(ctx, log, course),
             unsaid=tuple(_unsaid(ctx, log, course)),
         ),
@@ -97,14 +99,10 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
     )
 
 
-def _since(ctx: Context, log: Log, course: Course, found: Sequence[Fit], days: Sequence[LogDay]) -> tuple[Fit, ...]:
+def _as_now(ctx: Context, log: Log, course: Course, found: Sequence[Fit], step: Step | None) -> tuple[Fit, ...]:
     """The fits, the supply run's as it is now where it stepped up."""
-    changed = []
-    for fit in found:
-        step = stepped(fit, days) if fit.key == "supply_mohm" else None
-        later = supply_since(ctx, log, course, step[0] * DAY_S) if step is not None else None
-        changed.append(fit if later is None else later)
-    return tuple(changed)
+    later = supply_since(ctx, log, course, step.since_s) if step is not None else None
+    return tuple(later if later is not None and fit.key == later.key else fit for fit in found)
 
 
 def _readings(ctx: Context, log: Log, course: Course) -> tuple[LogReading, ...]:
