@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-logs check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -123,6 +123,10 @@ check-faults: $(STAMPS)/dev
 # Two thousand users' diaries: how often the true use and rate lie in the interval told.
 check-refit: $(STAMPS)/dev
 	OLVASK_USERS=2000 $(BIN)/pytest -s -q tests/core/analyses/test_refit.py
+
+# Five hundred sheets read by a reader of their own.
+check-papers: $(STAMPS)/dev
+	OLVASK_SHEETS=500 $(BIN)/pytest -s -q -n $(CORES) tests/documents/test_sheet_alone.py
 
 # Two hundred logs of vehicles driven for days against what really happened in them; three hundred files spoilt.
 check-logs: $(STAMPS)/dev

@@ -1,8 +1,7 @@
-"""The hand-over sheet: one PDF page with the schematic, expected values, settings and cautions."""
+"""The hand-over sheet: one PDF page from which a vehicle can be wired, protected and keyed without the screen."""
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass
 from datetime import date
 
@@ -11,10 +10,11 @@ from olvask.core.catalogue import chemistries, device
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.figure import show
-from olvask.core.model import Design
-from olvask.core.stages.build.bill import bill_of
+from olvask.core.model import RUNS, Branch, Design, ProtectiveDevice
+from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.progress import Left
 from olvask.core.stages.wake.existing_link import existing_link_of
+from olvask.core.stages.wake.relay import design_relay
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.typeset import typeset
@@ -74,6 +74,7 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Lef
 
     Returns the PDF as bytes.
     """
+    ctx = Context.of(design)
     data = {
         "title": head.title,
         "code": head.code,
@@ -83,7 +84,9 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Lef
         "state": _state(assessment),
         "values": _values(assessment),
         "settings": _settings(design, assessment),
-        "parts": _parts(design),
+        "conductors": _conductors(ctx),
+        "devices": _devices(ctx),
+        "wiring": _wiring(design),
         "findings": [
             {"level": item.level, "title": item.title, "text": item.text}
             for item in assessment.findings
@@ -132,21 +135,10 @@ def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
         ]
     rows.append(("Starts by", ", ".join(SHORT[way] for way in activation.ways) or "nothing yet"))
     rows += [
-        (
-            f"Enable from {wire.terminal}",
-            f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap" + (f", plug {wire.plug}" if wire.plug else ""),
-        )
-        for wire in (signal_wire(design, way) for way in activation.ways)
-        if wire.fuse_a is not None and wire.wire_mm2 is not None
-    ]
-    rows += [
         (mark.label, _held(mark.value_v, mark.held_s, mark.proposed)) for mark in assessment.wake.marks if mark.acts
     ]
     if design.charge.profile is not None:
         rows.append(("Charge profile", chemistries()[design.charge.profile].label))
-    link = existing_link_of(design)
-    if link is not None:
-        rows.append(("Old link", OLD_LINK[design.old_link.decision]))
     return rows
 
 
@@ -176,23 +168,62 @@ def _held(volts: float, held_s: float | None, proposed: bool) -> str:
     return f"{show(volts, 'V')}{held}{' proposed' if proposed else ''}"
 
 
-def _parts(design: Design) -> list[tuple[str, str]]:
-    """Cables and devices off the bill: lengths alike together."""
-    bill = bill_of(Context.of(design))
-    lengths = Counter((_run_word(cut.id), cut.size, cut.length_m) for cut in bill.conductors)
+def _conductors(ctx: Context) -> list[tuple[str, str, str, str]]:
+    """Every conductor by its name: cable, length as measured and as cut, and where its two ends go."""
+    return [
+        (
+            cut.id,
+            cut.size + ("" if cut.metal == "copper" else " copper-clad"),
+            f"{cut.length_m:g} m, cut {cut.cut_m:g}",
+            " → ".join(f"{end.at} ({_fitting(end.kind, cut.size)})" for end in cut.ends),
+        )
+        for cut in conductors_of(ctx)
+    ]
+
+
+def _fitting(kind: str, size: str) -> str:
+    """What is crimped on, without the size that stands beside it."""
+    return " ".join(kind.replace(size, "").split())
+
+
+def _devices(ctx: Context) -> list[tuple[str, str]]:
+    """Every protective device: which it is, where it sits."""
+    rows: list[tuple[str, str]] = []
+    for run in RUNS:
+        for piece in ctx.design.run(run).pieces:
+            if isinstance(piece, ProtectiveDevice):
+                rows.append((_device(piece), f"{run} run"))
+            elif isinstance(piece, Branch) and piece.device is not None:
+                rows.append((_device(piece.device), f"tail of {piece.name}"))
+        tails = unit_tails(ctx, run)
+        if tails is not None and tails.device is not None:
+            rows.append((f"{ctx.design.units} × {_device(tails.device)}", f"{run} tail of each unit"))
+    return rows
+
+
+def _device(piece: ProtectiveDevice) -> str:
+    return f"{device(piece.family, piece.rating_a).label} {piece.rating_a:g} A"
+
+
+def _wiring(design: Design) -> list[tuple[str, str]]:
+    """The enable's wire, and the changeover relay pin by pin."""
     rows = [
-        (f"{word}: {size}", f"{f'{count} × ' if count > 1 else ''}{length_m:g} m")
-        for (word, size, length_m), count in lengths.items()
+        (
+            f"Enable from {wire.terminal}",
+            f"{wire.wire_mm2:g} mm², fuse {wire.fuse_a:g} A at the tap, to {wire.ends_at}"
+            + (f", plug {wire.plug}" if wire.plug else ""),
+        )
+        for wire in (signal_wire(design, way) for way in design.activation.ways)
+        if wire.fuse_a is not None and wire.wire_mm2 is not None
     ]
-    fitted = Counter((item.family, item.rating_a) for item in bill.devices)
-    return rows + [
-        (device(family, rating_a).label, f"{f'{count} × ' if count > 1 else ''}{rating_a:g} A")
-        for (family, rating_a), count in fitted.items()
-    ]
-
-
-def _run_word(name: str) -> str:
-    return {"S": "supply", "D": "delivery", "B": "branch tail"}.get(name[0], "chassis strap")
+    link = existing_link_of(design)
+    if link is None:
+        return rows
+    rows.append(("Old link", OLD_LINK[design.old_link.decision]))
+    if design.old_link.decision == "changeover":
+        relay = design_relay(design, link)
+        rows += [(f"Relay {pin.terminal}", pin.goes_to) for pin in relay.terminals]
+    return rows
 
 
 def _cautions(design: Design) -> list[str]:
