@@ -371,7 +371,7 @@ def yard(count: int = 10_000) -> None:
         with closing(sqlite3.connect(path)) as made:
             made.execute(
                 "with recursive k(i) as (select 6 union all select i + 1 from k where i < ?) insert into job "
-                "select i, code || i, title || ' ' || i, customer, 1, created_at, datetime(saved_at, '+' || i || ' seconds') "
+                "(id, code, title, customer, version, created_at, saved_at, archived, template, service_due) select i, code || i, title || ' ' || i, customer, 1, created_at, datetime(saved_at, '+' || i || ' seconds'), 0, 0, '' "
                 "from k join job j on j.id = 1 + i % 5",
                 (count,),
             )
@@ -380,8 +380,10 @@ def yard(count: int = 10_000) -> None:
                 "(select design from revision r where r.job_id = 1 + j.id % 5) from job j where j.id > 5"
             )
             made.execute(
-                "insert into card select j.id, 1, c.rules, c.size, vehicle, unit, unit_id, battery, alternator, stops, "
-                "cautions, next_stage, next_action, spoilt from job j join card c on c.job_id = 1 + j.id % 5 where j.id > 5"
+                "insert into card (job_id, version, rules, size, vehicle, unit, unit_id, battery, alternator, stops, "
+                "cautions, next_stage, next_action, spoilt, sought, line) select j.id, 1, c.rules, c.size, vehicle, unit, "
+                "unit_id, battery, alternator, stops, cautions, next_stage, next_action, spoilt, "
+                "lower(j.title || ' ' || j.code || ' ' || j.customer || ' ' || unit), line from job j join card c on c.job_id = 1 + j.id % 5 where j.id > 5"
             )
             made.commit()
         client = create_app(Config(path)).test_client()

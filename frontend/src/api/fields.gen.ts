@@ -349,4 +349,6 @@ export const FIELDS: Record<string, Field> = {
   "log.columns.*.unit": {"label": "Unit"},
   "log.order": {"label": "Dates are written", "choices": [{"value": "ymd", "label": "year, month, day"}, {"value": "dmy", "label": "day, month, year"}, {"value": "mdy", "label": "month, day, year"}, {"value": "epoch_s", "label": "seconds since 1970"}, {"value": "epoch_ms", "label": "milliseconds since 1970"}]},
   "log.zone": {"label": "Its clock's time zone"},
+  "shelve.archived": {"label": "Archived"},
+  "shelve.template": {"label": "A template for new jobs"},
 }

@@ -16,8 +16,8 @@ export interface paths {
             parameters: {
                 query?: {
                     sought?: string;
-                    stands?: "" | "stop" | "caution" | "clear" | "spoilt";
-                    order?: "saved" | "title" | "code" | "stops";
+                    stands?: "" | "stop" | "caution" | "clear" | "spoilt" | "service" | "archived" | "template";
+                    order?: "saved" | "title" | "code" | "stops" | "service";
                     begin?: number;
                     rows?: number;
                 };
@@ -3263,6 +3263,106 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/shelved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a job is put away or a template, and when its next service is due. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShelvedOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        /** Put a job away or take it out; have it stand as a template or not. Nothing of it changes. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ShelveIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShelvedOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -8059,6 +8159,28 @@ export interface components {
              * @default
              */
             spoilt: string;
+            /**
+             * Line
+             * @description volts at hot idle: start battery, input, output, auxiliary battery
+             * @default []
+             */
+            line: number[];
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Template
+             * @default false
+             */
+            template: boolean;
+            /**
+             * Service Due
+             * @description ISO 8601 date; empty for none
+             * @default
+             */
+            service_due: string;
         };
         /**
          * JobOut
@@ -10991,6 +11113,34 @@ export interface components {
              * @default []
              */
             unreadable: string[];
+        };
+        /**
+         * ShelveIn
+         * @description Whether a job is put away, and whether it is a template.
+         */
+        ShelveIn: {
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * A template for new jobs
+             * @default false
+             */
+            template: boolean;
+        };
+        /**
+         * ShelvedOut
+         * @description How a job is kept.
+         */
+        ShelvedOut: {
+            /** Archived */
+            archived: boolean;
+            /** Template */
+            template: boolean;
+            /** Service Due */
+            service_due: string;
         };
         /**
          * Shown

@@ -2,7 +2,8 @@
 /** Jobs, each with how it stands and its next action. */
 import type { JobCard } from '../api/types'
 import { jobsKept } from '../job/draft'
-import { clock, day } from '../ui/locale'
+import { clock, date, day } from '../ui/locale'
+import LineFace from './LineFace.vue'
 
 defineProps<{ jobs: JobCard[] }>()
 const kept = jobsKept()
@@ -10,6 +11,8 @@ const when = (text: string) => {
   const at = new Date(text)
   return `${day(at)} ${clock(at)}`
 }
+const SOON_MS = 30 * 86_400_000
+const due = (day: string) => new Date(`${day}T12:00`).getTime() < Date.now() + SOON_MS
 const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
 </script>
 
@@ -17,6 +20,7 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
   <table>
     <thead>
       <tr>
+        <th class="wide">At hot idle</th>
         <th>Vehicle</th>
         <th>Number</th>
         <th class="wide">Customer</th>
@@ -29,8 +33,10 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
     </thead>
     <tbody>
       <tr v-for="job in jobs" :key="job.id" :data-job="job.id">
+        <td class="wide face"><LineFace :volts="job.line ?? []" :stops="job.stops" /></td>
         <th scope="row">
           <RouterLink :to="`/job/${job.id}/${stageOf(job.next_stage)}`">{{ job.title }}</RouterLink>
+          <small v-if="job.template" class="muted kept">template</small>
           <small v-if="kept.has(job.id)" class="caution kept" data-kept>▲ entries not stored yet: open it</small>
         </th>
         <td class="code">{{ job.code }}</td>
@@ -49,6 +55,9 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
         </td>
         <td>
           <b>{{ job.next_stage }}:</b> {{ job.next_action }}
+          <small v-if="job.service_due" :class="{ caution: due(job.service_due) }" data-service-due
+            >{{ due(job.service_due) ? '▲ ' : '' }}service {{ date(new Date(`${job.service_due}T12:00`)) }}</small
+          >
         </td>
         <td class="wide muted code">{{ when(job.saved_at) }}</td>
       </tr>
@@ -88,6 +97,13 @@ tbody th {
 tbody tr:hover > * {
   background: var(--field);
 }
+small {
+  display: block;
+  font-size: var(--text);
+}
+.face {
+  padding-top: 6px;
+}
 .code,
 .stands {
   white-space: nowrap;
@@ -113,7 +129,7 @@ tbody tr:hover > * {
     border: 0;
     padding: 2px 6px 2px 0;
   }
-  td:nth-of-type(6) {
+  td:nth-of-type(7) {
     grid-column: 1 / -1;
   }
 }

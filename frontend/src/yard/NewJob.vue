@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, refusal, Refused } from '../api/client'
 import type { EntryError, Job } from '../api/types'
+import FromTemplate from './FromTemplate.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 
@@ -13,6 +14,8 @@ const router = useRouter()
 const queries = useQueryClient()
 const title = useSessionStorage('olvask.new.title', '') // half typed, it outlives a reload
 const code = useSessionStorage('olvask.new.code', '')
+const template = ref<number | null>(null)
+const named = () => ({ title: title.value.trim(), code: code.value.trim(), customer: '' })
 const picker = ref<HTMLInputElement | null>(null)
 const refused = ref<{ title: string; errors: EntryError[] } | null>(null)
 
@@ -36,11 +39,11 @@ function refuse(reason: unknown): void {
 }
 const begin = useMutation({
   mutationFn: () =>
-    answered(
-      client.POST('/api/jobs', {
-        body: { title: title.value.trim(), code: code.value.trim(), customer: '', design: null },
-      }),
-    ),
+    template.value === null
+      ? answered(client.POST('/api/jobs', { body: { ...named(), design: null } }))
+      : answered(
+          client.POST('/api/jobs/{job_id}/next', { params: { path: { job_id: template.value } }, body: named() }),
+        ),
   onSuccess: (job: Job) => {
     title.value = code.value = ''
     return enter(job, 'survey')
@@ -105,6 +108,7 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
           maxlength="80"
         />
       </div>
+      <FromTemplate v-model="template" />
       <Button type="submit" label="Start the survey" icon="pi pi-plus" size="small" :loading="begin.isPending.value" />
       <span class="or muted">or</span>
       <input

@@ -16,8 +16,8 @@ const emit = defineEmits<{ night: [] }>()
 const ROWS = 50
 const typed = ref('')
 const sought = refDebounced(typed, 150)
-const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt'>('all')
-const order = useStorage<'saved' | 'title' | 'code' | 'stops'>('olvask.yard.order', 'saved')
+const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt' | 'service' | 'template' | 'archived'>('all')
+const order = useStorage<'saved' | 'title' | 'code' | 'stops' | 'service'>('olvask.yard.order', 'saved')
 const begin = ref(0)
 const STANDS = [
   { value: 'all', label: 'all, however they stand' },
@@ -25,12 +25,16 @@ const STANDS = [
   { value: 'caution', label: '▲ with cautions' },
   { value: 'clear', label: '✓ clear' },
   { value: 'spoilt', label: 'not readable' },
+  { value: 'service', label: 'with a next service' },
+  { value: 'template', label: 'templates' },
+  { value: 'archived', label: 'archived' },
 ]
 const ORDERS = [
   { value: 'saved', label: 'last saved first' },
   { value: 'title', label: 'by vehicle' },
   { value: 'code', label: 'by number' },
   { value: 'stops', label: 'most stops first' },
+  { value: 'service', label: 'next service first' },
 ]
 watch([sought, stands, order], () => {
   begin.value = 0

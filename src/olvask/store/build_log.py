@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import asdict
-from datetime import datetime
+from datetime import date, datetime
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -71,6 +71,7 @@ class BuildStore:
                 if session.get(BuildEntryRow, entry.id) is None:  # an identity another job has is not taken twice
                     values = asdict(entry) | {"at": datetime.fromisoformat(entry.at)}
                     session.add(BuildEntryRow(job_id=job_id, received_at=now, **values))
+            _note_service(session, job_id, fresh.values())
         return self.entries(job_id)
 
     def keep(self, job_id: int, photograph: Photograph) -> None:
@@ -128,3 +129,15 @@ def _entry(row: BuildEntryRow) -> Entry:
         by=row.by,
         at=row.at.isoformat(),
     )
+
+
+def _note_service(session: Session, job_id: int, entries: Iterable[Entry]) -> None:
+    """Keep with the job when its next service is due, as the newest that was noted says."""
+    noted = sorted((entry.at, entry.text.strip()) for entry in entries if entry.step == "service_due")
+    job = session.get(JobRow, job_id)
+    if not noted or job is None:
+        return
+    try:
+        job.service_due = date.fromisoformat(noted[-1][1]).isoformat()
+    except ValueError:  # words, such as "when the belt is changed": they stay in the logbook
+        job.service_due = ""

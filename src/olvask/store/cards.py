@@ -3,6 +3,7 @@
 - `Card`, `card_of`: the verdicts of one design in a row.
 - `RULES`: which rules a card was worked out by; another Olvask works it out anew.
 - `Heading`: what a job is called.
+- `sought_by`: what a job is found by.
 - `Wanted`, `Page`, `CardedJob`: a part of the yard, searched, sorted and paged.
 """
 
@@ -22,6 +23,8 @@ from olvask.core.findings.finding import STAGES, Stage
 from olvask.core.model import Design
 
 MOST_ROWS = 200  # of one page
+Stands = Literal["", "stop", "caution", "clear", "spoilt", "service", "archived", "template"]
+Order = Literal["saved", "title", "code", "stops", "service"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +41,7 @@ class Card:
     next_stage: Stage = "survey"
     next_action: str = ""
     spoilt: str = ""  # why it cannot be read or judged; empty where it can
+    line: str = ""  # volts along the line at hot idle: start battery, input, output, auxiliary battery
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,8 +49,8 @@ class Wanted:
     """Which part of the yard: text sought, how it stands, order, where the page begins and how long it is."""
 
     sought: str = ""
-    stands: Literal["", "stop", "caution", "clear", "spoilt"] = ""
-    order: Literal["saved", "title", "code", "stops"] = "saved"
+    stands: Stands = ""
+    order: Order = "saved"
     begin: int = 0
     rows: int = 50
 
@@ -69,6 +73,9 @@ class CardedJob:
     version: int
     saved_at: datetime
     card: Card
+    archived: bool = False
+    template: bool = False
+    service_due: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +131,26 @@ def card_of(design: Design) -> Card:
         cautions=sum(item.level == "caution" for item in found.findings),
         next_stage=stage,
         next_action=action,
+        line=_line(found),
     )
+
+
+def _line(found: Assessment) -> str:
+    """Volts along the line at hot idle, as the row draws them; empty where nothing charges."""
+    idle = next((item for item in found.conditions if item.key == "idle"), None)
+    if idle is None or idle.output_v is None:
+        return ""
+    return " ".join(f"{volts:.2f}" for volts in (idle.source_v, idle.input_v, idle.output_v, idle.auxiliary_v))
+
+
+def sought_by(heading: Heading, card: Card) -> str:
+    """What a job is found by, in small letters.
+
+    Args:
+        heading: what it is called.
+        card: its row.
+    """
+    return " ".join((heading.title, heading.code, heading.customer, card.unit)).casefold()[:400]
 
 
 def _next_action(found: Assessment) -> tuple[Stage, str]:

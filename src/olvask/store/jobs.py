@@ -8,12 +8,12 @@ from datetime import UTC, datetime
 from typing import Any, Literal
 
 from pydantic import ValidationError
-from sqlalchemy import ColumnElement, Select, func, or_, select, update
+from sqlalchemy import ColumnElement, Select, func, select, update
 from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
-from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules
+from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules, sought_by
 from olvask.store.engine import Database
 from olvask.store.schema import CardRow, JobRow, RevisionRow
 
@@ -130,10 +130,7 @@ class JobStore:
                 .join(JobRow, (JobRow.id == RevisionRow.job_id) & (JobRow.version == RevisionRow.version))
                 .where(JobRow.id.in_(ids))
             )
-            judged = [
-                _card_row(row.job_id, row.version, _judged(_job_or_spoilt(row)), len(row.design))
-                for row in session.scalars(query)
-            ]
+            judged = [_recarded(row) for row in session.scalars(query)]
         with self._database.writing() as session:
             for card in judged:
                 if session.get(JobRow, card.job_id) is not None:
@@ -202,7 +199,7 @@ class JobStore:
             session.flush()
             revision = _revision_row(row.id, 1, heading, now, design)
             session.add(revision)
-            session.merge(_card_row(row.id, 1, card, len(revision.design)))
+            session.merge(_card_row(row.id, 1, heading, card, len(revision.design)))
             return _job(revision)
 
     def save(self, job_id: int, based_on: int, heading: Heading, design: Design) -> Job:
@@ -237,8 +234,32 @@ class JobStore:
                 raise StaleSave(_job(self._revision(session, job_id, None)))
             revision = _revision_row(job_id, based_on + 1, heading, now, design)
             session.add(revision)
-            session.merge(_card_row(job_id, based_on + 1, card, len(revision.design)))
+            session.merge(_card_row(job_id, based_on + 1, heading, card, len(revision.design)))
             return _job(revision)
+
+    def shelve(self, job_id: int, archived: bool, template: bool) -> None:
+        """Put a job away, or take it out again; have it stand as a template, or not.
+
+        Raises:
+            NoSuchJob: there is no such job.
+        """
+        with self._database.writing() as session:
+            row = session.get(JobRow, job_id)
+            if row is None:
+                raise NoSuchJob(f"no job {job_id}")
+            row.archived, row.template = archived, template
+
+    def shelved(self, job_id: int) -> tuple[bool, bool, str]:
+        """Whether a job is put away, whether it is a template, and when its next service is due.
+
+        Raises:
+            NoSuchJob: there is no such job.
+        """
+        with self._database.reading() as session:
+            row = session.get(JobRow, job_id)
+            if row is None:
+                raise NoSuchJob(f"no job {job_id}")
+            return row.archived, row.template, row.service_due
 
     @staticmethod
     def _revision(session: Session, job_id: int, version: int | None) -> RevisionRow:
@@ -257,15 +278,15 @@ ORDER: dict[str, tuple[ColumnElement[Any], ...]] = {
     "title": (func.lower(JobRow.title).asc(), JobRow.id.asc()),
     "code": (func.lower(JobRow.code).asc(), JobRow.id.asc()),
     "stops": (CardRow.stops.desc(), CardRow.cautions.desc(), JobRow.saved_at.desc()),
+    "service": ((JobRow.service_due == "").asc(), JobRow.service_due.asc(), JobRow.id.asc()),
 }
 
 
 def _sought(wanted: Wanted) -> Select[JobRow, CardRow]:
     """The jobs that answer to what is sought."""
-    query = CARDED
+    query = CARDED.where(JobRow.archived == (wanted.stands == "archived"))
     for word in wanted.sought.split():
-        within = [column.icontains(word, autoescape=True) for column in (JobRow.title, JobRow.code, JobRow.customer)]
-        query = query.where(or_(*within, CardRow.unit.icontains(word, autoescape=True)))
+        query = query.where(CardRow.sought.contains(word.casefold(), autoescape=True))
     if wanted.stands == "stop":
         query = query.where(CardRow.stops > 0)
     elif wanted.stands == "caution":
@@ -274,12 +295,18 @@ def _sought(wanted: Wanted) -> Select[JobRow, CardRow]:
         query = query.where(CardRow.stops == 0, CardRow.cautions == 0, CardRow.spoilt == "")
     elif wanted.stands == "spoilt":
         query = query.where(CardRow.spoilt != "")
+    elif wanted.stands == "template":
+        query = query.where(JobRow.template)
+    elif wanted.stands == "service":
+        query = query.where(JobRow.service_due != "")
     return query
 
 
 def _carded(row: JobRow, card: CardRow | None) -> CardedJob:
     heading = Heading(row.title, row.code, row.customer)
-    return CardedJob(row.id, heading, row.version, row.saved_at, _card(card))
+    return CardedJob(
+        row.id, heading, row.version, row.saved_at, _card(card), row.archived, row.template, row.service_due
+    )
 
 
 def _stale(job: JobRow, card: CardRow | None, size: int) -> bool:
@@ -294,8 +321,14 @@ def _judged(job: Job | SpoiltJob) -> Card:
     return Card(spoilt=f"What is stored cannot be read: {first.field} {first.message}{more}."[:400])
 
 
-def _card_row(job_id: int, version: int, card: Card, size: int) -> CardRow:
-    return CardRow(job_id=job_id, version=version, rules=rules(), size=size, **asdict(card))
+def _card_row(job_id: int, version: int, heading: Heading, card: Card, size: int) -> CardRow:
+    sought = sought_by(heading, card)
+    return CardRow(job_id=job_id, version=version, rules=rules(), size=size, sought=sought, **asdict(card))
+
+
+def _recarded(row: RevisionRow) -> CardRow:
+    found = _job_or_spoilt(row)
+    return _card_row(row.job_id, row.version, found.heading, _judged(found), len(row.design))
 
 
 def _card(row: CardRow | None) -> Card:

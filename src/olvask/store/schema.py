@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import ClassVar
 
-from sqlalchemy import DateTime, Dialect, Float, ForeignKey, LargeBinary, String, Text
+from sqlalchemy import DateTime, Dialect, Float, ForeignKey, LargeBinary, String, Text, false
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
@@ -43,6 +43,9 @@ class JobRow(Base):
     version: Mapped[int]
     created_at: Mapped[datetime]
     saved_at: Mapped[datetime] = mapped_column(index=True)
+    archived: Mapped[bool] = mapped_column(default=False, server_default=false())
+    template: Mapped[bool] = mapped_column(default=False, server_default=false())
+    service_due: Mapped[str] = mapped_column(String(10), default="", server_default="")  # ISO 8601 date; empty for none
 
 
 class CardRow(Base):
@@ -64,6 +67,10 @@ class CardRow(Base):
     next_stage: Mapped[str] = mapped_column(String(20))
     next_action: Mapped[str] = mapped_column(String(200))
     spoilt: Mapped[str] = mapped_column(String(400))
+    sought: Mapped[str] = mapped_column(
+        String(400), default="", server_default=""
+    )  # what a job is found by, small letters
+    line: Mapped[str] = mapped_column(String(60), default="", server_default="")  # volts at hot idle, along the line
 
 
 class RevisionRow(Base):

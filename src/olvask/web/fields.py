@@ -12,7 +12,7 @@ from olvask.core.model.device_log import LogMapping
 from olvask.core.model.form import FormField, fields_of
 from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
-from olvask.web.api.jobs import HeadingIn
+from olvask.web.api.jobs import HeadingIn, ShelveIn
 from olvask.web.api.prove import CausesIn
 from olvask.web.api.recall import RecallIn
 from olvask.web.api.signing import SignIn
@@ -33,6 +33,7 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("signing", SignIn),
     ("recall", RecallIn),
     ("log", LogMapping),
+    ("shelve", ShelveIn),
 )
 # What the design's own copy of a unit says is edited on the shelf, not in a job.
 LEFT_OUT = ("charger.", "provenance", "causes.design", "causes.readings")

@@ -6,6 +6,7 @@ import { computed, defineAsyncComponent } from 'vue'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
 import BenchPages from '../../ui/BenchPages.vue'
+import KeptAs from './KeptAs.vue'
 import NextVehicle from './NextVehicle.vue'
 import RevisionList from './RevisionList.vue'
 import SignOff from './SignOff.vue'
@@ -97,6 +98,7 @@ const PAPERS = [
       </section>
       <RevisionList />
       <NextVehicle />
+      <KeptAs />
     </div>
   </BenchPages>
 </template>

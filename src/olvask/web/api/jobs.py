@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from flask import Response, request
 from pydantic import Field
@@ -11,9 +11,9 @@ from pydantic import Field
 from olvask.core.analyses.next_vehicle import next_vehicle
 from olvask.core.findings.finding import Stage
 from olvask.core.model import Alternator, Design, Vehicle
-from olvask.core.model.base import Described
+from olvask.core.model.base import Described, tick
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
-from olvask.store.cards import MOST_ROWS, CardedJob, Heading, Wanted
+from olvask.store.cards import MOST_ROWS, CardedJob, Heading, Order, Stands, Wanted
 from olvask.store.jobs import Job, UnreadableJob
 from olvask.store.options import Option
 from olvask.web.api.blueprint import api
@@ -111,14 +111,35 @@ class JobCard(Headed):
     next_stage: str = STAGE_LABEL["survey"]
     next_action: str = ""
     spoilt: str = Field("", description="why the job cannot be read or judged; empty where it can")
+    line: tuple[float, ...] = Field(
+        (), description="volts at hot idle: start battery, input, output, auxiliary battery"
+    )
+    archived: bool = False
+    template: bool = False
+    service_due: str = Field("", description="ISO 8601 date; empty for none")
+
+
+class ShelveIn(Described):
+    """Whether a job is put away, and whether it is a template."""
+
+    archived: bool = tick("Archived")
+    template: bool = tick("A template for new jobs")
+
+
+class ShelvedOut(Out):
+    """How a job is kept."""
+
+    archived: bool
+    template: bool
+    service_due: str
 
 
 class YardQuery(Described):
     """Which part of the yard."""
 
     sought: str = Field("", title="Find", max_length=120, description="words in vehicle, number, customer or unit")
-    stands: Literal["", "stop", "caution", "clear", "spoilt"] = Field("", title="Stands at")
-    order: Literal["saved", "title", "code", "stops"] = Field("saved", title="Order")
+    stands: Stands = Field("", title="Stands at")
+    order: Order = Field("saved", title="Order")
     begin: int = Field(0, title="From row", ge=0, le=10_000_000)
     rows: int = Field(50, title="Rows", ge=1, le=MOST_ROWS)
 
@@ -196,6 +217,10 @@ def _row(job: CardedJob) -> JobCard:
         next_stage=STAGE_LABEL[card.next_stage],
         next_action=card.next_action,
         spoilt=card.spoilt,
+        line=tuple(float(volts) for volts in card.line.split()),
+        archived=job.archived,
+        template=job.template,
+        service_due=job.service_due,
     )
 
 
@@ -214,6 +239,23 @@ def yard(asked: YardQuery) -> Response:
 def create_job(new: NewJob) -> Response:
     """Begin a job."""
     return answer_json(JobOut.of(stores().jobs.create(new.heading(), new.design or blank_design())), 201)
+
+
+@api.get("/jobs/<int:job_id>/shelved")
+@api.output(ShelvedOut)
+def shelved(job_id: int) -> Response:
+    """Whether a job is put away or a template, and when its next service is due."""
+    archived, template, due = stores().jobs.shelved(job_id)
+    return answer_json(ShelvedOut(archived=archived, template=template, service_due=due))
+
+
+@api.put("/jobs/<int:job_id>/shelved")
+@api.input(ShelveIn, arg_name="asked")
+@api.output(ShelvedOut)
+def shelve(job_id: int, asked: ShelveIn) -> Response:
+    """Put a job away or take it out; have it stand as a template or not. Nothing of it changes."""
+    stores().jobs.shelve(job_id, asked.archived, asked.template)
+    return shelved(job_id)
 
 
 @api.post("/jobs/import")
