@@ -7,6 +7,7 @@ import json
 import random
 import sqlite3
 import statistics
+import subprocess
 import sys
 import tempfile
 import threading
@@ -19,6 +20,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+import numpy as np
 from playwright.sync_api import Browser, Page, Response, sync_playwright
 from tests.core.analyses.test_recommended import survey
 from tests.e2e.server import CHROMIUM, FLAGS, Server
@@ -44,6 +46,7 @@ from olvask.documents.diagram.layout import diagram_of
 from olvask.documents.diagram.paper import diagram_pdf
 from olvask.documents.diagram.svg import svg_of
 from olvask.documents.sheet import SheetHead, sheet_pdf
+from olvask.rig.device_log import Layout, Recorder, Stage, recorded, written
 from olvask.store import Stores
 from olvask.store.demo import demo_designs, seed
 from olvask.web import create_app
@@ -391,6 +394,54 @@ def yard(count: int = 10_000) -> None:
             took = milliseconds(lambda asked=asked: client.get(f"/api/jobs{asked}"), 20)  # type: ignore[misc]
             say(f"yard of {count} jobs, {what}, p95", percentile(took, 0.95), "ms", 100)
         say("its answer", len(client.get("/api/jobs").data) / 1024, "kB", 300)
+        begun = time.perf_counter()
+        answer = client.post("/api/recall", json={"what": "unit", "key": "redshank"})
+        held = sum('"job":' in line and '"job":null' not in line for line in answer.get_data(as_text=True).splitlines())
+        say(f"recall over {count} jobs, {held} of them held it", time.perf_counter() - begun, "s", 60)
+
+
+def device_log() -> None:
+    """A log of a million rows from file to findings, in a process of its own: time and memory."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "million.csv"
+        design = next(design for heading, design in demo_designs() if heading.code == "KV-118")
+        day = read_programme(f"off 6 h load 3 A\nrepeat 10\n{ROUND}end\noff 7 h load 3 A\n")
+        log = recorded(design, [Stage(day)] * 2, Recorder(every_s=1.0), 1_790_000_000.0, np.random.default_rng(1))
+        lines = written(log, Layout(moment="epoch_s", delimiter=";", decimal=",")).splitlines(keepends=True)
+        with path.open("w", encoding="utf-8") as out:
+            out.write(lines[0])
+            for row in range(1_000_000):
+                moment, _, rest = lines[1 + row % (len(lines) - 1)].partition(";")
+                out.write(f"{1_790_000_000 + row};{rest}" if moment else "")
+        done = subprocess.run(
+            [sys.executable, "-c", READ_LOG, str(path)], capture_output=True, text=True, check=True
+        ).stdout.split()
+        say("a log of a million rows, read and fitted", float(done[0]), "s", 10)
+        say("its memory", float(done[1]), "MB", 400)
+
+
+READ_LOG = """
+import resource, sys, time
+from olvask.core.analyses.device_log import log_report
+from olvask.core.circuit.context import Context
+from olvask.core.model.device_log import LogMapping
+from olvask.logs.gathered import LogRead
+from olvask.logs.reading import read
+from olvask.logs.sniff import sniff
+from olvask.store.demo import demo_designs
+design = next(design for heading, design in demo_designs() if heading.code == "KV-118")
+begun = time.perf_counter()
+with open(sys.argv[1], "rb") as file:
+    found = sniff(file.read(60000))
+names = ("encoding", "delimiter", "decimal", "header_line", "columns", "order")
+mapping = LogMapping(zone="UTC", **{name: getattr(found, name) for name in names})
+with open(sys.argv[1], "rb") as file:
+    log = next(part.log for part in read(file, mapping) if isinstance(part, LogRead))
+report, _ = log_report(Context.of(design), log)
+assert report.fits and report.rows == 1_000_000
+print(time.perf_counter() - begun, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
+ROUND = "crank 2 s\nidle 2 min\ncruise 20 min\nlow 90 s\ncruise 10 min\noff 40 min load 9 A\n"
 
 
 def browser() -> None:
@@ -451,6 +502,7 @@ PARTS = {
     "core": core,
     "simulator": simulator,
     "yard": yard,
+    "logs": device_log,
     "shelf": shelf,
     "crowd": crowd,
     "start": second_start,

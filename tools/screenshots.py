@@ -31,13 +31,7 @@ class Shot:
     size: tuple[int, int] = DESK
     night: bool = False
     first: Callable[[Page], None] | None = None
-
-
-def working(page: Page) -> None:
-    """Open the working of the input power."""
-    page.locator('dl [data-figure="input.power_w"]').click()
-    page.locator("[data-working]").wait_for()
-    page.wait_for_timeout(400)  # the drawer slides in
+    history: bool = False  # of the demo whose jobs have come a year further
 
 
 def page_of(name: str) -> Callable[[Page], None]:
@@ -48,6 +42,16 @@ def page_of(name: str) -> Callable[[Page], None]:
         page.wait_for_timeout(300)  # its part of the program is fetched first
 
     return turn
+
+
+def since(page: Page) -> None:
+    """The log of a vehicle whose supply run went bad half-way, at that day."""
+    page.locator('[data-page="logs"]').click()
+    page.locator("[data-log-differs] button").first.click()
+    page.locator("[data-log-picture] svg").first.wait_for()
+    for _ in range(3):
+        page.get_by_role("button", name="wider").click()
+    page.wait_for_timeout(1500)
 
 
 def stalled(page: Page) -> None:
@@ -178,7 +182,7 @@ def quoted(page: Page) -> None:
 
 
 SHOTS = (
-    Shot("yard", "/"),
+    Shot("yard", "/", history=True),
     Shot("survey", "/job/5/survey"),
     Shot("match", "/job/1/match"),
     Shot("shelf", "/shelf/chargers"),
@@ -194,18 +198,18 @@ SHOTS = (
     Shot("diagram", "/job/1/build", first=page_of("diagram")),
     Shot("mounting", "/job/2/build", first=cupboard),
     Shot("quote", "/job/5/build", first=quoted),
-    Shot("hand-over", "/job/5/handover"),
+    Shot("hand-over", "/job/5/handover", history=True),
     Shot("logbook", "/job/5/handover", first=kept),
-    Shot("working", "/job/5/run", first=working),
+    Shot("device-log", "/job/1/handover", first=since, history=True),
 )
 
 
-def take(server: Server) -> None:
-    """Take every picture, each in a context of its own."""
+def take(server: Server, shots: list[Shot]) -> None:
+    """Take some pictures, each in a context of its own."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as play:
         chromium = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        for shot in SHOTS:
+        for shot in shots:
             context = chromium.new_context(
                 locale="en-GB",
                 viewport={"width": shot.size[0], "height": shot.size[1]},
@@ -225,5 +229,7 @@ def take(server: Server) -> None:
 
 
 if __name__ == "__main__":
-    with tempfile.TemporaryDirectory() as folder, Server(Path(folder) / "shots.sqlite") as running:
-        take(running)
+    for history in (False, True):
+        wanted = [shot for shot in SHOTS if shot.history is history]
+        with tempfile.TemporaryDirectory() as place, Server(Path(place) / "shots.sqlite", history=history) as running:
+            take(running, wanted)

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 from PIL import Image
+from pypdf import PdfReader
 
 from tests.designs import design
 
@@ -97,6 +98,11 @@ def test_a_photograph_is_made_anew(client: FlaskClient, job: int) -> None:
     small = client.get(f"/api/jobs/{job}/build/thumbnails/{names[0]}.jpg").data
     assert len(small) < len(answer.data) < len(raw) * 4
     assert noted(client, job, ENTRY | {"id": "aaaaaaaa-0002", "kind": "photo", "photo": names[0]}).status_code == 200
+    pages = PdfReader(io.BytesIO(client.get(f"/api/jobs/{job}/report.pdf").data)).pages
+    shown = [image for page in pages for image in page.images]
+    assert len(shown) == 1
+    assert shown[0].image is not None
+    assert shown[0].image.size == Image.open(io.BytesIO(small)).size
 
 
 def test_what_is_no_photograph_is_refused(client: FlaskClient, job: int) -> None:

@@ -27,6 +27,7 @@ const templates = computed(() => [
     <Select
       v-model="chosen"
       input-id="new-template"
+      aria-label="Begin from"
       :options="templates"
       option-label="label"
       option-value="value"

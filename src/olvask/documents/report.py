@@ -6,7 +6,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import base64
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from olvask.core.analyses.signing import Signature
@@ -48,6 +49,7 @@ def report_pdf(
     states: Sequence[StepState],
     left: Left,
     signature: Signature | None,
+    pictures: Mapping[str, bytes] | None = None,
 ) -> bytes:
     """Typeset the report; across each page it says that it is a draft until it is signed off.
 
@@ -59,6 +61,7 @@ def report_pdf(
         states: what was noted.
         left: what of the work is not done.
         signature: of this revision; `None` where nobody signed it.
+        pictures: names of photographs to small JPEGs of them.
     """
     bill = bill_of(Context.of(design))
     return typeset(
@@ -118,7 +121,7 @@ def report_pdf(
             "left": [f"{step.number} {step.text}" + (f": {step.reason}" if step.skipped else "") for step in left.steps]
             if left.begun
             else ["nothing of the work was noted step by step"],
-            "photographs": _photographs(states),
+            "photographs": _photographs(states, pictures or {}),
             "cautions": list(CAUTIONS),
         },
         schematic_svg(design),
@@ -171,10 +174,22 @@ def _read(value: float | None, unit: str, answers: Sequence[str]) -> str:
     return f"{value:.2f} {unit}" if unit == "V" else f"{value:,.1f} {unit}".replace(",", "\u202f")
 
 
-def _photographs(states: Sequence[StepState]) -> list[str]:
+def _photographs(states: Sequence[StepState], pictures: Mapping[str, bytes]) -> list[dict[str, str]]:
+    """Each photograph with where it was taken in the work, when and by whom; its picture as a drawing that holds it."""
     return [
-        f"{state.step.replace('_', ' ').replace('.', ', ')}: {entry.at[:16].replace('T', ' ')} {entry.by}"
+        {
+            "words": f"{state.step.replace('_', ' ').replace('.', ', ')}, {entry.at[:16].replace('T', ' ')} {entry.by}",
+            "svg": _framed(pictures[entry.photo]) if entry.photo in pictures else "",
+        }
         for state in states
         for entry in state.entries
         if entry.kind == "photo"
     ]
+
+
+def _framed(jpeg: bytes) -> str:
+    held = base64.b64encode(jpeg).decode()
+    return (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 240 180">'
+        f'<image width="240" height="180" preserveAspectRatio="xMidYMid meet" href="data:image/jpeg;base64,{held}"/></svg>'
+    )

@@ -42,8 +42,10 @@
 == Left of the work
 #if d.left.len() == 0 [Nothing: every step is done.] else [#list(..d.left)]
 #if d.photographs.len() > 0 [
-  == Photographs kept with the job
-  #list(..d.photographs)]
+  == Photographs
+  #grid(columns: (1fr, 1fr, 1fr), gutter: 4mm, ..d.photographs.map(p => block(breakable: false)[
+    #if p.svg != "" [#image(bytes(p.svg), format: "svg", width: 100%, alt: p.words) \ ]
+    #text(fill: muted, size: 8pt, p.words)]))]
 == Workings
 #rows((1fr, auto, 1.6fr), ("figure", "", "how"), d.figures.map(f => (f.label, text(weight: 600, f.value), text(fill: muted, size: 8pt, f.working))))
 == Cautions

@@ -145,7 +145,9 @@ def _report(job: Job) -> Response:
         since=f"version {before.version}, signed by {before.by}" if before is not None else "",
     )
     states = progress_of(stores().build.entries(job.id))
-    paper = report_pdf(head, job.design, assess(job.design), _proof(job), states, left_on(job), signature)
+    taken = {entry.photo for state in states for entry in state.entries if entry.photo}
+    pictures = {photo: stores().build.photograph(job.id, photo).thumbnail for photo in sorted(taken)}
+    paper = report_pdf(head, job.design, assess(job.design), _proof(job), states, left_on(job), signature, pictures)
     return Response(paper, mimetype="application/pdf", headers=attached(job, "report.pdf"))
 
 
