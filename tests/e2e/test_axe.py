@@ -62,7 +62,9 @@ def test_every_view_and_page(browser: Browser, server: Server, width: int, heigh
     for address in ("/", "/shelf/chargers", "/job/5/handover", *STAGES):
         page.goto(server.address + address, wait_until="networkidle")
         found += wrong(page, address)
-        if address not in STAGES or (width < 700 and not ALL):  # of the phone the first page of each, for time's sake
+        if address in ("/", "/shelf/chargers") or (
+            width < 700 and not ALL
+        ):  # of the phone the first page of each, for time's sake
             continue
         for name in pages_of(page)[1:]:
             page.locator(f'[data-page="{name}"]').first.click()

@@ -147,6 +147,15 @@ def test_choosing_a_unit_from_the_shelf(page: Page, server: Server) -> None:
     expect(station(page, "charger")).to_contain_text("50 A")
 
 
+def settled(handle: Locator) -> float:
+    """Where a handle stands once the last of a drag has arrived."""
+    was, now = None, handle.get_attribute("aria-valuenow")
+    while was != now:
+        handle.page.wait_for_timeout(250)
+        was, now = now, handle.get_attribute("aria-valuenow")
+    return float(now or 0)
+
+
 def test_dragging_a_threshold(page: Page, server: Server) -> None:
     """A threshold dragged or stepped is held to and loses its proposal; it can be proposed again."""
     open_job(page, server, "RR-031", "wake")

@@ -130,8 +130,25 @@ th {
 }
 @media (max-width: 700px) {
   .cells,
-  th:nth-child(2) {
+  thead {
     display: none;
+  }
+  tr {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto;
+    padding: 4px 0;
+    border-bottom: 1px solid var(--hair);
+  }
+  td {
+    border: 0;
+    padding: 2px 6px 2px 0;
+  }
+  td:first-child {
+    grid-column: 1 / -1;
+    font-weight: 600;
+  }
+  td :deep(.p-select) {
+    max-width: 100%;
   }
 }
 </style>

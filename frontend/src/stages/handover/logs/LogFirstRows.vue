@@ -10,8 +10,8 @@ defineProps<{ tried: TriedLog }>()
 <template>
   <div class="first" data-log-rows>
     <b>Its first rows, as they are read</b>
-    <div class="wide">
-      <table aria-label="First rows as they are read">
+    <div class="wide" tabindex="0" role="region" aria-label="First rows as they are read">
+      <table>
         <thead>
           <tr>
             <th>Here, that is</th>

@@ -52,7 +52,7 @@ const on = (seconds: number) => date(new Date(seconds * 1000))
             {{ on(log.begins_s) }} to {{ on(log.ends_s) }}
           </button>
           <span class="muted">{{ log.name }} · {{ log.rows.toLocaleString() }} rows</span>
-          <button type="button" class="link" :aria-label="`Take ${log.name} out`" @click="drop(log.id)">
+          <button type="button" class="link" :aria-label="`take out ${log.name}`" @click="drop(log.id)">
             take out
           </button>
         </li>
