@@ -126,7 +126,7 @@ check-refit: $(STAMPS)/dev
 
 # Five hundred sheets read by a reader of their own.
 check-papers: $(STAMPS)/dev
-	OLVASK_SHEETS=500 $(BIN)/pytest -s -q -n $(CORES) tests/documents/test_sheet_alone.py
+	OLVASK_PAPERS=500 $(BIN)/pytest -s -q -n $(CORES) tests/documents/test_sheet_alone.py
 
 # Two hundred logs of vehicles driven for days against what really happened in them; three hundred files spoilt.
 check-logs: $(STAMPS)/dev

@@ -18,7 +18,7 @@ from tests.anything import anything
 from tests.core.analyses.test_recommended import survey
 from tests.designs import cable, charger, design, fuse, vehicle
 
-APPLIED = int(os.environ.get("OLVASK_REMEDIES", "120"))
+APPLIED = int(os.environ.get("OLVASK_REMEDIES", "80"))
 MOST = 40  # designs tried for each remedy wanted
 
 

@@ -23,7 +23,7 @@ from olvask.core.simulate.report import hunts
 from olvask.core.simulate.trip import drive
 from tests.core.analyses.test_recommended import survey
 
-SURVEYS = int(os.environ.get("OLVASK_TWO_WAY", "100"))
+SURVEYS = int(os.environ.get("OLVASK_TWO_WAY", "60"))
 TIE_SHARE = 0.05  # of the alternator's limit
 TIE_V = 0.03  # per 12 V: the design counts warm copper and steady volts, the simulator warms up to them
 

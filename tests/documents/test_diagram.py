@@ -17,7 +17,7 @@ from tests.anything import anything
 from tests.designs import cable, charger, design, fuse
 from tests.oracles.boxes import faults_of
 
-MANY = int(os.environ.get("OLVASK_DIAGRAMS", "120"))
+MANY = int(os.environ.get("OLVASK_DIAGRAMS", "80"))
 POSTS = {
     "battery_post": "start battery +",
     "alternator_stud": "alternator stud, B+ (30)",

@@ -23,7 +23,7 @@ from olvask.documents.sheet import SheetHead, sheet_pdf
 from tests.core.analyses.test_recommended import survey
 from tests.designs import cable, fuse
 
-MANY = int(os.environ.get("OLVASK_SHEETS", "24"))  # `make check-papers` asks for 500
+MANY = int(os.environ.get("OLVASK_PAPERS", "16"))  # `make check-papers` asks for 500
 BATCHES = 4
 HEAD = SheetHead("Peat-survey pickup", "PS-064", "Hollin Moss", 3, date(2031, 5, 1))
 BUS_BAR = {"kind": "joint", "name": "bus bar", "form": "joint"}

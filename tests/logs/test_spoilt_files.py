@@ -16,7 +16,7 @@ from olvask.logs.reading import read
 from olvask.logs.sniff import BadLog, sniff
 from tests.device_logs import Made, made
 
-MANY = int(os.environ.get("OLVASK_SPOILT", "60"))  # `make check-logs` asks for 300
+MANY = int(os.environ.get("OLVASK_SPOILT", "42"))  # `make check-logs` asks for 300
 Spoil = Callable[[random.Random, list[str], Made], list[str] | bytes]
 
 

@@ -21,7 +21,7 @@ from olvask.core.stages.wake.method import advise
 from tests.designs import cable, charger, design, fuse, vehicle
 from tests.oracles.brute import brute
 
-SURVEYS = int(os.environ.get("OLVASK_SURVEYS", "160"))
+SURVEYS = int(os.environ.get("OLVASK_SURVEYS", "120"))
 EVERY = "OLVASK_SURVEYS" in os.environ  # the long form drives each in both simulators
 BATCH = 20
 DAY = """begin start {charge} % auxiliary 40 %

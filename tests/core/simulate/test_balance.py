@@ -20,7 +20,7 @@ from tests.anything import anything
 from tests.designs import cable, charger, design, fuse, vehicle
 from tests.oracles.ivp import any_day
 
-DAYS = int(os.environ.get("OLVASK_DAYS", "100"))
+DAYS = int(os.environ.get("OLVASK_DAYS", "70"))
 
 
 def unbalanced(job: Design, day: Programme, trip: Trip) -> list[str]:

@@ -22,7 +22,7 @@ from olvask.core.simulate.trip import drive
 from tests.designs import cable, design, fuse, vehicle
 from tests.oracles.brute import Fixed, brute
 
-TWINS = int(os.environ.get("OLVASK_TWINS", "12"))
+TWINS = int(os.environ.get("OLVASK_TWINS", "8"))
 TIES_V = (0.0, 0.005, -0.005, 0.012, -0.012)
 TICK_S = 0.2
 

@@ -15,7 +15,6 @@ from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
 from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, LogMapping
 from olvask.logs.gathered import LogRead
-from olvask.logs.reading import read
 from olvask.logs.sniff import BadLog, Sniffed, sniff
 from olvask.store.device_logs import KeptLog, LogAbout
 from olvask.store.jobs import NoSuchJob
@@ -122,6 +121,8 @@ def keep_kind(mapping: LogMapping) -> Response:
 @api.output(TriedOut)
 def try_kind(kind: int) -> Response:
     """The first rows of a file's sample as its kind reads them."""
+    from olvask.logs.reading import read  # only here: what reads tables is large, and most never see a log
+
     request.max_content_length = SAMPLE_BYTES
     mapping = stores().device_logs.kind(kind)
     raw = request.get_data(cache=False)
@@ -158,6 +159,8 @@ def take_log(job_id: int, asked: TakeQuery) -> Response:
     held = stores()
     mapping = held.device_logs.kind(asked.kind)
     held.device_logs.all(job_id)  # the job is there
+    from olvask.logs.reading import read
+
     size = request.content_length or 0
     if size > MOST_BYTES:
         raise BadLog(f"The file has {size >> 20} MB, and {MOST_BYTES >> 20} are taken; save the log in parts.")
