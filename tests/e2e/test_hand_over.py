@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
@@ -158,3 +159,16 @@ def test_a_template_begins_a_job_and_a_job_put_away_is_out_of_sight(page: Page, 
     page.get_by_role("combobox", name="Stands at").click()
     page.get_by_role("option", name="archived").click()
     expect(page.locator('[data-job="2"]')).to_be_visible()
+
+
+def test_a_photograph_is_kept_in_the_logbook(page: Page, server: Server, tmp_path: Path) -> None:
+    """Made anew on the way in, shown small in its row."""
+    picture = tmp_path / "lug.png"
+    Image.new("RGB", (640, 480), (120, 60, 30)).save(picture)
+    page.goto(f"{server.address}/job/2/handover")
+    page.get_by_role("tab", name="Logbook").click()
+    page.locator("[data-log-text]").fill("The lug as it was found")
+    page.locator("[data-log-photo]").set_input_files(picture)
+    shown = page.locator("[data-log-entry] img")
+    expect(shown).to_have_attribute("alt", "Photograph by somebody: The lug as it was found")
+    page.wait_for_function("document.querySelector('[data-log-entry] img').naturalWidth > 0")

@@ -21,6 +21,7 @@ from olvask.core.stages.build.progress import Left, StepState
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.sheet import CAUTIONS
+from olvask.documents.signs import signs_of
 from olvask.documents.test_record import WORDS
 from olvask.documents.typeset import typeset
 
@@ -123,6 +124,7 @@ def report_pdf(
             else ["nothing of the work was noted step by step"],
             "photographs": _photographs(states, pictures or {}),
             "cautions": list(CAUTIONS),
+            "signs": signs_of(design),
         },
         schematic_svg(design),
     )

@@ -49,4 +49,6 @@
 == Workings
 #rows((1fr, auto, 1.6fr), ("figure", "", "how"), d.figures.map(f => (f.label, text(weight: 600, f.value), text(fill: muted, size: 8pt, f.working))))
 == Cautions
+#for s in d.signs [#box(image(bytes(s.svg), format: "svg", height: 18pt, alt: s.name)) #h(4pt)]
+
 #list(..d.cautions)

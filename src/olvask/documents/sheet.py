@@ -17,6 +17,7 @@ from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.relay import design_relay
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.diagram.svg import schematic_svg
+from olvask.documents.signs import signs_of
 from olvask.documents.typeset import typeset
 
 SHOWN_FINDINGS, SHOWN_LEFT = 5, 3
@@ -94,6 +95,7 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Lef
         ][:SHOWN_FINDINGS],
         "more": max(0, sum(item.level != "note" for item in assessment.findings) - SHOWN_FINDINGS),
         "cautions": _cautions(design),
+        "signs": signs_of(design),
         "left": _left(left),
     }
     return typeset("sheet.typ", data, schematic_svg(design))

@@ -48,7 +48,7 @@
         #head[Left of the work]
         #for row in d.left [#block(below: 2.5pt)[#text(weight: 600)[▲] #row]]
       ]
-      #head[Cautions]
+      #head[Cautions #h(4pt) #for s in d.signs [#box(baseline: 25%, image(bytes(s.svg), format: "svg", height: 13pt, alt: s.name)) ]]
       #set text(size: 0.9 * unit)
       #for c in d.cautions [#block(below: 2.5pt)[· #c]]
     ])

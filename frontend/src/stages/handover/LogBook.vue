@@ -10,6 +10,7 @@ import { useJob } from '../../job/store'
 import { clock, date, fixed, said } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
 import { useBuildLog } from '../build/buildLog'
+import { small } from '../build/photograph'
 import TrendPlot from './TrendPlot.vue'
 import { KINDS, LOGBOOK, kindOf } from './logbook'
 
@@ -50,6 +51,20 @@ function noted(): void {
   fresh.text = ''
   fresh.driven = ''
 }
+const camera = ref<HTMLInputElement | null>(null)
+async function pictured(event: Event): Promise<void> {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  field.value = ''
+  if (!file) return
+  try {
+    trouble.value = ''
+    log.note(LOGBOOK, fresh.kind, 'photo', { text: fresh.text.trim() }, await small(file))
+    fresh.text = ''
+  } catch {
+    trouble.value = 'That file is no picture this device can read; take it as JPEG.'
+  }
+}
 const all = ref(false)
 const entries = computed(() => (data.value?.entries ?? []).filter((entry) => entry.step !== 'driven_h'))
 const shown = computed(() => entries.value.slice(0, all.value ? 500 : FEW))
@@ -82,12 +97,33 @@ const use = computed(() => data.value?.use)
         </template>
         <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
         <Button type="submit" label="Note it" size="small" data-log-note />
+        <button type="button" class="link" @click="camera?.click()">Photograph</button>
+        <input
+          ref="camera"
+          type="file"
+          accept="image/*"
+          capture="environment"
+          hidden
+          data-log-photo
+          @change="pictured"
+        />
       </form>
       <ol>
         <li v-for="entry in shown" :key="entry.id" data-log-entry>
           <span class="muted">{{ date(new Date(entry.at)) }} {{ clock(new Date(entry.at)) }} {{ entry.by }}</span>
           <b>{{ kindOf(entry.step).label }}</b>
-          <span>{{ entry.value === null ? entry.text : `${fixed(entry.value, 1)} ${entry.unit}` }}</span>
+          <a
+            v-if="entry.photo"
+            :href="`/api/jobs/${job.id}/build/photographs/${entry.photo}.jpg`"
+            target="_blank"
+            rel="noopener"
+            ><img
+              :src="`/api/jobs/${job.id}/build/thumbnails/${entry.photo}.jpg`"
+              :alt="`Photograph by ${entry.by || 'somebody'}${entry.text ? `: ${entry.text}` : ''}`"
+              width="72"
+              height="54"
+          /></a>
+          <span v-else>{{ entry.value === null ? entry.text : `${fixed(entry.value, 1)} ${entry.unit}` }}</span>
         </li>
       </ol>
       <button v-if="entries.length > FEW" type="button" class="link more" @click="all = !all">

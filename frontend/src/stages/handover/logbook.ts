@@ -11,6 +11,7 @@ export const KINDS: LogKind[] = [
   VISIT,
   { key: 'part', label: 'Part or setting changed', unit: '' },
   { key: 'firmware', label: 'Firmware', unit: '' },
+  { key: 'access_code', label: 'Access code changed', unit: '' },
   { key: 'service_due', label: 'Next service due', unit: '' },
   { key: 'loop_mohm', label: 'Supply run, both ways', unit: 'mΩ' },
   { key: 'rest_start_v', label: 'Start battery, rested', unit: 'V' },

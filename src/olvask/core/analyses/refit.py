@@ -143,23 +143,26 @@ def _fit(
     for one in range(len(at) - 1):
         if at[one + 1] == at[one] + 1:
             shared[one, one + 1] = shared[one + 1, one] = -1.0
-    best: tuple[float, Floats, Floats] | None = None
+    worth, values, squares = [], [], []
     count = len(at) - 2
     for ratio in RATIOS:
         covariance = shared + ratio * np.diag(days) + 1e-9 * np.eye(len(at))
         inverse = np.linalg.inv(covariance)
         normal = np.linalg.inv(shape.T @ inverse @ shape)
-        values = normal @ shape.T @ inverse @ change
-        missed = change - shape @ values
+        fitted = normal @ shape.T @ inverse @ change
+        missed = change - shape @ fitted
         variance = float(missed @ inverse @ missed) / count
         _, logdet = np.linalg.slogdet(covariance)
         _, tight = np.linalg.slogdet(shape.T @ inverse @ shape)
-        worth = -0.5 * (count * math.log(max(variance, 1e-12)) + logdet + tight)
-        if best is None or worth > best[0]:
-            best = (worth, values, np.sqrt(np.diag(normal) * variance))
-    if best is None:
-        return None
-    return best[1], t975(max(1, count - 1)) * best[2], count  # the ratio was found from them too
+        worth.append(-0.5 * (count * math.log(max(variance, 1e-12)) + logdet + tight))
+        values.append(fitted)
+        squares.append(np.diag(normal) * variance)
+    # No ratio is known for certain: each counts by its likelihood, and what they differ by is uncertainty too.
+    weight = np.exp(np.array(worth) - max(worth))
+    weight /= weight.sum()
+    mean = weight @ np.array(values)
+    square = weight @ (np.array(squares) + (np.array(values) - mean) ** 2)
+    return mean, t975(max(1, count - 1)) * np.sqrt(square), count  # the ratio was found from them too
 
 
 def t975(count: int) -> float:
