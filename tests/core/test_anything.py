@@ -27,7 +27,7 @@ from olvask.core.stages.wake.method import advise
 from olvask.documents.diagram.svg import schematic_svg
 from tests.anything import anything
 
-COUNT = int(os.environ.get("OLVASK_ANYTHING", "180"))
+COUNT = int(os.environ.get("OLVASK_ANYTHING", "120"))
 RARE = 20  # analyses of many solves each are tried on one design in so many
 DAY = read_programme("off 1 min\ncrank 2 s\nidle 2 min\ncruise 3 min\nlow 60 s\noff 5 min\n")
 

@@ -177,7 +177,7 @@ def by_signal(design: Design) -> Design:
     )
 
 
-EXAMPLES = int(os.environ.get("OLVASK_EXAMPLES", "150"))  # `make check-designs` asks for 10,000
+EXAMPLES = int(os.environ.get("OLVASK_EXAMPLES", "100"))  # `make check-designs` asks for 10,000
 
 
 def test_nothing_free_of_stops_breaks_a_rule() -> None:

@@ -17,7 +17,7 @@ from olvask.core.stages.prove.report import prove
 from olvask.store.demo import demo_designs
 from tests.broken import KINDS, Bench, broken, shown, told, vehicle_of
 
-MANY = int(os.environ.get("OLVASK_FAULTS", "2"))  # of each kind; `make check-faults` asks for 84, some 3,000 together
+MANY = int(os.environ.get("OLVASK_FAULTS", "1"))  # of each kind; `make check-faults` asks for 84, some 3,000 together
 SIX, ENOUGH = 6, 12
 SURE = 0.9
 

@@ -17,7 +17,7 @@ from olvask.core.stages.build.cuts import buying
 from tests.core.test_laws import COUNT, designs
 from tests.designs import cable, design, fuse
 
-MANY = settings(COUNT, max_examples=int(os.environ.get("OLVASK_EXAMPLES", "120")))
+MANY = settings(COUNT, max_examples=int(os.environ.get("OLVASK_EXAMPLES", "80")))
 
 
 def with_units(design: Design, units: int) -> Design:

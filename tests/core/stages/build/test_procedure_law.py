@@ -17,7 +17,7 @@ from tests.anything import anything
 from tests.designs import charger, design, vehicle
 from tests.oracles.order import faults_of
 
-MANY = int(os.environ.get("OLVASK_ORDERS", "200"))
+MANY = int(os.environ.get("OLVASK_ORDERS", "120"))
 
 
 def _made(seed: int) -> Design:

@@ -18,7 +18,7 @@ from tests.core.stages.settings.records import record
 from tests.designs import charger, plain
 from tests.oracles.menu import Device, Refused
 
-SHEETS = int(os.environ.get("OLVASK_SHEETS", "240"))  # `make check-sheets` asks for 5,000
+SHEETS = int(os.environ.get("OLVASK_SHEETS", "160"))  # `make check-sheets` asks for 5,000
 PARTS = 8
 PRESENT = 6  # states a device is found in, of lines nobody can know
 LFP = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}

@@ -127,7 +127,7 @@ async function take(): Promise<void> {
 .file input {
   font: inherit;
   max-width: 100%;
-  min-height: 32px;
+  min-height: 44px;
 }
 .go {
   display: flex;
