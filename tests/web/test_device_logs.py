@@ -73,3 +73,47 @@ def test_what_cannot_be_read_is_refused_by_its_place(client: FlaskClient, case: 
     lines = taken(client, job, kind, other)
     assert "Inlet" in lines[-1]["fault"]
     assert client.get(f"/api/jobs/{job}/logs").get_json()["logs"] == []
+
+
+def test_the_same_columns_written_otherwise_are_looked_at_again(client: FlaskClient) -> None:
+    """A device set to another language: the mapping of the kind stands, but nothing is taken in by it unseen."""
+    point = "When;In [V]\n" + "".join(f"2026-03-{day} 10:00:00;12.{day}\n" for day in range(10, 30))
+    looked = client.post("/api/log-kinds/look", data=point).get_json()["sniffed"]
+    guess = {key: looked[key] for key in ("encoding", "delimiter", "decimal", "header_line", "columns", "order")}
+    kind = client.post("/api/log-kinds", json=guess | {"zone": "Europe/Lisbon"}).get_json()["kind"]
+    assert client.post("/api/log-kinds/look", data=f"Serial 7\n{point}").get_json()["kind"] == kind
+    comma = client.post("/api/log-kinds/look", data=point.replace(".", ",")).get_json()
+    assert comma["kind"] is None
+    assert (comma["mapping"]["decimal"], comma["mapping"]["zone"]) == (",", "Europe/Lisbon")
+
+
+def test_a_preamble_of_another_length_is_no_other_kind(client: FlaskClient, case: Made) -> None:
+    """The line in which the columns are named is looked for in each file."""
+    job, text = job_of(client, case), case.text.encode()
+    looked = client.post("/api/log-kinds/look", data=sample_of(text)).get_json()["sniffed"]
+    guess = {key: looked[key] for key in ("encoding", "delimiter", "decimal", "header_line", "columns", "order")}
+    kind = client.post("/api/log-kinds", json=guess | {"zone": case.layout.zone}).get_json()["kind"]
+    lines = taken(client, job, kind, b"Owner: nobody\nModel: none\n\n" + text)
+    assert lines[-1]["fault"] == ""
+    number = lines[-1]["log"]
+    assert client.get(f"/api/jobs/{job}/logs/{number}").get_json()["report"]["rows"] == len(case.log.time_s)
+
+
+@pytest.mark.parametrize("asked", ["kind=0&name=x", "kind=x&name=x", "name=x", "kind=1&name="])
+def test_what_is_asked_badly_is_named(client: FlaskClient, case: Made, asked: str) -> None:
+    job = job_of(client, case)
+    answer = client.post(f"/api/jobs/{job}/logs/take?{asked}", data=b"")
+    assert answer.status_code in (404, 422)
+    assert answer.get_json()["detail"]
+
+
+def test_a_kind_or_job_that_is_not_there_is_not_found(client: FlaskClient, case: Made) -> None:
+    job = job_of(client, case)
+    for path in (
+        "/api/log-kinds/77/try",
+        f"/api/jobs/{job}/logs/take?kind=77&name=x",
+        "/api/jobs/999/logs/take?kind=1&name=x",
+    ):
+        assert client.post(path, data=b"a").status_code == 404
+    assert client.get("/api/jobs/999/logs").status_code == 404
+    assert client.get(f"/api/jobs/{job}/logs/5/window").status_code == 404

@@ -8803,27 +8803,6 @@ export interface components {
             high: (number | null)[];
         };
         /**
-         * LogDay
-         * @description One day of the log, from midnight to midnight UTC.
-         */
-        LogDay: {
-            /**
-             * Day
-             * @description days since 1970
-             */
-            day: number;
-            /** Running H */
-            running_h: number;
-            /** Charging H */
-            charging_h: number;
-            /** Charged Ah */
-            charged_ah: number | null;
-            /** Starts */
-            starts: number;
-            /** Loop Mohm */
-            loop_mohm: number | null;
-        };
-        /**
          * LogMapping
          * @description How one kind of log is read.
          */
@@ -8912,8 +8891,6 @@ export interface components {
             happened: components["schemas"]["Happened"][];
             /** Fits */
             fits: components["schemas"]["Fit"][];
-            /** Days */
-            days: components["schemas"]["LogDay"][];
             /** Differs */
             differs: components["schemas"]["Differs"][];
             /** Readings */

@@ -24,7 +24,7 @@ EPOCH = r"^\s*(\d{9,13}(?:\.\d+)?)\s*$"
 PLACES: dict[Order, tuple[int, int, int]] = {"ymd": (0, 1, 2), "dmy": (2, 1, 0), "mdy": (2, 0, 1)}
 FIRST_YEAR, LAST_YEAR = 1990, 2100
 QUARTER_S = 900.0  # offsets of time zones change at quarters of an hour
-BACK_S = 1500.0  # a clock that is set back at the end of summer goes back further than that
+BACK = 0.25  # of what a clock is set back at the end of summer: what goes back less is put right by a little
 
 
 def parts_of(text: str, kind: str) -> tuple[str, ...] | None:
@@ -34,7 +34,7 @@ def parts_of(text: str, kind: str) -> tuple[str, ...] | None:
         text: as it stands in the file.
         kind: `moment`, `date` or `clock`.
     """
-    found = re.fullmatch(PARTS[kind].strip("^$"), text)
+    found = re.match(PARTS[kind], text)
     return tuple(part or "" for part in found.groups()) if found else None
 
 
@@ -92,10 +92,11 @@ def utc(local_s: Floats, zone: str) -> tuple[Floats, Floats]:
     later = np.zeros(len(early), dtype=bool)
     for from_row, to_row in _twice(early - late > 0):
         span = local_s[good][from_row:to_row]
-        back = np.flatnonzero(np.diff(span) < -BACK_S)
+        back_s = BACK * float(early[from_row] - late[from_row])
+        back = np.flatnonzero(np.diff(span) < -back_s)
         if len(back):
             later[from_row + back[0] + 1 : to_row] = True
-        elif from_row > 0 and local_s[good][from_row - 1] > span[0] + BACK_S:
+        elif from_row > 0 and local_s[good][from_row - 1] > span[0] + back_s:
             later[from_row:to_row] = True
     found[good] = local_s[good] - np.where(later, late, early)
     never[good] = early < late  # the hour that is left out in spring

@@ -54,7 +54,7 @@ NAMES: dict[Measured, str] = {
 
 @dataclass(frozen=True, slots=True)
 class Stage:
-    """A while of driving: its programme, what is wrong meanwhile, and volts that start rules lie higher."""
+    """A while of driving: its programme, and what is wrong meanwhile."""
 
     programme: Programme
     fault: Spoilt = field(default_factory=Spoilt)
@@ -96,7 +96,7 @@ class Truth:
         lows: low phases, from and to.
         refused: where the pack refused the cold, from and to.
         exact: the columns without noise, at the rows of the log.
-        states: of the unit at those rows.
+        charging: whether the unit charged at those rows.
     """
 
     events: tuple[tuple[float, What], ...]

@@ -84,6 +84,7 @@ const use = computed(() => data.value?.use)
         <Select
           v-model="fresh.kind"
           input-id="log-kind"
+          aria-label="What"
           :options="KINDS"
           option-label="label"
           option-value="key"

@@ -7,7 +7,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Literal, NamedTuple
 from zoneinfo import ZoneInfo
 
@@ -103,6 +103,16 @@ class Column(Described):
         return self
 
 
+def signature_of(delimiter: str, columns: Iterable[Column]) -> str:
+    """What logs of one kind have in common.
+
+    Args:
+        delimiter: what parts their columns.
+        columns: in order.
+    """
+    return "\x1f".join((delimiter, *(column.name for column in columns)))
+
+
 class LogMapping(Described):
     """How one kind of log is read."""
 
@@ -144,7 +154,7 @@ class LogMapping(Described):
     @property
     def signature(self) -> str:
         """What logs of this kind have in common: their column names in order, and what parts them."""
-        return "\x1f".join((self.delimiter, *(column.name for column in self.columns)))
+        return signature_of(self.delimiter, self.columns)
 
     def at(self, role: Role) -> int | None:
         """Number of the column with a role."""

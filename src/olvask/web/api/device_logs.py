@@ -13,7 +13,7 @@ from pydantic import Field
 from olvask.core.analyses.device_log import Course, Log, LogReport, LogWindow, log_report, window
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
-from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, LogMapping
+from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, LogMapping, signature_of
 from olvask.logs.gathered import LogRead
 from olvask.logs.sniff import BadLog, Sniffed, sniff
 from olvask.store.device_logs import KeptLog, LogAbout
@@ -100,7 +100,7 @@ def look_at_log() -> Response:
     """How a file is likely to be read: its beginning, and whole lines from further on behind it."""
     request.max_content_length = SAMPLE_BYTES
     found = sniff(request.get_data(cache=False))
-    known = stores().device_logs.kind_of("\x1f".join((found.delimiter, *(column.name for column in found.columns))))
+    known = stores().device_logs.kind_of(signature_of(found.delimiter, found.columns))
     kind, mapping = known if known is not None else (None, None)
     if mapping is not None and (mapping.decimal, mapping.encoding) != (found.decimal, found.encoding):
         # The same columns written otherwise, as from a device set to another language: seen before it is believed.

@@ -6,7 +6,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -42,6 +42,16 @@ class Course:
     amps: Floats
     charging: Bools
     on_a: float
+
+    def part(self, rows: slice) -> Course:
+        """The course over some of the rows."""
+        return replace(
+            self,
+            source_v=self.source_v[rows],
+            running=self.running[rows],
+            amps=self.amps[rows],
+            charging=self.charging[rows],
+        )
 
 
 def course_of(ctx: Context, log: Log) -> Course:

@@ -16,6 +16,7 @@ import numpy as np
 from pydantic import Field
 
 from olvask.core.analyses.device_log.course import Course, spans, starts
+from olvask.core.analyses.device_log.drops import DELIVERY, SUPPLY, Ends, drop_of
 from olvask.core.analyses.device_log.series import Bools, Floats, Log
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
@@ -28,6 +29,7 @@ Z975 = 1.96  # of a normal spread
 LEAST_ROWS = 20
 ALIKE_S = 20.0  # rows so near one another tell little more than one; our own estimate
 SOFT_S = 2.0  # times the soft start: then it is over
+DIGITS, ON_GRID, MOSTLY = (1.0, 0.1, 0.01, 0.001), 0.01, 0.99
 ROUNDED = 0.3  # of its last digit a mean may be out by
 HELD_TIMES, HELD_S = 1.5, 12.0  # of a rule's own hold, and besides: volts held so long did not act
 QUANTILE = 0.02
@@ -84,12 +86,12 @@ def full(ctx: Context, log: Log, course: Course) -> Bools:
 
 
 def _fits(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
-    loops: tuple[tuple[Fitted, str, str, str, str], ...] = (
-        ("supply_mohm", "Supply run, both ways", "post_v", "input_v", "input_a"),
-        ("delivery_mohm", "Delivery run, both ways", "output_v", "auxiliary_v", "output_a"),
+    loops: tuple[tuple[Fitted, str, Ends], ...] = (
+        ("supply_mohm", "Supply run, both ways", SUPPLY),
+        ("delivery_mohm", "Delivery run, both ways", DELIVERY),
     )
-    for key, label, near, far, amps in loops:
-        estimate = loop_of(log, course, near, far, amps)
+    for key, label, ends in loops:
+        estimate = loop_of(log, course, ends)
         if estimate is not None:
             yield _loop_fit(ctx, key, label, estimate)
     whole = full(ctx, log, course)
@@ -108,14 +110,15 @@ def supply_since(ctx: Context, log: Log, course: Course, since_s: float) -> Fit 
         course: what the vehicle and the unit did.
         since_s: that moment [s since 1970].
     """
-    estimate = loop_of(log, course, "post_v", "input_v", "input_a", log.time_s >= since_s)
+    estimate = loop_of(log, course, SUPPLY, since_s)
     return None if estimate is None else _loop_fit(ctx, "supply_mohm", "Supply run, since it changed", estimate)
 
 
 def _loop_fit(ctx: Context, key: Fitted, label: str, estimate: Estimate) -> Fit:
-    designed = ctx.state("supply" if key == "supply_mohm" else "delivery").loop_ohm
+    laid = ctx.state("supply" if key == "supply_mohm" else "delivery").loop_ohm
+    designed = 1000 * laid if laid > 0 else None  # a run that is not laid yet is designed as nothing
     half = Z975 * math.hypot(estimate.sigma, GAIN_A * estimate.value)
-    return _fit(key, label, ("mΩ", 1), (1000 * estimate.value, 1000 * half), 1000 * designed, estimate.rows)
+    return _fit(key, label, ("mΩ", 1), (1000 * estimate.value, 1000 * half), designed, estimate.rows)
 
 
 def _fit(
@@ -133,36 +136,30 @@ def _fit(
     )
 
 
-def loop_of(log: Log, course: Course, near: str, far: str, amps: str, among: Bools | None = None) -> Estimate | None:
+def loop_of(log: Log, course: Course, ends: Ends, since_s: float = -math.inf) -> Estimate | None:
     """Resistance of a run [Ω]: the drop under current, less what the two sensors differ by without, over the current.
 
     Args:
         log: as recorded.
         course: what the vehicle and the unit did.
-        near: measure at the end the current comes from.
-        far: measure at the other end.
-        amps: measure of the current.
-        among: rows to look at; all where `None`.
+        ends: the measures at both ends, and the current.
+        since_s: looked at from then on [s since 1970].
     """
-    columns = [log.get(name) for name in (near, far, amps)]  # type: ignore[arg-type]  # names of measures
-    if any(column is None for column in columns):
+    drop = drop_of(log, course, ends)
+    if drop is None:
         return None
-    high, low, current = (column for column in columns if column is not None)
-    drop = high - low
-    good = np.isfinite(drop) & np.isfinite(current)
-    flows = good & course.charging & (current > 2 * course.on_a)
-    still = good & ~course.charging & (np.abs(current) < 0.5 * course.on_a)
-    if among is not None:
-        flows &= among
+    flows = drop.flows & (log.time_s >= since_s)
     if np.count_nonzero(flows) < LEAST_ROWS:
         return None
-    mean_a = float(np.mean(current[flows]))
-    here, here_s = _mean(log, drop, flows)
-    # Without a row at rest the sensors' own difference is only known from their kind.
-    zero, zero_s = _mean(log, drop, still) if np.count_nonzero(still) >= LEAST_ROWS else (0.0, math.sqrt(2) * ZERO_V)
-    rounded = ROUNDED * math.hypot(_digit(high), _digit(low))
-    gain_v = GAIN_V * abs(float(np.mean(high[flows])) - float(np.mean(high[still]))) if still.any() else GAIN_V * 12
-    sigma = math.sqrt(here_s**2 + zero_s**2 + rounded**2 + 2 * gain_v**2) / mean_a
+    mean_a = float(np.mean(drop.amps[flows]))
+    here, here_s = _mean(log, drop.volts, flows)
+    away_v = float(np.mean(drop.high[flows]))  # over which two sensors' gains differ
+    zero, zero_s = 0.0, math.sqrt(2) * ZERO_V  # without a row at rest their difference is only known from their kind
+    if np.count_nonzero(drop.still) >= LEAST_ROWS:
+        zero, zero_s = _mean(log, drop.volts, drop.still)
+        away_v = abs(away_v - float(np.mean(drop.high[drop.still])))
+    rounded = ROUNDED * math.hypot(_digit(drop.high), _digit(drop.low))
+    sigma = math.sqrt(here_s**2 + zero_s**2 + rounded**2 + 2 * (GAIN_V * away_v) ** 2) / mean_a
     return Estimate(max(0.0, (here - zero) / mean_a), sigma, int(np.count_nonzero(flows)))
 
 
@@ -174,10 +171,13 @@ def _mean(log: Log, values: Floats, where: Bools) -> tuple[float, float]:
 
 
 def _digit(values: Floats) -> float:
-    """The last digit a column is written with: the least step between neighbours."""
-    steps = np.abs(np.diff(values[np.isfinite(values)][:20000]))
-    steps = steps[steps > 1e-4]
-    return float(np.percentile(steps, 1)) if len(steps) else 0.0
+    """The last digit a column is written with."""
+    looked = values[np.isfinite(values)][:20000]
+    for digit in DIGITS:
+        off = np.abs(looked / digit - np.round(looked / digit))
+        if np.mean(off < ON_GRID) > MOSTLY:
+            return digit
+    return DIGITS[-1]
 
 
 def _source(ctx: Context, log: Log, course: Course, whole: Bools) -> Iterator[Fit]:
@@ -194,11 +194,9 @@ def _source(ctx: Context, log: Log, course: Course, whole: Bools) -> Iterator[Fi
 
 def _efficiency(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
     """Watts out over watts in."""
-    names = ("input_v", "input_a", "output_v", "output_a")
-    columns = [log.get(name) for name in names]  # type: ignore[arg-type]  # names of measures
-    if any(column is None for column in columns):
+    in_v, in_a, out_v, out_a = log.get("input_v"), log.get("input_a"), log.get("output_v"), log.get("output_a")
+    if in_v is None or in_a is None or out_v is None or out_a is None:
         return
-    in_v, in_a, out_v, out_a = (column for column in columns if column is not None)
     where = course.charging & (in_a > 2 * course.on_a) & (out_a > course.on_a)
     where &= np.isfinite(in_v * in_a * out_v * out_a)
     if np.count_nonzero(where) < LEAST_ROWS:
@@ -241,7 +239,7 @@ def _thresholds(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
     settings = settings_of(ctx.design, ctx.solved)
     volts = log.get("input_v")
     alone = settings.ways == {"voltage"} and len(settings.start_rules) == 1 and len(settings.stop_rules) == 1
-    if volts is None or not alone or len(log) < LEAST_ROWS:
+    if ctx.design.charger is None or volts is None or not alone or len(log) < LEAST_ROWS:
         return
     charges = spans(course.charging)
     noise = 2.5 * _noise(volts)

@@ -159,19 +159,10 @@ def _simulated(
         return (), "Without a unit in the design there is nothing to simulate."
     if to_s - from_s > MOST_S:
         return (), "The simulation is laid beside two months at most: choose a shorter while."
-    first, last = (int(row) for row in np.searchsorted(log.time_s, [from_s, to_s]))
-    if last - first < 2:
+    rows = log.rows(from_s, to_s)
+    if rows.stop - rows.start < 2:
         return (), ""
-    part = slice(first, last)
-    own = log.between(from_s, to_s)
-    cut = Course(
-        course.source_v[part],
-        course.running_v,
-        course.running[part],
-        course.amps[part],
-        course.charging[part],
-        course.on_a,
-    )
+    own, cut = log.part(rows), course.part(rows)
     programme = programme_of(ctx, own, cut, happened, (BEGIN_START, _begun(ctx, own, cut)))
     if not programme.stretches:
         return (), ""

@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import Field
 
 from olvask.core.analyses.device_log.course import Course, bounds_of, course_of
-from olvask.core.analyses.device_log.days import Differs, LogDay, days_of, differing
+from olvask.core.analyses.device_log.differs import Differs, differing
 from olvask.core.analyses.device_log.fitted import LEAST_ROWS, Fit, fits, full, supply_since
 from olvask.core.analyses.device_log.happened import HAPPENINGS, Happened, Happening, happenings
 from olvask.core.analyses.device_log.series import Log
@@ -21,13 +21,20 @@ from olvask.core.analyses.device_log.stepped import Step, step_of
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
+from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.tests import tests_of
 
 MOST_TOLD = 20_000  # of happenings; our own estimate of what anybody reads
 EVIDENCE_S = 1800.0  # of the last full charge: readings taken together belong together
 # Readings of the bench that a log holds as well, by the measure they are.
-AS_READ: tuple[Measured, ...] = ("input_v", "input_a", "output_v", "output_a", "post_v", "auxiliary_v")
-QUANTITY = {"post_v": "posts_v"}
+QUANTITY: dict[Measured, Quantity] = {
+    "input_v": "input_v",
+    "input_a": "input_a",
+    "output_v": "output_v",
+    "output_a": "output_a",
+    "post_v": "posts_v",
+    "auxiliary_v": "auxiliary_v",
+}
 
 
 class Counted(Said):
@@ -58,7 +65,6 @@ class LogReport(Said):
     counted: tuple[Counted, ...]
     happened: tuple[Happened, ...]
     fits: tuple[Fit, ...]
-    days: tuple[LogDay, ...]
     differs: tuple[Differs, ...]
     readings: tuple[LogReading, ...]
     unsaid: tuple[str, ...]
@@ -74,7 +80,6 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
     course = course_of(ctx, log)
     happened = happenings(ctx, log, course)
     found = fits(ctx, log, course)
-    days = days_of(log, course)
     step = step_of(log, course, ctx.state("supply").loop_ohm)
     count = Counter(item.what for item in happened)
     return (
@@ -90,7 +95,6 @@ def log_report(ctx: Context, log: Log) -> tuple[LogReport, Course]:
             ),
             happened=happened[:MOST_TOLD],
             fits=_as_now(ctx, log, course, found, step),
-            days=days,
             differs=differing(found, step, happened),
             readings=_readings(ctx, log, course),
             unsaid=tuple(_unsaid(ctx, log, course)),
@@ -113,9 +117,8 @@ def _readings(ctx: Context, log: Log, course: Course) -> tuple[LogReading, ...]:
     rows = rows[log.time_s[rows] >= log.time_s[rows[-1]] - EVIDENCE_S]
     tests = {test.quantity: test for test in tests_of(ctx) if test.quantity is not None and not test.cannot}
     found = []
-    for name in AS_READ:
-        test = tests.get(QUANTITY.get(name, name))  # type: ignore[call-overload]  # names of quantities
-        column = log.get(name)
+    for name, quantity in QUANTITY.items():
+        test, column = tests.get(quantity), log.get(name)
         if test is None or column is None:
             continue
         picked = column[rows]

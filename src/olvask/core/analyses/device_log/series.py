@@ -71,5 +71,18 @@ class Log:
             from_s: from then on [s since 1970].
             to_s: up to then.
         """
+        return self.part(self.rows(from_s, to_s))
+
+    def rows(self, from_s: float, to_s: float) -> slice:
+        """Which rows a while has.
+
+        Args:
+            from_s: from then on [s since 1970].
+            to_s: up to then.
+        """
         first, last = np.searchsorted(self.time_s, [from_s, to_s])
-        return Log(self.time_s[first:last], {name: column[first:last] for name, column in self.values.items()})
+        return slice(int(first), int(last))
+
+    def part(self, rows: slice) -> Log:
+        """Some of the rows."""
+        return Log(self.time_s[rows], {name: column[rows] for name, column in self.values.items()})

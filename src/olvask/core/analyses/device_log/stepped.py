@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from olvask.core.analyses.device_log.course import Course, spans
+from olvask.core.analyses.device_log.drops import SUPPLY, Drop, drop_of
 from olvask.core.analyses.device_log.series import Floats, Log
 
 LEAST_CHARGES, LEAST_ROWS = 3, 5  # before and after, and rows of each; our own estimates
@@ -33,10 +34,10 @@ def step_of(log: Log, course: Course, designed_ohm: float) -> Step | None:
         course: what the vehicle and the unit did.
         designed_ohm: of the supply run, both ways.
     """
-    near, far, amps = log.get("post_v"), log.get("input_v"), log.get("input_a")
-    if near is None or far is None or amps is None:
+    drop = drop_of(log, course, SUPPLY)
+    if drop is None:
         return None
-    times, ohms = _by_charge(log, course, near - far, amps)
+    times, ohms = _by_charge(log, course, drop)
     if len(ohms) < 2 * LEAST_CHARGES:
         return None
     # The cut that leaves the least scatter on both sides (least squares over one change).
@@ -53,17 +54,14 @@ def step_of(log: Log, course: Course, designed_ohm: float) -> Step | None:
     return Step(float(times[at]), before, after)
 
 
-def _by_charge(log: Log, course: Course, drop: Floats, amps: Floats) -> tuple[Floats, Floats]:
+def _by_charge(log: Log, course: Course, drop: Drop) -> tuple[Floats, Floats]:
     """Beginning of each charge and the resistance it shows."""
-    good = np.isfinite(drop) & np.isfinite(amps)
-    flows = good & course.charging & (amps > 2 * course.on_a)
-    still = good & ~course.charging & (np.abs(amps) < 0.5 * course.on_a)
-    zero = float(np.mean(drop[still])) if still.any() else 0.0
+    zero = float(np.mean(drop.volts[drop.still])) if drop.still.any() else 0.0
     edges = spans(course.charging)
     group = max(1, -(-len(edges) // MOST_CHARGES))
     volts, current, rows = (
-        np.concatenate(([0.0], np.cumsum(np.where(flows, values, 0.0))))
-        for values in (drop - zero, amps, np.ones(len(log)))
+        np.concatenate(([0.0], np.cumsum(np.where(drop.flows, values, 0.0))))
+        for values in (drop.volts - zero, drop.amps, np.ones(len(log)))
     )
     times, ohms = [], []
     for at in range(0, len(edges), group):
