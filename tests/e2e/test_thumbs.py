@@ -49,6 +49,7 @@ def test_targets_and_text(browser: Browser, server: Server, width: int, height: 
         for name in pages_of(page, 9 if least > 24 else 1):
             if name is not None:
                 page.locator(f'[data-page="{name}"]').first.click()
+                page.wait_for_timeout(250)  # its part of the program is fetched first, then its answers
                 page.wait_for_load_state("networkidle")
             wide = least if address.startswith("/job") else 24
             found += [f"{address} {name}: {item}" for item in page.evaluate(SMALL, wide)]

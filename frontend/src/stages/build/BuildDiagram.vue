@@ -40,4 +40,9 @@ const { data, pending, trouble } = useDerived('diagram', (body, signal) =>
   margin-left: auto;
   align-items: center;
 }
+[data-paper] {
+  display: inline-block;
+  min-width: 28px;
+  text-align: center;
+}
 </style>
