@@ -39,6 +39,7 @@ LOW_V, LEAST_LOW_V, BACK_SHARE = 0.6, 0.2, 0.6  # below the level under way, and
 OWN_LOAD_S, TAKES_UP_S = 6.0, 60.0  # volts that come back so soon after the current ceased were pulled down by it
 HUNTS = 3
 GUARD_V, GUARD_ROWS, GUARD_LATE_S = 0.06, 2.5, 3.0
+FLICKER = 1.5  # of that margin: one noisy row does not end the time under the guard's volts
 COLD_LEAST_S, COLD_K, NOTHING = 60.0, 1.0, 0.06
 TAPER_LEAST_S, TAPER_SHARE, TAPER_V, SETTLED_S = 180.0, 0.7, 0.25, 60.0
 REACHED_V, UNFINISHED_D, UNFINISHED_H = 0.1, 5.0, 3.0
@@ -114,21 +115,33 @@ def _guarded(
 ) -> float | None:
     """The volts at which the guard ended a charge; `None` where it did not.
 
-    Volts that lay so low for longer than the guard holds were none to it: a stop rule acted.
+    Guard and stop rule both wait before they act. Of the two the one did it whose wait fits the time that volts had
+    been under its level.
     """
     first, last = charge
-    long_s = settings.guard_held_s + GUARD_ROWS * log.every_s + GUARD_LATE_S
-    begin = max(first, int(np.searchsorted(log.time_s, log.time_s[last] - 2 * long_s)))
+    waits_s = [settings.guard_held_s, *(rule.held_s for rule in settings.stop_rules)]
+    begin = max(first, int(np.searchsorted(log.time_s, log.time_s[last] - 2 * max(waits_s) - GUARD_LATE_S)))
     drawn = np.nan_to_num(amps[begin:last]) if amps is not None else np.zeros(last - begin)
     seen = volts[begin:last] + drawn * settings.guard_ohm
     under = seen < settings.guard_v + GUARD_V * scale
     if not len(under) or not under[-2:].any():
         return None
+    guard_s = _under_s(log, seen < settings.guard_v + FLICKER * GUARD_V * scale, begin, last)
+    if guard_s > settings.guard_held_s + GUARD_ROWS * log.every_s + GUARD_LATE_S:
+        return None
+    misfit_s = abs(guard_s - 0.5 * log.every_s - settings.guard_held_s)
+    for rule in settings.stop_rules if "voltage" in settings.ways else ():
+        stop_s = _under_s(log, volts[begin:last] < rule.volts, begin, last)
+        if abs(stop_s - 0.5 * log.every_s - rule.held_s) < misfit_s:
+            return None
+    return float(np.nanmin(seen[-2:]))
+
+
+def _under_s(log: Log, under: Bools, begin: int, last: int) -> float:
+    """How long volts had been under a level when a charge ended; its last row may be from after the end."""
     above = np.flatnonzero(~under[: len(under) - 1])
     since = begin + (int(above[-1]) + 1 if len(above) else 0)
-    if log.time_s[last] - log.time_s[since] > long_s:
-        return None
-    return float(np.nanmin(seen[-2:]))
+    return float(log.time_s[last] - log.time_s[since])
 
 
 def _lows(ctx: Context, log: Log, course: Course) -> list[tuple[int, int]]:
