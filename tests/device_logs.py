@@ -49,7 +49,8 @@ def made(pick: random.Random, days: int = 3) -> Made:
     leg = pick.choice(("supply_out", "delivery_out"))
     fault = Spoilt(extra_ohm={leg: joint}, limit_share=pick.choice((1.0, 1.0, 0.7)))  # type: ignore[dict-item]
     cold_c = -12.0 if ctx.design.auxiliary.low_temperature_cut_off and pick.random() < 0.6 else 20.0
-    stages = [Stage(_day(pick, ctx, cold_c), fault) for _ in range(days)]
+    hungry = pick.random() < HUNGRY
+    stages = [Stage(_day(pick, ctx, cold_c, hungry), fault) for _ in range(7 if hungry else days)]
     whole_s = sum(stage.programme.duration_s for stage in stages)
     gaps = tuple(
         (at, at + pick.uniform(300, 7200)) for at in (pick.uniform(0, whole_s) for _ in range(pick.choice((0, 0, 2))))
@@ -75,6 +76,7 @@ def made(pick: random.Random, days: int = 3) -> Made:
     return Made(ctx, tuple(stages), log, recorder, layout)
 
 
+HUNGRY = 0.12  # of vehicles: a week in which loads take what the charge brings
 GAINS = ("input_v", "input_a", "output_v", "output_a", "post_v", "auxiliary_v")
 
 
@@ -97,9 +99,9 @@ def _vehicle(pick: random.Random) -> Context:
             return ctx
 
 
-def _day(pick: random.Random, ctx: Context, ambient_c: float) -> Programme:
-    """A day of rounds, with low phases where the vehicle has them, and loads that take the charge out again."""
-    load_a = pick.uniform(1.0, 6.0)
+def _day(pick: random.Random, ctx: Context, ambient_c: float, hungry: bool) -> Programme:
+    """A day of rounds, with low phases where the vehicle has them, and loads that take the charge out again, or more."""
+    load_a = pick.uniform(8.0, 16.0) if hungry else pick.uniform(1.0, 6.0)
     stretches = [Stretch("off", 3600 * pick.uniform(6, 9), ignition=False, load_a=load_a, ambient_c=ambient_c)]
     for _ in range(pick.randint(3, 8)):
         stretches += [Stretch("crank", 2.0, ignition=True), Stretch("idle", pick.uniform(40, 240), ignition=True)]
@@ -148,7 +150,12 @@ def visible(case: Made) -> list[Seen]:
         found.append(
             Seen("cold", from_s, to_s - from_s > 150 and _covered(case, from_s) and _covered(case, to_s), to_s)
         )
-    return [*found, *_hunting(case, [item for item in found if item.what == "start"]), *_early(case)]
+    return [
+        *found,
+        *_hunting(case, [item for item in found if item.what == "start"]),
+        *_early(case),
+        *_unfinished(case),
+    ]
 
 
 def _hunting(case: Made, starts: list[Seen]) -> list[Seen]:
@@ -189,6 +196,21 @@ def _early(case: Made) -> list[Seen]:
             plain = must and last - first > 2 and to_s - from_s > least_s and np.diff(rows[first:last]).max() < 30
             if to_s - from_s > least_s:
                 found.append(Seen("early_taper", from_s, bool(plain), to_s))
+    return found
+
+
+def _unfinished(case: Made) -> list[Seen]:
+    """Days on end of charging below the volts that the unit is set to; must be seen where plainly so."""
+    truth, rows, twelve = case.log.truth, case.log.time_s, case.ctx.design.auxiliary.nominal_v / 12
+    steps = np.append(np.diff(rows), 0.0)
+    found = []
+    for below_v, days, hours, must in ((0.15, 5.3, 4.0, True), (0.05, 4.7, 2.0, False)):
+        near = truth.charging & (truth.exact["output_v"] > reached_v(case) - below_v * twelve)
+        edges = [rows[0], *rows[near], rows[-1]]
+        for from_s, to_s in pairwise(edges):
+            inside = (rows >= from_s) & (rows < to_s) & truth.charging & (steps < 60)
+            if to_s - from_s > days * 86400 and steps[inside].sum() > hours * 3600:
+                found.append(Seen("unfinished", from_s, must, to_s))
     return found
 
 

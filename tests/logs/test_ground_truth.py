@@ -15,7 +15,7 @@ from tests.logs.test_spoilt_files import mapping_of, read_all
 
 MANY = int(os.environ.get("OLVASK_LOGS", "3"))  # `make check-logs` asks for 200
 BATCHES = 3
-JUDGED = ("start", "stop", "low_phase", "lockout", "cold", "hunting", "early_taper")
+JUDGED = ("start", "stop", "low_phase", "lockout", "cold", "hunting", "early_taper", "unfinished")
 
 
 def near(seen: Seen, told: Happened, every_s: float) -> bool:

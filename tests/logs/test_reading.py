@@ -153,6 +153,8 @@ HEADERS = [
     ("Battery current [A]", "auxiliary_a", "A"),
     ("SOC %", "charge_percent", "%"),
     ("Battery temp °F", "battery_c", "°F"),
+    ("Output power [W]", "output_a", "W"),
+    ("Power in", "input_a", "W"),  # watts, though it does not say so: never amperes
     ("Firmware", "", ""),
     ("Panel yield kWh", "", ""),
 ]
@@ -203,3 +205,62 @@ def test_a_mapping_that_cannot_be_says_which_column(columns: tuple[Column, ...],
 def test_a_column_in_no_unit_of_its_measure_is_refused() -> None:
     with pytest.raises(ValueError, match="is in V or mV; choose one for “x”"):
         Column(name="x", role="input_v", unit="A")
+
+
+def test_watts_become_amperes_by_the_volts_of_their_place() -> None:
+    """560 W at 14 V are 40 A; at no volts they are none; 9 kW are no vehicle's."""
+    columns = (WHEN, ONE, Column(name="p", role="input_a", unit="W"))
+    text = "When;a;p\n" + "".join(
+        f"{1_770_000_000 + at};{cells}\n" for at, cells in enumerate(["14.0;560"] * 300 + ["0;560", "14.0;9000"])
+    )
+    found = next(
+        part
+        for part in read(io.BytesIO(text.encode()), LogMapping(columns=columns, delimiter=";", order="epoch_s"))
+        if isinstance(part, LogRead)
+    )
+    assert found.log.values["input_a"][:300] == pytest.approx(40.0)
+    assert np.isnan(found.log.values["input_a"][300:]).all()
+    assert [(trouble.line, trouble.cell) for trouble in found.troubles] == [(303, "9000")]
+
+
+def test_watts_without_volts_of_their_place_are_no_mapping() -> None:
+    with pytest.raises(ValueError, match="“p” is in watts, which become amperes by volts at the unit's output or"):
+        LogMapping(columns=(WHEN, ONE, Column(name="p", role="output_a", unit="W")))
+
+
+STATES = ["Off", "Bulk", "Bulk", "Absorption", "Not charging", "Off"]
+
+
+def _states(words: list[str]) -> tuple[LogMapping, LogRead]:
+    text = "Time;Vin [V];Charger state\n" + "".join(
+        f"2026-02-14 10:{at // 6:02d}:{at % 6 * 10:02d};13.8;{word}\n" for at, word in enumerate(words)
+    )
+    guess = sniff(text.encode())
+    assert guess.columns[2].role == "charging"
+    assert guess.charging == ("Absorption", "Bulk")
+    resting = tuple(word for word in guess.words[2] if word not in guess.charging)
+    how = LogMapping(columns=guess.columns, delimiter=";", charging=guess.charging, resting=("Off", "Not charging"))
+    assert set(resting) >= set(how.resting)
+    found = next(part for part in read(io.BytesIO(text.encode()), how) if isinstance(part, LogRead))
+    return how, found
+
+
+def test_a_units_words_say_whether_it_charges() -> None:
+    _, found = _states(STATES * 10)
+    assert list(found.log.values["charging"][:6]) == [0, 1, 1, 1, 0, 0]
+
+
+def test_a_word_never_marked_is_left_out_and_told() -> None:
+    _, found = _states(STATES * 20 + ["Zurück"])
+    assert np.isnan(found.log.values["charging"][-1])
+    assert any("states are in no list" in trouble.text and "Zurück" in trouble.text for trouble in found.troubles)
+    with pytest.raises(BadLog, match="states are in no list"):
+        _states(STATES + ["Zurück"] * 60)
+
+
+def test_a_state_is_in_one_list_and_one_must_mean_charging() -> None:
+    state = Column(name="s", role="charging")
+    with pytest.raises(ValueError, match="no state is marked as charging"):
+        LogMapping(columns=(WHEN, ONE, state))
+    with pytest.raises(ValueError, match="'Bulk' is among the states in which it charges and among the others"):
+        LogMapping(columns=(WHEN, ONE, state), charging=("Bulk",), resting=("Bulk", "Off"))

@@ -176,6 +176,14 @@ def test_what_a_log_cannot_tell_is_said() -> None:
     assert report.fits == ()
 
 
+def test_words_tell_starts_and_stops_where_no_current_does() -> None:
+    log = Day().parked().drive(20).parked().log
+    said_so = (log.values["output_a"] > 1).astype(np.float32)
+    report = log_report(Context.of(VAN), Log(log.time_s, {"input_v": log.values["input_v"], "charging": said_so}))[0]
+    assert [(item.what, item.at_s - BEGIN_S) for item in report.happened] == [("start", 3630.0), ("stop", 4830.0)]
+    assert report.fits == ()
+
+
 def test_the_simulation_follows_the_logs_own_day() -> None:
     """Two drives an hour apart: it starts within two minutes of each, and rests in between."""
     ctx, log = Context.of(VAN), Day().parked().drive(20).parked().drive(20).parked().log

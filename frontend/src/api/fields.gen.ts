@@ -345,10 +345,12 @@ export const FIELDS: Record<string, Field> = {
   "log.decimal": {"label": "Decimals", "choices": [{"value": ".", "label": "point"}, {"value": ",", "label": "comma"}]},
   "log.header_line": {"label": "Line of the column names", "step": 1.0},
   "log.columns.*.name": {"label": "Column"},
-  "log.columns.*.role": {"label": "It holds", "choices": [{"value": "", "label": "not used"}, {"value": "moment", "label": "Date and time"}, {"value": "date", "label": "Date"}, {"value": "clock", "label": "Time of day"}, {"value": "input_v", "label": "Volts at the unit's input"}, {"value": "input_a", "label": "Current into the unit"}, {"value": "output_v", "label": "Volts at the unit's output"}, {"value": "output_a", "label": "Current out of the unit"}, {"value": "post_v", "label": "Volts of the start battery"}, {"value": "auxiliary_v", "label": "Volts of the auxiliary battery"}, {"value": "auxiliary_a", "label": "Current into the auxiliary battery"}, {"value": "charge_percent", "label": "State of charge"}, {"value": "battery_c", "label": "Temperature of the auxiliary battery"}]},
+  "log.columns.*.role": {"label": "It holds", "choices": [{"value": "", "label": "not used"}, {"value": "moment", "label": "Date and time"}, {"value": "date", "label": "Date"}, {"value": "clock", "label": "Time of day"}, {"value": "input_v", "label": "Volts at the unit's input"}, {"value": "input_a", "label": "Current into the unit"}, {"value": "output_v", "label": "Volts at the unit's output"}, {"value": "output_a", "label": "Current out of the unit"}, {"value": "post_v", "label": "Volts of the start battery"}, {"value": "auxiliary_v", "label": "Volts of the auxiliary battery"}, {"value": "auxiliary_a", "label": "Current into the auxiliary battery"}, {"value": "charge_percent", "label": "State of charge"}, {"value": "battery_c", "label": "Temperature of the auxiliary battery"}, {"value": "charging", "label": "The unit's state in words"}]},
   "log.columns.*.unit": {"label": "Unit"},
   "log.order": {"label": "Dates are written", "choices": [{"value": "ymd", "label": "year, month, day"}, {"value": "dmy", "label": "day, month, year"}, {"value": "mdy", "label": "month, day, year"}, {"value": "epoch_s", "label": "seconds since 1970"}, {"value": "epoch_ms", "label": "milliseconds since 1970"}]},
   "log.zone": {"label": "Its clock's time zone"},
+  "log.charging": {"label": "States in which it charges"},
+  "log.resting": {"label": "States in which it does not charge"},
   "shelve.archived": {"label": "Archived"},
   "shelve.template": {"label": "A template for new jobs"},
 }

@@ -6618,7 +6618,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            role: "" | "moment" | "date" | "clock" | "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c";
+            role: "" | "moment" | "date" | "clock" | "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c" | "charging";
             /**
              * Unit
              * @default
@@ -8792,7 +8792,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c";
+            measure: "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c" | "charging";
             /** Label */
             label: string;
             /** Unit */
@@ -8844,6 +8844,16 @@ export interface components {
              * @default UTC
              */
             zone: string;
+            /**
+             * States in which it charges
+             * @default []
+             */
+            charging: string[];
+            /**
+             * States in which it does not charge
+             * @default []
+             */
+            resting: string[];
         };
         /**
          * LogOut
@@ -11264,7 +11274,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c";
+            measure: "input_v" | "input_a" | "output_v" | "output_a" | "post_v" | "auxiliary_v" | "auxiliary_a" | "charge_percent" | "battery_c" | "charging";
             /** Time S */
             time_s: number[];
             /** Value */
@@ -11406,6 +11416,16 @@ export interface components {
              * @description its first rows, as they stand
              */
             rows: string[][];
+            /**
+             * Words
+             * @description by column, the words it has where they are few
+             */
+            words: string[][];
+            /**
+             * Charging
+             * @description of its words, those likely to say that it charges
+             */
+            charging: string[];
         };
         /**
          * Solar

@@ -1,7 +1,7 @@
 /** A log's sample is whole lines of the file; a mapping keeps each role once and each unit its measure's own. */
 import { expect, test } from 'vitest'
 import type { LogMapping, LookedAt } from '../../src/api/types'
-import { mappingOf, sampleOf, withRole } from '../../src/stages/handover/logs/deviceLog'
+import { mappingOf, sampleOf, statesOf, withRole, withState } from '../../src/stages/handover/logs/deviceLog'
 import { lasting } from '../../src/stages/handover/logs/when'
 
 const UNITS = { input_v: ['V', 'mV'], output_v: ['V', 'mV'], input_a: ['A', 'mA'] }
@@ -14,9 +14,18 @@ const MAPPING: LogMapping = {
   columns: [column('When', 'moment'), column('In', 'input_v', 'mV'), column('Out', 'output_v', 'V'), column('Note')],
   order: 'dmy',
   zone: 'Europe/Lisbon',
+  charging: [],
+  resting: [],
 }
 const looked = (more: Partial<LookedAt> = {}, written = false): LookedAt => ({
-  sniffed: { ...MAPPING, zone_written: written, doubts: [], rows: [] } as unknown as LookedAt['sniffed'],
+  sniffed: {
+    ...MAPPING,
+    zone_written: written,
+    doubts: [],
+    rows: [],
+    words: [[], [], [], ['Bulk', 'Off', 'Rest']],
+    charging: ['Bulk'],
+  } as unknown as LookedAt['sniffed'],
   kind: null,
   mapping: null,
   units: UNITS,
@@ -62,17 +71,26 @@ test('a known kind is read as it was mapped, another as guessed, in the zone of 
 })
 
 test('a role that is given to another column leaves the one that had it', () => {
-  const next = withRole(MAPPING, 3, 'input_v', UNITS)
+  const next = withRole(MAPPING, 3, 'input_v', looked())
   expect(next.columns.map((item) => item.role)).toEqual(['moment', '', 'output_v', 'input_v'])
   expect(next.columns[1]?.unit).toBe('')
   expect(next.columns[3]?.unit).toBe('V')
 })
 
 test('a unit stays where the new measure has it, else the first of its own is taken', () => {
-  expect(withRole(MAPPING, 1, 'output_v', UNITS).columns[1]?.unit).toBe('mV')
-  expect(withRole(MAPPING, 1, 'input_a', UNITS).columns[1]?.unit).toBe('A')
-  expect(withRole(MAPPING, 1, '', UNITS).columns[1]?.unit).toBe('')
+  expect(withRole(MAPPING, 1, 'output_v', looked()).columns[1]?.unit).toBe('mV')
+  expect(withRole(MAPPING, 1, 'input_a', looked()).columns[1]?.unit).toBe('A')
+  expect(withRole(MAPPING, 1, '', looked()).columns[1]?.unit).toBe('')
   expect(MAPPING.columns[1]?.unit).toBe('mV')
+})
+
+test('states are in one list or the other, as they are likely to be meant, until somebody says so', () => {
+  const guessed = withRole(MAPPING, 3, 'charging', looked())
+  expect([guessed.charging, guessed.resting]).toEqual([['Bulk'], ['Off', 'Rest']])
+  const said = withState(guessed, looked(), 'Rest', true)
+  expect([said.charging, said.resting]).toEqual([['Bulk', 'Rest'], ['Off']])
+  expect(statesOf(said, looked())).toEqual(['Bulk', 'Off', 'Rest'])
+  expect(withRole(said, 3, '', looked()).charging).toEqual([])
 })
 
 test.each([

@@ -1,6 +1,8 @@
 """Cells of a piece of a log: numbers in their measure's own unit, and moments.
 
 - `numbers`: a column of numbers.
+- `states`: a column of words, by which it charges or not.
+- `amperes_of_watts`: columns in watts, by the volts of their place.
 - `moments`: the columns of dates and times.
 """
 
@@ -10,7 +12,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from olvask.core.model.device_log import MEASURES, UNITS, LogMapping, Measured
+from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, VOLTS_OF, WATTS, LogMapping, Measured
 from olvask.logs.gathered import Gathered
 from olvask.logs.moments import PARTS, clock, days
 from olvask.logs.sniff import BadLog
@@ -18,6 +20,7 @@ from olvask.logs.sniff import BadLog
 Floats = NDArray[np.float64]
 MISSING = ("", "-", "--", "---", "n/a", "na", "nan", "null", "none", "inf", "?", "err", "error", "#n/a")
 DAY_S = 86400.0
+LEAST_V = 1.0  # watts at less are no current of a vehicle's; our own estimate
 
 
 def used(mapping: LogMapping) -> list[int]:
@@ -58,6 +61,16 @@ def numbers(
                 str(cells[int(wrong[0])]),
             )
     values = found.fill_null(float("nan")).to_numpy() * times + more
+    if column.unit in WATTS:
+        return np.asarray(values, dtype=np.float64)  # judged once they are amperes
+    return _possible(values, cells, lines, mapping, role, gathered)
+
+
+def _possible(
+    values: Floats, cells: pl.Series, lines: NDArray[np.int64], mapping: LogMapping, role: Measured, gathered: Gathered
+) -> Floats:
+    """What no vehicle has is left out and counted."""
+    measure, column = MEASURES[role], mapping.columns[mapping.at(role) or 0]
     beyond = np.flatnonzero((values < measure.least) | (values > measure.most))
     if len(beyond):
         gathered.trouble(
@@ -70,6 +83,54 @@ def numbers(
         values = values.copy()
         values[beyond] = np.nan
     return np.asarray(values, dtype=np.float64)
+
+
+def states(
+    frame: pl.DataFrame, lines: NDArray[np.int64], mapping: LogMapping, role: Measured, gathered: Gathered
+) -> Floats:
+    """One where the unit's state is one in which it charges, nought in the others; a word never seen is left out."""
+    at = mapping.at(role) or 0
+    words = _cells(frame, mapping, at).str.strip_chars()
+    yes = words.is_in(list(mapping.charging)).fill_null(False).to_numpy()
+    no = words.is_in(list(mapping.resting)).fill_null(False).to_numpy()
+    missing = words.str.to_lowercase().is_in(list(MISSING)).fill_null(True).to_numpy()
+    unknown = np.flatnonzero(~yes & ~no & ~missing)
+    if len(unknown):
+        first = int(unknown[0])
+        gathered.trouble(
+            "states are in no list of what they mean and are left out",
+            len(unknown),
+            int(lines[first]),
+            mapping.columns[at].name,
+            str(words[first]),
+        )
+    return np.where(yes, 1.0, np.where(no, 0.0, np.nan))
+
+
+def amperes_of_watts(
+    found: dict[Measured, Floats],
+    frame: pl.DataFrame,
+    lines: NDArray[np.int64],
+    mapping: LogMapping,
+    gathered: Gathered,
+) -> None:
+    """Divide what is in watts by the volts of its place; without volts there are no amperes.
+
+    Args:
+        found: a piece's columns; changed in place.
+        frame: the piece.
+        lines: of its rows in the file.
+        mapping: how columns are read.
+        gathered: where troubles are counted.
+    """
+    for column in mapping.columns:
+        if column.unit not in WATTS or column.role not in MEASURED:
+            continue
+        volts = next(found[name] for name in VOLTS_OF[column.role] if name in found)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            amps = np.where(volts > LEAST_V, found[column.role] / volts, np.nan)
+        cells = _cells(frame, mapping, mapping.at(column.role) or 0)
+        found[column.role] = _possible(amps, cells, lines, mapping, column.role, gathered)
 
 
 def _cast(cells: pl.Series, decimal: str) -> pl.Series:

@@ -83,7 +83,9 @@ def _units(values: dict[Measured, NDArray[np.float32]], lines: NDArray[np.int64]
 
 def _jumps(values: dict[Measured, NDArray[np.float32]], lines: NDArray[np.int64], gathered: Gathered) -> None:
     """Leave out a row or two in which several columns jump away and back at once: their cells are another column's."""
-    columns = [column for name, column in values.items() if name not in ("input_a", "output_a", "auxiliary_a")]
+    columns = [
+        column for name, column in values.items() if name not in ("input_a", "output_a", "auxiliary_a", "charging")
+    ]
     if len(lines) < 5 or len(columns) < 2:
         return
     jumped = np.zeros(len(lines), dtype=np.int8)

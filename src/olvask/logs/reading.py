@@ -15,7 +15,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from olvask.core.model.device_log import MEASURED, LogMapping
-from olvask.logs.cells import moments, numbers, used
+from olvask.logs.cells import amperes_of_watts, moments, numbers, states, used
 from olvask.logs.gathered import Gathered, LogRead, bearable
 from olvask.logs.order import ordered
 from olvask.logs.sniff import HEAD_LINES, BadLog, cells_of
@@ -111,10 +111,14 @@ def _take(text: bytes, line: int, mapping: LogMapping, gathered: Gathered) -> in
             "take it out, and choose the file again."
         )
     moments(frame, kept, mapping, gathered)
-    for column in mapping.columns:
-        if column.role in MEASURED:
-            found = numbers(frame, kept, mapping, column.role, gathered)
-            gathered.values.setdefault(column.role, []).append(found.astype(np.float32))
+    found = {
+        column.role: (states if column.role == "charging" else numbers)(frame, kept, mapping, column.role, gathered)
+        for column in mapping.columns
+        if column.role in MEASURED
+    }
+    amperes_of_watts(found, frame, kept, mapping, gathered)
+    for name, values in found.items():
+        gathered.values.setdefault(name, []).append(values.astype(np.float32))
     gathered.lines.append(kept)
     gathered.rows += len(kept)
     bearable(gathered)

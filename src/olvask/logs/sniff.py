@@ -15,7 +15,18 @@ from typing import Literal
 from pydantic import Field
 
 from olvask.core.findings.said import Said
-from olvask.core.model.device_log import DELIMITERS, MEASURED, MEASURES, UNITS, Column, Delimiter, Measured, Order, Role
+from olvask.core.model.device_log import (
+    DELIMITERS,
+    MEASURED,
+    MEASURES,
+    MOST_STATES,
+    UNITS,
+    Column,
+    Delimiter,
+    Measured,
+    Order,
+    Role,
+)
 from olvask.logs.moments import EPOCH, parts_of
 
 HEAD_LINES, SHOWN = 800, 12  # looked at for the header; shown of what follows
@@ -30,11 +41,26 @@ SIDES: tuple[tuple[str, tuple[str, ...]], ...] = (
 )
 QUANTITY_WORDS = {
     "v": ("v", "volt", "volts", "voltage", "mv", "u"),
-    "a": ("a", "amp", "amps", "ampere", "amperes", "current", "ma", "i"),
+    "a": ("a", "amp", "amps", "ampere", "amperes", "current", "ma", "i", "w", "kw", "watt", "watts", "power"),
     "percent": ("%", "soc", "percent", "level"),
     "c": ("c", "°c", "f", "°f", "k", "temp", "temperature", "celsius", "fahrenheit"),
 }
-UNIT_WORDS = {"v": "V", "mv": "mV", "a": "A", "ma": "mA", "%": "%", "c": "°C", "°c": "°C", "f": "°F", "°f": "°F"}
+UNIT_WORDS = {
+    "v": "V",
+    "mv": "mV",
+    "a": "A",
+    "ma": "mA",
+    "w": "W",
+    "kw": "kW",
+    "%": "%",
+    "c": "°C",
+    "°c": "°C",
+    "f": "°F",
+    "°f": "°F",
+}
+POWER_WORDS = {"w", "kw", "watt", "watts", "power"}
+STATE_WORDS = {"state", "status", "mode", "stage", "phase"}
+CHARGES, RESTS = r"bulk|absor|float|charg|boost|equali|\bon\b", r"\bnot?\b|\bdis|off|idle|fault|error|stop|wait|block"
 OWN: dict[tuple[str, str], Measured] = {
     ("input", "v"): "input_v",
     ("input", "a"): "input_a",
@@ -65,6 +91,8 @@ class Sniffed(Said):
     zone_written: bool = Field(description="whether its times say their own offset from UTC")
     doubts: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...] = Field(description="its first rows, as they stand")
+    words: tuple[tuple[str, ...], ...] = Field(description="by column, the words it has where they are few")
+    charging: tuple[str, ...] = Field(description="of its words, those likely to say that it charges")
 
 
 def encoding_of(head: bytes) -> Encoding:
@@ -120,7 +148,10 @@ def sniff(sample: bytes) -> Sniffed:
         raise BadLog(f"Below the column names in line {header_at + 1} no row has as many cells; is the file cut short?")
     decimal = _decimal(wide)
     doubts: list[str] = []
-    roles = _roles(names, wide, doubts)
+    words = tuple(_few([row[place] for row in wide]) for place in range(len(names)))
+    roles = _roles(names, wide, words, doubts)
+    if any(role == "charging" for role, _ in roles):
+        doubts.append("The unit's states are words; look at which of them mean that it charges.")
     order, written = _order(wide, roles, doubts)
     return Sniffed(
         encoding=encoding,
@@ -134,7 +165,23 @@ def sniff(sample: bytes) -> Sniffed:
         zone_written=written,
         doubts=tuple(doubts),
         rows=tuple(tuple(row) for row in wide[:SHOWN]),
+        words=words,
+        charging=tuple(sorted({word for column in words for word in column if charges(word)})),
     )
+
+
+def charges(word: str) -> bool:
+    """Whether a state's word is likely to say that the unit charges."""
+    low = word.casefold()
+    return re.search(CHARGES, low) is not None and re.search(RESTS, low) is None
+
+
+def _few(cells: Sequence[str]) -> tuple[str, ...]:
+    """The words of a column where they are so few that they may be states; none where they are numbers with a fraction."""
+    found = {cell for cell in cells if cell}
+    if len(found) > MOST_STATES or any(re.search(r"\d[.,:]\d", cell) for cell in found):
+        return ()
+    return tuple(sorted(found))
 
 
 def _table(lines: Sequence[str]) -> tuple[Delimiter, int]:
@@ -183,7 +230,9 @@ def _words(name: str) -> list[str]:
     return [word for word in re.split(r"[^a-z%°]+", apart.casefold()) if word]
 
 
-def _roles(names: Sequence[str], rows: Sequence[Sequence[str]], doubts: list[str]) -> list[tuple[Role, str]]:
+def _roles(
+    names: Sequence[str], rows: Sequence[Sequence[str]], states: Sequence[tuple[str, ...]], doubts: list[str]
+) -> list[tuple[Role, str]]:
     """What each column is likely to hold, and in which unit; each role once."""
     found: list[tuple[Role, str]] = []
     for place, name in enumerate(names):
@@ -191,6 +240,8 @@ def _roles(names: Sequence[str], rows: Sequence[Sequence[str]], doubts: list[str
         role, unit = _moment(cells), ""
         if not role:
             role, unit = _measured(name)
+        if not role and STATE_WORDS & set(_words(name)) and any(charges(word) for word in states[place]):
+            role = "charging"
         if role and any(role == taken for taken, _ in found):
             doubts.append(f"More than one column may be {_label(role)}; “{name}” is left out unless you choose it.")
             role, unit = "", ""
@@ -235,8 +286,8 @@ def _measured(name: str) -> tuple[Role, str]:
         role = OWN[side, kind]
     if role not in MEASURED:
         return "", ""
-    own = MEASURES[role].unit
-    return role, unit if unit in UNITS[own] else own
+    own = "W" if POWER_WORDS & set(words) else MEASURES[role].unit
+    return role, unit if unit in UNITS[MEASURES[role].unit] else own
 
 
 def _order(rows: Sequence[Sequence[str]], roles: Sequence[tuple[Role, str]], doubts: list[str]) -> tuple[Order, bool]:

@@ -16,7 +16,16 @@ from pydantic import Field, field_validator, model_validator
 from olvask.core.model.base import Described, choice, whole
 
 Measured = Literal[
-    "input_v", "input_a", "output_v", "output_a", "post_v", "auxiliary_v", "auxiliary_a", "charge_percent", "battery_c"
+    "input_v",
+    "input_a",
+    "output_v",
+    "output_a",
+    "post_v",
+    "auxiliary_v",
+    "auxiliary_a",
+    "charge_percent",
+    "battery_c",
+    "charging",
 ]
 Role = Literal[
     "",
@@ -32,6 +41,7 @@ Role = Literal[
     "auxiliary_a",
     "charge_percent",
     "battery_c",
+    "charging",
 ]
 MEASURED: tuple[Measured, ...] = Measured.__args__  # type: ignore[attr-defined]
 MOMENTS: tuple[Role, ...] = ("moment", "date", "clock")
@@ -57,6 +67,7 @@ MEASURES: Mapping[Measured, Measure] = {
     "auxiliary_a": Measure("Current into the auxiliary battery", "A", -2000.0, 2000.0),
     "charge_percent": Measure("State of charge", "%", -0.5, 105.0),
     "battery_c": Measure("Temperature of the auxiliary battery", "°C", -50.0, 110.0),
+    "charging": Measure("The unit's state in words", "", 0.0, 1.0),
 }
 ROLES: Mapping[Role, str] = {
     "": "not used",
@@ -68,9 +79,17 @@ ROLES: Mapping[Role, str] = {
 # Units as written, by what one of them is in the measure's own unit: factor and sum.
 UNITS: Mapping[str, Mapping[str, tuple[float, float]]] = {
     "V": {"V": (1.0, 0.0), "mV": (1e-3, 0.0)},
-    "A": {"A": (1.0, 0.0), "mA": (1e-3, 0.0)},
+    "A": {"A": (1.0, 0.0), "mA": (1e-3, 0.0), "W": (1.0, 0.0), "kW": (1e3, 0.0)},
     "%": {"%": (1.0, 0.0), "0 to 1": (100.0, 0.0)},
     "°C": {"°C": (1.0, 0.0), "°F": (5 / 9, -160 / 9), "K": (1.0, -273.15)},
+    "": {"": (1.0, 0.0)},
+}
+# Watts are amperes by the volts of the same place, the first of these that the log has.
+WATTS = ("W", "kW")
+VOLTS_OF: Mapping[Measured, tuple[Measured, ...]] = {
+    "input_a": ("input_v", "post_v"),
+    "output_a": ("output_v", "auxiliary_v"),
+    "auxiliary_a": ("auxiliary_v", "output_v"),
 }
 Order = Literal["ymd", "dmy", "mdy", "epoch_s", "epoch_ms"]
 ORDERS: Mapping[Order, str] = {
@@ -83,6 +102,7 @@ ORDERS: Mapping[Order, str] = {
 Delimiter = Literal[",", ";", "\t", "|"]
 DELIMITERS: Mapping[Delimiter, str] = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 ENCODINGS = {"utf-8": "UTF-8", "utf-16": "UTF-16", "latin-1": "Western European"}
+MOST_STATES = 40  # words of a unit's states; more are no states. Our own estimate
 MOST_COLUMNS = 200  # our own estimate: more are no device's
 
 
@@ -123,6 +143,8 @@ class LogMapping(Described):
     columns: tuple[Column, ...] = Field(title="Columns", min_length=2, max_length=MOST_COLUMNS)
     order: Order = choice("Dates are written", ORDERS, default="ymd")
     zone: str = Field("UTC", title="Its clock's time zone", max_length=40)
+    charging: tuple[str, ...] = Field((), title="States in which it charges", max_length=MOST_STATES)
+    resting: tuple[str, ...] = Field((), title="States in which it does not charge", max_length=MOST_STATES)
 
     @field_validator("zone")
     @classmethod
@@ -147,6 +169,17 @@ class LogMapping(Described):
             raise ValueError("date and time are in one column or in two, not both; set one of them to not used")
         if not {"input_v", "post_v", "output_v", "auxiliary_v"} & set(roles):
             raise ValueError("no column holds volts; choose at least one")
+        for column in self.columns:
+            if column.unit in WATTS and column.role in MEASURED and not set(VOLTS_OF[column.role]) & set(roles):
+                needs = " or ".join(ROLES[name].lower() for name in VOLTS_OF[column.role])
+                raise ValueError(
+                    f"“{column.name}” is in watts, which become amperes by {needs}; choose that column too"
+                )
+        both = next((word for word in self.charging if word in self.resting), None)
+        if both is not None:
+            raise ValueError(f"{both!r} is among the states in which it charges and among the others; keep it in one")
+        if "charging" in roles and not self.charging:
+            raise ValueError("no state is marked as charging; mark at least one, or do not use the column of states")
         if self.delimiter == self.decimal:
             raise ValueError("a comma parts columns or decimals, not both; choose the other for one of them")
         return self

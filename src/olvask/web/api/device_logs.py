@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from collections.abc import Iterator
 from io import BytesIO
@@ -13,7 +14,7 @@ from pydantic import Field
 from olvask.core.analyses.device_log import Course, Log, LogReport, LogWindow, log_report, window
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
-from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, LogMapping, signature_of
+from olvask.core.model.device_log import MEASURED, MEASURES, UNITS, LogMapping, Measured, signature_of
 from olvask.logs.gathered import LogRead
 from olvask.logs.sniff import BadLog, Sniffed, sniff
 from olvask.store.device_logs import KeptLog, LogAbout
@@ -105,8 +106,22 @@ def look_at_log() -> Response:
     if mapping is not None and (mapping.decimal, mapping.encoding) != (found.decimal, found.encoding):
         # The same columns written otherwise, as from a device set to another language: seen before it is believed.
         kind, mapping = None, mapping.model_copy(update={"decimal": found.decimal, "encoding": found.encoding})
+    fresh = _fresh_states(mapping, found) if mapping is not None else ()
+    if mapping is not None and fresh:
+        kind = None
+        charging = tuple(word for word in fresh if word in found.charging)
+        resting = tuple(word for word in fresh if word not in found.charging)
+        more = {"charging": mapping.charging + charging, "resting": mapping.resting + resting}
+        mapping = mapping.model_copy(update=more)
     units = {name: tuple(UNITS[measure.unit]) for name, measure in MEASURES.items()}
     return answer_json(LookedAt(sniffed=found, kind=kind, mapping=mapping, units=units))
+
+
+def _fresh_states(mapping: LogMapping, found: Sniffed) -> tuple[str, ...]:
+    """States that were never seen in a log of this kind: looked at before they count."""
+    at = mapping.at("charging")
+    known = {*mapping.charging, *mapping.resting}
+    return tuple(word for word in found.words[at] if word not in known) if at is not None else ()
 
 
 @api.post("/log-kinds")
@@ -130,17 +145,23 @@ def try_kind(kind: int) -> Response:
     names = [name for name in MEASURED if name in got.log.values]
     return answer_json(
         TriedOut(
-            labels=tuple(f"{MEASURES[name].label} [{MEASURES[name].unit}]" for name in names),
+            labels=tuple(f"{MEASURES[name].label} [{MEASURES[name].unit}]".removesuffix(" []") for name in names),
             rows=tuple(
                 Shown(
                     time_s=float(got.log.time_s[at]),
-                    values=tuple(f"{float(got.log.values[name][at]):.2f}" for name in names),
+                    values=tuple(_as_read(name, float(got.log.values[name][at])) for name in names),
                 )
                 for at in range(min(FIRST_ROWS, len(got.log)))
             ),
             troubles=tuple(trouble.text for trouble in got.troubles),
         )
     )
+
+
+def _as_read(name: Measured, value: float) -> str:
+    if name != "charging":
+        return f"{value:.2f}"
+    return "unknown" if math.isnan(value) else "charges" if value > 0.5 else "does not charge"
 
 
 def _last(parts: Iterator[float | LogRead]) -> LogRead:

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import Select from '../../../ui/prime/select'
 import type { LogMapping, LookedAt } from '../../../api/types'
 import { fieldOf } from '../../../ui/fields'
+import LogStates from './LogStates.vue'
 import { withRole } from './deviceLog'
 
 const props = defineProps<{ mapping: LogMapping; looked: LookedAt }>()
@@ -80,7 +81,7 @@ const unit = (at: number, value: string) =>
             size="small"
             :aria-label="`What “${row.name}” holds`"
             :data-log-role="row.at"
-            @update:model-value="emit('change', withRole(mapping, row.at, $event, looked.units))"
+            @update:model-value="emit('change', withRole(mapping, row.at, $event, looked))"
           />
         </td>
         <td>
@@ -97,6 +98,7 @@ const unit = (at: number, value: string) =>
       </tr>
     </tbody>
   </table>
+  <LogStates :mapping="mapping" :looked="looked" @change="emit('change', $event)" />
 </template>
 
 <style scoped>

@@ -40,16 +40,44 @@ export function mappingOf(looked: LookedAt): LogMapping {
   if (looked.mapping) return looked.mapping
   const { encoding, delimiter, decimal, header_line, columns, order } = looked.sniffed
   const zone = looked.sniffed.zone_written ? 'UTC' : Intl.DateTimeFormat().resolvedOptions().timeZone
-  return { encoding, delimiter, decimal, header_line, columns, order, zone }
+  return withStates(
+    { encoding, delimiter, decimal, header_line, columns, order, zone, charging: [], resting: [] },
+    looked,
+  )
 }
 
 /** A column with another role: in the first unit of that measure, or as it was where it can be. */
-export function withRole(mapping: LogMapping, at: number, role: string, units: LookedAt['units']): LogMapping {
-  const known = units[role] ?? []
+export function withRole(mapping: LogMapping, at: number, role: string, looked: LookedAt): LogMapping {
+  const known = looked.units[role] ?? []
   const columns = mapping.columns.map((column, place) => {
     if (place !== at) return column.role === role && role !== '' ? { ...column, role: '' as const, unit: '' } : column
     const unit = known.includes(column.unit ?? '') ? (column.unit ?? '') : (known[0] ?? '')
     return { ...column, role: role as typeof column.role, unit }
   })
-  return { ...mapping, columns }
+  const next = { ...mapping, columns }
+  const moved = placeOf(next) !== placeOf(mapping)
+  return moved ? withStates({ ...next, charging: [], resting: [] }, looked) : next
+}
+const placeOf = (mapping: LogMapping) => mapping.columns.findIndex((column) => column.role === 'charging')
+
+/** The words of the column of states: those of the file and those known of its kind. */
+export function statesOf(mapping: LogMapping, looked: LookedAt): string[] {
+  const at = placeOf(mapping)
+  if (at < 0) return []
+  const known = [...mapping.charging, ...mapping.resting]
+  return [...new Set([...known, ...(looked.sniffed.words[at] ?? [])])].sort()
+}
+/** Every state in one list or the other: as it is, or else as it is likely to be meant. */
+function withStates(mapping: LogMapping, looked: LookedAt): LogMapping {
+  const means = (word: string) =>
+    mapping.charging.includes(word) || (!mapping.resting.includes(word) && looked.sniffed.charging.includes(word))
+  const words = statesOf(mapping, looked)
+  return { ...mapping, charging: words.filter(means), resting: words.filter((word) => !means(word)) }
+}
+/** A state marked as charging, or not. */
+export function withState(mapping: LogMapping, looked: LookedAt, word: string, charges: boolean): LogMapping {
+  const without = (words: readonly string[]) => words.filter((other) => other !== word)
+  const [charging, resting] = [without(mapping.charging), without(mapping.resting)]
+  ;(charges ? charging : resting).push(word)
+  return withStates({ ...mapping, charging, resting }, looked)
 }

@@ -73,7 +73,12 @@ def course_of(ctx: Context, log: Log) -> Course:
     full_a = ctx.solved.output.yield_a if ctx.solved.output is not None else 20.0
     on_a = max(ON_A, ON_SHARE * full_a)
     under_way = running if running_v is not None else np.ones(len(log), dtype=bool)
-    return Course(source_v, running_v, running, amps, _charging(log, amps, under_way, on_a), on_a)
+    said = log.get("charging")
+    if said is not None and not np.isfinite(amps).any():
+        charging = latched(said > 0.5, said < 0.5)  # a state that is missing is the one before
+    else:
+        charging = _charging(log, amps, under_way, on_a)
+    return Course(source_v, running_v, running, amps, charging, on_a)
 
 
 def _source(ctx: Context, log: Log) -> Floats:

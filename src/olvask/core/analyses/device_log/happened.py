@@ -266,7 +266,7 @@ def _early(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> Itera
     twelve = ctx.design.auxiliary.nominal_v / 12
     low = np.zeros(len(log), dtype=bool)
     for first, last in charges:
-        if last - first < 3:
+        if last - first < 3 or not np.isfinite(course.amps[first:last]).any():
             continue
         settled = first + int(np.searchsorted(log.time_s[first:last], log.time_s[first] + SETTLED_S))
         if settled >= last:

@@ -138,7 +138,11 @@ def _unsaid(ctx: Context, log: Log, course: Course) -> list[str]:
             f"Parked at up to {parked_v:.1f} V and under way at {running_v:.1f} V, it cannot be told when the engine ran: "
             "low phases, hunting and the cold stay unsaid."
         )
-    if not have & {"input_a", "output_a"}:
+    if "charging" in have and not have & {"input_a", "output_a"}:
+        found.append(
+            "No current of the unit was logged: what it did is told by its own words, how well it charged is not."
+        )
+    elif not have & {"input_a", "output_a"}:
         found.append("No current of the unit was logged: starts, stops and everything about its charge stay unsaid.")
     if not {"post_v", "input_v", "input_a"} <= have:
         found.append("The supply run's resistance needs the start battery's volts, the input's volts and its current.")
