@@ -82,7 +82,7 @@ def _units(values: dict[Measured, NDArray[np.float32]], lines: NDArray[np.int64]
 
 
 def _jumps(values: dict[Measured, NDArray[np.float32]], lines: NDArray[np.int64], gathered: Gathered) -> None:
-    """Leave out a row or two in which several columns jump away and back at once: their cells are another column's."""
+    """Leave out a row whose cells are another column's: several jump away and back, or one does and another is none."""
     columns = [
         column for name, column in values.items() if name not in ("input_a", "output_a", "auxiliary_a", "charging")
     ]
@@ -95,7 +95,11 @@ def _jumps(values: dict[Measured, NDArray[np.float32]], lines: NDArray[np.int64]
         steady = near[2] - near[1] <= 0.05 * np.abs(around) + 0.2
         away = np.abs(column[2:-2] - around) > JUMP * np.abs(around) + 0.5
         jumped[2:-2] += (steady & away).astype(np.int8)
-    rows = np.flatnonzero(jumped >= 2)
+    lost = np.zeros(len(lines), dtype=bool)
+    for column in values.values():
+        missing = np.isnan(column)
+        lost[1:-1] |= missing[1:-1] & ~missing[:-2] & ~missing[2:]
+    rows = np.flatnonzero((jumped >= 2) | ((jumped == 1) & lost))
     if len(rows):
         gathered.trouble(
             "rows jump away from those before and after in several columns and are left out",
