@@ -182,13 +182,19 @@ def _hunting(case: Made, starts: list[Seen]) -> list[Seen]:
 
 
 def _early(case: Made) -> list[Seen]:
-    """Current well below what the unit gives though the battery is not up to its volts; must be seen where plainly so."""
+    """Current well below what flowed before in that charge, the battery not up to its volts; must be seen where plainly so."""
     exact, ctx, rows = case.log.truth.exact, case.ctx, case.log.time_s
     twelve = ctx.design.auxiliary.nominal_v / 12
+    most = np.zeros(len(rows))  # that flows for a minute in the charge a row belongs to
+    minute = int(60 / case.recorder.every_s)
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], case.log.truth.charging.astype(int), [0]))))
+    for first, last in edges.reshape(-1, 2):
+        falling = np.sort(exact["output_a"][first:last])[::-1]
+        most[first:last] = falling[min(minute, len(falling) - 1)]
     found = []
     for share, below_v, least_s, must in ((0.62, 0.33, 300.0, True), (0.78, 0.18, 100.0, False)):
         low = case.log.truth.charging & (exact["output_a"] > 0.1 * exact["output_a"].max())
-        low &= exact["output_a"] < share * exact["output_a"].max()
+        low &= exact["output_a"] < share * most
         low &= exact["auxiliary_v"] < reached_v(case) - below_v * twelve
         edges = np.flatnonzero(np.diff(np.concatenate(([0], low.astype(int), [0]))))
         for first, last in edges.reshape(-1, 2):

@@ -48,7 +48,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Begin a job. */
+        /** Begin a job; without a design, by the house rules. */
         post: {
             parameters: {
                 query?: never;
@@ -229,6 +229,84 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house rules. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        /** Save the house rules; jobs there are keep theirs. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SaveHouse"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1232,6 +1310,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house/form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The entries of the house rules, group by group. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseForm"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/match/next": {
         parameters: {
             query?: never;
@@ -1983,6 +2106,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Drawing"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/differs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a job keeps to other rules than the house. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HouseDiffers"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -6534,6 +6706,13 @@ export interface components {
              */
             slack: number;
             /**
+             * Bare cable to a holder
+             * @description The most that may lie between a battery's post and its device.
+             * @default 0.2
+             * @example 0.2
+             */
+            holder_m: number;
+            /**
              * Order of upgrading
              * @default sun_first
              * @enum {string}
@@ -7119,6 +7298,7 @@ export interface components {
              *       "keep_state_of_charge": 0.6,
              *       "protection_school": "fuse",
              *       "slack": 0.2,
+             *       "holder_m": 0.2,
              *       "upgrade_school": "sun_first",
              *       "energy_price": 0.9,
              *       "rank_cost": 1,
@@ -7967,6 +8147,111 @@ export interface components {
             path: string;
             /** Words */
             words: string;
+        };
+        /**
+         * House
+         * @description The house rules of a workshop. New jobs take choices and terms from here; old jobs keep theirs.
+         */
+        House: {
+            /**
+             * @default {
+             *       "name": "",
+             *       "address": [],
+             *       "contact": "",
+             *       "mark": ""
+             *     }
+             */
+            workshop: components["schemas"]["Workshop"];
+            /**
+             * @default {
+             *       "length": "m",
+             *       "size": "mm2",
+             *       "temperature": "C",
+             *       "torque": "Nm",
+             *       "decimal": "reader",
+             *       "currency": "€"
+             *     }
+             */
+            units: components["schemas"]["Units"];
+            /**
+             * @default {
+             *       "alternator_school": "surplus",
+             *       "share_fraction": 0.5,
+             *       "surplus_fraction": 0.8,
+             *       "ampacity_school": "enclosed",
+             *       "drop_percent": 3,
+             *       "margin_v": null,
+             *       "lug_mohm": 0.05,
+             *       "keep_state_of_charge": 0.6,
+             *       "protection_school": "fuse",
+             *       "slack": 0.2,
+             *       "holder_m": 0.2,
+             *       "upgrade_school": "sun_first",
+             *       "energy_price": 0.9,
+             *       "rank_cost": 1,
+             *       "rank_rate": 1,
+             *       "rank_margin": 0.5,
+             *       "fault_multiple": 5
+             *     }
+             */
+            choices: components["schemas"]["Choices"];
+            /**
+             * @default {
+             *       "rate_per_h": 65,
+             *       "hours_factor": 1,
+             *       "extra_h": 0,
+             *       "extra_for": "",
+             *       "parts_markup": 0,
+             *       "small_parts": 0,
+             *       "tax_percent": 20,
+             *       "valid_days": 30,
+             *       "excluded": [
+             *         "work on mains, gas and airbags",
+             *         "repair of what is found faulty on opening"
+             *       ]
+             *     }
+             */
+            terms: components["schemas"]["Terms"];
+            /**
+             * Meter, unless said
+             * @description The instrument that sign-offs name.
+             * @default
+             */
+            meter: string;
+            /**
+             * Jobs begin from
+             * @description Number of a template; none for a blank one.
+             * @default null
+             */
+            begin_from: number | null;
+        };
+        /**
+         * HouseDiffers
+         * @description Where a job keeps to other rules than the house.
+         */
+        HouseDiffers: {
+            /** Differs */
+            differs: components["schemas"]["OtherRule"][];
+        };
+        /**
+         * HouseForm
+         * @description The entries of the house rules.
+         */
+        HouseForm: {
+            /** Fields */
+            fields: components["schemas"]["FormField"][];
+        };
+        /**
+         * HouseOut
+         * @description The house rules.
+         */
+        HouseOut: {
+            /**
+             * Version
+             * @description 0 where nobody has saved any
+             */
+            version: number;
+            house: components["schemas"]["House"];
         };
         /**
          * InheritedCable
@@ -9699,6 +9984,22 @@ export interface components {
             total: number;
         };
         /**
+         * OtherRule
+         * @description One of a job's rules that is not the house's.
+         */
+        OtherRule: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Here */
+            here: string;
+            /** House */
+            house: string;
+        };
+        /**
          * OwnDay
          * @description The programme a job is driven through where no other is chosen.
          */
@@ -10750,6 +11051,15 @@ export interface components {
              *     }
              */
             back: components["schemas"]["OwnReturn"] | components["schemas"]["ChassisReturn"];
+        };
+        /**
+         * SaveHouse
+         * @description House rules to save.
+         */
+        SaveHouse: {
+            /** Based on version */
+            based_on: number;
+            house: components["schemas"]["House"];
         };
         /**
          * SaveJob
@@ -12713,6 +13023,48 @@ export interface components {
             delivery: string;
         };
         /**
+         * Units
+         * @description Which of two units stands on screens and papers; either is understood when typed.
+         */
+        Units: {
+            /**
+             * Lengths
+             * @default m
+             * @enum {string}
+             */
+            length: "m" | "ft";
+            /**
+             * Cable sizes
+             * @default mm2
+             * @enum {string}
+             */
+            size: "mm2" | "awg";
+            /**
+             * Temperatures
+             * @default C
+             * @enum {string}
+             */
+            temperature: "C" | "F";
+            /**
+             * Torques
+             * @default Nm
+             * @enum {string}
+             */
+            torque: "Nm" | "lbin";
+            /**
+             * Decimals
+             * @description On papers, as the reader's device has them means a point.
+             * @default reader
+             * @enum {string}
+             */
+            decimal: "reader" | "point" | "comma";
+            /**
+             * Currency
+             * @default €
+             */
+            currency: string;
+        };
+        /**
          * Unknown
          * @description A gap in the survey and what filling it would change.
          */
@@ -13033,6 +13385,33 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["Figure"];
             };
+        };
+        /**
+         * Workshop
+         * @description Who signs the papers.
+         */
+        Workshop: {
+            /**
+             * Workshop
+             * @default
+             */
+            name: string;
+            /**
+             * Address
+             * @default []
+             */
+            address: string[];
+            /**
+             * Telephone, mail
+             * @default
+             */
+            contact: string;
+            /**
+             * Under the name
+             * @description Such as a registration or a trade.
+             * @default
+             */
+            mark: string;
         };
         /**
          * Yard

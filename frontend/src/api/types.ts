@@ -80,3 +80,4 @@ export interface Probes {
   black: string
   clamp: boolean
 }
+export type House = Schemas['House']

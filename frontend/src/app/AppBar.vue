@@ -2,7 +2,7 @@
 /** The bar of the screens outside a job. */
 import Button from '../ui/prime/button'
 
-defineProps<{ where: 'Yard' | 'Shelf'; night: boolean }>()
+defineProps<{ where: 'Yard' | 'Shelf' | 'House'; night: boolean }>()
 defineEmits<{ night: [] }>()
 </script>
 
@@ -11,7 +11,8 @@ defineEmits<{ night: [] }>()
     <h1 class="brand">Olvask</h1>
     <nav aria-label="Main">
       <RouterLink to="/" :aria-current="where === 'Yard' ? 'page' : undefined">Yard</RouterLink
-      ><RouterLink to="/shelf/chargers" :aria-current="where === 'Shelf' ? 'page' : undefined">Shelf</RouterLink>
+      ><RouterLink to="/shelf/chargers" :aria-current="where === 'Shelf' ? 'page' : undefined">Shelf</RouterLink
+      ><RouterLink to="/house" :aria-current="where === 'House' ? 'page' : undefined">House rules</RouterLink>
     </nav>
     <span class="grow" />
     <Button

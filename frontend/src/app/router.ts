@@ -21,6 +21,7 @@ export const router = createRouter({
     { path: '/', name: 'yard', component: YardView },
     { path: '/job/:id(\\d+)/:stage?', name: 'job', component: () => import('../job/JobView.vue') },
     { path: '/shelf/:kind?', name: 'shelf', component: () => import('../shelf/ShelfView.vue') },
+    { path: '/house', name: 'house', component: () => import('../house/HouseView.vue') },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./LostView.vue') },
   ],
 })

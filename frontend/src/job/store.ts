@@ -5,7 +5,7 @@ import { answered, client, Refused } from '../api/client'
 import type { Design, Job } from '../api/types'
 import { useAssessing } from './assessing'
 import { fieldAt } from '../ui/fields'
-import { readEntry } from '../ui/number'
+import { readIn } from '../ui/units'
 import { changed, type Change } from './change'
 import { dropDraft, keptDraft, type Heading } from './draft'
 import { useHistory, type Snapshot } from './history'
@@ -97,7 +97,7 @@ export const useJob = defineStore('job', () => {
 
   /** Put a typed entry at a path: a number where it reads as one, else the text itself for the server to judge. */
   function enter(path: string, text: string, provenance?: string): void {
-    const value = readEntry(text, fieldAt(design.value, path).unit)
+    const value = readIn(text, fieldAt(design.value, path).unit)
     const changes: Change[] = [{ path, value }]
     const word = value === null ? null : (provenance ?? null)
     if (provenance !== undefined) changes.push({ path: 'provenance', value: withProvenance(path, word) })

@@ -14,6 +14,7 @@ import { getAt, setAt } from '../job/path'
 import MenuEditor from './MenuEditor.vue'
 import type { MenuLine } from './menuLines'
 import { MENU_AT, type Kind } from './kinds'
+import { unitSaid } from '../ui/units'
 
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -152,7 +153,7 @@ async function store(): Promise<void> {
             :data-field="field.path"
           >
             <label :id="`l-${field.path}`" :for="`f-${field.path}`"
-              >{{ field.label }}<small v-if="field.unit"> {{ field.unit }}</small></label
+              >{{ field.label }}<small v-if="field.unit"> {{ unitSaid(field.unit) }}</small></label
             >
             <FormEntry v-model="entries[field.path]" :field="field" :invalid="!!errorOf(field.path)" />
             <p v-if="errorOf(field.path)" class="error" role="alert">{{ errorOf(field.path) }}</p>

@@ -5,6 +5,7 @@ import DataTable from '../ui/prime/datatable'
 import type { DataTableSortEvent } from 'primevue/datatable'
 import type { ShelfItem } from '../api/types'
 import { cell, type ShelfColumn } from './kinds'
+import { unitSaid } from '../ui/units'
 
 defineProps<{ items: ShelfItem[]; total: number; rows: number; columns: readonly ShelfColumn[] }>()
 const begin = defineModel<number>('begin', { required: true })
@@ -42,11 +43,11 @@ function sort(event: DataTableSortEvent): void {
       <Column
         v-for="column in columns"
         :key="column.path"
-        :header="column.unit ? `${column.label}, ${column.unit}` : column.label"
+        :header="column.unit ? `${column.label}, ${unitSaid(column.unit)}` : column.label"
         sortable
         :sort-field="column.path"
         :class="column.num ? 'num' : ''"
-        ><template #body="{ data: row }">{{ cell(row.document, column.path) }}</template></Column
+        ><template #body="{ data: row }">{{ cell(row.document, column.path, column.unit) }}</template></Column
       >
       <Column header="In jobs" field="used_in" class="num" />
       <Column

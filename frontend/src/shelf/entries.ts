@@ -1,7 +1,7 @@
 /** A shelf item's document as what is typed, and back. */
 import { entered } from '../ui/locale'
 import type { components } from '../api/schema.gen'
-import { readEntry } from '../ui/number'
+import { readIn, standing } from '../ui/units'
 import { getAt, setAt } from '../job/path'
 
 export type FormField = components['schemas']['FormField']
@@ -29,7 +29,7 @@ export function entriesOf(document: unknown, fields: readonly FormField[]): Entr
       if (field.kind === 'texts' || field.kind === 'numbers')
         return [field.path, Array.isArray(value) ? value.join('\n') : '']
       if (field.kind === 'number' || field.kind === 'whole')
-        return [field.path, typeof value === 'number' ? entered(value) : String(value ?? '')]
+        return [field.path, typeof value === 'number' ? entered(standing(value, field.unit)) : String(value ?? '')]
       return [field.path, value ?? blankOf(field)]
     }),
   )
@@ -43,8 +43,8 @@ function valueOf(field: FormField, entry: unknown): unknown {
       .map((line) => line.trim())
       .filter(Boolean)
   if (field.kind === 'texts') return lines()
-  if (field.kind === 'numbers') return lines().map((line) => readEntry(line, field.unit))
-  return field.kind === 'number' || field.kind === 'whole' ? readEntry(String(entry ?? ''), field.unit) : entry
+  if (field.kind === 'numbers') return lines().map((line) => readIn(line, field.unit))
+  return field.kind === 'number' || field.kind === 'whole' ? readIn(String(entry ?? ''), field.unit) : entry
 }
 
 /** The document that was begun with, and what was typed put into it. */

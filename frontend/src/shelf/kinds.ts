@@ -1,6 +1,7 @@
 /** The shelves: names, what a row shows, what it is called. */
 import { getAt } from '../job/path'
 import { entered } from '../ui/locale'
+import { standing } from '../ui/units'
 
 export type Kind = 'chargers' | 'batteries' | 'alternators' | 'cables' | 'devices' | 'other_chargers' | 'monitors'
 export interface ShelfColumn {
@@ -122,9 +123,9 @@ export const MENU_AT: Partial<Record<Kind, string>> = {
 export const kindOf = (name: unknown): KindInfo => KINDS.find((item) => item.kind === name) ?? UNITS
 
 /** A value of an item as a cell shows it. */
-export function cell(document: unknown, path: string): string {
+export function cell(document: unknown, path: string, unit = ''): string {
   const value = getAt(document, path)
   if (value === null || value === undefined || value === '') return '–'
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  return typeof value === 'number' ? entered(value) : String(value).replace(/_/g, ' ')
+  return typeof value === 'number' ? entered(standing(value, unit)) : String(value).replace(/_/g, ' ')
 }

@@ -4,6 +4,7 @@ import { fixed } from '../ui/locale'
 import { computed } from 'vue'
 import type { Trip } from '../api/types'
 import { moment } from './tracks'
+import { quantity } from '../ui/format'
 
 const props = defineProps<{ trip: Trip; other: Trip | null; name: string }>()
 type Totals = Trip['totals']
@@ -20,9 +21,9 @@ const ROWS: { label: string; of: (at: Totals) => string }[] = [
   { label: 'Auxiliary, at the end', of: (at) => `${Math.round(at.auxiliary_charge * 100)} %` },
   {
     label: 'Hottest conductor',
-    of: (at) => (at.hottest_supply_c === null ? '–' : `${fixed(at.hottest_supply_c, 0)} °C`),
+    of: (at) => quantity(at.hottest_supply_c, '°C'),
   },
-  { label: 'Hottest unit', of: (at) => (at.hottest_unit_c === null ? '–' : `${fixed(at.hottest_unit_c, 0)} °C`) },
+  { label: 'Hottest unit', of: (at) => quantity(at.hottest_unit_c, '°C') },
 ]
 const rows = computed(() => [
   ...ROWS,

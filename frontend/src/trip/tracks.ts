@@ -2,6 +2,7 @@
 import { scaleLinear } from 'd3-scale'
 import { curveLinear, curveStepAfter, line } from 'd3-shape'
 import type { Trip } from '../api/types'
+import { unitSaid, valueIn } from '../ui/units'
 
 export interface Mark {
   label: string
@@ -86,15 +87,15 @@ const least = (values: readonly number[]) => values.filter((volts) => volts > 1)
 /** The tracks of a trip, another one beside it drawn faint; a compact one leaves charge and temperatures out. */
 export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, other: Trip | null = null): Track[] {
   type Name = 'input_v' | 'input_a' | 'output_a' | 'start_charge' | 'auxiliary_charge' | 'supply_c' | 'unit_c'
-  const line = (from: Trip, name: Name, tone: 'copper' | 'teal', by: number, faint: boolean) => ({
+  const line = (from: Trip, name: Name, tone: 'copper' | 'teal', by: (value: number) => number, faint: boolean) => ({
     name: `${name}${faint ? ' of the other' : ''}`,
     tone,
-    values: by === 1 ? from.series[name] : from.series[name].map((value) => value * by),
+    values: from.series[name].map(by),
     times: from.series.time_s,
     other: faint,
     smooth: !/_[va]$/.test(name),
   })
-  const both = (names: [Name, 'copper' | 'teal'][], by = 1) => [
+  const both = (names: [Name, 'copper' | 'teal'][], by = (value: number) => value) => [
     ...(other ? names.map(([name, tone]) => line(other, name, tone, by, true)) : []),
     ...names.map(([name, tone]) => line(trip, name, tone, by, false)),
   ]
@@ -128,7 +129,8 @@ export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, o
     },
   ]
   if (compact) return found
-  const warm = scaled([...all('supply_c'), ...all('unit_c')], 20)
+  const warmth = (celsius: number) => valueIn(celsius, '°C')
+  const warm = scaled([...all('supply_c'), ...all('unit_c')].map(warmth), 20)
   found.push({
     name: 'charge, %: start battery copper, auxiliary teal',
     height: 34,
@@ -141,20 +143,23 @@ export function tracksOf(trip: Trip, marks: readonly Mark[], compact: boolean, o
         ['start_charge', 'copper'],
         ['auxiliary_charge', 'teal'],
       ],
-      100,
+      (share) => 100 * share,
     ),
   })
   found.push({
-    name: '°C: supply conductor copper, unit teal',
+    name: `${unitSaid('°C')}: supply conductor copper, unit teal`,
     height: 26,
     low: warm.low,
     high: warm.high,
     ticks: [warm.low, warm.high],
     marks: [],
-    lines: both([
-      ['supply_c', 'copper'],
-      ['unit_c', 'teal'],
-    ]),
+    lines: both(
+      [
+        ['supply_c', 'copper'],
+        ['unit_c', 'teal'],
+      ],
+      warmth,
+    ),
   })
   return found
 }

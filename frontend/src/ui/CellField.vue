@@ -7,7 +7,7 @@ import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
-import { readEntry } from './number'
+import { readIn, standing } from './units'
 
 export interface Column {
   key: string
@@ -27,10 +27,10 @@ const typed = ref<string | null>(null)
 const text = computed(() => {
   if (
     typed.value !== null &&
-    (props.column.kind === 'text' ? typed.value : readEntry(typed.value, field.value.unit)) === (raw.value ?? null)
+    (props.column.kind === 'text' ? typed.value : readIn(typed.value, field.value.unit)) === (raw.value ?? null)
   )
     return typed.value
-  return typeof raw.value === 'number' ? entered(raw.value) : String(raw.value ?? '')
+  return typeof raw.value === 'number' ? entered(standing(raw.value, field.value.unit ?? '')) : String(raw.value ?? '')
 })
 const error = computed(() => job.errors.get(props.path))
 function enter(event: Event): void {
@@ -38,7 +38,7 @@ function enter(event: Event): void {
   typed.value = entry
   const { kind, instead } = props.column
   const other = instead === undefined ? null : props.path.replace(/[^.]+$/, instead)
-  const value = readEntry(entry, field.value.unit)
+  const value = readIn(entry, field.value.unit)
   if (kind === 'text') job.change([{ path: props.path, value: entry }], props.path)
   else if (other !== null && value !== null && (job.valueAt(other) ?? null) !== null)
     job.change(

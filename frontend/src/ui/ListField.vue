@@ -6,6 +6,7 @@ import { freshId } from '../job/pieces'
 import { useJob } from '../job/store'
 import CellField, { type Column } from './CellField.vue'
 import { fieldAt } from './fields'
+import { unitSaid } from './units'
 
 const props = defineProps<{
   path: string
@@ -34,7 +35,7 @@ function remove(at: number): void {
   <div class="list" :class="{ 'wide-rows': columns.length > 5 }" :data-list="path">
     <div v-if="items.length" class="row head" :style="{ gridTemplateColumns: grid }">
       <span v-for="column in fields" :key="column.key"
-        >{{ column.label }}<small v-if="column.unit"> {{ column.unit }}</small></span
+        >{{ column.label }}<small v-if="column.unit"> {{ unitSaid(column.unit) }}</small></span
       ><span />
     </div>
     <div v-for="(item, at) in items" :key="item.id || at" class="row" :style="{ gridTemplateColumns: grid }">

@@ -5,7 +5,8 @@ import { computed, ref, useId } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
 import { entered, fixed } from './locale'
-import { plainNumber, readEntry } from './number'
+import { plainNumber } from './number'
+import { readIn, standing as standingIn, unitSaid } from './units'
 
 type Origin = 'datasheet' | 'measured' | 'entered'
 const props = withDefaults(
@@ -26,15 +27,17 @@ const fact = computed(() => job.assessment?.facts[props.path])
 /** What is in the field right now, kept to the letter ("5." on its way to "5.5") while it means the stored value. */
 const typedText = ref<string | null>(null)
 const text = computed(() => {
-  if (typedText.value !== null && readEntry(typedText.value, field.value.unit) === (raw.value ?? null))
+  if (typedText.value !== null && readIn(typedText.value, field.value.unit) === (raw.value ?? null))
     return typedText.value
-  return typeof raw.value === 'number' ? entered(raw.value) : String(raw.value ?? '')
+  return typeof raw.value === 'number'
+    ? entered(standingIn(raw.value, field.value.unit ?? ''))
+    : String(raw.value ?? '')
 })
 const error = computed(() => job.errors.get(props.path))
 const assumed = computed(() => text.value === '' && ['default', 'computed'].includes(fact.value?.provenance ?? ''))
 const standing = computed(() => {
   if (!assumed.value) return props.fallback
-  return fixed(Number(fact.value?.value), 2).replace(/[.,]?0+$/, '')
+  return fixed(standingIn(Number(fact.value?.value), field.value.unit ?? ''), 2).replace(/[.,]?0+$/, '')
 })
 const origin = computed(() => (text.value === '' ? 'default' : (job.design?.provenance?.[props.path] ?? 'entered')))
 const toSay = computed(() => (props.origin === '' ? undefined : (job.design?.provenance?.[props.path] ?? props.origin)))
@@ -53,7 +56,7 @@ function nudge(event: KeyboardEvent): void {
   const step = field.value.step ?? 0
   if (step === 0 || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
   event.preventDefault()
-  const from = plainNumber(String(text.value === '' ? (fact.value?.value ?? props.fallback) : text.value))
+  const from = plainNumber(String(text.value === '' ? standing.value || props.fallback : text.value))
   if (from === null) return
   const next = Math.round((from + (event.key === 'ArrowUp' ? step : -step)) * 1000) / 1000
   job.enter(props.path, String(next), toSay.value)
@@ -79,7 +82,7 @@ function nudge(event: KeyboardEvent): void {
         @keydown="nudge"
         @blur="typedText = null"
       />
-      <span v-if="field.unit" class="unit">{{ field.unit }}</span>
+      <span v-if="field.unit" class="unit">{{ unitSaid(field.unit) }}</span>
     </span>
     <button
       v-if="origin !== 'default' && props.origin !== ''"

@@ -1,6 +1,10 @@
 /** What the screens call a place of the design: title, unit, step, choices and help, from the models. */
 import { FIELDS, type Field } from '../api/fields.gen'
 import { find } from '../job/path'
+import { inUnits, TURNED } from './units'
+
+// What helps with a field says its figures in the house's units too; the unit itself stays the models', for what is typed.
+if (TURNED) for (const field of Object.values(FIELDS)) if (field.help) field.help = inUnits(field.help)
 
 interface Kind {
   kind?: string

@@ -1,5 +1,6 @@
 /** How numbers are written; digits follow the unit, as in the core. */
 import { fixed } from './locale'
+import { digitsIn, unitSaid, UNITS, valueIn } from './units'
 
 const DIGITS: Record<string, number> = {
   V: 2,
@@ -22,16 +23,40 @@ const DIGITS: Record<string, number> = {
 
 /** A number at its unit's digits, or a dash where there is none. */
 export function number(value: number | null | undefined, unit: string): string {
-  return value === null || value === undefined ? '–' : fixed(value, DIGITS[unit] ?? 2)
+  return value === null || value === undefined ? '–' : inHouse(value, unit, DIGITS[unit] ?? 2)
+}
+
+/** A number of a unit at so many of its digits, in the house's unit. */
+export function inHouse(value: number, unit: string, digits: number): string {
+  const shown = valueIn(value, unit)
+  return fixed(shown, digitsIn(digits, shown, unit))
+}
+
+/** The same with the house's unit. */
+export function measured(value: number | null | undefined, unit: string, digits: number): string {
+  return value === null || value === undefined ? '–' : `${inHouse(value, unit, digits)} ${unitSaid(unit)}`
 }
 
 /** A number with its unit. */
 export function quantity(value: number | null | undefined, unit: string): string {
   const text = number(value, unit)
-  return value === null || value === undefined || unit === '-' ? text : `${text} ${unit}`
+  return value === null || value === undefined || unit === '-' ? text : `${text} ${unitSaid(unit)}`
+}
+
+/** An amount of money in the house's currency. */
+export function money(value: number | null | undefined, digits = 0): string {
+  return `${fixed(value, digits)} ${UNITS.currency}`
 }
 
 /** A size label with the other system's area beside AWG. */
 export function sizeAside(system: string, area_mm2: number): string {
   return system === 'awg' ? `${fixed(area_mm2, area_mm2 < 10 ? 2 : 1)} mm²` : ''
+}
+
+/** Sizes in the house's order: those of its own system first, each by area. */
+export function houseOrder<T extends { system: string; area_mm2: number }>(sizes: readonly T[]): T[] {
+  const own = UNITS.size === 'awg' ? 'awg' : 'metric'
+  return [...sizes].sort((one, other) =>
+    (one.system === own) === (other.system === own) ? one.area_mm2 - other.area_mm2 : one.system === own ? -1 : 1,
+  )
 }

@@ -1,9 +1,12 @@
-/** Numbers and dates as the reader's locale writes them. Files keep ISO and the point. */
+/** Numbers and dates as the reader's locale writes them, unless the house has its own way. Files keep ISO and the point. */
+import { inUnits, TURNED, UNITS } from './units'
 
 const LOCALE = typeof navigator === 'undefined' ? 'en-GB' : navigator.language
 const found = new Intl.NumberFormat(LOCALE, { useGrouping: false }).formatToParts(1.5)
 /** The reader's decimal mark: a comma, or else a point. */
-export const DECIMAL = found.find((part) => part.type === 'decimal')?.value === ',' ? ',' : '.'
+const READERS = found.find((part) => part.type === 'decimal')?.value === ',' ? ',' : '.'
+/** The decimal mark of this page: the house's, or else the reader's. */
+export const DECIMAL = UNITS.decimal === 'reader' ? READERS : UNITS.decimal === 'comma' ? ',' : '.'
 
 /** A number at so many digits; nothing where there is none. */
 export function fixed(value: number | null | undefined, digits: number, mark = DECIMAL): string {
@@ -18,7 +21,8 @@ export function entered(value: number, mark = DECIMAL): string {
 
 /** A sentence with its numbers; clauses and tables of standards (B.52.3) keep their points. */
 export function said(text: string, mark = DECIMAL): string {
-  return mark === '.' ? text : text.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
+  const turned = TURNED ? inUnits(text) : text
+  return mark === '.' ? turned : turned.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
 }
 
 const WORDS = new Set(['text', 'working', 'detail', 'message', 'reason', 'label', 'why', 'margin_text', 'summary'])
@@ -27,7 +31,7 @@ const KEPT = new Set(['design', 'document', 'changes', 'value', 'programme', 'ch
 
 /** An answer with its sentences in the reader's numbers. */
 export function localised<T>(answer: T, mark = DECIMAL): T {
-  return mark === '.' ? answer : (turned(answer, mark) as T)
+  return mark === '.' && !TURNED ? answer : (turned(answer, mark) as T)
 }
 function turned(value: unknown, mark: string): unknown {
   if (Array.isArray(value)) return value.map((item) => turned(item, mark))

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -15,6 +15,7 @@ from pathlib import Path
 from olvask.store.build_log import BuildStore
 from olvask.store.device_logs import DeviceLogStore
 from olvask.store.engine import Database, open_store
+from olvask.store.house import HouseStore
 from olvask.store.instruments import InstrumentStore
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
@@ -36,6 +37,7 @@ class Stores:
     instruments: InstrumentStore
     signatures: SignatureStore
     device_logs: DeviceLogStore
+    house: HouseStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -55,4 +57,5 @@ class Stores:
             InstrumentStore(database),
             SignatureStore(database),
             DeviceLogStore(database),
+            HouseStore(database),
         )

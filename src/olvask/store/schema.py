@@ -164,6 +164,17 @@ class InstrumentRow(Base):
     document: Mapped[str] = mapped_column(Text)
 
 
+class HouseRow(Base):
+    """The house rules: one row."""
+
+    __tablename__ = "house"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    version: Mapped[int]
+    saved_at: Mapped[datetime]
+    document: Mapped[str] = mapped_column(Text)
+
+
 class SignatureRow(Base):
     """A revision that was signed off; never changed."""
 

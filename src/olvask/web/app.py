@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import mimetypes
 from dataclasses import dataclass, field
+from html import escape
 from pathlib import Path
 
 from apiflask import APIFlask
 from flask import Response, abort, g, request, send_from_directory
 
 from olvask import __version__
+from olvask.core.model.house import Units
 from olvask.store import Stores
+from olvask.store.faults import StorageFault
 from olvask.web import guard, problems
 from olvask.web.api import api, shelf_api
 from olvask.web.gate import Gate
+from olvask.web.reach import stores
 from olvask.web.spec import finish
 
 BUILT = Path(__file__).parent / "app"
@@ -66,10 +70,15 @@ def bare_app() -> APIFlask:
 
 
 def _page() -> Response:
-    """The one page, its style nonce put in."""
+    """The one page, its style nonce and the house's units put in."""
     index = BUILT / "index.html"
     text = index.read_text(encoding="utf-8") if index.exists() else NOT_BUILT
-    response = Response(text.replace("__NONCE__", g.nonce), mimetype="text/html")
+    try:
+        units = stores().house.get().house.units
+    except StorageFault:
+        units = Units()  # the page says what is wrong with the store
+    said = escape(units.model_dump_json(), quote=True)
+    response = Response(text.replace("__NONCE__", g.nonce).replace("__UNITS__", said), mimetype="text/html")
     response.headers["Cache-Control"] = "no-store"
     return response
 

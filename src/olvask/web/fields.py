@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from olvask.core.model import Design
 from olvask.core.model.device_log import LogMapping
 from olvask.core.model.form import FormField, fields_of
+from olvask.core.model.house import House
 from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn, ShelveIn
@@ -34,6 +35,7 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("recall", RecallIn),
     ("log", LogMapping),
     ("shelve", ShelveIn),
+    ("house", House),
 )
 # What the design's own copy of a unit says is edited on the shelf, not in a job.
 LEFT_OUT = ("charger.", "provenance", "causes.design", "causes.readings")

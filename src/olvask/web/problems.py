@@ -20,6 +20,7 @@ from olvask.logs.sniff import BadLog
 from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
 from olvask.store.device_logs import NoSuchLog, TooManyLogs
 from olvask.store.faults import StorageFault
+from olvask.store.house import StaleHouse
 from olvask.store.instruments import NoSuchInstrument, TooManyInstruments
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
@@ -118,6 +119,13 @@ def _beyond(_error: Exception) -> Response:
     return _answer(Problem(title="Not there", status=404, detail="No job or version has a number that large."))
 
 
+def _stale_house(_error: Exception) -> Response:
+    detail = (
+        "Somebody else saved the house rules since. Nothing was overwritten; look at theirs, then save yours again."
+    )
+    return _answer(Problem(title="Saved elsewhere since", status=409, detail=detail))
+
+
 def _storage(error: Exception) -> Response:
     if not isinstance(error, StorageFault):
         raise error
@@ -183,6 +191,7 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)
     app.register_error_handler(StaleSave, _stale)
+    app.register_error_handler(StaleHouse, _stale_house)
     app.register_error_handler(StorageFault, _storage)
     app.register_error_handler(OverflowError, _beyond)
     app.register_error_handler(Silent, _silent)

@@ -1,6 +1,8 @@
 /** What the stations of the path are called and how they are drawn. */
 import type { Branch, Cable, Design, Device, Joint } from '../../api/types'
 import type { Station } from './geometry'
+import { standing, unitSaid } from '../../ui/units'
+import { entered } from '../../ui/locale'
 
 const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
 const PLACE: Record<string, string> = { cabin: 'cabin', under_floor: 'under floor', engine_bay: 'engine bay' }
@@ -29,7 +31,9 @@ export function title(design: Design, station: Station): string {
     case 'cable': {
       const cable = station.piece as Cable
       const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''
-      return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${cable.length_m} m` : `${many}${cable.size}`
+      return station.x1 - station.x0 > 74
+        ? `${many}${cable.size} · ${entered(standing(cable.length_m, 'm'))} ${unitSaid('m')}`
+        : `${many}${cable.size}`
     }
     case 'device':
       return `${(station.piece as Device).rating_a} A`
@@ -57,7 +61,7 @@ export function detail(design: Design, station: Station): string {
       const cable = station.piece as Cable
       return station.x1 - station.x0 > 74
         ? `${PLACE[cable.place ?? 'cabin']}${cable.conduit ? ', conduit' : ''}`
-        : `${cable.length_m} m`
+        : `${entered(standing(cable.length_m, 'm'))} ${unitSaid('m')}`
     }
     case 'device':
       return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''

@@ -12,6 +12,7 @@ import TickField from '../../ui/TickField.vue'
 import { fixed, said } from '../../ui/locale'
 import MountCurve from './MountCurve.vue'
 import NearField from './NearField.vue'
+import { measured, quantity } from '../../ui/format'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived(
@@ -78,19 +79,19 @@ const place = FIELDS['mount.place']?.label
         <dl>
           <div>
             <dt>Air in the room</dt>
-            <dd>{{ fixed(report.room_c, 0) }} °C</dd>
+            <dd>{{ quantity(report.room_c, '°C') }}</dd>
           </div>
           <div>
             <dt>Air at the unit</dt>
-            <dd>{{ fixed(report.air_c, 0) }} °C</dd>
+            <dd>{{ quantity(report.air_c, '°C') }}</dd>
           </div>
           <div v-if="report.felt_c > report.air_c + 0.05">
             <dt>As its fins stand, like air of</dt>
-            <dd>{{ fixed(report.felt_c, 0) }} °C</dd>
+            <dd>{{ quantity(report.felt_c, '°C') }}</dd>
           </div>
           <div>
             <dt>Its case</dt>
-            <dd>{{ fixed(report.case_c, 0) }} °C</dd>
+            <dd>{{ quantity(report.case_c, '°C') }}</dd>
           </div>
           <div>
             <dt>Heat it gives off</dt>
@@ -106,7 +107,7 @@ const place = FIELDS['mount.place']?.label
           class="link"
           @click="cut"
         >
-          Cut two openings of {{ fixed(report.enough_cm2, 0) }} cm²
+          Cut two openings of {{ measured(report.enough_cm2, 'cm²', 0) }}
         </button>
         <template v-if="report.curve.length">
           <h3>Against the size of two openings</h3>

@@ -5,12 +5,14 @@ import { useDerived } from '../../api/derived'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
 import { fixed } from '../../ui/locale'
+import { inHouse, money } from '../../ui/format'
+import { UNITS, unitSaid } from '../../ui/units'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived('orders', (body, signal) =>
   answered(client.POST('/api/build/orders', { body, signal })),
 )
-const amount = (value: number, unit: string) => fixed(value, unit === 'm' && value % 1 !== 0 ? 1 : 0)
+const amount = (value: number, unit: string) => inHouse(value, unit, unit === 'm' && value % 1 !== 0 ? 1 : 0)
 </script>
 
 <template>
@@ -18,7 +20,7 @@ const amount = (value: number, unit: string) => fixed(value, unit === 'm' && val
     <section v-for="group in data?.groups ?? []" :key="group.supplier" class="panel" :aria-label="group.supplier">
       <div class="bench-head">
         <h2>{{ group.supplier }}</h2>
-        <span class="aside">{{ fixed(group.total, 2) }} €</span>
+        <span class="aside">{{ money(group.total, 2) }}</span>
       </div>
       <table>
         <thead>
@@ -27,7 +29,7 @@ const amount = (value: number, unit: string) => fixed(value, unit === 'm' && val
             <th class="num">Needed</th>
             <th class="num">In stock</th>
             <th class="num">To order</th>
-            <th class="num">€</th>
+            <th class="num">{{ UNITS.currency }}</th>
           </tr>
         </thead>
         <tbody>
@@ -35,7 +37,7 @@ const amount = (value: number, unit: string) => fixed(value, unit === 'm' && val
             <th scope="row">
               {{ line.what }} <small class="muted">{{ line.detail }}</small>
             </th>
-            <td class="num">{{ amount(line.needed, line.unit) }} {{ line.unit === 'm' ? 'm' : '' }}</td>
+            <td class="num">{{ amount(line.needed, line.unit) }} {{ line.unit === 'm' ? unitSaid('m') : '' }}</td>
             <td class="num">{{ line.in_stock ? amount(line.in_stock, line.unit) : '–' }}</td>
             <td class="num">
               <b>{{ line.to_order ? amount(line.to_order, line.unit) : '–' }}</b>
@@ -49,7 +51,7 @@ const amount = (value: number, unit: string) => fixed(value, unit === 'm' && val
       <div class="bench-head">
         <h2>To order, together</h2>
         <span class="aside"
-          ><b>{{ fixed(data?.total, 2) }} €</b></span
+          ><b>{{ money(data?.total, 2) }}</b></span
         >
       </div>
       <a v-if="job.id" :href="`/api/jobs/${job.id}/orders.csv`" data-paper="orders">Order list, CSV</a>

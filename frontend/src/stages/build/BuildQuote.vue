@@ -7,10 +7,10 @@ import { useDerived } from '../../api/derived'
 import type { Design } from '../../api/types'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
-import { fixed } from '../../ui/locale'
 import NumberField from '../../ui/NumberField.vue'
 import TextField from '../../ui/TextField.vue'
 import QuoteColumns from './QuoteColumns.vue'
+import { money } from '../../ui/format'
 
 const job = useJob()
 const queries = useQueryClient()
@@ -101,7 +101,7 @@ function turn(id: number): void {
             >
             <span class="muted">{{ item.made }}, valid until {{ item.valid_until }}</span>
             <div v-for="option in item.options" :key="option.name">
-              {{ option.name }}: <b>{{ fixed(option.total, 2) }} €</b>
+              {{ option.name }}: <b>{{ money(option.total, 2) }}</b>
             </div>
           </li>
         </ul>

@@ -8,6 +8,7 @@ import AnswerState from '../../ui/AnswerState.vue'
 import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import { fixed } from '../../ui/locale'
+import { measured, money } from '../../ui/format'
 
 const job = useJob()
 const columns: Column[] = [
@@ -75,17 +76,17 @@ function take(option: Option): void {
         <tbody>
           <tr v-for="item in options" :key="item.route.id" :class="{ taken: item.route.taken }">
             <th scope="row">
-              {{ item.route.name }} <small class="muted">{{ fixed(item.route.length_m, 1) }} m</small>
+              {{ item.route.name }} <small class="muted">{{ measured(item.route.length_m, 'm', 1) }}</small>
             </th>
             <td v-if="item.refused" colspan="6" class="stop">■ {{ item.refused }}</td>
             <template v-else>
               <td>{{ item.cable }}</td>
               <td>{{ item.protected_by }}</td>
               <td>{{ fixed(item.drop_v, 2) }} V</td>
-              <td>{{ fixed(item.parts, 0) }} €</td>
-              <td>{{ fixed(item.hours, 1) }} h, {{ fixed(item.labour, 0) }} €</td>
+              <td>{{ money(item.parts, 0) }}</td>
+              <td>{{ fixed(item.hours, 1) }} h, {{ money(item.labour, 0) }}</td>
               <td>
-                <b>{{ fixed(item.total, 2) }} €</b>
+                <b>{{ money(item.total, 2) }}</b>
                 <span v-if="item.stops" class="stop">
                   ■ {{ item.stops }} {{ item.stops === 1 ? 'stop' : 'stops' }}</span
                 >

@@ -5,6 +5,8 @@ import { computed, ref } from 'vue'
 import type { MountReport } from '../../api/types'
 import { fixed } from '../../ui/locale'
 import { linear } from '../settings/curves'
+import { measured } from '../../ui/format'
+import { unitSaid } from '../../ui/units'
 
 const props = defineProps<{ report: MountReport; here: number | null }>()
 const box = ref<HTMLElement | null>(null)
@@ -26,7 +28,7 @@ const enough = computed(() => {
 const words = computed(
   () =>
     `${fixed(props.report.yield_a, 1)} A of ${fixed(props.report.wanted_a, 0)} A as it stands` +
-    (props.report.enough_cm2 === null ? '' : `; enough from ${fixed(props.report.enough_cm2, 0)} cm² each`),
+    (props.report.enough_cm2 === null ? '' : `; enough from ${measured(props.report.enough_cm2, 'cm²', 0)} each`),
 )
 </script>
 
@@ -41,14 +43,14 @@ const words = computed(
         <path :d="`M${x(tick)} ${TOP + TALL}v4`" class="axis" />
         <text :x="x(tick)" :y="TOP + TALL + 17" class="mid">{{ tick }}</text>
       </g>
-      <text :x="(LEFT + width) / 2" :y="TOP + TALL + 33" class="mid">cm², each of two openings</text>
+      <text :x="(LEFT + width) / 2" :y="TOP + TALL + 33" class="mid">{{ unitSaid('cm²') }}, each of two openings</text>
       <path :d="`M${LEFT} ${TOP}V${TOP + TALL}H${width - 14}`" class="axis" />
       <path :d="`M${LEFT} ${y(report.wanted_a)}H${width - 14}`" class="wanted" />
       <text :x="width - 16" :y="y(report.wanted_a) - 5" class="end">set to {{ fixed(report.wanted_a, 0) }} A</text>
       <path :d="path" class="curve" />
       <g v-if="enough !== null">
         <path :d="`M${x(enough)} ${TOP + TALL}V${y(report.in_room_a)}`" class="enough" />
-        <text :x="x(enough) + 5" :y="TOP + TALL - 8" class="good">enough {{ fixed(enough, 0) }} cm²</text>
+        <text :x="x(enough) + 5" :y="TOP + TALL - 8" class="good">enough {{ measured(enough, 'cm²', 0) }}</text>
       </g>
       <circle v-if="here !== null" :cx="x(shown)" :cy="y(report.yield_a)" r="6" class="here" />
     </svg>

@@ -2,6 +2,8 @@
 /** Options of a quote side by side: price, what it does, what it will not do, what it is made of. */
 import type { Quote } from '../../api/types'
 import { fixed, said } from '../../ui/locale'
+import { inHouse, money } from '../../ui/format'
+import { unitSaid } from '../../ui/units'
 
 defineProps<{ quote: Quote }>()
 </script>
@@ -12,10 +14,10 @@ defineProps<{ quote: Quote }>()
       <h3>{{ option.name }}</h3>
       <p class="muted">{{ option.unit }}</p>
       <p v-if="option.refused" class="stop" role="note">■ {{ option.refused }}</p>
-      <p class="price" data-total>{{ fixed(option.total, 2) }} €</p>
+      <p class="price" data-total>{{ money(option.total, 2) }}</p>
       <p class="muted">
-        with {{ fixed(quote.tax_percent, 0) }} % tax of {{ fixed(option.tax, 2) }} €; before it
-        {{ fixed(option.net, 2) }} €
+        with {{ fixed(quote.tax_percent, 0) }} % tax of {{ money(option.tax, 2) }}; before it
+        {{ money(option.net, 2) }}
       </p>
       <ul class="does">
         <li v-for="line in option.does" :key="line">✓ {{ said(line) }}</li>
@@ -27,22 +29,22 @@ defineProps<{ quote: Quote }>()
         </ul>
       </template>
       <details>
-        <summary>Parts {{ fixed(option.parts_total, 2) }} €</summary>
+        <summary>Parts {{ money(option.parts_total, 2) }}</summary>
         <table>
           <tbody>
             <tr v-for="(line, at) in option.parts" :key="at">
               <th scope="row">{{ line.what }}</th>
               <td>
-                {{ fixed(line.count, line.unit === 'm' ? 1 : 0) }}
-                {{ line.unit === 'pieces' && line.count === 1 ? 'piece' : line.unit }}
+                {{ inHouse(line.count, line.unit, line.unit === 'm' ? 1 : 0) }}
+                {{ line.unit === 'pieces' && line.count === 1 ? 'piece' : unitSaid(line.unit) }}
               </td>
-              <td>{{ fixed(line.sum, 2) }} €</td>
+              <td>{{ money(line.sum, 2) }}</td>
             </tr>
           </tbody>
         </table>
       </details>
       <details>
-        <summary>Work {{ fixed(option.hours, 2) }} h, {{ fixed(option.labour_total, 2) }} €</summary>
+        <summary>Work {{ fixed(option.hours, 2) }} h, {{ money(option.labour_total, 2) }}</summary>
         <table>
           <tbody>
             <tr v-for="line in option.work" :key="line.what">
@@ -50,7 +52,7 @@ defineProps<{ quote: Quote }>()
                 {{ line.what }} <small class="muted">{{ said(line.detail) }}</small>
               </th>
               <td>{{ fixed(line.count, 2) }} h</td>
-              <td>{{ fixed(line.sum, 2) }} €</td>
+              <td>{{ money(line.sum, 2) }}</td>
             </tr>
           </tbody>
         </table>

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import type { NewEntry, Step, StepState } from '../../api/types'
 import { entered, said } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
+import { standing, unitSaid, valueOut } from '../../ui/units'
 
 const props = defineProps<{ expected: NonNullable<Step['expected']>; state: StepState | undefined }>()
 const emit = defineEmits<{ note: [more: Partial<NewEntry>] }>()
@@ -18,10 +19,12 @@ watch(
     told.value = ''
   },
 )
+const unit = computed(() => unitSaid(props.expected.unit))
+const shown = (value: number) => entered(standing(value, props.expected.unit))
 const band = computed(() => {
-  const { least, most, unit } = props.expected
-  if (least === null) return most === null ? '' : `${entered(most)} ${unit} or less`
-  return most === null ? `${entered(least)} ${unit} or more` : `${entered(least)} – ${entered(most)} ${unit}`
+  const { least, most } = props.expected
+  if (least === null) return most === null ? '' : `${shown(most)} ${unit.value} or less`
+  return most === null ? `${shown(least)} ${unit.value} or more` : `${shown(least)} – ${shown(most)} ${unit.value}`
 })
 const within = (value: number) =>
   (props.expected.least === null || value >= props.expected.least) &&
@@ -30,12 +33,12 @@ function take(): void {
   if (text.value.trim() === '') return
   const value = plainNumber(text.value)
   if (value === null) {
-    told.value = `${props.expected.what}: "${text.value}" is not one number; type it in ${props.expected.unit}, such as ${entered(props.expected.least ?? 1)}.`
+    told.value = `${props.expected.what}: "${text.value}" is not one number; type it in ${unit.value}, such as ${shown(props.expected.least ?? 1)}.`
     return
   }
   told.value = ''
   text.value = ''
-  emit('note', { value, unit: props.expected.unit })
+  emit('note', { value: valueOut(value, props.expected.unit), unit: props.expected.unit })
 }
 </script>
 
@@ -51,17 +54,17 @@ function take(): void {
         type="text"
         inputmode="decimal"
         autocomplete="off"
-        :placeholder="last ? entered(last.value ?? 0) : ''"
+        :placeholder="last ? shown(last.value ?? 0) : ''"
         @change="take"
         @keydown.enter="take"
       />
-      <span class="measure">{{ expected.unit }}</span>
+      <span class="measure">{{ unit }}</span>
       <button type="button" class="plain" :disabled="text.trim() === ''" @click="take">Note it</button>
     </div>
     <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
     <p v-if="last && last.value !== null" :class="within(last.value) ? 'good' : 'stop'" role="status">
-      {{ within(last.value) ? '✓ as it should be' : '■ not as it should be' }}: {{ entered(last.value) }}
-      {{ last.unit }}
+      {{ within(last.value) ? '✓ as it should be' : '■ not as it should be' }}: {{ shown(last.value) }}
+      {{ unit }}
       <span class="muted">{{ readings.length > 1 ? `· ${readings.length} readings kept` : '' }}</span>
     </p>
     <p class="muted">{{ said(expected.why) }}</p>

@@ -3,6 +3,7 @@
 import { fixed } from '../../ui/locale'
 import type { UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
+import { UNITS } from '../../ui/units'
 
 defineProps<{ units: UnitVerdict[] }>()
 const emit = defineEmits<{ choose: [unit: UnitVerdict]; whole: [unit: UnitVerdict] }>()
@@ -18,7 +19,7 @@ const fitOf = (unit: UnitVerdict) =>
       <tr>
         <th>Unit</th>
         <th class="num">A</th>
-        <th class="num" title="Unit, cables and devices together">€ fitted</th>
+        <th class="num" title="Unit, cables and devices together">{{ UNITS.currency }} fitted</th>
         <th class="num" title="Charge returned per driving hour">Ah/h</th>
         <th class="num" title="By the weights above, 0 to 100">score</th>
         <th>Verdict</th>

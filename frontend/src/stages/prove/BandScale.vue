@@ -3,10 +3,12 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { ProofRow } from '../../api/types'
-import { fixed } from '../../ui/locale'
+import { inHouse, measured } from '../../ui/format'
+import { unitSaid } from '../../ui/units'
 import { linear } from '../settings/curves'
 
 const props = defineProps<{ row: ProofRow }>()
+const unit = computed(() => props.row.test.unit ?? '')
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
 const least = computed(() => props.row.least ?? (props.row.most ?? 1) - 1)
@@ -17,7 +19,8 @@ const to = computed(() => Math.max(most.value + wide.value, props.row.reading ??
 const x = computed(() => linear([from.value, to.value], [8, Math.max(80, width.value - 8)]))
 const digits = computed(() => (wide.value < 2 ? 2 : wide.value < 20 ? 1 : 0))
 const words = computed(
-  () => `${fixed(least.value, digits.value)} to ${fixed(most.value, digits.value)} ${props.row.test.unit}`,
+  () =>
+    `${inHouse(least.value, unit.value, digits.value)} to ${inHouse(most.value, unit.value, digits.value)} ${unitSaid(unit.value)}`,
 )
 </script>
 
@@ -27,12 +30,12 @@ const words = computed(
       <path :d="`M8 40H${width - 8}`" class="axis" />
       <rect :x="x(least)" y="28" :width="Math.max(2, x(most) - x(least))" height="24" class="band" />
       <path v-if="row.expected !== null" :d="`M${x(row.expected)} 24V56`" class="expected" />
-      <text :x="x(least)" y="68" class="mid">{{ fixed(least, digits) }}</text>
-      <text :x="x(most)" y="68" class="mid">{{ fixed(most, digits) }}</text>
+      <text :x="x(least)" y="68" class="mid">{{ inHouse(least, unit, digits) }}</text>
+      <text :x="x(most)" y="68" class="mid">{{ inHouse(most, unit, digits) }}</text>
       <g v-if="row.reading !== null" :class="row.verdict">
         <path :d="`M${x(row.reading)} 54l-7 12h14z`" class="mark" transform="translate(0 -36)" />
         <text :x="Math.min(Math.max(x(row.reading), 30), width - 30)" y="13" class="mid read">
-          {{ fixed(row.reading, digits) }} {{ row.test.unit }}
+          {{ measured(row.reading, unit, digits) }}
         </text>
       </g>
     </svg>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** One cause: how likely, how it explains each reading, its cure. */
 import type { Diagnosis } from '../../api/types'
-import { fixed, said } from '../../ui/locale'
+import { said } from '../../ui/locale'
+import { measured } from '../../ui/format'
 
 defineProps<{ cause: Diagnosis['causes'][number]; open: boolean }>()
 defineEmits<{ toggle: []; cured: [] }>()
@@ -34,8 +35,8 @@ const far = (row: { expected: number; read: number; spread: number }) =>
         <tbody>
           <tr v-for="row in cause.explained" :key="row.test" :class="{ far: far(row) }">
             <th scope="row">{{ said(row.words) }}</th>
-            <td class="num">{{ fixed(row.expected, digits(row.unit)) }} {{ row.unit }}</td>
-            <td class="num">{{ far(row) ? '≠ ' : '' }}{{ fixed(row.read, digits(row.unit)) }} {{ row.unit }}</td>
+            <td class="num">{{ measured(row.expected, row.unit, digits(row.unit)) }}</td>
+            <td class="num">{{ far(row) ? '≠ ' : '' }}{{ measured(row.read, row.unit, digits(row.unit)) }}</td>
           </tr>
         </tbody>
       </table>

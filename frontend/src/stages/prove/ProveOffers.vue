@@ -2,11 +2,11 @@
 /** What was measured here and the survey only supposes: taken over by one press, and undone like any change. */
 import type { Proof } from '../../api/types'
 import { useJob } from '../../job/store'
-import { fixed } from '../../ui/locale'
+import { measured } from '../../ui/format'
 
 defineProps<{ offers: Proof['offers'] }>()
 const job = useJob()
-const shown = (value: number, unit: string) => `${fixed(value, unit === 'V' ? 2 : 1)} ${unit}`
+const shown = (value: number, unit: string) => measured(value, unit, unit === 'V' ? 2 : 1)
 function take(offer: Proof['offers'][number]): void {
   job.change([
     { path: offer.path, value: offer.value },

@@ -5,11 +5,13 @@ import { useEventListener } from '@vueuse/core'
 import type { KeptInstrument, ProofRow } from '../../api/types'
 import { entered } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
+import { unitSaid, valueIn, valueOut } from '../../ui/units'
 
 const props = defineProps<{ row: ProofRow; by: KeptInstrument | undefined; busy: boolean; trouble: string }>()
 const emit = defineEmits<{ read: [value: number]; measure: [] }>()
 const text = ref('')
 const told = ref('')
+const unit = computed(() => unitSaid(props.row.test.unit ?? ''))
 const answers = computed(() => props.row.test.answers ?? [])
 watch(
   () => props.row.test.key,
@@ -22,12 +24,12 @@ function take(): void {
   if (text.value.trim() === '') return
   const value = plainNumber(text.value)
   if (value === null) {
-    told.value = `"${text.value}" is not one number; type it in ${props.row.test.unit ?? ''}, such as ${entered(Number((props.row.expected ?? props.row.least ?? 1).toFixed(1)))}.`
+    told.value = `"${text.value}" is not one number; type it in ${unit.value}, such as ${entered(Number(valueIn(props.row.expected ?? props.row.least ?? 1, props.row.test.unit ?? '').toFixed(1)))}.`
     return
   }
   told.value = ''
   text.value = ''
-  emit('read', value)
+  emit('read', valueOut(value, props.row.test.unit ?? ''))
 }
 /** R reads, wherever no field has the keyboard. */
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
@@ -64,11 +66,11 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         inputmode="decimal"
         autocomplete="off"
         :placeholder="by ? 'or type it' : ''"
-        :aria-label="`${row.test.text}, ${row.test.unit ?? ''}`"
+        :aria-label="`${row.test.text}, ${unit}`"
         @keydown.enter="take"
         @change="take"
       />
-      <span class="measure">{{ row.test.unit }}</span>
+      <span class="measure">{{ unit }}</span>
     </div>
     <p v-if="told || trouble" class="stop" role="alert">■ {{ told || trouble }}</p>
   </template>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** From the design to the bench: conductors with their ends, cuts off the drums, parts, labels. */
-import { fixed } from '../../ui/locale'
+import { said } from '../../ui/locale'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
+import { inHouse, measured, money } from '../../ui/format'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived(
@@ -13,7 +14,7 @@ const { data, pending, trouble } = useDerived(
   { more: () => job.heading.code },
 )
 const torque = (end: { torque_nm: number | null; torque_lb_in: number | null }) =>
-  end.torque_nm === null ? 'by its sheet' : `${end.torque_nm} N·m, ${fixed(end.torque_lb_in, 0)} lb·in`
+  end.torque_nm === null ? 'by its sheet' : measured(end.torque_nm, 'N·m', 1)
 const PAPERS = [
   ['cuts.csv', 'Cut list, CSV'],
   ['parts.csv', 'Parts, CSV'],
@@ -27,7 +28,7 @@ const PAPERS = [
     <section class="panel" tabindex="0" aria-label="Cut list">
       <div class="bench-head">
         <h2>Cut list and ends</h2>
-        <span class="aside">path and slack, rounded up to 0.1 m</span>
+        <span class="aside">path and slack, rounded up to {{ said('0.1 m') }}</span>
       </div>
       <div class="scroll">
         <table>
@@ -51,7 +52,7 @@ const PAPERS = [
                 {{ end.at
                 }}<small class="muted"
                   >{{ end.kind }} · {{ torque(end)
-                  }}{{ end.heat_shrink_mm ? ` · shrink ${end.heat_shrink_mm} mm` : '' }}</small
+                  }}{{ end.heat_shrink_mm ? ` · shrink ${measured(end.heat_shrink_mm, 'mm', 0)}` : '' }}</small
                 >
               </td>
             </tr>
@@ -76,13 +77,13 @@ const PAPERS = [
               {{ drum.size }}<small class="muted">{{ drum.in_stock ? drum.drum : 'to buy' }}</small>
             </th>
             <td>{{ drum.cuts.join(', ') }}</td>
-            <td class="num">{{ drum.used_m }} of {{ drum.length_m }} m</td>
+            <td class="num">{{ inHouse(drum.used_m, 'm', 1) }} of {{ measured(drum.length_m, 'm', 1) }}</td>
           </tr>
         </tbody>
       </table>
       <div class="bench-head parts">
         <h2>Parts</h2>
-        <span class="aside">{{ data ? `${fixed(data.total, 0)} € without labour` : '' }}</span>
+        <span class="aside">{{ data ? `${money(data.total, 0)} without labour` : '' }}</span>
       </div>
       <table>
         <tbody>
@@ -90,8 +91,8 @@ const PAPERS = [
             <th scope="row">
               {{ part.what }}<small v-if="part.detail" class="muted">{{ part.detail }}</small>
             </th>
-            <td class="num">{{ part.count }} {{ part.unit === 'm' ? 'm' : '×' }}</td>
-            <td class="num">{{ fixed(part.count * part.price, 2) }} €</td>
+            <td class="num">{{ part.unit === 'm' ? measured(part.count, 'm', 1) : `${part.count} ×` }}</td>
+            <td class="num">{{ money(part.count * part.price, 2) }}</td>
           </tr>
         </tbody>
       </table>

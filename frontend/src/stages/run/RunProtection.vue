@@ -4,7 +4,7 @@ import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
-import { quantity } from '../../ui/format'
+import { measured, quantity } from '../../ui/format'
 import { placed } from '../../job/pieces'
 import FindingWays from '../../job/FindingWays.vue'
 import { useRemedies } from '../../job/remedies'
@@ -96,8 +96,8 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
       <NumberField path="choices.fault_multiple" />
       <NumberField path="choices.slack" />
       <p class="muted small">
-        The holder sits at most 0.2 m of cable from the post (ISO 10133 form). The short circuit is the larger of V / (R
-        battery + R path) and, for lithium, 10 A per Ah.
+        The holder sits at most {{ measured(job.design?.choices?.holder_m ?? 0.2, 'm', 2) }} of cable from the post (ISO
+        10133 form). The short circuit is the larger of V / (R battery + R path) and, for lithium, 10 A per Ah.
         {{ quantity(job.assessment?.figures['supply.continuous_a']?.value, 'A') }} continuous at the input is P / V at
         the lowest surveyed running volts at full current.
       </p>

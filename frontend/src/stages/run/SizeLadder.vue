@@ -9,6 +9,7 @@ import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 import SizeRow from './SizeRow.vue'
+import { UNITS, unitSaid } from '../../ui/units'
 
 const job = useJob()
 const body = ref<HTMLElement | null>(null)
@@ -61,11 +62,11 @@ watch([rows, () => job.place], async () => {
             <th class="num">V</th>
             <th class="num">%</th>
             <th class="num">lowest V<br />at charger</th>
-            <th class="num">°C at<br />load</th>
+            <th class="num">{{ unitSaid('°C') }} at<br />load</th>
             <th class="num">W<br />lost</th>
             <th class="num">A in<br />spare</th>
             <th class="num">device</th>
-            <th class="num">€</th>
+            <th class="num">{{ UNITS.currency }}</th>
             <th>verdict</th>
           </tr>
         </thead>

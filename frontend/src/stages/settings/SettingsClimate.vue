@@ -8,6 +8,7 @@ import AnswerState from '../../ui/AnswerState.vue'
 import { fixed, said } from '../../ui/locale'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
+import { inHouse } from '../../ui/format'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived('climate', (body, signal) =>
@@ -27,12 +28,12 @@ const managed = computed(
       <NumberField
         path="auxiliary.charge_min_c"
         origin="datasheet"
-        :fallback="data ? fixed(data.least_c, 0) : 'usual'"
+        :fallback="data ? inHouse(data.least_c, '°C', 0) : 'usual'"
       />
       <NumberField
         path="auxiliary.charge_max_c"
         origin="datasheet"
-        :fallback="data ? fixed(data.most_c, 0) : 'usual'"
+        :fallback="data ? inHouse(data.most_c, '°C', 0) : 'usual'"
       />
       <TickField path="auxiliary.low_temperature_cut_off" />
       <NumberField path="charge.cold_c" origin="entered" fallback="none" />

@@ -10,6 +10,7 @@ import { said } from '../../ui/locale'
 import ChargePicture from './ChargePicture.vue'
 import KeySheet from './KeySheet.vue'
 import SourceRows from './SourceRows.vue'
+import { quantity } from '../../ui/format'
 
 const job = useJob()
 const from = useSessionStorage('olvask.audit.from', 40)
@@ -88,9 +89,9 @@ const what = computed(() => {
               <option v-for="share in [10, 20, 40, 60, 80]" :key="share" :value="share">{{ share }} %</option>
             </select>
             at
-            <select v-model.number="celsius" aria-label="Battery and air at, °C">
+            <select v-model.number="celsius" aria-label="Battery and air at">
               <option v-for="degrees in [-10, 0, 10, 20, 30, 40]" :key="degrees" :value="degrees">
-                {{ degrees }} °C
+                {{ quantity(degrees, '°C') }}
               </option>
             </select></span
           >

@@ -5,6 +5,7 @@ import { useJob } from '../../job/store'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import { fixed, said } from '../../ui/locale'
 import { DASHES } from './curves'
+import { money } from '../../ui/format'
 
 defineProps<{ audit: Audit }>()
 const chosen = defineModel<string>({ required: true })
@@ -66,7 +67,7 @@ function take(item: AuditedSource): void {
           <td class="do">
             <span :class="TONE[item.verdict]">{{ GLYPH[item.verdict] }} {{ said(item.text) }}</span>
             <small v-if="item.verdict !== 'keep'" class="muted">
-              {{ fixed(item.hours, 1) }} h, about {{ fixed(item.cost, 0) }} €</small
+              {{ fixed(item.hours, 1) }} h, about {{ money(item.cost, 0) }}</small
             >
             <small v-for="harm in item.harms" :key="harm.text" class="muted">{{ said(harm.text) }}</small>
             <button v-if="item.remedy" type="button" class="link" @click="take(item)">{{ item.remedy.label }}</button>

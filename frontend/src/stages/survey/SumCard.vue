@@ -6,18 +6,19 @@ import Select from '../../ui/prime/select'
 import { computed, reactive, useId } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
-import { readEntry } from '../../ui/number'
+import { readIn, standing, unitSaid } from '../../ui/units'
 
 const props = defineProps<{ sum: string; title: string; start: Record<string, unknown>; useLabel?: string }>()
 const fields = Object.keys(props.start).map((key) => ({ key, unit: '0–1', ...fieldOf(`sum.${props.sum}.${key}`) }))
 const chosen = (key: string) => fields.find((field) => field.key === key)?.choices !== undefined
 const emit = defineEmits<{ use: [value: number] }>()
 const id = useId()
+const unitOf = (key: string) => fields.find((field) => field.key === key)?.unit ?? ''
 const entries = reactive<Record<string, unknown>>(
   Object.fromEntries(
     Object.entries(props.start).map(([key, value]) => [
       key,
-      typeof value === 'number' && !chosen(key) ? String(value) : value,
+      typeof value === 'number' && !chosen(key) ? String(standing(value, unitOf(key))) : value,
     ]),
   ),
 )
@@ -26,7 +27,7 @@ const asked = computed(() => ({
   ...Object.fromEntries(
     Object.entries(entries).map(([key, value]) => [
       key,
-      typeof value === 'string' && !chosen(key) ? readEntry(value) : value,
+      typeof value === 'string' && !chosen(key) ? readIn(value, unitOf(key)) : value,
     ]),
   ),
 }))
@@ -68,7 +69,7 @@ const figure = computed(() => data.value?.figures?.[0])
           inputmode="decimal"
           autocomplete="off"
           :invalid="!!errorOf(field.key)"
-        /><span class="unit">{{ field.unit }}</span></span
+        /><span class="unit">{{ unitSaid(field.unit ?? '') }}</span></span
       >
       <p v-if="errorOf(field.key)" class="error" role="alert">{{ errorOf(field.key) }}</p>
     </div>

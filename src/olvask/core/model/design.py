@@ -144,6 +144,16 @@ class Choices(Described):
         "Protection", {"fuse": "fuses", "fuse_isolator": "fuse and isolator", "breaker": "breakers"}, default="fuse"
     )
     slack: float = quantity("Slack on cable", "-", default=0.2, ge=0, le=1, example=0.2, step=0.05)
+    holder_m: float = quantity(  # as ISO 10133:2012 clause 8.2 allows
+        "Bare cable to a holder",
+        "m",
+        default=0.2,
+        ge=0,
+        le=2,
+        example=0.2,
+        step=0.05,
+        help="The most that may lie between a battery's post and its device.",
+    )
     upgrade_school: Literal["sun_first", "at_once"] = choice(
         "Order of upgrading", {"sun_first": "sun, vehicle, mains", "at_once": "all at once"}, default="sun_first"
     )

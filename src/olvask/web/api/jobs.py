@@ -12,6 +12,7 @@ from olvask.core.analyses.next_vehicle import next_vehicle
 from olvask.core.findings.finding import Stage
 from olvask.core.model import Alternator, Design, Vehicle
 from olvask.core.model.base import Described, tick
+from olvask.core.model.house import begin_with
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.store.cards import MOST_ROWS, CardedJob, Heading, Order, Stands, Wanted
 from olvask.store.jobs import Job, UnreadableJob
@@ -237,8 +238,9 @@ def yard(asked: YardQuery) -> Response:
 @api.input(NewJob, arg_name="new")
 @api.output(JobOut, status_code=201)
 def create_job(new: NewJob) -> Response:
-    """Begin a job."""
-    return answer_json(JobOut.of(stores().jobs.create(new.heading(), new.design or blank_design())), 201)
+    """Begin a job; without a design, by the house rules."""
+    design = new.design or begin_with(stores().house.get().house, blank_design())
+    return answer_json(JobOut.of(stores().jobs.create(new.heading(), design)), 201)
 
 
 @api.get("/jobs/<int:job_id>/shelved")

@@ -29,8 +29,6 @@ from olvask.core.stages.run.devices import (
 )
 from olvask.core.stages.run.growth import RUN_LABEL, size_path
 
-HOLDER_M = 0.2  # unprotected cable allowed between post and holder; ISO 10133:2012 clause 8.2 form
-
 
 def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
     """Chemistry, capacity [Ah] and nominal voltage [V] of the battery a run is protected from."""
@@ -164,14 +162,14 @@ def _judge_presence(ctx: Context, run: RunName) -> Iterator[Found]:
             at = index
             break
         bare += piece.length_m if isinstance(piece, Cable) else 0.0
-    if at is not None and bare <= HOLDER_M:
+    if at is not None and bare <= design.choices.holder_m:
         return
     battery = "start battery" if run == "supply" else "auxiliary battery"
     if at is None:
         short_a = prospective_a(design, run, order[0][0])
         text = f"No device protects the {run} run at the {battery}: a short would draw {short_a:.0f} A through it."
     else:
-        text = f"{bare:.2f} m of cable leaves the {battery} before its device; {HOLDER_M:g} m is the most allowed."
+        text = f"{bare:.2f} m of cable leaves the {battery} before its device; {design.choices.holder_m:g} m is the most allowed."
     yield stop(
         f"protect.missing.{run}",
         "start_battery" if run == "supply" else "auxiliary",
@@ -279,7 +277,11 @@ def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevic
             concerns=(held.id,),
         )
     school = ctx.design.choices.protection_school
-    if school == "breaker" and not held.item.resettable and bare_m(ctx.design, run, index) <= HOLDER_M:
+    if (
+        school == "breaker"
+        and not held.item.resettable
+        and bare_m(ctx.design, run, index) <= ctx.design.choices.holder_m
+    ):
         yield note(
             f"protect.school.{held.id}",
             held.id,

@@ -1,0 +1,88 @@
+"""House rules: who the workshop is, its units, what new jobs begin with, and where a job keeps to others."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import Field
+
+from olvask.core.model import Design
+from olvask.core.model.base import Described
+from olvask.core.model.design import Choices
+from olvask.core.model.form import FormField, form_of
+from olvask.core.model.house import House, OtherRule, Units, Workshop, differing
+from olvask.core.model.terms import Terms
+from olvask.store.house import KeptHouse
+from olvask.web.api.blueprint import api
+from olvask.web.reach import answer_json, stores
+from olvask.web.shapes import Out
+
+# Headings of the page, and what stands under each.
+GROUPS = (
+    ("workshop", "Workshop, as papers name it", Workshop),
+    ("units", "Units and figures", Units),
+    ("choices", "Schools and margins of new jobs", Choices),
+    ("terms", "Rates and terms of new jobs", Terms),
+)
+MOST_VERSIONS = 2**53
+
+
+class HouseOut(Out):
+    """The house rules."""
+
+    version: int = Field(description="0 where nobody has saved any")
+    house: House
+
+
+class HouseForm(Out):
+    """The entries of the house rules."""
+
+    fields: tuple[FormField, ...]
+
+
+class SaveHouse(Described):
+    """House rules to save."""
+
+    based_on: int = Field(title="Based on version", ge=0, le=MOST_VERSIONS)
+    house: House
+
+
+class HouseDiffers(Out):
+    """Where a job keeps to other rules than the house."""
+
+    differs: tuple[OtherRule, ...]
+
+
+def _out(kept: KeptHouse) -> HouseOut:
+    return HouseOut(version=kept.version, house=kept.house)
+
+
+@api.get("/house")
+@api.output(HouseOut)
+def house_rules() -> Response:
+    """The house rules."""
+    return answer_json(_out(stores().house.get()))
+
+
+@api.get("/house/form")
+@api.output(HouseForm)
+def house_form() -> Response:
+    """The entries of the house rules, group by group."""
+    fields = [field for prefix, group, model in GROUPS for field in form_of(model, prefix, group)]
+    own = [field for field in form_of(House, "", GROUPS[-1][1]) if "." not in field.path]
+    return answer_json(HouseForm(fields=(*fields, *own)))
+
+
+@api.put("/house")
+@api.input(SaveHouse, arg_name="asked")
+@api.output(HouseOut)
+def save_house(asked: SaveHouse) -> Response:
+    """Save the house rules; jobs there are keep theirs."""
+    return answer_json(_out(stores().house.save(asked.house, asked.based_on)))
+
+
+@api.post("/house/differs")
+@api.input(Design, arg_name="design")
+@api.output(HouseDiffers)
+def house_differs(design: Design) -> Response:
+    """Where a job keeps to other rules than the house."""
+    return answer_json(HouseDiffers(differs=differing(stores().house.get().house, design)))
