@@ -50,7 +50,7 @@ def made(pick: random.Random, days: int = 3) -> Made:
     fault = Spoilt(extra_ohm={leg: joint}, limit_share=pick.choice((1.0, 1.0, 0.7)))  # type: ignore[dict-item]
     cold_c = -12.0 if ctx.design.auxiliary.low_temperature_cut_off and pick.random() < 0.6 else 20.0
     hungry = pick.random() < HUNGRY
-    stages = [Stage(_day(pick, ctx, cold_c, hungry), fault) for _ in range(7 if hungry else days)]
+    stages = [Stage(_day(pick, ctx, cold_c, hungry), fault) for _ in range(11 if hungry else days)]
     whole_s = sum(stage.programme.duration_s for stage in stages)
     gaps = tuple(
         (at, at + pick.uniform(300, 7200)) for at in (pick.uniform(0, whole_s) for _ in range(pick.choice((0, 0, 2))))
@@ -76,7 +76,7 @@ def made(pick: random.Random, days: int = 3) -> Made:
     return Made(ctx, tuple(stages), log, recorder, layout)
 
 
-HUNGRY = 0.12  # of vehicles: a week in which loads take what the charge brings
+HUNGRY = 0.08  # of vehicles: six days in which loads take what the charge brings
 GAINS = ("input_v", "input_a", "output_v", "output_a", "post_v", "auxiliary_v")
 
 
@@ -209,12 +209,13 @@ def _unfinished(case: Made) -> list[Seen]:
     """Days on end of charging below the volts that the unit is set to; must be seen where plainly so."""
     truth, rows, twelve = case.log.truth, case.log.time_s, case.ctx.design.auxiliary.nominal_v / 12
     steps = np.append(np.diff(rows), 0.0)
+    flows = truth.charging & (truth.exact["output_a"] > 0.2 * truth.exact["output_a"].max())
     found = []
     for below_v, days, hours, must in ((0.15, 5.3, 4.0, True), (0.05, 4.7, 2.0, False)):
         near = truth.charging & (truth.exact["output_v"] > reached_v(case) - below_v * twelve)
         edges = [rows[0], *rows[near], rows[-1]]
         for from_s, to_s in pairwise(edges):
-            inside = (rows >= from_s) & (rows < to_s) & truth.charging & (steps < 60)
+            inside = (rows >= from_s) & (rows < to_s) & flows & (steps < 60)
             if to_s - from_s > days * 86400 and steps[inside].sum() > hours * 3600:
                 found.append(Seen("unfinished", from_s, must, to_s))
     return found

@@ -120,7 +120,7 @@ async function save(): Promise<void> {
                 :data-house="field.path"
               >
                 <label :id="`l-${field.path}`" :for="`f-${field.path}`" :title="field.help"
-                  >{{ field.label }}<small v-if="field.unit"> {{ unitSaid(field.unit) }}</small></label
+                  >{{ field.label }}<small v-if="field.unit">, {{ unitSaid(field.unit) }}</small></label
                 >
                 <FormEntry v-model="entries[field.path]" :field="field" :invalid="!!errorOf(field.path)" />
                 <p v-if="errorOf(field.path)" class="error" role="alert">{{ errorOf(field.path) }}</p>

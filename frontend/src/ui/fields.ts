@@ -4,7 +4,11 @@ import { find } from '../job/path'
 import { inUnits, TURNED } from './units'
 
 // What helps with a field says its figures in the house's units too; the unit itself stays the models', for what is typed.
-if (TURNED) for (const field of Object.values(FIELDS)) if (field.help) field.help = inUnits(field.help)
+if (TURNED)
+  for (const field of Object.values(FIELDS)) {
+    if (field.help) field.help = inUnits(field.help)
+    for (const choice of field.choices ?? []) choice.label = inUnits(choice.label)
+  }
 
 interface Kind {
   kind?: string

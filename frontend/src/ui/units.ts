@@ -119,15 +119,15 @@ export function digitsIn(digits: number, value: number, unit: string, units: Uni
   return turnOf(unit, units)?.more(digits, value) ?? digits
 }
 
-/** A stored number as it stands in an entry: the shortest that means it, or three decimals. */
+/** A stored number as it stands in an entry: the shortest that means it, or two decimals. */
 export function standing(value: number, unit: string, units: Units = UNITS): number {
   if (turnOf(unit, units) === undefined) return value
   const shown = valueIn(value, unit, units)
   for (let digits = 0; digits <= 4; digits += 1) {
-    const short = Number(shown.toFixed(digits))
+    const short = Number(shown.toFixed(digits)) + 0 // never a minus nought
     if (Math.abs(valueOut(short, unit, units) - value) <= 1e-8 * Math.max(1, Math.abs(value))) return short
   }
-  return Number(shown.toFixed(3))
+  return Number(shown.toFixed(2))
 }
 
 /** What was typed, as the models have it: a bare number is in the house's unit, a unit that is typed is itself. */

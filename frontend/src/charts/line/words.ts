@@ -31,9 +31,7 @@ export function title(design: Design, station: Station): string {
     case 'cable': {
       const cable = station.piece as Cable
       const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''
-      return station.x1 - station.x0 > 74
-        ? `${many}${cable.size} · ${entered(standing(cable.length_m, 'm'))} ${unitSaid('m')}`
-        : `${many}${cable.size}`
+      return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${long(cable.length_m)}` : `${many}${cable.size}`
     }
     case 'device':
       return `${(station.piece as Device).rating_a} A`
@@ -43,6 +41,7 @@ export function title(design: Design, station: Station): string {
       return (station.piece as Joint).name || 'joint'
   }
 }
+const long = (metres: number) => `${entered(Number(standing(metres, 'm').toFixed(2)))} ${unitSaid('m')}`
 /** What stands under it, in a few words. */
 export function detail(design: Design, station: Station): string {
   const { vehicle, auxiliary, charger } = design
@@ -61,7 +60,7 @@ export function detail(design: Design, station: Station): string {
       const cable = station.piece as Cable
       return station.x1 - station.x0 > 74
         ? `${PLACE[cable.place ?? 'cabin']}${cable.conduit ? ', conduit' : ''}`
-        : `${entered(standing(cable.length_m, 'm'))} ${unitSaid('m')}`
+        : long(cable.length_m)
     }
     case 'device':
       return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''

@@ -9,7 +9,7 @@ from __future__ import annotations
 import types
 from collections.abc import Iterator, Mapping
 from functools import cache
-from typing import Any, Literal, Union, get_args, get_origin
+from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict
 from pydantic.fields import FieldInfo
@@ -136,6 +136,8 @@ def _entry(kind: Any) -> tuple[EntryKind, tuple[str | int, ...]] | None:
         return "choice", get_args(kind)
     if get_origin(kind) is tuple:
         inner = get_args(kind)[0]
+        if get_origin(inner) is Annotated:
+            inner = get_args(inner)[0]
         if get_origin(inner) is Literal:
             return "choices", get_args(inner)
         lists: dict[Any, EntryKind] = {float: "numbers", str: "texts"}

@@ -9,7 +9,7 @@ from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.model.design import Choices
 from olvask.core.model.form import FormField, form_of
-from olvask.core.model.house import House, OtherRule, Units, Workshop, differing
+from olvask.core.model.house import ITS_OWN, House, OtherRule, Units, Workshop, differing
 from olvask.core.model.terms import Terms
 from olvask.store.house import KeptHouse
 from olvask.web.api.blueprint import api
@@ -67,7 +67,9 @@ def house_rules() -> Response:
 @api.output(HouseForm)
 def house_form() -> Response:
     """The entries of the house rules, group by group."""
-    fields = [field for prefix, group, model in GROUPS for field in form_of(model, prefix, group)]
+    fields = [
+        field for prefix, group, model in GROUPS for field in form_of(model, prefix, group) if field.path not in ITS_OWN
+    ]
     own = [field for field in form_of(House, "", GROUPS[-1][1]) if "." not in field.path]
     return answer_json(HouseForm(fields=(*fields, *own)))
 

@@ -1,0 +1,67 @@
+/** The house's units: the papers' own table of sentences, and entries that come back as they were typed. */
+import { expect, test } from 'vitest'
+import table from '../../../tests/data/units.json'
+import { inUnits, readIn, SI, standing, unitSaid, valueIn, valueOut, type Units } from '../../src/ui/units'
+
+interface Case {
+  units: Partial<Units>
+  from: string
+  to: string
+}
+const CASES = table as Case[]
+const YARDS: Units = { ...SI, length: 'ft', temperature: 'F', torque: 'lbin', currency: '£' }
+
+test.each(CASES.filter((item) => item.units.decimal === undefined))('$from → $to', ({ units, from, to }) => {
+  expect(inUnits(from, { ...SI, ...units })).toBe(to)
+})
+
+test('a sentence that was turned is not turned again', () => {
+  for (const { from } of CASES) {
+    const once = inUnits(from, YARDS)
+    expect(inUnits(once, YARDS)).toBe(once)
+  }
+})
+
+test.each([
+  ['12', 'm', 3.6576],
+  ['12 ft', 'm', 3.6576],
+  ['5\' 6"', 'm', 1.6764],
+  ['3 m', 'm', 3],
+  ['350 cm', 'm', 3.5],
+  ['68', '°C', 20],
+  ['20 °C', '°C', 20],
+  ['-4', '°C', -20],
+  ['44.253', 'N·m', 4.9999175],
+  ['5 N·m', 'N·m', 5],
+  ['2', 'mm', 50.8],
+  ['14.2', 'V', 14.2],
+  ['ten', 'm', 'ten'],
+  ['', 'm', null],
+])('“%s” in a field of %s is %s', (typed, unit, is) => {
+  const read = readIn(typed, unit, YARDS)
+  if (typeof is === 'number') expect(read).toBeCloseTo(is, 6)
+  else expect(read).toBe(is)
+})
+
+test('what was typed stands there again to the digit', () => {
+  for (const unit of ['m', 'mm', '°C', 'N·m', 'mΩ/m', '€/m', 'V'])
+    for (let at = 1; at < 400; at += 7)
+      for (const digits of [0, 1, 2, 3]) {
+        const typed = (at / 3).toFixed(digits)
+        const stored = readIn(typed, unit, YARDS) as number
+        expect(standing(stored, unit, YARDS)).toBe(Number(typed))
+      }
+})
+
+test('a unit and its value go out as they came in', () => {
+  expect(['m', '°C', 'N·m', '€/m', '€', 'V', '-'].map((unit) => unitSaid(unit, YARDS))).toEqual([
+    'ft',
+    '°F',
+    'lb·in',
+    '£/ft',
+    '£',
+    'V',
+    '-',
+  ])
+  for (const unit of ['m', '°C', 'K', 'mV/K']) expect(valueOut(valueIn(-7.3, unit, YARDS), unit, YARDS)).toBe(-7.3)
+})
