@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from olvask.core.assess import Assessment
 from olvask.core.findings.figure import show
 from olvask.core.model import Design, Joint
-from olvask.documents.typeset import typeset
+from olvask.core.model.house import House
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 STARTS = {
     "ignition": "the ignition is on",
@@ -37,13 +38,14 @@ class CustomerHead:
     revision: str
 
 
-def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment) -> bytes:
+def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment, house: House = NO_HOUSE) -> bytes:
     """Typeset the page.
 
     Args:
         head: title block.
         design: the design.
         assessment: what the core says of it.
+        house: the house rules.
     """
     return typeset(
         "customer.typ",
@@ -63,6 +65,7 @@ def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment) -> 
                 {"head": "When to call", "lines": _call()},
             ],
         },
+        house=house,
     )
 
 

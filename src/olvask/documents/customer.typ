@@ -1,4 +1,5 @@
 // The customer's page, large and plain. Data comes as JSON in sys.inputs.data.
+#import "letterhead.typ": letterhead
 #let d = json(bytes(sys.inputs.data))
 #let copper = rgb("#A4552A")
 #let muted = rgb("#5C6060")
@@ -9,6 +10,7 @@
 #set text(font: ("Barlow", "DejaVu Sans Mono"), size: 11.5pt, fill: rgb("#20262B"), lang: "en")
 #set par(leading: 0.62em)
 #show heading.where(level: 2): it => block(above: 14pt, below: 7pt, text(size: 13pt, weight: 600, fill: copper, it.body))
+#letterhead(d.house)
 #heading(level: 1, text(size: 21pt, weight: 600)[Your vehicle: #d.title])
 #text(fill: muted)[#d.customer #h(8pt) #d.code]
 #if d.stops > 0 [#block(above: 8pt)[#text(weight: 600, fill: rgb("#A3262A"))[■ Not ready to be used: the workshop has something to mend first.]]]

@@ -1,4 +1,5 @@
 // Wiring diagram: one landscape page, A4 or A3, to be pinned in the vehicle; schedules on the next. Data as JSON, drawing as SVG.
+#import "letterhead.typ": corner
 #let d = json(bytes(sys.inputs.data))
 #let copper = rgb("#A4552A")
 #let muted = rgb("#5C6060")
@@ -12,7 +13,7 @@
 #grid(columns: (1fr, auto), align: (left + bottom, right + bottom),
   [#text(size: 15pt, weight: 600)[Wiring diagram · #d.title] #h(6pt) #text(fill: muted)[#d.code #d.customer]
    #if d.state != "" [#h(10pt) #text(weight: 600, fill: rgb("#A3262A"))[■ #d.state]]],
-  [#text(weight: 600, fill: copper)[Olvask] #text(fill: muted)[printed #d.printed]])
+  [#corner(d.house, 9pt) #text(fill: muted)[printed #d.printed]])
 #line(length: 100%, stroke: hair)
 #v(1fr)
 #image(bytes(sys.inputs.svg), format: "svg", width: 100%, height: if d.paper == "a3" { 245mm } else { 160mm }, fit: "contain")

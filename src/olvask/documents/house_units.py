@@ -4,6 +4,7 @@ The screens do the same in `frontend/src/ui/units.ts`; `tests/data/units.json` h
 
 - `in_units`: a sentence.
 - `data_in_units`: every sentence of a document's data.
+- `svg_in_units`: every word of a drawing.
 """
 
 from __future__ import annotations
@@ -115,3 +116,13 @@ def data_in_units(data: Any, units: Units) -> Any:
     if isinstance(data, list | tuple):
         return [data_in_units(value, units) for value in data]
     return data
+
+
+def svg_in_units(svg: str, units: Units) -> str:
+    """A drawing with its words in the units of the house, each within the room it had.
+
+    Args:
+        svg: the drawing.
+        units: of the house.
+    """
+    return re.sub(r"(?<=>)[^<>]+(?=</text>)", lambda found: in_units(found[0], units), svg)

@@ -6,10 +6,11 @@
 from __future__ import annotations
 
 from olvask.core.analyses.quote import Quote, QuoteLine, QuoteOption
-from olvask.documents.typeset import typeset
+from olvask.core.model.house import House
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 
-def quote_pdf(quote: Quote) -> bytes:
+def quote_pdf(quote: Quote, house: House = NO_HOUSE) -> bytes:
     """Typeset a quote: options side by side, then what each is made of."""
     return typeset(
         "quote.typ",
@@ -21,14 +22,16 @@ def quote_pdf(quote: Quote) -> bytes:
             "made": quote.made,
             "valid": quote.valid_until,
             "tax": f"{quote.tax_percent:g} %",
+            "currency": "€",
             "excluded": list(quote.excluded) or ["nothing named"],
             "options": [_option(option) for option in quote.options],
         },
+        house=house,
     )
 
 
 def _euro(value: float) -> str:
-    return f"{value:,.2f} €".replace(",", "\u202f")
+    return f"{value:,.2f} €".replace(",", "\u202f")  # the house's currency takes the euro's place
 
 
 def _option(option: QuoteOption) -> dict[str, object]:

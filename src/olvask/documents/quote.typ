@@ -1,4 +1,5 @@
 // Quote: options side by side, then each one's parts and work. Data comes as JSON in sys.inputs.data.
+#import "letterhead.typ": letterhead
 #let d = json(bytes(sys.inputs.data))
 #let copper = rgb("#A4552A")
 #let muted = rgb("#5C6060")
@@ -11,6 +12,7 @@
   #d.title #d.code · quote #d.number of #d.made · page #counter(page).display() of #counter(page).final().first()])
 #set text(font: ("Barlow", "DejaVu Sans Mono"), stretch: 87.5%, size: 10pt, fill: rgb("#20262B"), number-type: "lining")
 #set par(leading: 0.5em)
+#letterhead(d.house)
 #grid(columns: (1fr, auto), align: (left + bottom, right + bottom),
   [#text(size: 18pt, weight: 600)[Quote #d.number · #d.title] \ #text(fill: muted)[#d.customer #h(6pt) #d.code]],
   [#text(fill: muted)[made #d.made \ valid until] #text(weight: 600)[#d.valid]])
@@ -35,11 +37,11 @@
   #text(size: 14pt, weight: 600)[#o.name] #text(fill: muted)[· what it is made of]
   #grid(columns: (1.3fr, 1fr), column-gutter: 9mm,
     [#table(columns: (1fr, auto, auto, auto), column-gutter: 6pt, stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2.2pt), align: (left, right, right, right),
-      table.header(..("Parts", "", "each", "€").map(t => text(fill: muted, size: 8pt, t))),
+      table.header(..("Parts", "", "each", d.currency).map(t => text(fill: muted, size: 8pt, t))),
       ..o.parts.map(p => ([#p.what #text(fill: muted, size: 8pt, p.detail)], p.count, p.each, text(weight: 600, p.sum))).flatten(),
       table.footer([*Parts*], [], [], text(weight: 600, o.parts_total)))],
     [#table(columns: (1fr, auto, auto), column-gutter: 6pt, stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2.2pt), align: (left, right, right),
-      table.header(..("Work", "hours", "€").map(t => text(fill: muted, size: 8pt, t))),
+      table.header(..("Work", "hours", d.currency).map(t => text(fill: muted, size: 8pt, t))),
       ..o.work.map(p => ([#p.what #text(fill: muted, size: 8pt, p.detail)], p.count, text(weight: 600, p.sum))).flatten(),
       table.footer([*Work*], o.hours, text(weight: 600, o.labour)))])
 ]

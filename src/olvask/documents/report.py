@@ -16,6 +16,7 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
+from olvask.core.model.house import House
 from olvask.core.stages.build.bill import Part, bill_of
 from olvask.core.stages.build.progress import Left, StepState
 from olvask.core.stages.prove.report import Proof
@@ -23,7 +24,7 @@ from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.sheet import CAUTIONS
 from olvask.documents.signs import signs_of
 from olvask.documents.test_record import WORDS
-from olvask.documents.typeset import typeset
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 LEVELS = {"stop": "■", "caution": "▲", "note": "●"}
 
@@ -51,6 +52,7 @@ def report_pdf(
     left: Left,
     signature: Signature | None,
     pictures: Mapping[str, bytes] | None = None,
+    house: House = NO_HOUSE,
 ) -> bytes:
     """Typeset the report; across each page it says that it is a draft until it is signed off.
 
@@ -63,6 +65,7 @@ def report_pdf(
         left: what of the work is not done.
         signature: of this revision; `None` where nobody signed it.
         pictures: names of photographs to small JPEGs of them.
+        house: the house rules.
     """
     bill = bill_of(Context.of(design))
     return typeset(
@@ -127,6 +130,7 @@ def report_pdf(
             "signs": signs_of(design),
         },
         schematic_svg(design),
+        house=house,
     )
 
 

@@ -1,4 +1,5 @@
 // The installer's report of one revision. Data comes as JSON in sys.inputs.data, the diagram as SVG.
+#import "letterhead.typ": letterhead
 #let d = json(bytes(sys.inputs.data))
 #let copper = rgb("#A4552A")
 #let muted = rgb("#5C6060")
@@ -16,6 +17,7 @@
 #show heading.where(level: 2): it => block(above: 13pt, below: 6pt, text(size: 12.5pt, weight: 600, fill: copper, it.body))
 #let rows(columns, header, body) = table(columns: columns, column-gutter: 8pt, stroke: (_, _) => (bottom: hair), inset: (x: 0pt, y: 2.3pt), align: left,
   table.header(..header.map(t => text(fill: muted, size: 8pt, t))), ..body.flatten())
+#letterhead(d.house)
 #heading(level: 1, text(size: 20pt, weight: 600)[Report · #d.title])
 #text(fill: muted)[#d.customer #h(6pt) #d.code #h(6pt) version #d.version]
 #line(length: 100%, stroke: hair)

@@ -6,13 +6,14 @@ import csv
 import io
 from collections.abc import Callable, Iterable, Mapping, Sequence
 
+from olvask.core.model.house import House
 from olvask.core.stages.build.conductors import ConductorEnd
 from olvask.core.stages.build.cuts import Buying
 from olvask.core.stages.build.orders import Orders
 from olvask.core.stages.build.progress import StepState
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.csv_text import defused
-from olvask.documents.typeset import typeset
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 
 def _csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
@@ -123,6 +124,6 @@ def tests_csv(found: Proof, states: Iterable[StepState], cured_at: str) -> str:
 WRITERS: Mapping[str, Callable[[Buying], str]] = {"cuts": cuts_csv, "parts": parts_csv, "labels": labels_csv}
 
 
-def labels_pdf(found: Buying) -> bytes:
+def labels_pdf(found: Buying, house: House = NO_HOUSE) -> bytes:
     """Typeset the labels as a sheet of flags to print, cut and fold round the cable."""
-    return typeset("labels.typ", {"labels": [label.lines for label in found.labels]})
+    return typeset("labels.typ", {"labels": [label.lines for label in found.labels]}, house=house)

@@ -1,4 +1,5 @@
 // Settings sheet: one A4 page to key in by. Data comes as JSON in sys.inputs.data.
+#import "letterhead.typ": corner
 #let d = json(bytes(sys.inputs.data))
 #let copper = rgb("#A4552A")
 #let muted = rgb("#5C6060")
@@ -13,7 +14,7 @@
 #grid(columns: (1fr, auto), align: (left + bottom, right + bottom),
   [#text(size: 17pt, weight: 600)[#d.title] #h(6pt) #text(size: 11pt, fill: muted)[#d.code] \
    #text(fill: muted)[#d.customer]],
-  [#text(weight: 600, size: 12pt, fill: copper)[Olvask] \ #text(fill: muted)[version #d.version · printed #d.printed]])
+  [#corner(d.house, 12pt) \ #text(fill: muted)[version #d.version · printed #d.printed]])
 #line(length: 100%, stroke: hair)
 #text(size: 13pt, weight: 600)[To key into #d.unit] #h(8pt) #text(fill: muted)[#d.text] \
 #d.enter

@@ -7,19 +7,21 @@ from collections.abc import Sequence
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.design import Keyed
+from olvask.core.model.house import House
 from olvask.core.stages.settings.sheet import Sheet, SheetLine, sheet_of
 from olvask.documents.sheet import SheetHead
-from olvask.documents.typeset import typeset
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 NO_UNIT = "No unit is chosen yet."
 
 
-def settings_pdf(head: SheetHead, design: Design) -> bytes:
+def settings_pdf(head: SheetHead, design: Design, house: House = NO_HOUSE) -> bytes:
     """Typeset the settings sheet.
 
     Args:
         head: title block.
         design: the design.
+        house: the house rules.
     """
     sheet, unit = sheet_of(Context.of(design)), design.charger
     return typeset(
@@ -34,6 +36,7 @@ def settings_pdf(head: SheetHead, design: Design) -> bytes:
             "code_changed": design.access_code_changed,
             **(_told(sheet, design.keyed) if sheet is not None else EMPTY),
         },
+        house=house,
     )
 
 

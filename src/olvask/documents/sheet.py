@@ -11,6 +11,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.figure import show
 from olvask.core.model import RUNS, Branch, Design, ProtectiveDevice
+from olvask.core.model.house import House
 from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.progress import Left
 from olvask.core.stages.wake.existing_link import existing_link_of
@@ -18,7 +19,7 @@ from olvask.core.stages.wake.relay import design_relay
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.signs import signs_of
-from olvask.documents.typeset import typeset
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 SHOWN_FINDINGS, SHOWN_LEFT = 5, 3
 SHORT = {"ignition": "ignition (15)", "d_plus": "D+ (61)", "switch": "switch", "bridge": "bridge", "voltage": "voltage"}
@@ -64,7 +65,9 @@ class SheetHead:
     printed: date
 
 
-def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Left | None = None) -> bytes:
+def sheet_pdf(
+    head: SheetHead, design: Design, assessment: Assessment, left: Left | None = None, house: House = NO_HOUSE
+) -> bytes:
     """Typeset the hand-over sheet.
 
     Args:
@@ -74,6 +77,7 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Lef
         left: what of the work is not done; `None` where nobody noted any.
 
     Returns the PDF as bytes.
+        house: the house rules.
     """
     ctx = Context.of(design)
     data = {
@@ -98,7 +102,7 @@ def sheet_pdf(head: SheetHead, design: Design, assessment: Assessment, left: Lef
         "signs": signs_of(design),
         "left": _left(left),
     }
-    return typeset("sheet.typ", data, schematic_svg(design))
+    return typeset("sheet.typ", data, schematic_svg(design), house=house)
 
 
 def _left(left: Left | None) -> list[str]:

@@ -1,4 +1,5 @@
 // Hand-over sheet: one A4 landscape page. Data comes as JSON in sys.inputs.data, the diagram as SVG.
+#import "letterhead.typ": corner
 #let d = json(bytes(sys.inputs.data))
 #let copper = rgb("#A4552A")
 #let muted = rgb("#5C6060")
@@ -13,7 +14,7 @@
 #grid(columns: (1fr, auto), align: (left + bottom, right + bottom),
   [#text(size: 17pt, weight: 600)[#d.title] #h(6pt) #text(size: 11pt, fill: muted)[#d.code] \
    #text(fill: muted)[#d.customer] #if d.state != "" [#h(10pt) #text(weight: 600, fill: rgb("#A3262A"))[■ #d.state]]],
-  [#text(weight: 600, size: 12pt, fill: copper)[Olvask] \ #text(fill: muted)[version #d.version · printed #d.printed]])
+  [#corner(d.house, 12pt) \ #text(fill: muted)[version #d.version · printed #d.printed]])
 #line(length: 100%, stroke: hair)
 #let listed(rows, unit) = table(columns: (auto, 1fr), column-gutter: 6pt, stroke: (_, _) => (bottom: hair),
   inset: (x: 0pt, y: 0.22 * unit), align: (left, right), ..rows.map(((label, value)) => (label, text(weight: 600, value))).flatten())

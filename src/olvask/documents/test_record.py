@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from olvask.core.model.house import House
 from olvask.core.stages.build.progress import Entry, StepState
 from olvask.core.stages.prove.report import Proof, Row
-from olvask.documents.typeset import typeset
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 PROVE, CURE = "Prove", "cure"
 GROUPS = {
@@ -74,13 +75,14 @@ def readings_of(states: Sequence[StepState]) -> list[tuple[str, float]]:
     return [(step, entry.value) for step, entry in _read(states) if entry.at > since and entry.value is not None]
 
 
-def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState]) -> bytes:
+def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState], house: House = NO_HOUSE) -> bytes:
     """Typeset the record.
 
     Args:
         head: whose it is.
         found: every test, judged by the readings that count.
         states: what was noted.
+        house: the house rules.
     """
     since = cured_at(states)
     by_test: dict[str, list[Entry]] = {}
@@ -121,6 +123,7 @@ def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState]) -> b
                 for entry in _cures(state)
             ],
         },
+        house=house,
     )
 
 

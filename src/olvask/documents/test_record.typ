@@ -1,4 +1,5 @@
 // Record of tests: by group, each with its band, every reading kept, and the verdict. Data comes as JSON in sys.inputs.data.
+#import "letterhead.typ": letterhead
 #let d = json(bytes(sys.inputs.data))
 #let muted = rgb("#5C6060")
 #let madder = rgb("#A3262A")
@@ -9,6 +10,7 @@
   #d.title #d.code · record of tests, printed #d.printed · page #counter(page).display() of #counter(page).final().first()])
 #set text(font: ("Barlow", "DejaVu Sans Mono"), stretch: 87.5%, size: 9.5pt, fill: rgb("#20262B"), number-type: "lining")
 #set par(leading: 0.45em)
+#letterhead(d.house)
 #grid(columns: (1fr, auto), align: (left + bottom, right + bottom),
   [#text(size: 18pt, weight: 600)[Record of tests · #d.title] \ #text(fill: muted)[#d.customer #h(6pt) #d.code]],
   [#text(fill: muted)[measured by #d.people.join(", ") \ printed #d.printed]])

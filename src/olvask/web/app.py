@@ -17,7 +17,7 @@ from olvask.store.faults import StorageFault
 from olvask.web import guard, problems
 from olvask.web.api import api, shelf_api
 from olvask.web.gate import Gate
-from olvask.web.reach import stores
+from olvask.web.reach import house_now
 from olvask.web.spec import finish
 
 BUILT = Path(__file__).parent / "app"
@@ -74,7 +74,7 @@ def _page() -> Response:
     index = BUILT / "index.html"
     text = index.read_text(encoding="utf-8") if index.exists() else NOT_BUILT
     try:
-        units = stores().house.get().house.units
+        units = house_now().units
     except StorageFault:
         units = Units()  # the page says what is wrong with the store
     said = escape(units.model_dump_json(), quote=True)

@@ -9,6 +9,7 @@ from typing import Any
 from flask import Response, current_app, request
 from pydantic import BaseModel
 
+from olvask.core.model.house import House
 from olvask.store import Stores
 from olvask.store.jobs import Job, SpoiltJob
 from olvask.web.gate import Gate
@@ -26,6 +27,11 @@ def stores() -> Stores:
     if not isinstance(found, Stores):
         raise TypeError("the application has no stores")
     return found
+
+
+def house_now() -> House:
+    """The house rules as they are now."""
+    return stores().house.get().house
 
 
 def answer_json(model: BaseModel, status: int = 200, without: dict[str, Any] | None = None) -> Response:

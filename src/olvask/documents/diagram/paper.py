@@ -10,17 +10,20 @@ from typing import Literal
 from olvask.core.catalogue import device
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Design, ProtectiveDevice
+from olvask.core.model.house import House
 from olvask.core.stages.build.conductors import ConductorEnd, conductors_of, unit_tails
 from olvask.documents.diagram.layout import diagram_of
 from olvask.documents.diagram.svg import svg_of
 from olvask.documents.sheet import SheetHead
-from olvask.documents.typeset import typeset
+from olvask.documents.typeset import NO_HOUSE, typeset
 
 Paper = Literal["a4", "a3"]
 CAUTION = "Work is for a competent person; local code and the makers' instructions rule."
 
 
-def diagram_pdf(head: SheetHead, design: Design, paper: Paper = "a4", state: str = "") -> bytes:
+def diagram_pdf(
+    head: SheetHead, design: Design, paper: Paper = "a4", state: str = "", house: House = NO_HOUSE
+) -> bytes:
     """Typeset the diagram and its schedules.
 
     Args:
@@ -28,6 +31,7 @@ def diagram_pdf(head: SheetHead, design: Design, paper: Paper = "a4", state: str
         design: the design.
         paper: size of the sheet.
         state: what speaks against building it as it stands; empty where nothing does.
+        house: the house rules.
     """
     ctx = Context.of(design)
     return typeset(
@@ -57,6 +61,7 @@ def diagram_pdf(head: SheetHead, design: Design, paper: Paper = "a4", state: str
             "devices": _devices(ctx),
         },
         svg_of(diagram_of(ctx)),
+        house=house,
     )
 
 

@@ -19,11 +19,12 @@ from olvask.documents.diagram.layout import diagram_of
 from olvask.documents.diagram.paper import Paper, diagram_pdf
 from olvask.documents.diagram.pen import Drawing
 from olvask.documents.diagram.svg import schematic_svg
+from olvask.documents.house_units import svg_in_units
 from olvask.documents.schedules import WRITERS, labels_pdf, orders_csv
 from olvask.documents.sheet import SheetHead
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
-from olvask.web.reach import answer_json, attached, stores
+from olvask.web.reach import answer_json, attached, house_now, stores
 from olvask.web.shapes import Out
 
 
@@ -93,7 +94,9 @@ def orders_file(job_id: int) -> Response:
 def labels(job_id: int) -> Response:
     """Labels for both ends of every conductor, to print and cut."""
     job = stores().jobs.get(job_id)
-    return Response(labels_pdf(_bought(job)), mimetype="application/pdf", headers=attached(job, "labels.pdf"))
+    return Response(
+        labels_pdf(_bought(job), house_now()), mimetype="application/pdf", headers=attached(job, "labels.pdf")
+    )
 
 
 @api.post("/build/diagram")
@@ -111,7 +114,7 @@ def diagram_paper(job_id: int, paper: Paper) -> Response:
     head = SheetHead(job.heading.title, job.heading.code, job.heading.customer, job.version, datetime.now(UTC).date())
     count = len(assess(job.design, remedies=False, words=False).stops)
     state = f"Not to be built as it stands: {count} {'stop' if count == 1 else 'stops'} open" if count else ""
-    found = diagram_pdf(head, job.design, paper, state)
+    found = diagram_pdf(head, job.design, paper, state, house_now())
     return Response(found, mimetype="application/pdf", headers=attached(job, f"diagram-{paper}.pdf"))
 
 
@@ -119,4 +122,8 @@ def diagram_paper(job_id: int, paper: Paper) -> Response:
 def schematic(job_id: int) -> Response:
     """The wiring diagram."""
     job = stores().jobs.get(job_id)
-    return Response(schematic_svg(job.design), mimetype="image/svg+xml", headers=attached(job, "svg"))
+    return Response(
+        svg_in_units(schematic_svg(job.design), house_now().units),
+        mimetype="image/svg+xml",
+        headers=attached(job, "svg"),
+    )

@@ -10,7 +10,7 @@ from olvask.core.assess import assess
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.web.api.blueprint import api
 from olvask.web.api.build_log import left_on
-from olvask.web.reach import attached, stores
+from olvask.web.reach import attached, house_now, stores
 
 
 @api.get("/jobs/<int:job_id>/sheet.pdf")
@@ -19,7 +19,7 @@ def sheet(job_id: int) -> Response:
     job = stores().jobs.get(job_id)
     head = SheetHead(job.heading.title, job.heading.code, job.heading.customer, job.version, datetime.now(UTC).date())
     return Response(
-        sheet_pdf(head, job.design, assess(job.design), left_on(job)),
+        sheet_pdf(head, job.design, assess(job.design), left_on(job), house_now()),
         mimetype="application/pdf",
         headers=attached(job, "pdf"),
     )

@@ -21,7 +21,7 @@ from olvask.documents.schedules import tests_csv
 from olvask.documents.test_record import RecordHead, cured_at, readings_of, record_pdf
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
-from olvask.web.reach import answer_json, attached, stores
+from olvask.web.reach import answer_json, attached, house_now, stores
 
 
 class ReadingIn(Described):
@@ -110,4 +110,6 @@ def test_paper(job_id: int) -> Response:
         customer=job.heading.customer,
         printed=datetime.now(UTC).date().isoformat(),
     )
-    return Response(record_pdf(head, found, states), mimetype="application/pdf", headers=attached(job, "tests.pdf"))
+    return Response(
+        record_pdf(head, found, states, house_now()), mimetype="application/pdf", headers=attached(job, "tests.pdf")
+    )

@@ -14,7 +14,7 @@ from olvask.core.model.base import Described
 from olvask.documents.quote import quote_pdf
 from olvask.web.api.blueprint import api
 from olvask.web.api.jobs import Variant
-from olvask.web.reach import answer_json, attached, stores
+from olvask.web.reach import answer_json, attached, house_now, stores
 from olvask.web.shapes import Out
 
 
@@ -75,4 +75,6 @@ def give_quote(job_id: int, asked: QuoteIn) -> Response:
 def quote_paper(job_id: int, number: int) -> Response:
     """A quote on paper, as it was given."""
     job, found = stores().jobs.get(job_id), stores().quotes.get(job_id, number)
-    return Response(quote_pdf(found), mimetype="application/pdf", headers=attached(job, f"quote-{number}.pdf"))
+    return Response(
+        quote_pdf(found, house_now()), mimetype="application/pdf", headers=attached(job, f"quote-{number}.pdf")
+    )

@@ -17,7 +17,7 @@ from olvask.core.stages.settings.sheet import Sheet, devices_of, sheet_of
 from olvask.documents.settings_sheet import settings_pdf
 from olvask.documents.sheet import SheetHead
 from olvask.web.api.blueprint import api
-from olvask.web.reach import answer_json, attached, stores
+from olvask.web.reach import answer_json, attached, house_now, stores
 from olvask.web.shapes import Out
 
 
@@ -88,4 +88,6 @@ def settings_paper(job_id: int) -> Response:
     """The sheet on one page, to key in by."""
     job = stores().jobs.get(job_id)
     head = SheetHead(job.heading.title, job.heading.code, job.heading.customer, job.version, datetime.now(UTC).date())
-    return Response(settings_pdf(head, job.design), mimetype="application/pdf", headers=attached(job, "settings.pdf"))
+    return Response(
+        settings_pdf(head, job.design, house_now()), mimetype="application/pdf", headers=attached(job, "settings.pdf")
+    )

@@ -24,7 +24,7 @@ from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.api.build_log import left_on
 from olvask.web.api.prove import own_meters
-from olvask.web.reach import answer_json, attached, stores
+from olvask.web.reach import answer_json, attached, house_now, stores
 from olvask.web.shapes import Out
 
 
@@ -147,7 +147,9 @@ def _report(job: Job) -> Response:
     states = progress_of(stores().build.entries(job.id))
     taken = {entry.photo for state in states for entry in state.entries if entry.photo}
     pictures = {photo: stores().build.photograph(job.id, photo).thumbnail for photo in sorted(taken)}
-    paper = report_pdf(head, job.design, assess(job.design), _proof(job), states, left_on(job), signature, pictures)
+    paper = report_pdf(
+        head, job.design, assess(job.design), _proof(job), states, left_on(job), signature, pictures, house_now()
+    )
     return Response(paper, mimetype="application/pdf", headers=attached(job, "report.pdf"))
 
 
@@ -164,7 +166,7 @@ def customer(job_id: int) -> Response:
         revision=f"version {job.version}" + ("" if signed else ", draft"),
     )
     return Response(
-        customer_pdf(head, job.design, assess(job.design)),
+        customer_pdf(head, job.design, assess(job.design), house_now()),
         mimetype="application/pdf",
         headers=attached(job, "customer.pdf"),
     )

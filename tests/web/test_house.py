@@ -1,0 +1,97 @@
+"""House rules through the API: kept, refused where stale or odd, taken by new jobs alone, told on every paper."""
+
+from __future__ import annotations
+
+import io
+import re
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+from pypdf import PdfReader
+
+YARDS = {"length": "ft", "size": "awg", "temperature": "F", "torque": "lbin", "decimal": "comma", "currency": "£"}
+# A figure in a unit that such a house does not read.
+METRIC = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?\s?(?:°C|K|m|mm|cm²|N·m)(?![\w²³·])|€|mΩ/m(?!\w)|mV/(?:K|°C)")
+POINT = re.compile(r"(?<![\w.,])\d+\.\d+(?![\w.])(?!\s?(?:form|:))")
+PAPERS = ("sheet.pdf", "settings.pdf", "tests.pdf", "report.pdf", "customer.pdf", "labels.pdf", "diagram-a4.pdf")
+
+
+def rules(**more: Any) -> dict[str, Any]:
+    return {"workshop": {"name": "Brack & Fenn", "address": ["Coldharbour 3"], "contact": "0555 0173"}, **more}
+
+
+def save(client: FlaskClient, house: dict[str, Any], based_on: int = 0) -> Any:
+    return client.put("/api/house", json={"based_on": based_on, "house": house})
+
+
+def test_they_are_kept_and_a_stale_save_changes_nothing(client: FlaskClient) -> None:
+    assert client.get("/api/house").json["version"] == 0
+    assert save(client, rules()).json["version"] == 1
+    stale = save(client, {"workshop": {"name": "Another"}})
+    assert (stale.status_code, stale.json["title"]) == (409, "Saved elsewhere since")
+    assert client.get("/api/house").json["house"]["workshop"]["name"] == "Brack & Fenn"
+
+
+@pytest.mark.parametrize(
+    ("house", "field"),
+    [
+        ({"units": {"length": "furlong"}}, "Lengths"),
+        ({"units": {"currency": "3.50"}}, "Currency"),
+        ({"units": {"currency": "<b>"}}, "Currency"),
+        ({"choices": {"drop_percent": 0}}, "Drop limit per run"),
+        ({"terms": {"rate_per_h": -1}}, "Labour, an hour"),
+        ({"workshop": {"address": ["x"] * 6}}, "Address"),
+    ],
+)
+def test_what_is_odd_is_refused_by_its_name(client: FlaskClient, house: dict[str, Any], field: str) -> None:
+    answer = save(client, house)
+    assert answer.status_code == 422
+    assert [error["field"] for error in answer.json["errors"]] == [field]
+    assert client.get("/api/house").json["version"] == 0
+
+
+def test_new_jobs_take_them_and_old_jobs_keep_theirs(client: FlaskClient) -> None:
+    old = client.post("/api/jobs", json={"title": "Milk float", "design": None}).json
+    save(client, rules(choices={"drop_percent": 2, "holder_m": 0.15}, terms={"rate_per_h": 82}))
+    new = client.post("/api/jobs", json={"title": "Milk float, the second", "design": None}).json
+    assert (new["design"]["choices"]["drop_percent"], new["design"]["terms"]["rate_per_h"]) == (2, 82)
+    assert client.get(f"/api/jobs/{old['id']}").json["design"]["choices"]["drop_percent"] == 3
+    differs = client.post("/api/house/differs", json=old["design"]).json["differs"]
+    assert {(item["path"], item["here"], item["house"]) for item in differs} == {
+        ("choices.drop_percent", "3", "2"),
+        ("choices.holder_m", "0.2", "0.15"),
+        ("terms.rate_per_h", "65", "82"),
+    }
+    assert client.post("/api/house/differs", json=new["design"]).json["differs"] == []
+
+
+def printed(client: FlaskClient, address: str) -> str:
+    answer = client.get(address)
+    assert answer.status_code == 200, (address, answer.json)
+    return " ".join(" ".join(page.extract_text().split()) for page in PdfReader(io.BytesIO(answer.data)).pages)
+
+
+@pytest.mark.parametrize("job", range(1, 6))
+def test_every_paper_is_the_workshops_and_in_its_units(client: FlaskClient, job: int) -> None:
+    """No figure of a demo job's papers is left in metres, degrees Celsius, newton metres or euros, none with a point."""
+    in_si = {paper: printed(client, f"/api/jobs/{job}/{paper}") for paper in PAPERS}
+    design = client.get(f"/api/jobs/{job}").json["design"]
+    quoted = {"title": "Float", "options": [{"name": "one", "design": design}]}
+    assert client.post(f"/api/jobs/{job}/quotes", json=quoted).status_code == 200
+    save(client, rules(units=YARDS))
+    for paper in (*PAPERS, "quotes/1.pdf"):
+        text = printed(client, f"/api/jobs/{job}/{paper}")
+        assert METRIC.findall(text) == [], paper
+        assert POINT.findall(text) == [], paper
+        if paper != "labels.pdf":
+            assert "Brack & Fenn" in text, paper
+    assert sum(len(METRIC.findall(text)) for text in in_si.values()) > 20  # so it is something that is not found now
+    drawing = client.get(f"/api/jobs/{job}/schematic.svg").text
+    assert METRIC.findall(re.sub(r"<[^>]+>", " ", drawing)) == []
+
+
+def test_the_page_brings_the_units_along(client: FlaskClient) -> None:
+    save(client, rules(units=YARDS))
+    page = client.get("/").text
+    assert "&quot;length&quot;:&quot;ft&quot;" in page or "not built yet" in page
