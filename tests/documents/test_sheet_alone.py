@@ -27,7 +27,7 @@ MANY = int(os.environ.get("OLVASK_PAPERS", "16"))  # `make check-papers` asks fo
 BATCHES = 4
 HEAD = SheetHead("Peat-survey pickup", "PS-064", "Hollin Moss", 3, date(2031, 5, 1))
 BUS_BAR = {"kind": "joint", "name": "bus bar", "form": "joint"}
-ROW = re.compile(r"^([SDBC][A-Z]?\d+(?:\.\d+)?[+−][a-z]?) (.+?) ([\d.]+) m, cut ([\d.]+) (.+)$")
+ROW = re.compile(r"^([SDBC][A-Z]?\d+(?:\.\d+)?[+−][a-z]?) (.+?) ([\d.]+) m, cut ([\d.]+) m (.+)$")
 SIZE = re.compile(r"^(?:[\d.]+ mm²|[\d/]+ AWG)(?: copper-clad)?$")
 
 

@@ -44,7 +44,7 @@ def test_targets_and_text(browser: Browser, server: Server, width: int, height: 
     context = browser.new_context(viewport={"width": width, "height": height})
     page = context.new_page()
     found: list[str] = []
-    for address in (*STAGES, "/job/5/handover", "/", "/shelf/chargers"):
+    for address in (*STAGES, "/job/5/handover", "/", "/shelf/chargers", "/house"):
         page.goto(server.address + address, wait_until="networkidle")
         for name in pages_of(page, 9 if least > 24 else 1):
             if name is not None:

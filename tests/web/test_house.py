@@ -25,12 +25,20 @@ def save(client: FlaskClient, house: dict[str, Any], based_on: int = 0) -> Any:
     return client.put("/api/house", json={"based_on": based_on, "house": house})
 
 
+def asked(client: FlaskClient, address: str) -> Any:
+    return client.get(address).json
+
+
+def sent(client: FlaskClient, address: str, body: dict[str, Any]) -> Any:
+    return client.post(address, json=body).json
+
+
 def test_they_are_kept_and_a_stale_save_changes_nothing(client: FlaskClient) -> None:
-    assert client.get("/api/house").json["version"] == 0
+    assert asked(client, "/api/house")["version"] == 0
     assert save(client, rules()).json["version"] == 1
     stale = save(client, {"workshop": {"name": "Another"}})
     assert (stale.status_code, stale.json["title"]) == (409, "Saved elsewhere since")
-    assert client.get("/api/house").json["house"]["workshop"]["name"] == "Brack & Fenn"
+    assert asked(client, "/api/house")["house"]["workshop"]["name"] == "Brack & Fenn"
 
 
 @pytest.mark.parametrize(
@@ -48,22 +56,22 @@ def test_what_is_odd_is_refused_by_its_name(client: FlaskClient, house: dict[str
     answer = save(client, house)
     assert answer.status_code == 422
     assert [error["field"] for error in answer.json["errors"]] == [field]
-    assert client.get("/api/house").json["version"] == 0
+    assert asked(client, "/api/house")["version"] == 0
 
 
 def test_new_jobs_take_them_and_old_jobs_keep_theirs(client: FlaskClient) -> None:
-    old = client.post("/api/jobs", json={"title": "Milk float", "design": None}).json
+    old = sent(client, "/api/jobs", {"title": "Milk float", "design": None})
     save(client, rules(choices={"drop_percent": 2, "holder_m": 0.15}, terms={"rate_per_h": 82}))
-    new = client.post("/api/jobs", json={"title": "Milk float, the second", "design": None}).json
+    new = sent(client, "/api/jobs", {"title": "Milk float, the second", "design": None})
     assert (new["design"]["choices"]["drop_percent"], new["design"]["terms"]["rate_per_h"]) == (2, 82)
-    assert client.get(f"/api/jobs/{old['id']}").json["design"]["choices"]["drop_percent"] == 3
-    differs = client.post("/api/house/differs", json=old["design"]).json["differs"]
+    assert asked(client, f"/api/jobs/{old['id']}")["design"]["choices"]["drop_percent"] == 3
+    differs = sent(client, "/api/house/differs", old["design"])["differs"]
     assert {(item["path"], item["here"], item["house"]) for item in differs} == {
         ("choices.drop_percent", "3", "2"),
         ("choices.holder_m", "0.2", "0.15"),
         ("terms.rate_per_h", "65", "82"),
     }
-    assert client.post("/api/house/differs", json=new["design"]).json["differs"] == []
+    assert sent(client, "/api/house/differs", new["design"])["differs"] == []
 
 
 def printed(client: FlaskClient, address: str) -> str:
@@ -76,7 +84,7 @@ def printed(client: FlaskClient, address: str) -> str:
 def test_every_paper_is_the_workshops_and_in_its_units(client: FlaskClient, job: int) -> None:
     """No figure of a demo job's papers is left in metres, degrees Celsius, newton metres or euros, none with a point."""
     in_si = {paper: printed(client, f"/api/jobs/{job}/{paper}") for paper in PAPERS}
-    design = client.get(f"/api/jobs/{job}").json["design"]
+    design = asked(client, f"/api/jobs/{job}")["design"]
     quoted = {"title": "Float", "options": [{"name": "one", "design": design}]}
     assert client.post(f"/api/jobs/{job}/quotes", json=quoted).status_code == 200
     save(client, rules(units=YARDS))

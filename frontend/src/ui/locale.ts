@@ -25,7 +25,18 @@ export function said(text: string, mark = DECIMAL): string {
   return mark === '.' ? turned : turned.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
 }
 
-const WORDS = new Set(['text', 'working', 'detail', 'message', 'reason', 'label', 'why', 'margin_text', 'summary'])
+const WORDS = new Set([
+  'text',
+  'what',
+  'working',
+  'detail',
+  'message',
+  'reason',
+  'label',
+  'why',
+  'margin_text',
+  'summary',
+])
 /** What goes back to the server as it came, or is somebody's own words. */
 const KEPT = new Set(['design', 'document', 'changes', 'value', 'programme', 'charger'])
 

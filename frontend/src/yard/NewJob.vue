@@ -2,10 +2,11 @@
 /** Begin a job: by a vehicle's name, or from a job file. */
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { useSessionStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, refusal, Refused } from '../api/client'
 import type { EntryError, Job } from '../api/types'
+import { useHouse } from '../house/house'
 import FromTemplate from './FromTemplate.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
@@ -15,6 +16,8 @@ const queries = useQueryClient()
 const title = useSessionStorage('olvask.new.title', '') // half typed, it outlives a reload
 const code = useSessionStorage('olvask.new.code', '')
 const template = ref<number | null>(null)
+const house = useHouse()
+watch(house, (found) => (template.value ??= found?.begin_from ?? null), { immediate: true })
 const named = () => ({ title: title.value.trim(), code: code.value.trim(), customer: '' })
 const picker = ref<HTMLInputElement | null>(null)
 const refused = ref<{ title: string; errors: EntryError[] } | null>(null)

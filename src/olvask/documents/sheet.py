@@ -180,7 +180,7 @@ def _conductors(ctx: Context) -> list[tuple[str, str, str, str]]:
         (
             cut.id,
             cut.size + ("" if cut.metal == "copper" else " copper-clad"),
-            f"{cut.length_m:g} m, cut {cut.cut_m:g}",
+            f"{cut.length_m:g} m, cut {cut.cut_m:g} m",
             " → ".join(f"{end.at} ({_fitting(end.kind, cut.size)})" for end in cut.ends),
         )
         for cut in conductors_of(ctx)

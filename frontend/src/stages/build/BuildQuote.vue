@@ -9,6 +9,7 @@ import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TextField from '../../ui/TextField.vue'
+import HouseDiffers from '../../house/HouseDiffers.vue'
 import QuoteColumns from './QuoteColumns.vue'
 import { money } from '../../ui/format'
 
@@ -88,6 +89,7 @@ function turn(id: number): void {
         <NumberField path="terms.tax_percent" origin="entered" />
         <NumberField path="terms.valid_days" origin="entered" />
       </section>
+      <HouseDiffers />
       <section class="panel" aria-label="Quotes given">
         <div class="bench-head"><h2>Given</h2></div>
         <ul>

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import type { MountReport } from '../../api/types'
 import { fixed } from '../../ui/locale'
 import { linear } from '../settings/curves'
-import { measured } from '../../ui/format'
+import { inHouse, measured } from '../../ui/format'
 import { unitSaid } from '../../ui/units'
 
 const props = defineProps<{ report: MountReport; here: number | null }>()
@@ -41,7 +41,7 @@ const words = computed(
       </g>
       <g v-for="tick in x.ticks(5)" :key="`x${tick}`">
         <path :d="`M${x(tick)} ${TOP + TALL}v4`" class="axis" />
-        <text :x="x(tick)" :y="TOP + TALL + 17" class="mid">{{ tick }}</text>
+        <text :x="x(tick)" :y="TOP + TALL + 17" class="mid">{{ inHouse(tick, 'cm²', 0) }}</text>
       </g>
       <text :x="(LEFT + width) / 2" :y="TOP + TALL + 33" class="mid">{{ unitSaid('cm²') }}, each of two openings</text>
       <path :d="`M${LEFT} ${TOP}V${TOP + TALL}H${width - 14}`" class="axis" />

@@ -6,6 +6,7 @@ import { computed, defineAsyncComponent } from 'vue'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
 import BenchPages from '../../ui/BenchPages.vue'
+import HouseDiffers from '../../house/HouseDiffers.vue'
 import KeptAs from './KeptAs.vue'
 import NextVehicle from './NextVehicle.vue'
 import RevisionList from './RevisionList.vue'
@@ -99,6 +100,7 @@ const PAPERS = [
       <RevisionList />
       <NextVehicle />
       <KeptAs />
+      <HouseDiffers />
     </div>
   </BenchPages>
 </template>

@@ -2,13 +2,14 @@
 /** Signing off: what stands in the way, what is accepted one by one, the name; after it the revision stays as it is. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useSessionStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
 import { answered, client, Refused } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { clock, date, said } from '../../ui/locale'
 import { useJob } from '../../job/store'
+import { useHouse } from '../../house/house'
 
 const job = useJob()
 const queries = useQueryClient()
@@ -21,6 +22,8 @@ const { data } = useQuery({
 })
 const by = useSessionStorage('olvask.signed.by', '')
 const meter = useSessionStorage('olvask.signed.meter', '')
+const house = useHouse()
+watch(house, (found) => (meter.value ||= found?.meter ?? ''), { immediate: true })
 const accepted = ref<string[]>([])
 const trouble = ref('')
 const busy = ref(false)

@@ -6,6 +6,7 @@ import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
 import { inHouse, measured, money } from '../../ui/format'
+import { unitSaid } from '../../ui/units'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived(
@@ -36,8 +37,8 @@ const PAPERS = [
             <tr>
               <th>Conductor</th>
               <th>Size</th>
-              <th class="num">Path<br />m</th>
-              <th class="num">Cut<br />m</th>
+              <th class="num">Path<br />{{ unitSaid('m') }}</th>
+              <th class="num">Cut<br />{{ unitSaid('m') }}</th>
               <th>End A</th>
               <th>End B</th>
             </tr>
@@ -46,8 +47,8 @@ const PAPERS = [
             <tr v-for="cut in data?.conductors ?? []" :key="cut.id" :data-cut="cut.id">
               <th scope="row">{{ cut.id }}</th>
               <td class="size">{{ cut.size }}<small v-if="cut.metal !== 'copper'" class="muted">copper-clad</small></td>
-              <td class="num">{{ cut.length_m }}</td>
-              <td class="num strong">{{ cut.cut_m }}</td>
+              <td class="num">{{ inHouse(cut.length_m, 'm', 2) }}</td>
+              <td class="num strong">{{ inHouse(cut.cut_m, 'm', 1) }}</td>
               <td v-for="(end, at) in cut.ends" :key="at">
                 {{ end.at
                 }}<small class="muted"

@@ -4,11 +4,12 @@ import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
-import { measured, quantity } from '../../ui/format'
+import { inHouse, measured, quantity } from '../../ui/format'
 import { placed } from '../../job/pieces'
 import FindingWays from '../../job/FindingWays.vue'
 import { useRemedies } from '../../job/remedies'
 import { useJob } from '../../job/store'
+import { unitSaid } from '../../ui/units'
 
 const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
@@ -45,7 +46,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
               <th class="num">Short here<br />A</th>
               <th class="num">Breaks<br />A</th>
               <th class="num">Far-end short<br />÷ rating</th>
-              <th class="num">From post<br />m</th>
+              <th class="num">From post<br />{{ unitSaid('m') }}</th>
               <th>Verdict</th>
             </tr>
           </thead>
@@ -69,7 +70,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
                 {{ fixed(device.interrupt_a, 0) }}
               </td>
               <td class="num">{{ device.fault_multiple === null ? '–' : fixed(device.fault_multiple, 1) }}</td>
-              <td class="num">{{ device.holder_m === null ? '–' : fixed(device.holder_m, 1) }}</td>
+              <td class="num">{{ device.holder_m === null ? '–' : inHouse(device.holder_m, 'm', 1) }}</td>
               <td :class="device.verdict === 'note' ? 'good' : device.verdict">
                 <b>{{ WORD[device.verdict] }}</b>
               </td>

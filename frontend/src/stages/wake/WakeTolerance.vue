@@ -13,6 +13,7 @@ import { fieldOf } from '../../ui/fields'
 import WorkProgress from '../../ui/WorkProgress.vue'
 import ToleranceCauses from './ToleranceCauses.vue'
 import ToleranceChart from './ToleranceChart.vue'
+import { standing, unitSaid, valueIn, valueOut } from '../../ui/units'
 
 const job = useJob()
 const KEYS = ['meter_v', 'threshold_v', 'alternator_v', 'rest_v', 'age', 'coldest_c', 'joint_mohm'] as const
@@ -31,6 +32,11 @@ const wide = computed(
       ...Object.fromEntries(Object.entries(own.value).filter(([, value]) => value !== undefined)),
     }) as Partial<Record<Key, number>>,
 )
+/** An entry in the house's unit. */
+function shown(field: { key: Key; unit?: string }): number | undefined {
+  const value = wide.value[field.key]
+  return value === undefined ? undefined : standing(value, field.unit ?? '')
+}
 const long = useLong<Tolerance>()
 const { answer, done, stopped, errors } = long
 const trying = useLong<Cures>()
@@ -86,15 +92,15 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
       </ul>
       <div v-for="field in FIELDS" :key="field.key" class="pair">
         <span>{{ field.label }}</span><InputNumber
-          :model-value="wide[field.key]"
+          :model-value="shown(field)"
           size="small"
           :min-fraction-digits="0"
           :max-fraction-digits="2"
           :step="field.step"
-          :min="field.key === 'coldest_c' ? -50 : 0"
-          :aria-label="`${field.label} ${field.unit}`"
-          @update:model-value="set(field.key, $event)"
-        /><span class="muted">{{ field.unit }}</span>
+          :min="field.key === 'coldest_c' ? valueIn(-50, '°C') : 0"
+          :aria-label="`${field.label} ${unitSaid(field.unit ?? '')}`"
+          @update:model-value="set(field.key, $event === null ? null : valueOut($event, field.unit ?? ''))"
+        /><span class="muted">{{ unitSaid(field.unit ?? '') }}</span>
       </div>
       <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
     </section>

@@ -1,0 +1,82 @@
+"""House rules: keyed once, they show on every screen; what is typed in either unit comes to the same."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.server import Server
+
+STAGES = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
+METRIC = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?\s?(?:°C|K|m|mm|cm²|N·m)(?![\w²³·])|€|mΩ/m(?!\w)|mV/(?:K|°C)")
+# A column of a standard's table has its own name; a programme is written in its own words.
+NAMES = re.compile(r"\d+ °C column|ambient -5 °C")
+
+
+def left_over(page: Page) -> list[str]:
+    """Figures on a screen, its labels and titles among them, that are in no unit of such a house."""
+    labels = page.evaluate(
+        "[...document.querySelectorAll('[aria-label],[title],[placeholder]')]"
+        ".map(one => ['aria-label', 'title', 'placeholder'].map(name => one.getAttribute(name) ?? '').join(' ')).join(' | ')"
+    )
+    return METRIC.findall(NAMES.sub("", f"{page.locator('body').inner_text()} | {labels}"))
+
+
+def test_a_house_that_reads_feet_reads_them_everywhere(page: Page, server: Server) -> None:
+    """Saved on the page; a run's length typed as 12 is 12 ft, as "2 m" 6.56 ft; no screen of the job says a metric figure."""
+    page.goto(f"{server.address}/house")
+    page.locator("#f-workshop\\.name").fill("Brack & Fenn")
+    for name, option in (("Lengths", "feet and inches"), ("Temperatures", "°F"), ("Torques", "lb·in")):
+        page.get_by_role("combobox", name=name).click()
+        page.get_by_role("option", name=option, exact=True).click()
+    page.locator("#f-units\\.currency").fill("£")
+    expect(page.locator("[data-house-sample]")).to_contain_text("14.76 ft")
+    expect(page.locator("[data-house-sample]")).to_contain_text("Brack & Fenn")
+    page.reload()  # half typed, it outlives a reload
+    expect(page.locator("#f-workshop\\.name")).to_have_value("Brack & Fenn")
+    with page.expect_navigation():
+        page.locator("[data-house-save]").click()
+    page.goto(f"{server.address}/job/5/run")
+    length = page.get_by_role("textbox", name="One-way length")
+    length.fill("12")
+    length.blur()
+    expect(length).to_have_value("12")
+    saved = page.locator("[data-save=saved]")
+    saved.wait_for()
+    page.reload()
+    expect(length).to_have_value("12")
+    length.fill("2 m")
+    length.blur()
+    expect(length).to_have_value("6.56")
+    for stage in STAGES:
+        page.goto(f"{server.address}/job/5/{stage}", wait_until="networkidle")
+        assert left_over(page) == [], stage
+        for tab in range(1, page.locator("[data-page]").count()):
+            page.locator("[data-page]").nth(tab).click()
+            page.wait_for_load_state("networkidle")
+            assert left_over(page) == [], (stage, tab)
+
+
+def test_a_job_that_keeps_to_others_is_told_and_takes_the_houses(page: Page, server: Server) -> None:
+    """What differs is named in Hand over; one press takes it over, and undo gives it back."""
+    page.goto(f"{server.address}/house")
+    page.locator("#f-choices\\.drop_percent").fill("2.5")
+    page.locator("#f-terms\\.rate_per_h").fill("72")
+    page.locator("[data-house-save]").click()
+    expect(page.locator("[data-house-told]")).to_be_visible()
+    page.goto(f"{server.address}/job/2/handover")
+    differs = page.locator("[data-differs]")
+    expect(differs).to_have_count(2)
+    page.get_by_role("button", name="take the house's Drop limit per run").click()
+    expect(differs).to_have_count(1)
+    page.keyboard.press("Control+z")
+    expect(differs).to_have_count(2)
+    page.locator("[data-house-all]").click()
+    expect(page.locator("[data-house-same]")).to_be_visible()
+    page.goto(f"{server.address}/")
+    page.locator("#new-title").fill("Milk float")
+    page.get_by_role("button", name="Start the survey").click()
+    page.wait_for_url("**/survey")
+    page.goto(page.url.replace("survey", "handover"))
+    expect(page.locator("[data-house-same]")).to_be_visible()
