@@ -1,4 +1,4 @@
-"""The command line: demo, serve, rig, bench, assess, simulate, schema, openapi, fields, export, import, backup, restore."""
+"""The command line: demo, serve, rig, bench, assess, simulate, schema, openapi, fields, export, import, invite, backup, restore."""
 
 from __future__ import annotations
 
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from olvask.store import Stores
 
 DEFAULT_PORT = 8127
+OWN = ("127.0.0.1", "localhost", "::1")
 EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104  # every interface of this machine, where it is asked for
 
 
@@ -75,7 +76,8 @@ def _serve(database: Path, host: str, port: int, with_demo: bool, with_history: 
     from olvask.web.app import Config
     from olvask.web.serving import server_of
 
-    app = create_app(Config(database, _served_names(host)))
+    asks = host not in OWN
+    app = create_app(Config(database, _served_names(host), sign_in=asks))
     if with_demo:
         seed(app.extensions["olvask.stores"])
     if with_history:
@@ -94,6 +96,8 @@ def _serve(database: Path, host: str, port: int, with_demo: bool, with_history: 
     # A long question must not make a short one wait: the level line is asked for at every keypress.
     sys.setswitchinterval(0.001)
     _tell(host, server.effective_port)
+    if asks:
+        _tell_owner(app.extensions["olvask.stores"], host, server.effective_port)
     stores = app.extensions["olvask.stores"]
     threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
@@ -122,7 +126,7 @@ def _own_addresses() -> list[str]:
 
 def _served_names(host: str) -> frozenset[str]:
     """Host names answered besides loopback; on every interface those of this machine."""
-    if host in ("127.0.0.1", "localhost", "::1"):
+    if host in OWN:
         return frozenset()
     return frozenset(_own_addresses()) if host in EVERYWHERE else frozenset({f"[{host}]" if ":" in host else host})
 
@@ -137,8 +141,20 @@ def _tell(host: str, port: int) -> None:
             reached = host == "::" or not name.startswith("[")
             if reached and not name.startswith(("127.", "[::1]", "localhost")):
                 click.echo(f"  from elsewhere: http://{name}:{port}/")
-    if host not in ("127.0.0.1", "localhost", "::1"):
-        click.echo("Anyone who reaches this address can read and change every job: use it on a network you trust.")
+    if host not in OWN:
+        click.echo(
+            "Whoever opens it has to sign in. What travels is not encrypted unless a proxy does it: docs/serving.md."
+        )
+
+
+def _tell_owner(stores: Stores, host: str, port: int) -> None:
+    """Where nobody can sign in yet, say how to become the owner."""
+    if stores.people.has_owner():
+        return
+    name = next((item for item in _own_addresses() if not item.startswith(("127.", "[::1]"))), "127.0.0.1")
+    reached = name if host in EVERYWHERE else f"[{host}]" if ":" in host else host
+    click.echo("Nobody can sign in yet. Become the owner, once and within three days, at")
+    click.echo(f"  http://{reached}:{port}/join#{stores.people.invite('owner')}")
 
 
 def _stop(_number: int, _frame: object) -> None:
@@ -303,6 +319,26 @@ def restore(file: Path, database: Path) -> None:
 
     count, kept = restore_backup(file, database)
     click.echo(f"{database}: {count} jobs restored" + (f"; what was there is in {kept}" if kept else ""))
+
+
+@main.command()
+@click.option("--name", default="", help="Somebody known here who needs a way back in; somebody new where left out.")
+@click.option("--owner", is_flag=True, help="Somebody new may do what owners may.")
+@click.option("--address", default=f"http://127.0.0.1:{DEFAULT_PORT}", show_default=True, help="Where it is served.")
+@database_option
+def invite(name: str, owner: bool, address: str, database: Path) -> None:
+    """Print a one-time address by which somebody joins, or gets back in after a forgotten password."""
+    from olvask.store import Stores
+
+    people = Stores.open(database).people
+    if name:
+        known = next((person for person in people.all() if person.name.lower() == name.strip().lower()), None)
+        if known is None or not known.active:
+            raise click.ClickException(f"nobody is called {name} here; leave --name out to invite somebody new")
+        code = people.code_for(known.id)
+    else:
+        code = people.invite("owner" if owner else "fitter")
+    click.echo(f"{address.rstrip('/')}/join#{code}")
 
 
 @main.command("import")

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`, `people`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -19,6 +19,7 @@ from olvask.store.house import HouseStore
 from olvask.store.instruments import InstrumentStore
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
+from olvask.store.people import PeopleStore
 from olvask.store.quotes import QuoteStore
 from olvask.store.shelf import ShelfStore
 from olvask.store.signatures import SignatureStore
@@ -38,6 +39,7 @@ class Stores:
     signatures: SignatureStore
     device_logs: DeviceLogStore
     house: HouseStore
+    people: PeopleStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -58,4 +60,5 @@ class Stores:
             SignatureStore(database),
             DeviceLogStore(database),
             HouseStore(database),
+            PeopleStore(database),
         )

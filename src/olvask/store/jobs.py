@@ -70,6 +70,7 @@ class RevisionHead:
     version: int
     saved_at: datetime
     title: str
+    by: str = ""
 
 
 def utc_now() -> datetime:
@@ -174,17 +175,23 @@ class JobStore:
         """
         with self._database.reading() as session:
             query = (
-                select(RevisionRow.version, RevisionRow.saved_at, RevisionRow.title)
+                select(RevisionRow.version, RevisionRow.saved_at, RevisionRow.title, RevisionRow.by)
                 .where(RevisionRow.job_id == job_id)
                 .order_by(RevisionRow.version.desc())
             )
-            found = [RevisionHead(version, saved_at, title) for version, saved_at, title in session.execute(query)]
+            found = [RevisionHead(*row) for row in session.execute(query)]
         if not found:
             raise NoSuchJob(f"no job {job_id}")
         return found
 
-    def create(self, heading: Heading, design: Design) -> Job:
-        """Store a new job as its version 1."""
+    def create(self, heading: Heading, design: Design, by: str = "") -> Job:
+        """Store a new job as its version 1.
+
+        Args:
+            heading: title, code and customer.
+            design: the whole design.
+            by: who does; empty where nobody is asked.
+        """
         now, card = self._now(), card_of(design)
         with self._database.writing() as session:
             row = JobRow(
@@ -197,12 +204,12 @@ class JobStore:
             )
             session.add(row)
             session.flush()
-            revision = _revision_row(row.id, 1, heading, now, design)
+            revision = _revision_row(row.id, 1, heading, now, design, by)
             session.add(revision)
             session.merge(_card_row(row.id, 1, heading, card, len(revision.design)))
             return _job(revision)
 
-    def save(self, job_id: int, based_on: int, heading: Heading, design: Design) -> Job:
+    def save(self, job_id: int, based_on: int, heading: Heading, design: Design, by: str = "") -> Job:
         """Store a new revision of a job.
 
         Args:
@@ -210,6 +217,7 @@ class JobStore:
             based_on: the version the change was made to.
             heading: title, code and customer.
             design: the whole design.
+            by: who does; empty where nobody is asked.
 
         Raises:
             NoSuchJob: there is no such job.
@@ -232,7 +240,7 @@ class JobStore:
             ).first()
             if taken is None:
                 raise StaleSave(_job(self._revision(session, job_id, None)))
-            revision = _revision_row(job_id, based_on + 1, heading, now, design)
+            revision = _revision_row(job_id, based_on + 1, heading, now, design, by)
             session.add(revision)
             session.merge(_card_row(job_id, based_on + 1, heading, card, len(revision.design)))
             return _job(revision)
@@ -337,7 +345,7 @@ def _card(row: CardRow | None) -> Card:
     return Card(**{field.name: getattr(row, field.name) for field in fields(Card)})
 
 
-def _revision_row(job_id: int, version: int, heading: Heading, now: datetime, design: Design) -> RevisionRow:
+def _revision_row(job_id: int, version: int, heading: Heading, now: datetime, design: Design, by: str) -> RevisionRow:
     return RevisionRow(
         job_id=job_id,
         version=version,
@@ -346,6 +354,7 @@ def _revision_row(job_id: int, version: int, heading: Heading, now: datetime, de
         customer=heading.customer,
         saved_at=now,
         design=design.model_dump_json(),
+        by=by,
     )
 
 

@@ -85,6 +85,7 @@ class RevisionRow(Base):
     customer: Mapped[str] = mapped_column(String(120))
     saved_at: Mapped[datetime]
     design: Mapped[str] = mapped_column(Text)
+    by: Mapped[str] = mapped_column(String(80), default="", server_default="")
 
 
 class ShelfRow(Base):
@@ -162,6 +163,59 @@ class InstrumentRow(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     document: Mapped[str] = mapped_column(Text)
+
+
+class PersonRow(Base):
+    """Somebody who works here."""
+
+    __tablename__ = "person"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    initials: Mapped[str] = mapped_column(String(12))
+    role: Mapped[str] = mapped_column(String(10))
+    active: Mapped[bool]
+    password: Mapped[str] = mapped_column(String(200))  # Argon2id
+    slips: Mapped[int]  # wrong passwords in a row
+    locked_until: Mapped[datetime | None]
+
+
+class SessionRow(Base):
+    """A device somebody is signed in with."""
+
+    __tablename__ = "session"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    token: Mapped[str] = mapped_column(String(64), unique=True)  # hash of its secret
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    device: Mapped[str] = mapped_column(String(80))
+    made_at: Mapped[datetime]
+    seen_at: Mapped[datetime]
+
+
+class JoinCodeRow(Base):
+    """A one-time code: for a device of somebody's, or for somebody new."""
+
+    __tablename__ = "join_code"
+
+    code: Mapped[str] = mapped_column(String(64), primary_key=True)  # its hash
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"))
+    role: Mapped[str] = mapped_column(String(10))
+    name: Mapped[str] = mapped_column(String(80))
+    initials: Mapped[str] = mapped_column(String(12))
+    expires_at: Mapped[datetime]
+
+
+class DeedRow(Base):
+    """Who did what; outlives the job."""
+
+    __tablename__ = "deed"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime]
+    person: Mapped[str] = mapped_column(String(80))
+    what: Mapped[str] = mapped_column(String(200))
+    job_id: Mapped[int | None] = mapped_column(index=True)
 
 
 class HouseRow(Base):

@@ -14,7 +14,7 @@ from olvask import __version__
 from olvask.core.model.house import Units
 from olvask.store import Stores
 from olvask.store.faults import StorageFault
-from olvask.web import guard, problems
+from olvask.web import guard, problems, signing_in
 from olvask.web.api import api, shelf_api
 from olvask.web.gate import Gate
 from olvask.web.reach import house_now
@@ -33,10 +33,12 @@ class Config:
     Attributes:
         database: SQLite file.
         hosts: host names served besides loopback.
+        sign_in: whether everybody has to say who they are.
     """
 
     database: Path
     hosts: frozenset[str] = field(default_factory=frozenset)
+    sign_in: bool = False
 
 
 def create_app(config: Config) -> APIFlask:
@@ -52,6 +54,7 @@ def create_app(config: Config) -> APIFlask:
     app.extensions["olvask.stores"] = Stores.open(config.database)
     app.extensions["olvask.gate"] = Gate()
     guard.install(app, config.hosts)
+    signing_in.install(app, config.sign_in)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "file", _file)
     return app

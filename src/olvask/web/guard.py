@@ -10,6 +10,11 @@ from flask import Flask, Response, abort, g, request
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 
 
+def host_only(value: str) -> str:
+    """A Host header without its port."""
+    return value if value.endswith("]") else value.rsplit(":", 1)[0]
+
+
 def install(app: Flask, hosts: frozenset[str]) -> None:
     """Refuse foreign Host and Origin headers and send the security headers.
 
@@ -18,14 +23,12 @@ def install(app: Flask, hosts: frozenset[str]) -> None:
         hosts: host names served besides loopback.
     """
     allowed = LOOPBACK | hosts
-
-    def _host_only(value: str) -> str:
-        return value if value.endswith("]") else value.rsplit(":", 1)[0]
+    app.extensions["olvask.hosts"] = hosts
 
     @app.before_request
     def _check() -> None:
         g.nonce = secrets.token_urlsafe(16)
-        if _host_only(request.host) not in allowed:
+        if host_only(request.host) not in allowed:
             abort(403, "This host name is not served.")
         origin = request.headers.get("Origin")
         if origin is not None and urlsplit(origin).netloc != request.host:

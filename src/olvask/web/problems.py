@@ -24,6 +24,7 @@ from olvask.store.house import StaleHouse
 from olvask.store.instruments import NoSuchInstrument, TooManyInstruments
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
+from olvask.store.people import CannotJoin, NoSuchPerson, SignInRefused
 from olvask.store.photographs import BadPhotograph
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.shelf import NoSuchItem, StaleItem
@@ -32,6 +33,7 @@ from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
 from olvask.web.gate import TooMany
 from olvask.web.shapes import Problem
+from olvask.web.signing_in import NotSignedIn, OwnersAlone, TooOften
 
 MEDIA_TYPE = "application/problem+json"
 REMEDY = {
@@ -119,6 +121,30 @@ def _beyond(_error: Exception) -> Response:
     return _answer(Problem(title="Not there", status=404, detail="No job or version has a number that large."))
 
 
+def _not_signed_in(_error: Exception) -> Response:
+    return _answer(
+        Problem(title="Sign in first", status=401, detail="This server asks who you are. Sign in, or join by a code.")
+    )
+
+
+def _owners_alone(_error: Exception) -> Response:
+    return _answer(Problem(title="For owners", status=403, detail="An owner of the workshop may do this; ask one."))
+
+
+def _waits(error: Exception) -> Response:
+    if not isinstance(error, SignInRefused | TooOften):
+        raise error
+    wait_s = max(1, round(error.wait_s))
+    if error.wait_s <= 0:
+        return _answer(
+            Problem(title="Not signed in", status=401, detail="Name and password do not fit; type them again.")
+        )
+    text = f"Too many tries. Wait {wait_s} s, then try again; who is signed in already stays so."
+    answer = _answer(Problem(title="Not now", status=429, detail=text))
+    answer.headers["Retry-After"] = str(wait_s)
+    return answer
+
+
 def _stale_house(_error: Exception) -> Response:
     detail = (
         "Somebody else saved the house rules since. Nothing was overwritten; look at theirs, then save yours again."
@@ -172,7 +198,7 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, _bad_input)
     app.register_error_handler(NotACable, _not_a_cable)
     app.register_error_handler(NoSuchJob, _no_job)
-    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote, NoSuchInstrument, NoSuchLog):
+    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote, NoSuchInstrument, NoSuchLog, NoSuchPerson):
         app.register_error_handler(kind, _missing)
     for refusal in (
         CannotFit,
@@ -186,12 +212,17 @@ def install(app: APIFlask) -> None:
         BadPhotograph,
         Unread,
         CannotSign,
+        CannotJoin,
     ):
         app.register_error_handler(refusal, _not_possible)
     app.register_error_handler(UnreadableJob, _unreadable)
     app.register_error_handler(StaleItem, _clash)
     app.register_error_handler(StaleSave, _stale)
     app.register_error_handler(StaleHouse, _stale_house)
+    app.register_error_handler(NotSignedIn, _not_signed_in)
+    app.register_error_handler(OwnersAlone, _owners_alone)
+    for slow in (SignInRefused, TooOften):
+        app.register_error_handler(slow, _waits)
     app.register_error_handler(StorageFault, _storage)
     app.register_error_handler(OverflowError, _beyond)
     app.register_error_handler(Silent, _silent)

@@ -19,6 +19,7 @@ from olvask.store.photographs import remade
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
+from olvask.web.signing_in import person
 
 PHOTOGRAPH_BYTES = 25_000_000  # of a phone's largest picture; our own estimate
 
@@ -116,7 +117,9 @@ def build_left(job_id: int) -> Response:
 @api.output(BuildLog)
 def note(job_id: int, noted: EntriesIn) -> Response:
     """Add entries; each is known by its identity, none is ever overwritten."""
-    entries = [Entry(**item.model_dump() | {"at": item.at.isoformat()}) for item in noted.entries]
+    who = person()  # whoever is signed in signs with their own initials
+    own = {} if who is None else {"by": who.initials}
+    entries = [Entry(**item.model_dump() | {"at": item.at.isoformat()} | own) for item in noted.entries]
     return _log(stores().build.add(job_id, entries))
 
 

@@ -15,6 +15,7 @@ from olvask.store.house import KeptHouse
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
+from olvask.web.signing_in import owner_only
 
 # Headings of the page, and what stands under each.
 GROUPS = (
@@ -77,6 +78,7 @@ def house_form() -> Response:
 @api.put("/house")
 @api.input(SaveHouse, arg_name="asked")
 @api.output(HouseOut)
+@owner_only
 def save_house(asked: SaveHouse) -> Response:
     """Save the house rules; jobs there are keep theirs."""
     return answer_json(_out(stores().house.save(asked.house, asked.based_on)))

@@ -20,6 +20,7 @@ from olvask.store.options import Option
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
 from olvask.web.shapes import Out
+from olvask.web.signing_in import person_name
 
 STAGE_LABEL: dict[Stage, str] = {
     "survey": "Survey",
@@ -158,6 +159,7 @@ class RevisionOut(Out):
     version: int
     saved_at: datetime
     title: str
+    by: str = Field(description="who saved it; empty where nobody was asked")
 
 
 class Revisions(Out):
@@ -240,7 +242,7 @@ def yard(asked: YardQuery) -> Response:
 def create_job(new: NewJob) -> Response:
     """Begin a job; without a design, by the house rules."""
     design = new.design or begin_with(stores().house.get().house, blank_design())
-    return answer_json(JobOut.of(stores().jobs.create(new.heading(), design)), 201)
+    return answer_json(JobOut.of(stores().jobs.create(new.heading(), design, person_name())), 201)
 
 
 @api.get("/jobs/<int:job_id>/shelved")
@@ -265,7 +267,9 @@ def shelve(job_id: int, asked: ShelveIn) -> Response:
 def import_job() -> Response:
     """Take a job file as a new job; the body is the file."""
     file = read_job_file(request.get_data(cache=False))
-    return answer_json(JobOut.of(stores().jobs.create(Heading(file.title, file.code, file.customer), file.design)), 201)
+    return answer_json(
+        JobOut.of(stores().jobs.create(Heading(file.title, file.code, file.customer), file.design, person_name())), 201
+    )
 
 
 @api.get("/jobs/<int:job_id>")
@@ -280,7 +284,7 @@ def get_job(job_id: int) -> Response:
 @api.output(Saved)
 def save_job(job_id: int, save: SaveJob) -> Response:
     """Store a new revision; refused when it is based on an older one."""
-    job = stores().jobs.save(job_id, save.based_on, save.heading(), save.design)
+    job = stores().jobs.save(job_id, save.based_on, save.heading(), save.design, person_name())
     return answer_json(Saved(version=job.version, saved_at=job.saved_at))
 
 
@@ -292,7 +296,8 @@ def revisions(job_id: int) -> Response:
     return answer_json(
         Revisions(
             revisions=tuple(
-                RevisionOut(version=item.version, saved_at=item.saved_at, title=item.title) for item in heads
+                RevisionOut(version=item.version, saved_at=item.saved_at, title=item.title, by=item.by)
+                for item in heads
             )
         )
     )
@@ -304,7 +309,7 @@ def revisions(job_id: int) -> Response:
 def next_job(job_id: int, head: HeadingIn) -> Response:
     """A new job for the next vehicle: the same work, what was measured on this one to be measured again."""
     job = stores().jobs.get(job_id)
-    made = stores().jobs.create(head.heading(), next_vehicle(job.design))
+    made = stores().jobs.create(head.heading(), next_vehicle(job.design), person_name())
     return answer_json(JobOut.of(made), 201)
 
 
