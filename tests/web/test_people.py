@@ -63,11 +63,9 @@ OWNERS |= {("put", "/api/people/{number}"), ("post", "/api/people/{number}/code"
 
 
 def filled(path: str) -> str:
-    for name in ("job_id", "number", "version", "kind", "option_id"):
-        path = path.replace(f"{{{name}}}", "1")
-    return (
-        path.replace("{name}", "chargers").replace("{ending}", "csv").replace("{paper}", "a4").replace("{photo}", "0")
-    )
+    for name, value in {"name": "chargers", "ending": "csv", "paper": "a4"}.items():
+        path = path.replace(f"{{{name}}}", value)
+    return re.sub(r"\{\w+\}", "1", path)
 
 
 def test_nothing_of_the_document_answers_a_stranger(app: Flask) -> None:

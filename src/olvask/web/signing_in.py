@@ -24,7 +24,7 @@ from olvask.web.reach import stores
 PLAIN, SECURE = "olvask_session", "__Host-olvask_session"
 LASTS_S = 14 * 86400
 # Open to whoever reaches the server: the page and its files, whether it is there, and the way in.
-OPEN = frozenset({"page", "file", "api.health", "api.me", "api.sign_in", "api.join", "api.look_at_code"})
+OPEN = frozenset({"api.health", "api.me", "api.sign_in", "api.join", "api.look_at_code"})
 TRIES, WITHIN_S = 30, 300.0  # of signing in, from one address; our own estimate
 # Addresses under which a request that is no question changes something that is kept.
 KEPT = ("/api/jobs", "/api/shelf", "/api/house", "/api/people", "/api/devices", "/api/log-kinds", "/api/instruments")
@@ -99,7 +99,8 @@ def install(app: Flask, required: bool) -> None:
         found = stores().people.who(token) if token else None
         if found is not None:
             g.person, g.session_number = found
-        if request.endpoint in OPEN or (request.endpoint is None and not request.path.startswith("/api/")):
+        asks_api = request.path.startswith("/api/")
+        if not asks_api or (request.endpoint in OPEN):
             return
         if g.person is None:
             raise NotSignedIn
