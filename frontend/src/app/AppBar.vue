@@ -1,7 +1,13 @@
 <script setup lang="ts">
 /** The bar of the screens outside a job. */
+import { answered, client } from '../api/client'
+import { me } from '../api/signedIn'
 import Button from '../ui/prime/button'
 
+async function leave(): Promise<void> {
+  await answered(client.POST('/api/sign-out'))
+  location.assign('/')
+}
 defineProps<{ where: 'Yard' | 'Shelf' | 'House'; night: boolean }>()
 defineEmits<{ night: [] }>()
 </script>
@@ -15,6 +21,8 @@ defineEmits<{ night: [] }>()
       ><RouterLink to="/house" :aria-current="where === 'House' ? 'page' : undefined">House rules</RouterLink>
     </nav>
     <span class="grow" />
+    <span v-if="me" class="muted who">{{ me.name }}</span>
+    <Button v-if="me" label="Sign out" size="small" severity="secondary" variant="text" data-sign-out @click="leave" />
     <Button
       :label="night ? 'Day' : 'Night'"
       :icon="night ? 'pi pi-sun' : 'pi pi-moon'"

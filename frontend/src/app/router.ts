@@ -22,6 +22,7 @@ export const router = createRouter({
     { path: '/job/:id(\\d+)/:stage?', name: 'job', component: () => import('../job/JobView.vue') },
     { path: '/shelf/:kind?', name: 'shelf', component: () => import('../shelf/ShelfView.vue') },
     { path: '/house', name: 'house', component: () => import('../house/HouseView.vue') },
+    { path: '/join', name: 'join', component: () => import('../people/JoinView.vue') },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./LostView.vue') },
   ],
 })

@@ -12,7 +12,9 @@ import AnswerState from '../ui/AnswerState.vue'
 import Button from '../ui/prime/button'
 import { SI, UNITS, unitSaid, type Units } from '../ui/units'
 import FromTemplate from '../yard/FromTemplate.vue'
+import PeoplePanel from '../people/PeoplePanel.vue'
 import HouseSample from './HouseSample.vue'
+import { owns } from '../api/signedIn'
 
 defineProps<{ night: boolean }>()
 defineEmits<{ night: [] }>()
@@ -138,15 +140,17 @@ async function save(): Promise<void> {
               label="Save the house rules"
               size="small"
               :loading="busy"
-              :disabled="!dirty"
+              :disabled="!dirty || !owns"
               data-house-save
             />
             <span v-if="told" role="status" class="good" data-house-told>✓ {{ told }}</span>
+            <span v-else-if="!owns" class="muted">An owner may save these.</span>
             <span v-else-if="dirty" class="caution">▲ not saved yet</span>
           </div>
         </template>
       </form>
       <HouseSample v-if="data && form" :house="typed" :units="units" />
+      <PeoplePanel v-if="owns" class="wide" />
     </main>
   </div>
 </template>
@@ -160,6 +164,10 @@ main {
   padding: 14px 24px 30px;
   max-width: 1320px;
   margin: 0 auto;
+}
+.wide {
+  grid-column: 1;
+  padding: 12px 14px;
 }
 .rules {
   display: grid;

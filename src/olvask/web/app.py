@@ -80,8 +80,14 @@ def _page() -> Response:
         units = house_now().units
     except StorageFault:
         units = Units()  # the page says what is wrong with the store
-    said = escape(units.model_dump_json(), quote=True)
-    response = Response(text.replace("__NONCE__", g.nonce).replace("__UNITS__", said), mimetype="text/html")
+    filled = {
+        "__NONCE__": g.nonce,
+        "__UNITS__": escape(units.model_dump_json(), quote=True),
+        "__ASKS__": "yes" if signing_in.required() else "no",
+    }
+    for place, words in filled.items():
+        text = text.replace(place, words)
+    response = Response(text, mimetype="text/html")
     response.headers["Cache-Control"] = "no-store"
     return response
 
