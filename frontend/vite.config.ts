@@ -1,9 +1,19 @@
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
+
+/** The list of the program's files, for a device that holds it without signal. */
+const files: Plugin = {
+  name: 'files',
+  generateBundle(_, bundle) {
+    const names = Object.keys(bundle).filter((name) => name.startsWith('assets/'))
+    const source = JSON.stringify([...names.map((name) => `/${name}`), '/mark.svg'])
+    this.emitFile({ type: 'asset', fileName: 'files.json', source })
+  },
+}
 
 export default defineConfig({
   // A space between two words stays a space, however the layout of the source breaks there.
-  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } })],
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), files],
   build: {
     outDir: '../src/olvask/web/app',
     emptyOutDir: true,

@@ -14,6 +14,7 @@ import { createApp } from 'vue'
 import App from './app/App.vue'
 import { router } from './app/router'
 import { workshop } from './app/theme/preset'
+import { register } from './vehicle/signal'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const queries = new QueryClient({
@@ -26,3 +27,4 @@ createApp(App)
   .use(VueQueryPlugin, { queryClient: queries })
   .use(PrimeVue, { theme: { preset: workshop, options: { darkModeSelector: '.night' } }, csp: { nonce } })
   .mount('#app')
+void register()

@@ -38,7 +38,11 @@ def server(tmp_path: Path) -> Iterator[Server]:
 def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page at 1280×800 in a context of its own; what it did wrong is told at the end."""
     context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, color_scheme="light", locale="en-GB", accept_downloads=True
+        viewport={"width": 1280, "height": 800},
+        color_scheme="light",
+        locale="en-GB",
+        accept_downloads=True,
+        service_workers="block",
     )
     wrong: list[str] = []
     expected = request.node.get_closest_marker("refusals") is not None

@@ -3,6 +3,7 @@ import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
 import type { Problem } from './types'
 import { localised } from '../ui/locale'
+import { looked } from '../vehicle/signal'
 import { signedOut } from './signedIn'
 
 export const client = createClient<paths>({ baseUrl: '' })
@@ -43,6 +44,7 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new Unreachable('The server does not answer.')
   }
+  looked(answer.response)
   if (answer.data !== undefined) return localised(answer.data)
   if (answer.response.status === 401) signedOut()
   throw refusal(localised(answer.error), answer.response.status)

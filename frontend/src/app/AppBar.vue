@@ -3,9 +3,11 @@
 import { answered, client } from '../api/client'
 import { me } from '../api/signedIn'
 import Button from '../ui/prime/button'
+import { forget } from '../vehicle/signal'
 
 async function leave(): Promise<void> {
   await answered(client.POST('/api/sign-out'))
+  await forget()
   location.assign('/')
 }
 defineProps<{ where: 'Yard' | 'Shelf' | 'House'; night: boolean }>()

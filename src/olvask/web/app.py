@@ -114,5 +114,7 @@ def _file(path: str) -> Response:
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
     if "." in path.rsplit("/", 1)[-1]:
-        return send_from_directory(BUILT, path)
+        response = send_from_directory(BUILT, path)
+        response.headers["Cache-Control"] = "no-cache"  # the list of files and the worker go with each build
+        return response
     return _page()

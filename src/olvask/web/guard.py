@@ -44,7 +44,7 @@ def install(app: Flask, hosts: frozenset[str]) -> None:
         nonce = getattr(g, "nonce", "")
         response.headers["Content-Security-Policy"] = (
             f"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data:; "
-            "font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; "
+            "font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'none'; "
             "frame-ancestors 'none'"
         )
         response.headers["X-Content-Type-Options"] = "nosniff"

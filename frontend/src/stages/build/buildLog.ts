@@ -25,9 +25,12 @@ export function useBuildLog() {
     refetchInterval: LOOK_MS,
     retry: false,
   })
+  /** As the server has it: without what still waits here. */
+  const served = computed(
+    () => new Map((data.value?.steps ?? []).map((state) => [`${state.procedure}|${state.step}`, state])),
+  )
   const states = computed(() => {
-    const found = new Map<string, StepState>()
-    for (const state of data.value?.steps ?? []) found.set(`${state.procedure}|${state.step}`, state)
+    const found = new Map<string, StepState>(served.value)
     for (const { entry } of waiting.value) overlaid(found, entry)
     return found
   })
@@ -90,7 +93,7 @@ export function useBuildLog() {
     if (waiting.value.length > 0) void send()
   }, LOOK_MS)
   watch(key, () => void send(), { immediate: true })
-  return { of, states, note, waiting, refused, away }
+  return { of, states, served, note, waiting, refused, away }
 }
 
 /** An entry in words, so that what was refused can be noted again. */

@@ -7,6 +7,7 @@ import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
 import BenchPages from '../../ui/BenchPages.vue'
 import HouseDiffers from '../../house/HouseDiffers.vue'
+import KeepHere from '../../vehicle/KeepHere.vue'
 import KeptAs from './KeptAs.vue'
 import NextVehicle from './NextVehicle.vue'
 import RevisionList from './RevisionList.vue'
@@ -100,6 +101,7 @@ const PAPERS = [
       <RevisionList />
       <NextVehicle />
       <KeptAs />
+      <KeepHere />
       <HouseDiffers />
     </div>
   </BenchPages>

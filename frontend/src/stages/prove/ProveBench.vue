@@ -2,7 +2,7 @@
 /** Prove: the tests on the left, one of them large, and the legs as they were measured beside those designed. */
 import { useMediaQuery, useSessionStorage } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { answered, client } from '../../api/client'
+import { answered, client, Unreachable } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import type { Symptom } from '../../api/types'
 import { useJob } from '../../job/store'
@@ -18,15 +18,26 @@ import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
 import { useInstruments } from './instruments'
-import { CURE, PROVE, useReadings } from './readings'
+import { CURE, PROVE, unjudgedOf, useReadings } from './readings'
 
 const job = useJob()
 const log = useBuildLog()
 const { readings, all, cures } = useReadings(log)
+const { readings: before } = useReadings({ states: log.served })
 const instruments = useInstruments()
 const { data, pending, trouble } = useDerived(
   'prove',
-  (design, signal) => answered(client.POST('/api/prove', { body: { design, readings: readings.value }, signal })),
+  async (design, signal) => {
+    const ask = (read: typeof readings.value) =>
+      answered(client.POST('/api/prove', { body: { design, readings: read }, signal }))
+    try {
+      return await ask(readings.value)
+    } catch (error) {
+      // Without signal: as far as it was worked out before what waits here was noted.
+      if (!(error instanceof Unreachable) || log.waiting.value.length === 0) throw error
+      return ask(before.value)
+    }
+  },
   { more: () => readings.value },
 )
 const fewest = useSessionStorage('olvask.prove.fewest', true)
@@ -59,6 +70,7 @@ const next = computed(
   () => shown.value.slice(at.value + 1).find((item) => item.verdict === 'open') ?? shown.value[at.value + 1],
 )
 const reader = computed(() => (row.value ? instruments.reader(row.value) : undefined))
+const unjudged = computed(() => unjudgedOf(readings.value, row.value))
 const nameOf = (key: string) => rows.value.find((item) => item.test.key === key)?.test.text ?? ''
 const count = computed(() => readings.value.filter((item) => item.test === row.value?.test.key).length)
 function go(key: string): void {
@@ -132,6 +144,7 @@ const dialog = ref(false)
     <div class="body">
       <TestList v-if="!narrow" v-model:fewest="fewest" :rows="shown" :open="row?.test.key ?? ''" @go="go" />
       <ProveTestCard
+        :unjudged="unjudged"
         v-if="row"
         :row="row"
         :number="at + 1"

@@ -12,6 +12,7 @@ defineProps<{
   next: ProofRow | undefined
   narrows: string
   count: number
+  unjudged: string
   by: KeptInstrument | undefined
   busy: boolean
   trouble: string
@@ -57,7 +58,10 @@ const MARKS: Record<string, [string, string]> = {
         @read="$emit('read', $event)"
         @measure="$emit('measure')"
       />
-      <p v-if="row.verdict !== 'open'" :class="MARKS[row.verdict]?.[0]" role="status" data-verdict>
+      <p v-if="unjudged" class="caution" role="status" data-unjudged>
+        ▲ {{ unjudged }} is noted. It cannot be judged without the server; the band is as it was worked out before.
+      </p>
+      <p v-else-if="row.verdict !== 'open'" :class="MARKS[row.verdict]?.[0]" role="status" data-verdict>
         <b>{{ MARKS[row.verdict]?.[1] }} {{ said(row.text) }}</b>
         <span class="muted">{{ count > 1 ? ` ${count} readings kept, the last counts` : '' }}</span>
       </p>

@@ -1,12 +1,13 @@
 /** Readings of a job, oldest first; what was read before the last cure is kept but no longer judged. */
-import { computed } from 'vue'
-import type { StepState } from '../../api/types'
-import type { useBuildLog } from '../build/buildLog'
+import { computed, type Ref } from 'vue'
+import type { ProofRow, StepState } from '../../api/types'
+import { measured } from '../../ui/format'
+import { asOf } from '../../vehicle/signal'
 
 export const PROVE = 'Prove'
 export const CURE = 'cure'
 
-export function useReadings(log: ReturnType<typeof useBuildLog>) {
+export function useReadings(log: { states: Ref<ReadonlyMap<string, StepState>> }) {
   const states = computed(() => [...log.states.value.values()].filter((state) => state.procedure === PROVE))
   const entries = (state: StepState) => state.entries
   const cures = computed(() =>
@@ -29,4 +30,11 @@ export function useReadings(log: ReturnType<typeof useBuildLog>) {
       .map(({ test, value }) => ({ test, value })),
   )
   return { readings, all, cures }
+}
+
+/** A reading of a test that cannot be judged without signal, in words; empty where there is none. */
+export function unjudgedOf(readings: readonly { test: string; value: number }[], row: ProofRow | undefined): string {
+  const last = readings.filter((item) => item.test === row?.test.key).at(-1)
+  if (asOf.value === null || row === undefined || last === undefined || last.value === row.reading) return ''
+  return measured(last.value, row.test.unit ?? '', 2)
 }

@@ -1,0 +1,76 @@
+/** A job kept on this device for today: every question that is asked at the vehicle, asked now and its answer held. */
+import { ref, type Ref } from 'vue'
+import type { components } from '../api/schema.gen'
+import type { Design } from '../api/types'
+
+type Readings = components['schemas']['ProveIn']['readings']
+
+const KEEP = { 'x-olvask-keep': '1' }
+type Ask = () => Promise<Response>
+const get =
+  (address: string): Ask =>
+  () =>
+    fetch(address, { headers: KEEP })
+const post =
+  (address: string, body: unknown): Ask =>
+  () =>
+    fetch(address, {
+      method: 'POST',
+      headers: { ...KEEP, 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+
+/** Everything the screens at the vehicle ask of a job, in the very words in which they ask it. */
+export function questionsOf(job: number, design: Design, readings: Readings): Ask[] {
+  const own = `/api/jobs/${String(job)}`
+  return [
+    get(own),
+    ...['build', 'logbook', 'signing', 'build/left', 'shelved', 'revisions', 'options', 'quotes'].map((name) =>
+      get(`${own}/${name}`),
+    ),
+    ...['house', 'catalogue', 'instruments', 'programmes'].map((name) => get(`/api/${name}`)),
+    get('/api/jobs?sought=&stands=&order=saved&begin=0&rows=50'),
+    ...['assess', 'remedies', 'build/procedure', 'build/diagram', 'build/mount', 'buying', 'figures', 'methods'].map(
+      (name) => post(`/api/${name}`, design),
+    ),
+    post('/api/prove', { design, readings }),
+    post('/api/settings/sheet', { device: '', design }),
+    ...['sheet.pdf', 'settings.pdf', 'diagram-a4.pdf'].map((name) => get(`${own}/${name}`)),
+  ]
+}
+
+export interface Keeping {
+  done: Ref<number>
+  trouble: Ref<string>
+  keep: (questions: readonly Ask[]) => Promise<boolean>
+  stop: () => void
+}
+
+/** Ask them one after another; a refusal of one is an answer too, and no reason to hold nothing. */
+export function useKeeping(): Keeping {
+  const done = ref(1)
+  const trouble = ref('')
+  let stopped = false
+  async function keep(questions: readonly Ask[]): Promise<boolean> {
+    trouble.value = ''
+    done.value = 0
+    stopped = false
+    try {
+      for (const [at, ask] of questions.entries()) {
+        if (stopped) return false
+        await ask()
+        done.value = (at + 1) / questions.length
+      }
+      return true
+    } catch {
+      trouble.value = 'The server does not answer; not all of it is held here yet.'
+      return false
+    } finally {
+      done.value = 1
+    }
+  }
+  const stop = () => {
+    stopped = true
+  }
+  return { done, trouble, keep, stop }
+}

@@ -1,0 +1,23 @@
+/** Whether the server answers, and as of when what is shown was kept on this device. */
+import { shallowRef } from 'vue'
+
+/** As of when the last answer was kept; `null` where it came from the server. */
+export const asOf = shallowRef<Date | null>(null)
+
+/** Look at an answer: one that was kept says so. */
+export function looked(answer: Response): void {
+  const said = answer.headers.get('x-olvask-as-of')
+  if (said === null) asOf.value = null
+  else asOf.value = new Date(said)
+}
+
+/** This device can hold the program: over TLS, or on this machine itself. */
+export const canKeep = typeof navigator !== 'undefined' && 'serviceWorker' in navigator && window.isSecureContext
+export async function register(): Promise<void> {
+  if (!canKeep || !import.meta.env.PROD) return
+  await navigator.serviceWorker.register('/sw.js').catch(() => undefined)
+}
+/** Nothing of any job stays on this device. */
+export async function forget(): Promise<void> {
+  if (canKeep) await caches.delete('olvask-kept')
+}
