@@ -95,3 +95,25 @@ def test_a_session_that_ends_takes_nothing_typed_along(browser: Browser, asking:
     page.locator("[data-save=saved]").wait_for()
     page.reload()
     expect(length).to_have_value("7.35")
+
+
+@pytest.mark.refusals
+def test_without_signal_whoever_was_in_works_on_and_a_stranger_does_not(browser: Browser, asking: Server) -> None:
+    """A phone that holds the job opens it with the server gone; another browser gets no further than its own emptiness."""
+    phone = browser.new_context(viewport={"width": 390, "height": 844})
+    page = phone.new_page()
+    joined(page, asking, "Ansa Keld")
+    page.goto(f"{asking.address}/job/4/handover")
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.locator("[data-hold]").click()
+    expect(page.locator("[data-held]")).to_be_visible()
+    asking.kill()
+    page.goto(f"{asking.address}/job/4/build")
+    page.locator("[data-step]").wait_for()
+    expect(page.locator("[data-sign-in]")).to_have_count(0)
+    asking.start()
+    page.goto(asking.address)
+    page.locator("[data-sign-out]").click()
+    expect(page.locator("[data-sign-in]")).to_be_visible()
+    assert page.evaluate("caches.has('olvask-kept')") is False

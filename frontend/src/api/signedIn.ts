@@ -1,5 +1,5 @@
 /** Who is signed in on this page; nobody is asked where the server is this machine's own. */
-import { computed, shallowRef } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import type { components } from './schema.gen'
 
 export type Person = components['schemas']['PersonOut']
@@ -16,3 +16,21 @@ export function signedOut(): void {
 }
 /** Whether what owners alone may do is open here. */
 export const owns = computed(() => !asks || me.value?.role === 'owner')
+
+const LAST = 'olvask.me'
+watch(me, (who) => {
+  try {
+    if (who) localStorage.setItem(LAST, JSON.stringify(who))
+    else if (who === null) localStorage.removeItem(LAST)
+  } catch {
+    // the browser keeps nothing: without signal it asks to sign in
+  }
+})
+/** Who was signed in here last, while the server is out of reach. */
+export function lastHere(): Person | null {
+  try {
+    return JSON.parse(localStorage.getItem(LAST) ?? 'null') as Person | null
+  } catch {
+    return null
+  }
+}

@@ -2,15 +2,17 @@
 import { useMediaQuery, useStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
-import { answered, client } from '../api/client'
-import { asks, locked, me } from '../api/signedIn'
+import { answered, client, Refused } from '../api/client'
+import SignalMark from '../vehicle/SignalMark.vue'
+import { asks, lastHere, locked, me } from '../api/signedIn'
 
 const SignIn = defineAsyncComponent(() => import('../people/SignIn.vue'))
 const route = useRoute()
 if (asks)
   void answered(client.GET('/api/me')).then(
     (found) => (me.value = found.person),
-    () => (me.value = null),
+    // Out of reach, whoever was in on this device last works on with what it holds.
+    (error: unknown) => (me.value = error instanceof Refused ? null : lastHere()),
   )
 /** The screens are made once somebody is in, and stay beneath a later sign-in with all that was typed. */
 const seen = ref(!asks)
@@ -22,6 +24,7 @@ watchEffect(() => document.documentElement.classList.toggle('night', night.value
 </script>
 
 <template>
+  <SignalMark />
   <RouterView v-if="me !== undefined && (seen || joining)" v-slot="{ Component }">
     <component :is="Component" :night="night" :inert="locked && !joining" @night="night = !night" />
   </RouterView>

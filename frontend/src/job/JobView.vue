@@ -11,7 +11,6 @@ import SurveyBench from '../stages/survey/SurveyBench.vue'
 import WakeBench from '../stages/wake/WakeBench.vue'
 import { useEditing } from './editing'
 import { FIGURES } from './figures'
-import SignalMark from '../vehicle/SignalMark.vue'
 import JobBar from './JobBar.vue'
 import { useKeys } from '../app/keys'
 import { piecesOf, placed } from './pieces'
@@ -127,7 +126,6 @@ useKeys({
 <template>
   <div class="job">
     <JobBar :stage="stage" :night="night" @night="emit('night')" @help="help = true" />
-    <SignalMark />
     <main v-if="lost" class="panel lost">
       <p class="stop">
         <b>■ {{ lost }}</b>
