@@ -3,14 +3,6 @@
 from __future__ import annotations
 
 import json
-import logging
-import os
-import signal
-import socket
-import sys
-import threading
-import time
-from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,32 +10,10 @@ import click
 
 from olvask import __version__
 from olvask.cli_bench import bench, rig
+from olvask.cli_serve import DEFAULT_PORT, database_option, demo, serve
 
 if TYPE_CHECKING:
-    from olvask.store import Stores
-
-DEFAULT_PORT = 8127
-OWN = ("127.0.0.1", "localhost", "::1")
-EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104  # every interface of this machine, where it is asked for
-
-
-def _default_database() -> Path:
-    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
-    return Path(base) / "olvask" / "olvask.sqlite"
-
-
-database_option = click.option(
-    "--database",
-    type=click.Path(path_type=Path, dir_okay=False),
-    envvar="OLVASK_DATABASE",
-    default=_default_database,
-    show_default="~/.local/share/olvask/olvask.sqlite",
-    help="SQLite file of the jobs.",
-)
-host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
-port_option = click.option(
-    "--port", type=click.IntRange(0, 65535), default=DEFAULT_PORT, show_default=True, help="0 takes a free one."
-)
+    pass
 
 
 class Commands(click.Group):
@@ -68,133 +38,6 @@ class Commands(click.Group):
 @click.version_option(__version__, prog_name="olvask")
 def main() -> None:
     """Design and commission alternator-fed DC-to-DC charging."""
-
-
-def _serve(database: Path, host: str, port: int, with_demo: bool, with_history: bool = False) -> None:
-    from olvask.store.demo import seed
-    from olvask.web import create_app
-    from olvask.web.app import Config
-    from olvask.web.serving import server_of
-
-    asks = host not in OWN
-    app = create_app(Config(database, _served_names(host), sign_in=asks))
-    if with_demo:
-        seed(app.extensions["olvask.stores"])
-    if with_history:
-        from olvask.demo_history import seed_history
-
-        click.echo("Laying out the demo workshop …", err=True)
-        seed_history(app.extensions["olvask.stores"])
-    try:
-        server = server_of(app, host, port)
-    except OSError as error:
-        if not isinstance(error, socket.gaierror) and port:
-            raise click.ClickException(
-                f"port {port} is taken. Choose another with --port, or 0 for any free one."
-            ) from None
-        raise click.ClickException(f"cannot listen on {host}: {error}") from None
-    # A long question must not make a short one wait: the level line is asked for at every keypress.
-    sys.setswitchinterval(0.001)
-    _tell(host, server.effective_port)
-    if asks:
-        _tell_owner(app.extensions["olvask.stores"], host, server.effective_port)
-    stores = app.extensions["olvask.stores"]
-    threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
-    signal.signal(signal.SIGTERM, _stop)
-    try:
-        server.run()
-    finally:
-        stores.database.close()
-
-
-def _own_addresses() -> list[str]:
-    """Addresses and names by which other machines may know this one, the likeliest first."""
-    found: list[str] = []
-    for family, far in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):  # documentation addresses
-        try:
-            with socket.socket(family, socket.SOCK_DGRAM) as probe:
-                probe.connect((far, 9))  # nothing is sent: only the route is looked up
-                found.append(str(probe.getsockname()[0]))
-        except OSError:
-            continue
-    name = socket.gethostname()
-    with suppress(OSError):
-        found += [str(item[4][0]) for item in socket.getaddrinfo(name, None)]
-    named = [f"[{item}]" if ":" in item else item for item in found]
-    return list(dict.fromkeys([*named, name, f"{name}.local", socket.getfqdn()]))
-
-
-def _served_names(host: str) -> frozenset[str]:
-    """Host names answered besides loopback; on every interface those of this machine."""
-    if host in OWN:
-        return frozenset()
-    return frozenset(_own_addresses()) if host in EVERYWHERE else frozenset({f"[{host}]" if ":" in host else host})
-
-
-def _tell(host: str, port: int) -> None:
-    """Say where it is, and beyond this machine what that means."""
-    if host not in EVERYWHERE:
-        click.echo(f"Olvask is at http://{f'[{host}]' if ':' in host else host}:{port}/  (stop with Ctrl+C)")
-    else:
-        click.echo(f"Olvask is at http://127.0.0.1:{port}/  (stop with Ctrl+C)")
-        for name in _own_addresses():
-            reached = host == "::" or not name.startswith("[")
-            if reached and not name.startswith(("127.", "[::1]", "localhost")):
-                click.echo(f"  from elsewhere: http://{name}:{port}/")
-    if host not in OWN:
-        click.echo(
-            "Whoever opens it has to sign in. What travels is not encrypted unless a proxy does it: docs/serving.md."
-        )
-
-
-def _tell_owner(stores: Stores, host: str, port: int) -> None:
-    """Where nobody can sign in yet, say how to become the owner."""
-    if stores.people.has_owner():
-        return
-    name = next((item for item in _own_addresses() if not item.startswith(("127.", "[::1]"))), "127.0.0.1")
-    reached = name if host in EVERYWHERE else f"[{host}]" if ":" in host else host
-    click.echo("Nobody can sign in yet. Become the owner, once and within three days, at")
-    click.echo(f"  http://{reached}:{port}/join#{stores.people.invite('owner')}")
-
-
-def _stop(_number: int, _frame: object) -> None:
-    """End as Ctrl+C does: what the log holds is put into the file."""
-    raise SystemExit(0)
-
-
-def _keep_cards(stores: Stores) -> None:
-    """Work out, a few at a time, the rows of the yard that another Olvask made."""
-    from olvask.store.faults import StorageFault
-
-    while True:
-        try:
-            if not stores.jobs.refresh(20):
-                return
-        except StorageFault as fault:
-            logging.getLogger("olvask").warning("cards: %s", fault)
-            return
-        time.sleep(0.05)  # requests first
-
-
-@main.command()
-@database_option
-@host_option
-@port_option
-def serve(database: Path, host: str, port: int) -> None:
-    """Serve the application."""
-    _serve(database, host, port, with_demo=False)
-
-
-@main.command()
-@click.option(
-    "--database", type=click.Path(path_type=Path, dir_okay=False), default=Path(".demo/demo.sqlite"), show_default=True
-)
-@host_option
-@port_option
-@click.option("--bare", is_flag=True, help="Designs alone, nothing of what came after them.")
-def demo(database: Path, host: str, port: int, bare: bool) -> None:
-    """Serve the invented demo workshop."""
-    _serve(database, host, port, with_demo=True, with_history=not bare)
 
 
 @main.command()
@@ -363,3 +206,5 @@ def import_job(context: click.Context, file: Path, database: Path) -> None:
 
 main.add_command(rig)
 main.add_command(bench)
+main.add_command(serve)
+main.add_command(demo)

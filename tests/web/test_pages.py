@@ -7,7 +7,7 @@ import gzip
 import pytest
 from flask.testing import FlaskClient
 
-from olvask.cli import _served_names
+from olvask.cli_serve import _served_names
 from olvask.web.app import BUILT
 
 ASSETS = sorted(BUILT.glob("assets/*.js")) if BUILT.exists() else []

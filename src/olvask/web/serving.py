@@ -1,12 +1,15 @@
 """The server that listens: how many at once, how long it waits for whom.
 
 - `server_of`: made ready; `run()` serves.
+- `Tls`: certificate and key of one that encrypts.
 """
 
 from __future__ import annotations
 
 import logging
 import time
+from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 from waitress.channel import HTTPChannel
@@ -19,6 +22,7 @@ SHORT = 6  # threads that no long answer can hold
 SLOWEST_S = 20.0  # a request must have arrived whole by then
 IDLE_S = 75  # a connection on which nothing is asked is kept so long
 CONNECTIONS = 400
+PROXY_SAYS = {"x-forwarded-for", "x-forwarded-host", "x-forwarded-proto"}
 
 
 class PatientChannel(HTTPChannel):  # type: ignore[misc]  # waitress ships no types
@@ -41,17 +45,64 @@ class PatientChannel(HTTPChannel):  # type: ignore[misc]  # waitress ships no ty
         return wanted
 
 
-def server_of(app: Any, host: str, port: int) -> Any:
+@dataclass(frozen=True, slots=True)
+class Tls:
+    """Certificate, with those above it, and its key; PEM files."""
+
+    certificate: Path
+    key: Path
+
+
+class EncryptingServer:
+    """A server that encrypts by itself, with the same bounds."""
+
+    def __init__(self, app: Any, host: str, port: int, tls: Tls) -> None:
+        """Listen.
+
+        Raises:
+            OSError: the port is taken, the address is none of this machine's, or the files are no certificate and key.
+        """
+        from cheroot.ssl.builtin import BuiltinSSLAdapter
+        from cheroot.wsgi import Server
+
+        self._server = Server((host, port), app, numthreads=RUNNING + WAITING + SHORT, timeout=int(SLOWEST_S))
+        self._server.max_request_body_size = MOST_BYTES + 1
+        self._server.ssl_adapter = BuiltinSSLAdapter(str(tls.certificate), str(tls.key))
+        self._server.prepare()
+
+    @property
+    def effective_port(self) -> int:
+        """The port it listens on."""
+        return int(self._server.bind_addr[1])
+
+    def run(self) -> None:
+        """Serve until it is stopped."""
+        try:
+            self._server.serve()
+        finally:
+            self._server.stop()
+
+
+def server_of(app: Any, host: str, port: int, tls: Tls | None = None, behind_proxy: bool = False) -> Any:
     """A server that listens on `host` and `port`.
 
     Args:
         app: the application.
         host: address to listen on.
         port: 0 takes a free one.
+        tls: encrypts by itself; `None` leaves that to whoever stands before it.
+        behind_proxy: what a proxy on this machine says of whom it speaks for is believed.
 
     Raises:
         OSError: the port is taken, or the address is none of this machine's.
     """
+    if tls is not None:
+        return EncryptingServer(app, host, port, tls)
+    proxied: dict[str, Any] = (
+        {"trusted_proxy": "127.0.0.1", "trusted_proxy_count": 1, "trusted_proxy_headers": PROXY_SAYS}
+        if behind_proxy
+        else {}
+    )
     listening: dict[int, Any] = {}
     server = create_server(
         app,
@@ -65,6 +116,8 @@ def server_of(app: Any, host: str, port: int) -> Any:
         channel_timeout=IDLE_S,
         cleanup_interval=5,
         channel_request_lookahead=1,  # so that a caller who hangs up is noticed while the answer is worked out
+        clear_untrusted_proxy_headers=True,
+        **proxied,
     )
     for each in listening.values():
         if isinstance(each, BaseWSGIServer):

@@ -1,0 +1,234 @@
+"""Commands that serve: serve and demo, where they listen, who has to sign in, how they are reached."""
+
+from __future__ import annotations
+
+import functools
+import logging
+import os
+import signal
+import socket
+import ssl
+import sys
+import threading
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+if TYPE_CHECKING:
+    from olvask.store import Stores
+
+DEFAULT_PORT = 8127
+OWN = ("127.0.0.1", "localhost", "::1")
+EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104  # every interface of this machine, where it is asked for
+
+
+def _default_database() -> Path:
+    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
+    return Path(base) / "olvask" / "olvask.sqlite"
+
+
+database_option = click.option(
+    "--database",
+    type=click.Path(path_type=Path, dir_okay=False),
+    envvar="OLVASK_DATABASE",
+    default=_default_database,
+    show_default="~/.local/share/olvask/olvask.sqlite",
+    help="SQLite file of the jobs.",
+)
+host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+port_option = click.option(
+    "--port", type=click.IntRange(0, 65535), default=DEFAULT_PORT, show_default=True, help="0 takes a free one."
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Listening:
+    """Where it listens and how it is reached."""
+
+    host: str
+    port: int
+    names: tuple[str, ...] = ()
+    certificate: Path | None = None
+    key: Path | None = None
+    behind_proxy: bool = False
+
+    @property
+    def asks(self) -> bool:
+        """Whether whoever opens it has to sign in: it is reached from beyond this machine."""
+        return self.host not in OWN or bool(self.names) or self.behind_proxy
+
+    @property
+    def scheme(self) -> str:
+        """Of its addresses."""
+        return "https" if self.certificate is not None else "http"
+
+
+def listening_options(command: Callable[..., None]) -> Callable[..., None]:
+    """The options of a command that serves, gathered into one `Listening`."""
+
+    @functools.wraps(command)
+    def gathered(
+        host: str,
+        port: int,
+        names: tuple[str, ...],
+        certificate: Path | None,
+        key: Path | None,
+        behind_proxy: bool,
+        **more: object,
+    ) -> None:
+        if (certificate is None) != (key is None):
+            raise click.UsageError("--certificate and --key go together")
+        command(listening=Listening(host, port, names, certificate, key, behind_proxy), **more)
+
+    file = click.Path(exists=True, dir_okay=False, path_type=Path)
+    for option in (
+        click.option("--behind-proxy", is_flag=True, help="A proxy on this machine encrypts and speaks for others."),
+        click.option("--key", type=file, help="Key of the certificate, PEM."),
+        click.option("--certificate", type=file, help="Certificate to encrypt with, PEM."),
+        click.option("--name", "names", multiple=True, help="A name it is reached by; may be given again."),
+        port_option,
+        host_option,
+    ):
+        gathered = option(gathered)
+    return gathered
+
+
+def _serve(database: Path, listening: Listening, with_demo: bool, with_history: bool = False) -> None:
+    from olvask.store.demo import seed
+    from olvask.web import create_app
+    from olvask.web.app import Config
+    from olvask.web.serving import Tls, server_of
+
+    host, port = listening.host, listening.port
+    app = create_app(Config(database, _served_names(host) | frozenset(listening.names), sign_in=listening.asks))
+    if with_demo:
+        seed(app.extensions["olvask.stores"])
+    if with_history:
+        from olvask.demo_history import seed_history
+
+        click.echo("Laying out the demo workshop …", err=True)
+        seed_history(app.extensions["olvask.stores"])
+    try:
+        tls = None
+        if listening.certificate is not None and listening.key is not None:
+            tls = Tls(listening.certificate, listening.key)
+        server = server_of(app, host, port, tls, listening.behind_proxy)
+    except ssl.SSLError as error:
+        raise click.ClickException(
+            f"{listening.certificate} and {listening.key} are no certificate and its key ({error.reason or 'not readable'})."
+        ) from None
+    except OSError as error:
+        if not isinstance(error, socket.gaierror) and port:
+            raise click.ClickException(
+                f"port {port} is taken. Choose another with --port, or 0 for any free one."
+            ) from None
+        raise click.ClickException(f"cannot listen on {host}: {error}") from None
+    # A long question must not make a short one wait: the level line is asked for at every keypress.
+    sys.setswitchinterval(0.001)
+    _tell(listening, server.effective_port)
+    if listening.asks:
+        _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
+    stores = app.extensions["olvask.stores"]
+    threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
+    signal.signal(signal.SIGTERM, _stop)
+    try:
+        server.run()
+    finally:
+        stores.database.close()
+
+
+def _own_addresses() -> list[str]:
+    """Addresses and names by which other machines may know this one, the likeliest first."""
+    found: list[str] = []
+    for family, far in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):  # documentation addresses
+        try:
+            with socket.socket(family, socket.SOCK_DGRAM) as probe:
+                probe.connect((far, 9))  # nothing is sent: only the route is looked up
+                found.append(str(probe.getsockname()[0]))
+        except OSError:
+            continue
+    name = socket.gethostname()
+    with suppress(OSError):
+        found += [str(item[4][0]) for item in socket.getaddrinfo(name, None)]
+    named = [f"[{item}]" if ":" in item else item for item in found]
+    return list(dict.fromkeys([*named, name, f"{name}.local", socket.getfqdn()]))
+
+
+def _served_names(host: str) -> frozenset[str]:
+    """Host names answered besides loopback; on every interface those of this machine."""
+    if host in OWN:
+        return frozenset()
+    return frozenset(_own_addresses()) if host in EVERYWHERE else frozenset({f"[{host}]" if ":" in host else host})
+
+
+def _tell(listening: Listening, port: int) -> None:
+    """Say where it is, and beyond this machine what that means."""
+    host, scheme = listening.host, listening.scheme
+    if host not in EVERYWHERE:
+        click.echo(f"Olvask is at {scheme}://{f'[{host}]' if ':' in host else host}:{port}/  (stop with Ctrl+C)")
+    else:
+        click.echo(f"Olvask is at {scheme}://127.0.0.1:{port}/  (stop with Ctrl+C)")
+        for name in _own_addresses():
+            reached = host == "::" or not name.startswith("[")
+            if reached and not name.startswith(("127.", "[::1]", "localhost")):
+                click.echo(f"  from elsewhere: {scheme}://{name}:{port}/")
+    if listening.asks:
+        click.echo("Whoever opens it has to sign in.")
+    if listening.asks and scheme == "http" and not listening.behind_proxy:
+        click.echo("What travels is not encrypted: use it on a network you trust, or see docs/serving.md.")
+
+
+def _tell_owner(stores: Stores, listening: Listening, port: int) -> None:
+    """Where nobody can sign in yet, say how to become the owner."""
+    if stores.people.has_owner():
+        return
+    host = listening.host
+    name = next((item for item in _own_addresses() if not item.startswith(("127.", "[::1]"))), "127.0.0.1")
+    reached = name if host in EVERYWHERE else f"[{host}]" if ":" in host else host
+    click.echo("Nobody can sign in yet. Become the owner, once and within three days, at")
+    place = listening.names[0] if listening.behind_proxy and listening.names else f"{reached}:{port}"
+    scheme = "https" if listening.behind_proxy else listening.scheme
+    click.echo(f"  {scheme}://{place}/join#{stores.people.invite('owner')}")
+
+
+def _stop(_number: int, _frame: object) -> None:
+    """End as Ctrl+C does: what the log holds is put into the file."""
+    raise SystemExit(0)
+
+
+def _keep_cards(stores: Stores) -> None:
+    """Work out, a few at a time, the rows of the yard that another Olvask made."""
+    from olvask.store.faults import StorageFault
+
+    while True:
+        try:
+            if not stores.jobs.refresh(20):
+                return
+        except StorageFault as fault:
+            logging.getLogger("olvask").warning("cards: %s", fault)
+            return
+        time.sleep(0.05)  # requests first
+
+
+@click.command()
+@database_option
+@listening_options
+def serve(database: Path, listening: Listening) -> None:
+    """Serve the application."""
+    _serve(database, listening, with_demo=False)
+
+
+@click.command()
+@click.option(
+    "--database", type=click.Path(path_type=Path, dir_okay=False), default=Path(".demo/demo.sqlite"), show_default=True
+)
+@listening_options
+@click.option("--bare", is_flag=True, help="Designs alone, nothing of what came after them.")
+def demo(database: Path, listening: Listening, bare: bool) -> None:
+    """Serve the invented demo workshop."""
+    _serve(database, listening, with_demo=True, with_history=not bare)
