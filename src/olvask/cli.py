@@ -1,4 +1,4 @@
-"""The command line: demo, serve, rig, bench, assess, simulate, schema, openapi, fields, export, import, invite, backup, restore."""
+"""The command line: demo, serve, rig, bench, assess, simulate, schema, openapi, fields, export, import, invite, backup, restore, check."""
 
 from __future__ import annotations
 
@@ -151,6 +151,24 @@ def backup(file: Path, database: Path) -> None:
 
     count = write_backup(database, file)
     click.echo(f"{file}: {count} jobs, checked")
+
+
+@main.command()
+@database_option
+@click.pass_context
+def check(context: click.Context, database: Path) -> None:
+    """Read everything stored through: the file, each job's every revision, the shelf, photographs, logs. Exit 1 on a fault."""
+    from olvask.store.backup import check_store
+    from olvask.store.soundness import unsound
+
+    count, found = check_store(database), 0
+    for text in unsound(database):
+        found += 1
+        click.echo(f"■ {text}")
+    click.echo(
+        f"{database}: {count} jobs, " + (f"{found} things cannot be read" if found else "everything can be read")
+    )
+    context.exit(1 if found else 0)
 
 
 @main.command()

@@ -56,6 +56,7 @@ class Listening:
     certificate: Path | None = None
     key: Path | None = None
     behind_proxy: bool = False
+    nightly: Path | None = None
 
     @property
     def asks(self) -> bool:
@@ -79,14 +80,17 @@ def listening_options(command: Callable[..., None]) -> Callable[..., None]:
         certificate: Path | None,
         key: Path | None,
         behind_proxy: bool,
+        nightly: Path | None,
         **more: object,
     ) -> None:
         if (certificate is None) != (key is None):
             raise click.UsageError("--certificate and --key go together")
-        command(listening=Listening(host, port, names, certificate, key, behind_proxy), **more)
+        command(listening=Listening(host, port, names, certificate, key, behind_proxy, nightly), **more)
 
     file = click.Path(exists=True, dir_okay=False, path_type=Path)
+    folder = click.Path(file_okay=False, path_type=Path)
     for option in (
+        click.option("--nightly", type=folder, help="Folder for a backup each night; the last fourteen are kept."),
         click.option("--behind-proxy", is_flag=True, help="A proxy on this machine encrypts and speaks for others."),
         click.option("--key", type=file, help="Key of the certificate, PEM."),
         click.option("--certificate", type=file, help="Certificate to encrypt with, PEM."),
@@ -135,6 +139,8 @@ def _serve(database: Path, listening: Listening, with_demo: bool, with_history: 
         _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
     stores = app.extensions["olvask.stores"]
     threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
+    if listening.nightly is not None:
+        threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
     try:
         server.run()
@@ -199,6 +205,21 @@ def _tell_owner(stores: Stores, listening: Listening, port: int) -> None:
 def _stop(_number: int, _frame: object) -> None:
     """End as Ctrl+C does: what the log holds is put into the file."""
     raise SystemExit(0)
+
+
+def _keep_backups(database: Path, folder: Path) -> None:
+    """Look now and then whether this night's backup is due; one that fails is told and tried again."""
+    from datetime import datetime
+
+    from olvask.store.faults import StorageFault
+    from olvask.store.nightly import write_due
+
+    while True:
+        try:
+            write_due(database, folder, datetime.now().astimezone())
+        except (StorageFault, OSError) as fault:
+            logging.getLogger("olvask").error("nightly backup: %s", fault)
+        time.sleep(600)
 
 
 def _keep_cards(stores: Stores) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.server import Server
@@ -80,3 +81,22 @@ def test_a_job_that_keeps_to_others_is_told_and_takes_the_houses(page: Page, ser
     page.wait_for_url("**/survey")
     page.goto(page.url.replace("survey", "handover"))
     expect(page.locator("[data-house-same]")).to_be_visible()
+
+
+@pytest.mark.refusals
+def test_a_customers_data_is_taken_along_and_erased(page: Page, server: Server) -> None:
+    """One file of everything; erased only when the name is typed once more."""
+    page.goto(f"{server.address}/house")
+    page.locator("#customer").fill("Marrow Valley Dispensary")
+    with page.expect_download() as taken:
+        page.locator("[data-dossier]").click()
+    assert taken.value.suggested_filename == "dossier.zip"
+    page.locator("[data-erase]").click()
+    page.locator("#customer-again").fill("Marrow")
+    page.get_by_role("button", name="Erase for good").click()
+    expect(page.get_by_role("alert")).to_contain_text("the two names are not the same")
+    page.locator("#customer-again").fill("Marrow Valley Dispensary")
+    page.get_by_role("button", name="Erase for good").click()
+    expect(page.locator("[data-erased]")).to_contain_text("1 job is erased")
+    page.goto(server.address)
+    expect(page.locator("[data-job]")).to_have_count(4)

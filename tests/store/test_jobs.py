@@ -139,7 +139,7 @@ def test_a_revision_without_a_job_cannot_be(store: JobStore, path: Path) -> None
     connection = sqlite3.connect(path)
     connection.execute("PRAGMA foreign_keys=ON")
     with pytest.raises(sqlite3.IntegrityError):
-        connection.execute("INSERT INTO revision VALUES (77, 1, '', '', '', '2031-01-01', '{}')")
+        connection.execute("INSERT INTO revision VALUES (77, 1, '', '', '', '2031-01-01', '{}', '')")
     connection.close()
 
 

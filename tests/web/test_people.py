@@ -60,6 +60,7 @@ OPEN = {("get", "/api/health"), ("get", "/api/me"), ("post", "/api/sign-in"), ("
 OPEN |= {("post", "/api/join/look")}
 OWNERS = {("put", "/api/house"), ("get", "/api/people"), ("post", "/api/people"), ("get", "/api/deeds")}
 OWNERS |= {("put", "/api/people/{number}"), ("post", "/api/people/{number}/code")}
+OWNERS |= {("get", "/api/customers/dossier.zip"), ("post", "/api/customers/erase")}
 
 
 def filled(path: str) -> str:

@@ -2876,6 +2876,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erase every job of a customer with all that belongs to it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EraseIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Erased"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tolerance/cures": {
         parameters: {
             query?: never;
@@ -3359,6 +3408,53 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/dossier.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything kept of one customer: each job's every revision, options, quotes, signatures, notes, photographs, logs. */
+        get: {
+            parameters: {
+                query: {
+                    customer: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/zip": string;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -8261,6 +8357,24 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * EraseIn
+         * @description Which customer, typed once more.
+         */
+        EraseIn: {
+            /** Customer */
+            customer: string;
+            /** The name once more */
+            again: string;
+        };
+        /**
+         * Erased
+         * @description How many jobs were erased.
+         */
+        Erased: {
+            /** Jobs */
+            jobs: number;
         };
         /**
          * Existing

@@ -13,6 +13,7 @@ import Button from '../ui/prime/button'
 import { SI, UNITS, unitSaid, type Units } from '../ui/units'
 import FromTemplate from '../yard/FromTemplate.vue'
 import PeoplePanel from '../people/PeoplePanel.vue'
+import CustomerPanel from './CustomerPanel.vue'
 import HouseSample from './HouseSample.vue'
 import { owns } from '../api/signedIn'
 
@@ -151,6 +152,7 @@ async function save(): Promise<void> {
       </form>
       <HouseSample v-if="data && form" :house="typed" :units="units" />
       <PeoplePanel v-if="owns" class="wide" />
+      <CustomerPanel v-if="owns" class="wide" />
     </main>
   </div>
 </template>

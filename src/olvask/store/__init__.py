@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`, `people`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`, `people`, `customers`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from olvask.store.build_log import BuildStore
+from olvask.store.customers import CustomerStore
 from olvask.store.device_logs import DeviceLogStore
 from olvask.store.engine import Database, open_store
 from olvask.store.house import HouseStore
@@ -40,6 +41,7 @@ class Stores:
     device_logs: DeviceLogStore
     house: HouseStore
     people: PeopleStore
+    customers: CustomerStore
 
     @classmethod
     def open(cls, path: Path) -> Stores:
@@ -61,4 +63,5 @@ class Stores:
             DeviceLogStore(database),
             HouseStore(database),
             PeopleStore(database),
+            CustomerStore(database),
         )

@@ -18,6 +18,7 @@ from olvask.instruments.reading import Unread
 from olvask.instruments.wire import Silent
 from olvask.logs.sniff import BadLog
 from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
+from olvask.store.customers import NoSuchCustomer
 from olvask.store.device_logs import NoSuchLog, TooManyLogs
 from olvask.store.faults import StorageFault
 from olvask.store.house import StaleHouse
@@ -198,7 +199,16 @@ def install(app: APIFlask) -> None:
     app.register_error_handler(BadJobFile, _bad_input)
     app.register_error_handler(NotACable, _not_a_cable)
     app.register_error_handler(NoSuchJob, _no_job)
-    for kind in (NoSuchItem, NoSuchOption, NoSuchPhotograph, NoSuchQuote, NoSuchInstrument, NoSuchLog, NoSuchPerson):
+    for kind in (
+        NoSuchItem,
+        NoSuchOption,
+        NoSuchPhotograph,
+        NoSuchQuote,
+        NoSuchInstrument,
+        NoSuchLog,
+        NoSuchPerson,
+        NoSuchCustomer,
+    ):
         app.register_error_handler(kind, _missing)
     for refusal in (
         CannotFit,

@@ -27,7 +27,16 @@ LASTS_S = 14 * 86400
 OPEN = frozenset({"api.health", "api.me", "api.sign_in", "api.join", "api.look_at_code"})
 TRIES, WITHIN_S = 30, 300.0  # of signing in, from one address; our own estimate
 # Addresses under which a request that is no question changes something that is kept.
-KEPT = ("/api/jobs", "/api/shelf", "/api/house", "/api/people", "/api/devices", "/api/log-kinds", "/api/instruments")
+KEPT = (
+    "/api/jobs",
+    "/api/shelf",
+    "/api/house",
+    "/api/people",
+    "/api/devices",
+    "/api/log-kinds",
+    "/api/instruments",
+    "/api/customers",
+)
 UNNOTED = ("/api/house/differs", "/api/log-kinds/look")
 Endpoint = TypeVar("Endpoint", bound=Callable[..., Any])
 _owners_alone: set[str] = set()

@@ -25,6 +25,7 @@ MEDIA = {  # how an address ends: what it answers
     ".pdf": "application/pdf",
     ".svg": "image/svg+xml",
     ".csv": "text/csv",
+    ".zip": "application/zip",
     ".jpg": "image/jpeg",
     "/file.{ending}": ("text/csv", "application/json"),
     "/trip/run": LINES,

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+/** Everything of one customer: taken along as one file, or erased for good. */
+import { ref } from 'vue'
+import { answered, client, Refused } from '../api/client'
+import InputText from '../ui/prime/inputtext'
+import Button from '../ui/prime/button'
+import { useQueryClient } from '@tanstack/vue-query'
+
+const queries = useQueryClient()
+const customer = ref('')
+const again = ref('')
+const erasing = ref(false)
+const told = ref('')
+const trouble = ref('')
+async function erase(): Promise<void> {
+  told.value = trouble.value = ''
+  try {
+    const done = await answered(
+      client.POST('/api/customers/erase', { body: { customer: customer.value, again: again.value } }),
+    )
+    told.value = `${String(done.jobs)} ${done.jobs === 1 ? 'job is' : 'jobs are'} erased. Backups hold them still.`
+    erasing.value = false
+    again.value = ''
+    await queries.invalidateQueries({ queryKey: ['yard'] })
+  } catch (error) {
+    trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was erased.'
+  }
+}
+</script>
+
+<template>
+  <section class="panel customer" aria-label="A customer's data">
+    <div class="bench-head"><h2>A customer's data</h2></div>
+    <div class="row">
+      <label for="customer">Customer</label>
+      <InputText id="customer" v-model="customer" size="small" maxlength="120" autocomplete="off" />
+      <a
+        v-if="customer.trim()"
+        :href="`/api/customers/dossier.zip?customer=${encodeURIComponent(customer.trim())}`"
+        data-dossier
+        >Take everything along</a
+      >
+      <button v-if="customer.trim() && !erasing" type="button" class="link" data-erase @click="erasing = true">
+        Erase everything
+      </button>
+    </div>
+    <form v-if="erasing" class="row" @submit.prevent="erase">
+      <label for="customer-again">The name once more</label>
+      <InputText id="customer-again" v-model="again" size="small" maxlength="120" autocomplete="off" />
+      <Button type="submit" label="Erase for good" size="small" severity="danger" :disabled="!again.trim()" />
+      <button type="button" class="link" @click="erasing = false">Keep it</button>
+    </form>
+    <p v-if="erasing" class="caution">
+      ▲ Every job of this customer goes, with its revisions, notes, photographs and logs.
+    </p>
+    <p v-if="told" class="good" role="status" data-erased>✓ {{ told }}</p>
+    <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
+  </section>
+</template>
+
+<style scoped>
+.customer {
+  display: grid;
+  gap: 8px;
+  font-size: var(--text);
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: center;
+}
+@media (max-width: 700px) {
+  .row a,
+  .link {
+    min-height: 44px;
+    display: inline-flex;
+    align-items: center;
+  }
+}
+</style>
