@@ -132,13 +132,6 @@ def kept(page: Page) -> None:
     page.wait_for_timeout(600)
 
 
-def tolerated(page: Page) -> None:
-    """Drive the thousand vehicles to the end."""
-    page_of("tolerance")(page)
-    page.locator("[data-said]").wait_for()
-    page.locator("[data-cure]").first.wait_for()
-
-
 def pointed(page: Page) -> None:
     """Drive a day of ten minutes and point at a moment of it."""
     page_of("road")(page)
@@ -190,7 +183,7 @@ SHOTS = (
     Shot("wake", "/job/2/wake"),
     Shot("prove", "/job/4/prove", first=measured),
     Shot("causes", "/job/4/prove", night=True, first=sought),
-    Shot("tolerances", "/job/5/wake", first=tolerated),
+    Shot("house", "/house", history=True),
     Shot("road-test", "/job/2/wake", first=pointed),
     Shot("settings", "/job/1/settings", first=stalled),
     Shot("build", "/job/4/build", first=step("insert.supply")),

@@ -186,7 +186,7 @@ def _tell(listening: Listening, port: int) -> None:
     if listening.asks:
         click.echo("Whoever opens it has to sign in.")
     if listening.asks and scheme == "http" and not listening.behind_proxy:
-        click.echo("What travels is not encrypted: use it on a network you trust, or see docs/serving.md.")
+        click.echo("What travels is not encrypted: use it on a network you trust, or see docs/deploy.md.")
 
 
 def _tell_owner(stores: Stores, listening: Listening, port: int) -> None:

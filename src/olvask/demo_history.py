@@ -20,6 +20,7 @@ from olvask.core.analyses.signing import Signature, acceptances, proven
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model.device_log import LogMapping
+from olvask.core.model.house import House, Workshop
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, left_of, progress_of
@@ -35,6 +36,15 @@ from olvask.store import Stores
 from olvask.store.device_logs import LogAbout
 from olvask.store.jobs import Job
 
+HOUSE = House(
+    workshop=Workshop(
+        name="Quern Lane Workshop",
+        address=("4 Quern Lane", "Saltway Harbour"),
+        contact="0555 0173",
+        mark="auxiliary power for working vehicles",
+    ),
+    meter="bench meter 2",
+)
 QUOTED_D, FITTED_D, FAULT_D, LOGGED_D = 400, 385, 120, 40  # days ago
 STEP_S, READING_S = 420, 240
 MOST_TOLD = 1500
@@ -120,6 +130,8 @@ def seed_history(stores: Stores, now: datetime | None = None) -> None:
         stores: with the demo's jobs in them.
         now: stands in for the present.
     """
+    if stores.house.get().version == 0:
+        stores.house.save(HOUSE, 0)
     today = (datetime.now(UTC) if now is None else now).replace(hour=9, minute=0, second=0, microsecond=0)
     jobs = [stores.jobs.get(number) for number in stores.jobs.ids()]
     if any(stores.build.entries(job.id) or stores.quotes.all(job.id) for job in jobs):
