@@ -12,11 +12,13 @@ from collections.abc import Callable
 
 import pytest
 
+from olvask.core.analyses.diagnosis import diagnose
 from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.size_ladder import size_ladder
 from olvask.core.analyses.unknowns import unknowns
 from olvask.core.analyses.week import week_of
 from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Cable, Design
 from olvask.core.model.shelf import chargers
 from olvask.core.simulate.programme import read_programme
@@ -58,6 +60,7 @@ AT_TIMES: dict[str, Callable[[Design], object]] = {
     "advice": advise,
     "existing link": plan_existing_link,
     "unknowns": unknowns,
+    "causes": lambda job: diagnose(Context.of(job), {}, ("does_nothing", "weak"), ()),
     "ranked": lambda job: rank_units(job, itertools.islice(chargers(), 6)),
 }
 

@@ -44,7 +44,7 @@ class Stores:
     customers: CustomerStore
 
     @classmethod
-    def open(cls, path: Path) -> Stores:
+    def open(cls, path: Path | str) -> Stores:
         """Open, create or migrate the database at `path`.
 
         Raises:

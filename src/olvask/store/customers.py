@@ -60,7 +60,8 @@ class CustomerStore:
             NoSuchCustomer: there is none; nothing was changed.
         """
         with self._database.writing() as session:
-            session.execute(text("PRAGMA secure_delete=ON"))  # what was there is overwritten, not only let go
+            if session.get_bind().dialect.name == "sqlite":
+                session.execute(text("PRAGMA secure_delete=ON"))  # what was there is overwritten, not only let go
             found = _jobs(session, customer)
             if not found:
                 raise NoSuchCustomer(f"no job of a customer called {customer.strip()!r}")

@@ -55,7 +55,7 @@ class Database:
         Raises:
             StorageFault: the storage failed.
         """
-        with _said(), Session(self.engine) as session:
+        with said(), Session(self.engine) as session:
             yield session
 
     @contextmanager
@@ -66,7 +66,7 @@ class Database:
             StorageFault: the storage failed, or the file is not there any more.
         """
         with self._turn():
-            with _said(), Session(self._writing) as session, session.begin():
+            with said(), Session(self._writing) as session, session.begin():
                 yield session
                 self._still_there()
             self._still_there()
@@ -101,7 +101,7 @@ class Database:
     @contextmanager
     def all_or_nothing(self) -> Iterator[Connection]:
         """A connection in one write transaction, schema changes in it too."""
-        with _said(), self._writing.begin() as connection:
+        with said(), self._writing.begin() as connection:
             yield connection
 
     def close(self) -> None:
@@ -129,7 +129,7 @@ def _begin(connection: Connection) -> None:
 
 
 @contextmanager
-def _said() -> Iterator[None]:
+def said() -> Iterator[None]:
     """Turn a database's error into a fault that says what to do."""
     try:
         yield
@@ -169,19 +169,21 @@ def _revision(path: Path) -> str | None:
     return str(row[0])
 
 
-def open_store(path: Path) -> Database:
-    """Open the database file at `path`, made or brought to the newest schema.
+def open_store(path: Path | str) -> Database:
+    """Open the database at `path`, made or brought to the newest schema.
 
     Args:
-        path: SQLite file; its folder is made when missing.
+        path: SQLite file, whose folder is made when missing, or the address of a PostgreSQL database.
 
     Raises:
         StorageFault: it cannot be opened; what to do is said.
     """
+    from olvask.store.server import is_address, open_server
+
     try:
-        return _opened(path)
+        return open_server(str(path)) if is_address(path) else _opened(Path(path))
     except StorageFault as fault:
-        fault.place = path
+        fault.place = Path(path) if not is_address(path) else None
         raise
 
 
@@ -208,19 +210,28 @@ def migrate(database: Database) -> None:
     Args:
         database: the file.
     """
-    # Only here: a start with nothing to migrate is quick without.
-    from alembic import command
-    from alembic.config import Config
-
-    with _said():
+    with said():
         connection = database.engine.raw_connection()
         try:
             connection.cursor().execute("PRAGMA journal_mode=WAL")
         finally:
             connection.close()
+    with database.all_or_nothing() as open_connection:
+        run_migrations(open_connection)
+
+
+def run_migrations(connection: Connection) -> None:
+    """Bring what a connection leads to to the newest schema, within its transaction.
+
+    Args:
+        connection: open, in a transaction.
+    """
+    # Only here: a start with nothing to migrate is quick without.
+    from alembic import command
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(files("olvask.store").joinpath("migrations")))
     config.set_main_option("path_separator", "os")
-    with database.all_or_nothing() as open_connection:
-        config.attributes["connection"] = open_connection
-        command.upgrade(config, "head")
+    config.attributes["connection"] = connection
+    command.upgrade(config, "head")

@@ -66,6 +66,21 @@ WORDS = (
 )
 
 
+# States of PostgreSQL (Appendix A of its manual), whole or by class.
+STATES = {
+    "55P03": LOCKED,
+    "40001": LOCKED,
+    "40P01": LOCKED,
+    "53100": FULL,
+    "25006": READ_ONLY,
+    "42P01": FOREIGN,
+    "08": UNREACHABLE,
+    "57": UNREACHABLE,
+    "28": UNREACHABLE,
+    "3D": UNREACHABLE,
+}
+
+
 class StorageFault(Exception):
     """The store cannot do what was asked; nothing was written.
 
@@ -88,6 +103,10 @@ def fault_of(error: DBAPIError | sqlite3.Error) -> StorageFault | None:
         error: of SQLite or SQLAlchemy.
     """
     origin = error.orig if isinstance(error, DBAPIError) else error
+    state = getattr(origin, "sqlstate", None)
+    if isinstance(error, DBAPIError) and type(origin).__module__.partition(".")[0] == "psycopg":
+        kind = STATES.get(state or "") or STATES.get((state or "08")[:2])
+        return StorageFault(kind, str(origin)) if kind is not None else None
     if not isinstance(origin, sqlite3.Error) or isinstance(origin, sqlite3.IntegrityError):
         return None
     text = str(origin).lower()

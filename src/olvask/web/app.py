@@ -31,12 +31,12 @@ class Config:
     """What the server needs to know.
 
     Attributes:
-        database: SQLite file.
+        database: SQLite file, or the address of a PostgreSQL database.
         hosts: host names served besides loopback.
         sign_in: whether everybody has to say who they are.
     """
 
-    database: Path
+    database: Path | str
     hosts: frozenset[str] = field(default_factory=frozenset)
     sign_in: bool = False
 

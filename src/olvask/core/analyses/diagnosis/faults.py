@@ -31,7 +31,7 @@ def faults_of(ctx: Context) -> tuple[Fault, ...]:
     Args:
         ctx: the design solved.
     """
-    return (
+    found = (
         Fault("healthy", "nothing is wrong", "", 1.0, told={"weak": 0.2, "flat": 0.1}),
         *_joints(ctx),
         *_source(ctx),
@@ -41,6 +41,8 @@ def faults_of(ctx: Context) -> tuple[Fault, ...]:
         *battery_faults(ctx),
         *_beside(ctx),
     )
+    # Where a leg is known no better than any joint is bad, no joint can be told there.
+    return tuple(fault for fault in found if fault.sizes)
 
 
 def _joints(ctx: Context) -> Iterator[Fault]:
