@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -151,6 +151,14 @@ check-races: $(STAMPS)/dev
 # Ten minutes of requests drawn from the served document, and ten thousand spoilt files.
 check-fuzz: $(STAMPS)/dev
 	OLVASK_FUZZ=20 OLVASK_FUZZ_S=600 OLVASK_FILES=10000 $(BIN)/pytest -n $(CORES) tests/web/test_fuzz.py
+
+# The store's and the web's tests once more with every store on a PostgreSQL server of their own (Debian's postgresql, if it
+# is there). Left out are tests of the file itself.
+check-postgres: $(STAMPS)/dev
+	@command -v pg_virtualenv >/dev/null || { echo "no PostgreSQL server on this machine: apt-get install postgresql"; exit 1; }
+	pg_virtualenv env PYTHONPATH=. $(BIN)/pytest -n $(CORES) -p tests.on_postgres tests/store/test_jobs.py \
+	  tests/store/test_shelf_and_options.py tests/store/test_build_store.py tests/store/test_instruments_and_signatures.py \
+	  tests/store/test_device_logs.py tests/web -k "not _of_a_file and not fuzz"
 
 # Every page in both themes and at both sizes: contrast and names, sizes, and each control by key.
 check-reach: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium

@@ -37,8 +37,8 @@ def on_server(place: Path | str) -> Database:
 
 def pytest_configure(config: pytest.Config) -> None:
     """Stores are on the server from here on."""
-    olvask.store.open_store = on_server
-    engine.open_store = on_server
+    for module in (olvask.store, engine):
+        vars(module)["open_store"] = on_server
 
 
 @pytest.fixture(autouse=True)

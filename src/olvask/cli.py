@@ -124,7 +124,7 @@ def fields() -> None:
     "--output", type=click.Path(path_type=Path, dir_okay=False), help="File to write; standard output when left out."
 )
 @database_option
-def export_job(job_id: int, output: Path | None, database: Path) -> None:
+def export_job(job_id: int, output: Path | None, database: Path | str) -> None:
     """Write a stored job as a job file."""
     from olvask.documents.job_file import JobFile, write_job_file
     from olvask.store import Stores
@@ -142,26 +142,38 @@ def export_job(job_id: int, output: Path | None, database: Path) -> None:
         output.write_text(text, encoding="utf-8")
 
 
+def _file(database: Path | str, instead: str) -> Path:
+    """A store's file.
+
+    Raises:
+        ClickException: it is kept on a server.
+    """
+    if not isinstance(database, Path):
+        raise click.ClickException(f"a server's database has tools of its own: use {instead}.")
+    return database
+
+
 @main.command()
 @click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
 @database_option
-def backup(file: Path, database: Path) -> None:
+def backup(file: Path, database: Path | str) -> None:
     """Write a backup of everything stored to FILE, while running or not; it is read again before it counts."""
     from olvask.store.backup import write_backup
 
-    count = write_backup(database, file)
+    count = write_backup(_file(database, "pg_dump"), file)
     click.echo(f"{file}: {count} jobs, checked")
 
 
 @main.command()
 @database_option
 @click.pass_context
-def check(context: click.Context, database: Path) -> None:
+def check(context: click.Context, database: Path | str) -> None:
     """Read everything stored through: the file, each job's every revision, the shelf, photographs, logs. Exit 1 on a fault."""
     from olvask.store.backup import check_store
     from olvask.store.soundness import unsound
 
-    count, found = check_store(database), 0
+    count = check_store(database) if isinstance(database, Path) else None
+    found = 0
     for text in unsound(database):
         found += 1
         click.echo(f"■ {text}")
@@ -174,11 +186,11 @@ def check(context: click.Context, database: Path) -> None:
 @main.command()
 @click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @database_option
-def restore(file: Path, database: Path) -> None:
+def restore(file: Path, database: Path | str) -> None:
     """Put the backup FILE in the store's place; what was there is kept beside it."""
     from olvask.store.backup import restore_backup
 
-    count, kept = restore_backup(file, database)
+    count, kept = restore_backup(file, _file(database, "pg_restore"))
     click.echo(f"{database}: {count} jobs restored" + (f"; what was there is in {kept}" if kept else ""))
 
 
@@ -187,7 +199,7 @@ def restore(file: Path, database: Path) -> None:
 @click.option("--owner", is_flag=True, help="Somebody new may do what owners may.")
 @click.option("--address", default=f"http://127.0.0.1:{DEFAULT_PORT}", show_default=True, help="Where it is served.")
 @database_option
-def invite(name: str, owner: bool, address: str, database: Path) -> None:
+def invite(name: str, owner: bool, address: str, database: Path | str) -> None:
     """Print a one-time address by which somebody joins, or gets back in after a forgotten password."""
     from olvask.store import Stores
 
@@ -206,7 +218,7 @@ def invite(name: str, owner: bool, address: str, database: Path) -> None:
 @click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @database_option
 @click.pass_context
-def import_job(context: click.Context, file: Path, database: Path) -> None:
+def import_job(context: click.Context, file: Path, database: Path | str) -> None:
     """Store a job file as a new job and print its number."""
     from olvask.documents.job_file import BadJobFile, read_job_file
     from olvask.store import Stores

@@ -32,13 +32,30 @@ def _default_database() -> Path:
     return Path(base) / "olvask" / "olvask.sqlite"
 
 
+class Place(click.ParamType[Path | str]):
+    """A file, or the address of a database on a server."""
+
+    name = "file or address"
+
+    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> Path | str:
+        """As the store takes it."""
+        from olvask.store.server import is_address
+
+        text = str(value)
+        if is_address(text):
+            return text
+        if Path(text).is_dir():
+            self.fail(f"{text} is a folder; name a file in it", param, ctx)
+        return Path(text)
+
+
 database_option = click.option(
     "--database",
-    type=click.Path(path_type=Path, dir_okay=False),
+    type=Place(),
     envvar="OLVASK_DATABASE",
     default=_default_database,
     show_default="~/.local/share/olvask/olvask.sqlite",
-    help="SQLite file of the jobs.",
+    help="SQLite file of the jobs, or a PostgreSQL address such as postgresql://olvask@db.example/olvask.",
 )
 host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 port_option = click.option(
@@ -102,7 +119,7 @@ def listening_options(command: Callable[..., None]) -> Callable[..., None]:
     return gathered
 
 
-def _serve(database: Path, listening: Listening, with_demo: bool, with_history: bool = False) -> None:
+def _serve(database: Path | str, listening: Listening, with_demo: bool, with_history: bool = False) -> None:
     from olvask.store.demo import seed
     from olvask.web import create_app
     from olvask.web.app import Config
@@ -140,6 +157,8 @@ def _serve(database: Path, listening: Listening, with_demo: bool, with_history: 
     stores = app.extensions["olvask.stores"]
     threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
     if listening.nightly is not None:
+        if not isinstance(database, Path):
+            raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
         threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
     try:
@@ -239,7 +258,7 @@ def _keep_cards(stores: Stores) -> None:
 @click.command()
 @database_option
 @listening_options
-def serve(database: Path, listening: Listening) -> None:
+def serve(database: Path | str, listening: Listening) -> None:
     """Serve the application."""
     _serve(database, listening, with_demo=False)
 

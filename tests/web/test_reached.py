@@ -94,3 +94,18 @@ def test_an_invitation_from_the_command_line(tmp_path: Path) -> None:
     assert people.join(again.partition("#")[2], "phone")[0].id == person.id
     nobody = run.invoke(main, ["invite", "--name", "Bor", *database])
     assert "nobody is called Bor here" in nobody.output
+
+
+@pytest.mark.parametrize("command", [["check"], ["export", "1"], ["serve", "--port", "0"]])
+def test_a_server_of_databases_that_is_not_there_is_said(command: list[str]) -> None:
+    done = CliRunner().invoke(main, [*command, "--database", "postgresql://nobody@127.0.0.1:1/olvask"])
+    assert done.exit_code == 1
+    assert "The database server does not answer" in done.output
+
+
+def test_what_a_servers_database_is_backed_up_with_is_said(tmp_path: Path) -> None:
+    for command, instead in (("backup", "pg_dump"), ("restore", "pg_restore")):
+        file = tmp_path / "some.backup"
+        file.touch()
+        done = CliRunner().invoke(main, [command, str(file), "--database", "postgresql://nobody@127.0.0.1:1/olvask"])
+        assert f"use {instead}" in done.output

@@ -85,6 +85,9 @@ async function join(): Promise<void> {
   display: grid;
   gap: 8px;
 }
+.panel :deep(input) {
+  min-height: 44px;
+}
 h1 {
   color: var(--copper);
   font-size: var(--title);

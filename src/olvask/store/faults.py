@@ -53,6 +53,13 @@ UNREACHABLE = Kind(
     "unreachable", "The store cannot be opened", "Check that its folder exists and may be read and written."
 )
 
+NO_SERVER = Kind(
+    "no_server",
+    "The database server does not answer",
+    "Check that it runs, and that address, name and password are right.",
+    again_s=5,
+)
+
 # Words of SQLite, first match counts.
 WORDS = (
     ("locked", LOCKED),
@@ -74,10 +81,10 @@ STATES = {
     "53100": FULL,
     "25006": READ_ONLY,
     "42P01": FOREIGN,
-    "08": UNREACHABLE,
-    "57": UNREACHABLE,
-    "28": UNREACHABLE,
-    "3D": UNREACHABLE,
+    "08": NO_SERVER,
+    "57": NO_SERVER,
+    "28": NO_SERVER,
+    "3D": NO_SERVER,
 }
 
 

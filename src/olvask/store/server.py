@@ -15,7 +15,7 @@ from sqlalchemy.exc import ArgumentError, DBAPIError, NoSuchModuleError
 from sqlalchemy.orm import Session
 
 from olvask.store.engine import BUSY_S, HEAD, KNOWN, WRITES, Database, run_migrations, said
-from olvask.store.faults import FOREIGN, LOCKED, NEWER, UNREACHABLE, StorageFault
+from olvask.store.faults import FOREIGN, LOCKED, NEWER, NO_SERVER, StorageFault
 
 # One writer at a time, whatever process it belongs to, as with a file: what a transaction reads is what it changes.
 WRITING, MIGRATING = 0x6F6C7661, 0x6F6C7662
@@ -48,7 +48,7 @@ class ServerDatabase(Database):
                 connect_args={"connect_timeout": 5},
             )
         except (ArgumentError, NoSuchModuleError, ImportError) as error:
-            raise StorageFault(UNREACHABLE, str(error)) from error
+            raise StorageFault(NO_SERVER, str(error)) from error
         self.path = Path()
         self._inode = None
         self._writing = self.engine.execution_options(**{WRITES: True})
@@ -123,7 +123,7 @@ def _revision(database: Database) -> str | None:
                 raise StorageFault(FOREIGN)
             row = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
     except DBAPIError as error:
-        raise StorageFault(LOCKED if "lock" in str(error).lower() else UNREACHABLE, str(error)) from error
+        raise StorageFault(LOCKED if "lock" in str(error).lower() else NO_SERVER, str(error)) from error
     if row is not None and row not in KNOWN:
         raise StorageFault(NEWER)
     return row

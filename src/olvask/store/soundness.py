@@ -39,7 +39,7 @@ DOCUMENTS: tuple[tuple[Any, str, Callable[[str], object]], ...] = (
 )
 
 
-def unsound(database: Path) -> Iterator[str]:
+def unsound(database: Path | str) -> Iterator[str]:
     """What of a store cannot be read, each with its place.
 
     Args:
