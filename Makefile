@@ -158,7 +158,7 @@ check-postgres: $(STAMPS)/dev
 	@command -v pg_virtualenv >/dev/null || { echo "no PostgreSQL server on this machine: apt-get install postgresql"; exit 1; }
 	pg_virtualenv env PYTHONPATH=. $(BIN)/pytest -n $(CORES) -p tests.on_postgres tests/store/test_jobs.py \
 	  tests/store/test_shelf_and_options.py tests/store/test_build_store.py tests/store/test_instruments_and_signatures.py \
-	  tests/store/test_device_logs.py tests/web -k "not _of_a_file and not fuzz"
+	  tests/store/test_device_logs.py tests/web -m "not file" --ignore tests/web/test_fuzz.py
 
 # Every page in both themes and at both sizes: contrast and names, sizes, and each control by key.
 check-reach: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium

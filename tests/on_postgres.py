@@ -18,20 +18,21 @@ from olvask.store import engine
 from olvask.store.engine import Database
 
 SERVER = "postgresql+psycopg:///"
-ABOUT_FILES = ("sqlite3", "read_bytes", "path.write_bytes", "cli", "Server(", "subprocess")
-opened: dict[str, Database] = {}
+opened: list[tuple[str, Database]] = []
 in_file = engine.open_store
 
 
 def on_server(place: Path | str) -> Database:
     """The store that stands for a file's: one schema a path, kept open through a test."""
+    if isinstance(place, str):  # an address of its own
+        return in_file(place)
     name = "s" + hashlib.sha256(str(place).encode()).hexdigest()[:20]
     admin = create_engine(SERVER)
     with admin.begin() as connection:
         connection.execute(text(f"CREATE SCHEMA IF NOT EXISTS {name}"))
     admin.dispose()
     database = in_file(f"{SERVER}?options=-csearch_path%3D{name}")
-    opened[name] = database
+    opened.append((name, database))
     return database
 
 
@@ -45,8 +46,9 @@ def pytest_configure(config: pytest.Config) -> None:
 def _put_away() -> object:
     """A test's schemas go with it."""
     yield
-    for name, database in opened.items():
+    for _, database in opened:
         database.close()
+    for name in {name for name, _ in opened}:
         admin = create_engine(SERVER)
         with admin.begin() as connection:
             connection.execute(text(f"DROP SCHEMA IF EXISTS {name} CASCADE"))

@@ -59,6 +59,7 @@ def quote() -> Quote:
     return quote_of(QuoteHead("Van", "V-1", "", "2031-05-01", "2031-05-31"), [("A", design())])
 
 
+@pytest.mark.file
 def test_an_entry_comes_back_as_it_was_noted(stores: Stores, job: int) -> None:
     """Every field, its moment to the second, in a store opened anew."""
     entry = replace(NOTED, kind="reading", value=12.62, unit="V", text="cold")
@@ -126,6 +127,7 @@ def test_quotes_are_numbered_within_their_job(stores: Stores, job: int) -> None:
         stores.quotes.get(other, 2)
 
 
+@pytest.mark.file
 def test_all_of_it_goes_with_its_job_and_into_a_backup(stores: Stores, job: int, tmp_path: Path) -> None:
     """A backup holds it and brings it back; a job that is deleted leaves none of it behind."""
     picture = remade(jpeg())

@@ -72,6 +72,7 @@ def test_signatures_are_numbered_and_never_doubled(stores: Stores) -> None:
         stores.signatures.sign(99, SIGNED)
 
 
+@pytest.mark.file
 def test_both_come_back_from_a_backup(stores: Stores, tmp_path: Path) -> None:
     """Written while open, restored elsewhere."""
     job = stores.jobs.create(Heading("Van"), design())

@@ -123,6 +123,7 @@ def test_a_second_opening_finds_everything(store: JobStore, path: Path) -> None:
     assert JobStore(open_store(path)).get(made.id).design == design()
 
 
+@pytest.mark.file
 def test_settings_that_survive_a_power_cut(path: Path) -> None:
     """The file is in WAL, writes are synchronous and foreign keys hold."""
     with open_store(path).engine.connect() as connection:
@@ -133,6 +134,7 @@ def test_settings_that_survive_a_power_cut(path: Path) -> None:
     assert pragma == {"journal_mode": "wal", "synchronous": 2, "foreign_keys": 1}
 
 
+@pytest.mark.file
 def test_a_revision_without_a_job_cannot_be(store: JobStore, path: Path) -> None:
     """The database itself refuses an orphan."""
     store.create(HEAD, design())
@@ -143,6 +145,7 @@ def test_a_revision_without_a_job_cannot_be(store: JobStore, path: Path) -> None
     connection.close()
 
 
+@pytest.mark.file
 def test_migrations_and_tables_agree(path: Path) -> None:
     """After all migrations the database is what the table definitions say, and migrating again does nothing."""
     database = open_store(path)

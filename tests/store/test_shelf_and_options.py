@@ -122,6 +122,7 @@ class TestOptions:
             stores.options.all(7)
 
 
+@pytest.mark.file
 def test_one_unreadable_item_hides_no_other(tmp_path: Path) -> None:
     """Something else stands where a drum was: the others are offered, its number is told, and it can be stored anew."""
     stores = Stores.open(tmp_path / "u.sqlite")

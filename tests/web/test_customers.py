@@ -7,6 +7,7 @@ import json
 import zipfile
 from pathlib import Path
 
+import pytest
 from flask.testing import FlaskClient
 from PIL import Image
 
@@ -30,6 +31,7 @@ def workshop(tmp_path: Path) -> tuple[FlaskClient, Stores]:
     return app.test_client(), stores
 
 
+@pytest.mark.file
 def test_a_dossier_holds_all_and_an_erasure_leaves_nothing(tmp_path: Path) -> None:
     """The van with its history: each file can be read again; erased, no table and no page of the file knows of it."""
     client, stores = workshop(tmp_path)

@@ -232,6 +232,7 @@ def test_a_session_unused_for_long_ends(app: Flask) -> None:
     assert people.who(token) is None
 
 
+@pytest.mark.file
 def test_the_database_holds_no_password_code_or_token(app: Flask) -> None:
     stores = stores_of(app)
     code = stores.people.invite("fitter")

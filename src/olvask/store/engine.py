@@ -25,6 +25,7 @@ HEAD = "0011"  # newest revision of the schema
 KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", HEAD)
 BUSY_S = 2.0  # a writer waits so long for another
 WRITES = "olvask_writes"
+BEYOND = "22003"  # PostgreSQL's state for a number that its column cannot hold; SQLite raises OverflowError by itself
 
 
 class Database:
@@ -134,6 +135,8 @@ def said() -> Iterator[None]:
     try:
         yield
     except DBAPIError as error:
+        if getattr(error.orig, "sqlstate", None) == BEYOND:
+            raise OverflowError("a number larger than any that is kept") from error
         fault = fault_of(error)
         if fault is None:
             raise
