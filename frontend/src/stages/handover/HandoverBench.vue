@@ -111,8 +111,10 @@ const PAPERS = [
 .handover {
   display: grid;
   grid-template-columns: 1fr 1fr;
+  grid-auto-rows: max-content; /* all of every panel; the bench scrolls */
   gap: 10px;
   min-height: 0;
+  overflow-y: auto;
 }
 ul {
   list-style: none;
