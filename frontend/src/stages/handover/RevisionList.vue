@@ -48,7 +48,9 @@ const told = (item: NonNullable<typeof changes.value>['changes'][number]) =>
           <tr>
             <th scope="row">{{ item.version }}</th>
             <td>{{ date(new Date(item.saved_at)) }} {{ clock(new Date(item.saved_at)) }}</td>
-            <td>{{ item.title }}</td>
+            <td>
+              {{ item.title }}<span v-if="item.by" class="muted"> · {{ item.by }}</span>
+            </td>
             <td class="do">
               <button
                 v-if="item.version > 1"
