@@ -161,6 +161,9 @@ def _serve(database: Path | str, listening: Listening, with_demo: bool, with_his
             raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
         threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
+    if tls is not None:
+        # What is raised within its handshakes gets lost: it is told to stop instead.
+        signal.signal(signal.SIGTERM, lambda *_: threading.Thread(target=server.stop).start())
     try:
         server.run()
     finally:

@@ -14,7 +14,8 @@ from flask.testing import FlaskClient
 
 from olvask.store import Stores
 from olvask.store.demo import seed
-from olvask.store.people import MOST_LOCK_S, SLIPS, UNUSED, CannotJoin, PeopleStore, SignInRefused
+from olvask.store.passwords import CannotJoin
+from olvask.store.people import MOST_LOCK_S, SLIPS, UNUSED, PeopleStore, SignInRefused
 from olvask.web import create_app
 from olvask.web.app import Config, bare_app
 from olvask.web.signing_in import TRIES, WITHIN_S, TooOften, Tries

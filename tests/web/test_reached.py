@@ -33,6 +33,10 @@ def served(database: Path, *more: str) -> Iterator[tuple[int, str]]:
             said += process.stdout.readline()
         yield int(re.findall(r"://127\.0\.0\.1:(\d+)/", said)[0]), said.partition("/join#")[2].strip()
         process.terminate()
+        try:
+            process.wait(timeout=30)  # a service has to end when it is told
+        finally:
+            process.kill()
 
 
 def join(ask: http.client.HTTPConnection, code: str, **more: str) -> str:

@@ -10,27 +10,23 @@ from __future__ import annotations
 
 import hashlib
 import secrets
-import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from functools import cache
 from typing import Literal
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from olvask.store.engine import Database
 from olvask.store.jobs import utc_now
+from olvask.store.passwords import CannotJoin, check_new, fits, hashed
 from olvask.store.schema import DeedRow, JoinCodeRow, PersonRow, SessionRow
 
 Role = Literal["owner", "fitter"]
 ROLES: dict[Role, str] = {"owner": "owner", "fitter": "fitter"}
 # Our own estimates, in the spirit of NIST SP 800-63B: a handful of slips cost nothing, a guesser gets nowhere.
 SLIPS, FIRST_LOCK_S, MOST_LOCK_S = 5, 30.0, 900.0
-LEAST_PASSWORD = 10
 UNUSED = timedelta(days=14)
 CODE_LASTS = timedelta(minutes=15)
 INVITATION_LASTS = timedelta(days=3)
@@ -41,10 +37,6 @@ TOUCH_S = 300.0  # a session's last use is noted so often, not at every request
 
 class NoSuchPerson(LookupError):
     """There is nobody of that number."""
-
-
-class CannotJoin(ValueError):
-    """A person or a code cannot be taken; the message says why."""
 
 
 class SignInRefused(RuntimeError):
@@ -87,17 +79,6 @@ class Deed:
     job_id: int | None
 
 
-@cache
-def _hasher() -> PasswordHasher:
-    return PasswordHasher()
-
-
-@cache
-def _nobodys() -> str:
-    """A hash to check against where there is no such name, so that the time taken tells nothing."""
-    return _hasher().hash(secrets.token_urlsafe(16))
-
-
 def _hashed(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
@@ -109,7 +90,6 @@ class PeopleStore:
         """Use `database`; `now` gives the time in UTC."""
         self._database = database
         self._now = now
-        self._hashing = threading.Semaphore(2)  # each takes 64 MiB while it works
 
     def all(self) -> list[Person]:
         """Everybody, by name."""
@@ -137,9 +117,7 @@ class PeopleStore:
             found = None if row is None or not row.active else (row.id, row.password, row.locked_until)
         if found is not None and found[2] is not None and found[2] > self._now():
             raise SignInRefused((found[2] - self._now()).total_seconds())
-        with self._hashing:
-            fits = _fits(found[1] if found is not None and found[1] else _nobodys(), password)
-        if found is None or not fits:
+        if not fits(found[1] if found is not None else "", password) or found is None:
             raise SignInRefused(0.0 if found is None else self._slipped(found[0]))
         with self._database.writing() as session:
             row = session.get(PersonRow, found[0])
@@ -296,11 +274,10 @@ class PeopleStore:
             if row is None or row.expires_at < self._now():
                 raise CannotJoin(USED_UP)
             called = (name.strip() or row.name, initials.strip() or row.initials)
-        hashed = ""
+        secret = ""
         if fresh:
-            _check_new(called[0], password)
-            with self._hashing:
-                hashed = _hasher().hash(password)
+            check_new(called[0], password)
+            secret = hashed(password)
         with self._database.writing() as session:
             row = session.get(JoinCodeRow, _hashed(code))
             if row is None:
@@ -309,7 +286,7 @@ class PeopleStore:
             if row.person_id is None:
                 self._room(session, called[0])
                 person = PersonRow(
-                    name=called[0], initials=_initials(*called), role=row.role, active=True, password=hashed, slips=0
+                    name=called[0], initials=_initials(*called), role=row.role, active=True, password=secret, slips=0
                 )
                 session.add(person)
                 session.flush()
@@ -332,14 +309,13 @@ class PeopleStore:
             CannotJoin: it is too short.
             NoSuchPerson: there is nobody of that number.
         """
-        _check_new("somebody", password)
-        with self._hashing:
-            hashed = _hasher().hash(password)
+        check_new("somebody", password)
+        secret = hashed(password)
         with self._database.writing() as session:
             row = session.get(PersonRow, person)
             if row is None:
                 raise NoSuchPerson(f"nobody of number {person}")
-            row.password, row.slips, row.locked_until = hashed, 0, None
+            row.password, row.slips, row.locked_until = secret, 0, None
             session.execute(delete(SessionRow).where(SessionRow.person_id == person, SessionRow.id != keep))
 
     def set_role(self, person: int, role: Role, active: bool) -> Person:
@@ -395,20 +371,6 @@ class PeopleStore:
             total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
             found = session.scalars(query.order_by(DeedRow.id.desc()).offset(begin).limit(rows))
             return total, [Deed(row.at, row.person, row.what, row.job_id) for row in found]
-
-
-def _fits(hashed: str, password: str) -> bool:
-    try:
-        return _hasher().verify(hashed, password)
-    except (VerificationError, InvalidHashError):
-        return False
-
-
-def _check_new(name: str, password: str) -> None:
-    if not name:
-        raise CannotJoin("say what you are called here")
-    if len(password) < LEAST_PASSWORD:
-        raise CannotJoin(f"a password needs {LEAST_PASSWORD} characters or more; a few words in a row are good")
 
 
 def _initials(name: str, initials: str) -> str:

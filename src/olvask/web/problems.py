@@ -25,7 +25,8 @@ from olvask.store.house import StaleHouse
 from olvask.store.instruments import NoSuchInstrument, TooManyInstruments
 from olvask.store.jobs import NoSuchJob, StaleSave, UnreadableJob
 from olvask.store.options import NoSuchOption, TooManyOptions
-from olvask.store.people import CannotJoin, NoSuchPerson, SignInRefused
+from olvask.store.passwords import CannotJoin
+from olvask.store.people import NoSuchPerson, SignInRefused
 from olvask.store.photographs import BadPhotograph
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.shelf import NoSuchItem, StaleItem

@@ -82,6 +82,10 @@ class EncryptingServer:
         finally:
             self._server.stop()
 
+    def stop(self) -> None:
+        """End it; what is being answered comes to its end."""
+        self._server.stop()
+
 
 def server_of(app: Any, host: str, port: int, tls: Tls | None = None, behind_proxy: bool = False) -> Any:
     """A server that listens on `host` and `port`.
