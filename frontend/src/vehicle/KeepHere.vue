@@ -33,7 +33,7 @@ async function hold(): Promise<void> {
         in later; what has not been worked out before says that it cannot be judged.
       </p>
       <WorkProgress v-if="done < 1" :done="done" what="Holding it" @stop="stop" />
-      <button v-else type="button" class="link" data-hold @click="hold">
+      <button v-else type="button" class="link" data-hold :disabled="job.design === null" @click="hold">
         {{ when ? 'Hold it anew' : 'Hold it on this device' }}
       </button>
       <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
