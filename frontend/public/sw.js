@@ -8,6 +8,8 @@ const KEPT = 'olvask-kept'
 const KEEP = 'x-olvask-keep' // a request whose answer is to be kept
 const AS_OF = 'x-olvask-as-of' // an answer that was kept, and when
 const PATIENCE_MS = 6000
+const CHANGES =
+  /^\/api\/((jobs|shelf|people|me|sign-in|sign-out|join|devices|log-kinds|instruments|customers)(\/|$)|house$)/
 
 self.addEventListener('install', (event) => {
   event.waitUntil(program().then(() => self.skipWaiting()))
@@ -41,9 +43,9 @@ self.addEventListener('fetch', (event) => {
 
 /** Whether a request asks and changes nothing: questions of a design are posted, what is kept is put under its address. */
 function asks(request, url) {
-  if (request.method === 'GET') return !/^\/api\/(me|people|deeds)\b/.test(url.pathname)
+  if (request.method === 'GET') return !/^\/api\/(me|people|deeds|customers)(\/|$)/.test(url.pathname)
   if (request.method !== 'POST') return false
-  return !/^\/api\/(jobs|shelf|house$|people|me|sign|join|devices|log-kinds|instruments)/.test(url.pathname)
+  return !CHANGES.test(url.pathname)
 }
 
 async function page(request) {

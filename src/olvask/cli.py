@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
 from olvask import __version__
 from olvask.cli_bench import bench, rig
 from olvask.cli_serve import DEFAULT_PORT, database_option, demo, serve
-
-if TYPE_CHECKING:
-    pass
 
 
 class Commands(click.Group):
@@ -177,9 +173,8 @@ def check(context: click.Context, database: Path | str) -> None:
     for text in unsound(database):
         found += 1
         click.echo(f"■ {text}")
-    click.echo(
-        f"{database}: {count} jobs, " + (f"{found} things cannot be read" if found else "everything can be read")
-    )
+    jobs = "" if count is None else f"{count} jobs, "
+    click.echo(f"{database}: {jobs}" + (f"{found} things cannot be read" if found else "everything can be read"))
     context.exit(1 if found else 0)
 
 

@@ -125,6 +125,8 @@ def _serve(database: Path | str, listening: Listening, with_demo: bool, with_his
     from olvask.web.app import Config
     from olvask.web.serving import Tls, server_of
 
+    if listening.nightly is not None and not isinstance(database, Path):
+        raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
     host, port = listening.host, listening.port
     app = create_app(Config(database, _served_names(host) | frozenset(listening.names), sign_in=listening.asks))
     if with_demo:
@@ -156,9 +158,7 @@ def _serve(database: Path | str, listening: Listening, with_demo: bool, with_his
         _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
     stores = app.extensions["olvask.stores"]
     threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
-    if listening.nightly is not None:
-        if not isinstance(database, Path):
-            raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
+    if listening.nightly is not None and isinstance(database, Path):
         threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
     if tls is not None:

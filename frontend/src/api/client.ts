@@ -30,6 +30,11 @@ export function refusal(said: unknown, status: number): Refused {
   return new Refused({ ...blank, ...(said as Partial<Problem> | undefined), status })
 }
 
+/** Why something failed, in a sentence: the server's own, or what to say where it does not answer. */
+export function whyOf(error: unknown, away: string): string {
+  return error instanceof Refused ? (error.problem.errors?.[0]?.message ?? error.problem.detail) : away
+}
+
 interface Answer<T> {
   data?: T
   error?: unknown

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Everything of one customer: taken along as one file, or erased for good. */
 import { ref } from 'vue'
-import { answered, client, Refused } from '../api/client'
+import { answered, client, whyOf } from '../api/client'
 import InputText from '../ui/prime/inputtext'
 import Button from '../ui/prime/button'
 import { useQueryClient } from '@tanstack/vue-query'
@@ -23,7 +23,7 @@ async function erase(): Promise<void> {
     again.value = ''
     await queries.invalidateQueries({ queryKey: ['yard'] })
   } catch (error) {
-    trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was erased.'
+    trouble.value = whyOf(error, 'The server does not answer; nothing was erased.')
   }
 }
 </script>

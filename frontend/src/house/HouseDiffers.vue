@@ -26,7 +26,7 @@ function take(paths: readonly string[]): void {
 </script>
 
 <template>
-  <section class="panel" aria-label="House rules and this job">
+  <section class="panel stacked" aria-label="House rules and this job">
     <div class="bench-head"><h2>House rules</h2></div>
     <p v-if="data && differs.length === 0" class="muted" data-house-same>
       This job keeps to the house's rules and rates.
@@ -55,12 +55,6 @@ function take(paths: readonly string[]): void {
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  gap: 6px;
-  align-content: start;
-  font-size: var(--text);
-}
 ul {
   margin: 0;
   padding: 0;

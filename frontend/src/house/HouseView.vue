@@ -12,10 +12,11 @@ import AnswerState from '../ui/AnswerState.vue'
 import Button from '../ui/prime/button'
 import { SI, UNITS, unitSaid, type Units } from '../ui/units'
 import FromTemplate from '../yard/FromTemplate.vue'
+import MyPanel from '../people/MyPanel.vue'
 import PeoplePanel from '../people/PeoplePanel.vue'
 import CustomerPanel from './CustomerPanel.vue'
 import HouseSample from './HouseSample.vue'
-import { owns } from '../api/signedIn'
+import { me, owns } from '../api/signedIn'
 
 defineProps<{ night: boolean }>()
 defineEmits<{ night: [] }>()
@@ -151,6 +152,7 @@ async function save(): Promise<void> {
         </template>
       </form>
       <HouseSample v-if="data && form" :house="typed" :units="units" />
+      <MyPanel v-if="me" class="wide" />
       <PeoplePanel v-if="owns" class="wide" />
       <CustomerPanel v-if="owns" class="wide" />
     </main>

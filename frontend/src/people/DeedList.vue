@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client } from '../api/client'
 import Button from '../ui/prime/button'
-import { clock, date } from '../ui/locale'
+import { dateClock } from '../ui/locale'
 
 const ROWS = 20
 const begin = ref(0)
@@ -16,7 +16,6 @@ const { data } = useQuery({
   placeholderData: keepPreviousData,
   gcTime: 0,
 })
-const when = (moment: string) => `${date(new Date(moment))} ${clock(new Date(moment))}`
 </script>
 
 <template>
@@ -25,7 +24,7 @@ const when = (moment: string) => `${date(new Date(moment))} ${clock(new Date(mom
     <p v-if="data?.total === 0" class="muted">Nothing is noted yet.</p>
     <ol v-else>
       <li v-for="(deed, at) in data?.deeds ?? []" :key="begin + at" data-deed>
-        <span class="muted">{{ when(deed.at) }}</span> <b>{{ deed.person }}</b> {{ deed.what }}
+        <span class="muted">{{ dateClock(deed.at) }}</span> <b>{{ deed.person }}</b> {{ deed.what }}
         <RouterLink v-if="deed.job !== null" :to="`/job/${deed.job}/handover`">job {{ deed.job }}</RouterLink>
       </li>
     </ol>

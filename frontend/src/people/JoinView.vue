@@ -2,8 +2,9 @@
 /** Joining by a one-time code: another device of somebody's, or somebody new with a name and a password. */
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { answered, client, Refused } from '../api/client'
+import { answered, client, whyOf } from '../api/client'
 import { asks, me } from '../api/signedIn'
+import GateForm from './GateForm.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 
@@ -17,10 +18,7 @@ const initials = ref('')
 const password = ref('')
 const trouble = ref('')
 const busy = ref(false)
-const words = (error: unknown) =>
-  error instanceof Refused
-    ? (error.problem.errors?.[0]?.message ?? error.problem.detail)
-    : 'The server does not answer. Try again.'
+const words = (error: unknown) => whyOf(error, 'The server does not answer. Try again.')
 onMounted(async () => {
   try {
     const found = await answered(client.POST('/api/join/look', { body: { code } }))
@@ -47,49 +45,22 @@ async function join(): Promise<void> {
 </script>
 
 <template>
-  <main class="gate">
-    <form class="panel" aria-label="Join" data-join @submit.prevent="join">
-      <h1>Olvask</h1>
-      <template v-if="fresh === false">
-        <p>
-          This device will be signed in as <b>{{ name }}</b>.
-        </p>
-      </template>
-      <template v-else-if="fresh">
-        <p>
-          Say what you are called here, and choose a password: ten characters or more; a few words in a row are good.
-        </p>
-        <label for="join-name">Name</label>
-        <InputText id="join-name" v-model="name" autocomplete="username" maxlength="80" />
-        <label for="join-initials">Initials, for readings and ticks</label>
-        <InputText id="join-initials" v-model="initials" autocomplete="off" maxlength="12" />
-        <label for="join-password">Password</label>
-        <InputText id="join-password" v-model="password" type="password" autocomplete="new-password" maxlength="200" />
-      </template>
-      <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
-      <Button v-if="fresh !== null" type="submit" label="Join" :loading="busy" />
-    </form>
-  </main>
+  <GateForm name="Join" data-join @go="join">
+    <template v-if="fresh === false">
+      <p>
+        This device will be signed in as <b>{{ name }}</b>.
+      </p>
+    </template>
+    <template v-else-if="fresh">
+      <p>Say what you are called here, and choose a password: ten characters or more; a few words in a row are good.</p>
+      <label for="join-name">Name</label>
+      <InputText id="join-name" v-model="name" autocomplete="username" maxlength="80" />
+      <label for="join-initials">Initials, for readings and ticks</label>
+      <InputText id="join-initials" v-model="initials" autocomplete="off" maxlength="12" />
+      <label for="join-password">Password</label>
+      <InputText id="join-password" v-model="password" type="password" autocomplete="new-password" maxlength="200" />
+    </template>
+    <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
+    <Button v-if="fresh !== null" type="submit" label="Join" :loading="busy" />
+  </GateForm>
 </template>
-
-<style scoped>
-.gate {
-  display: grid;
-  place-items: center;
-  min-height: 90vh;
-  padding: 16px;
-}
-.panel {
-  width: min(380px, 100%);
-  padding: 20px 22px;
-  display: grid;
-  gap: 8px;
-}
-.panel :deep(input) {
-  min-height: 44px;
-}
-h1 {
-  color: var(--copper);
-  font-size: var(--title);
-}
-</style>

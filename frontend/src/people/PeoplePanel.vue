@@ -2,13 +2,13 @@
 /** Who works here: what each may do, the devices they are signed in with, and joining by a code. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { answered, client, Refused } from '../api/client'
+import { answered, client, whyOf } from '../api/client'
 import type { components } from '../api/schema.gen'
 import { asks, me, type Person } from '../api/signedIn'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 import Select from '../ui/prime/select'
-import { clock, date } from '../ui/locale'
+import { dateClock } from '../ui/locale'
 import CodeDialog from './CodeDialog.vue'
 import DeedList from './DeedList.vue'
 
@@ -22,12 +22,8 @@ const shown = ref<components['schemas']['InvitationOut'] | null>(null)
 const name = ref('')
 const role = ref<Person['role']>('fitter')
 const trouble = ref('')
-const when = (moment: string) => `${date(new Date(moment))} ${clock(new Date(moment))}`
 function refused(error: unknown): void {
-  trouble.value =
-    error instanceof Refused
-      ? (error.problem.errors?.[0]?.message ?? error.problem.detail)
-      : 'The server does not answer; nothing was changed.'
+  trouble.value = whyOf(error, 'The server does not answer; nothing was changed.')
 }
 const act = useMutation({
   mutationFn: async (work: () => Promise<unknown>) => {
@@ -111,7 +107,7 @@ const signOut = (device: number) =>
           :key="device.id"
           class="device muted"
         >
-          {{ device.device }}, last used {{ when(device.seen_at) }}{{ device.here ? ', this one' : '' }}
+          {{ device.device }}, last used {{ dateClock(device.seen_at) }}{{ device.here ? ', this one' : '' }}
           <button
             type="button"
             class="link"

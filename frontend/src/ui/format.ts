@@ -53,10 +53,15 @@ export function sizeAside(system: string, area_mm2: number): string {
   return system === 'awg' ? `${fixed(area_mm2, area_mm2 < 10 ? 2 : 1)} mm²` : ''
 }
 
-/** Sizes in the house's order: those of its own system first, each by area. */
-export function houseOrder<T extends { system: string; area_mm2: number }>(sizes: readonly T[]): T[] {
-  const own = UNITS.size === 'awg' ? 'awg' : 'metric'
-  return [...sizes].sort((one, other) =>
-    (one.system === own) === (other.system === own) ? one.area_mm2 - other.area_mm2 : one.system === own ? -1 : 1,
-  )
+interface Size {
+  size: string
+  system: string
+  area_mm2: number
+}
+/** Sizes to choose from: those of the house's system first, each by area. */
+export function sizeChoices(sizes: readonly Size[], first: string = UNITS.size): { value: string; label: string }[] {
+  const behind = (item: Size) => Number((item.system === 'awg') !== (first === 'awg'))
+  return [...sizes]
+    .sort((one, other) => behind(one) - behind(other) || one.area_mm2 - other.area_mm2)
+    .map((item) => ({ value: item.size, label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim() }))
 }

@@ -64,3 +64,8 @@ export const day = (moment: Date): string => moment.toLocaleDateString(LOCALE, {
 export const date = (moment: Date): string => moment.toLocaleDateString(LOCALE)
 /** Clock time of a moment. */
 export const clock = (moment: Date): string => moment.toLocaleTimeString(LOCALE, { hour: '2-digit', minute: '2-digit' })
+/** Date and clock time of a moment as it is written in answers. */
+export function dateClock(written: string): string {
+  const moment = new Date(written)
+  return `${date(moment)} ${clock(moment)}`
+}

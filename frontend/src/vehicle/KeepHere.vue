@@ -3,7 +3,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { useJob } from '../job/store'
-import { clock, date } from '../ui/locale'
+import { dateClock } from '../ui/locale'
 import WorkProgress from '../ui/WorkProgress.vue'
 import { useBuildLog } from '../stages/build/buildLog'
 import { useReadings } from '../stages/prove/readings'
@@ -15,7 +15,7 @@ const { readings } = useReadings(useBuildLog())
 const held = useLocalStorage<Record<string, string>>('olvask.held', {})
 const { done, trouble, keep, stop } = useKeeping()
 const since = computed(() => held.value[String(job.id)])
-const when = computed(() => (since.value ? `${date(new Date(since.value))} ${clock(new Date(since.value))}` : ''))
+const when = computed(() => (since.value ? dateClock(since.value) : ''))
 async function hold(): Promise<void> {
   if (job.design === null) return
   if (await keep(questionsOf(job.id, job.design, readings.value)))
@@ -24,7 +24,7 @@ async function hold(): Promise<void> {
 </script>
 
 <template>
-  <section class="panel" aria-label="At the vehicle">
+  <section class="panel stacked" aria-label="At the vehicle">
     <div class="bench-head"><h2>At the vehicle</h2></div>
     <template v-if="canKeep">
       <p v-if="when" class="good" data-held>✓ held on this device as of {{ when }}</p>
@@ -46,12 +46,6 @@ async function hold(): Promise<void> {
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  gap: 6px;
-  align-content: start;
-  font-size: var(--text);
-}
 @media (max-width: 700px) {
   .link {
     min-height: 44px;

@@ -39,6 +39,16 @@ export function questionsOf(job: number, design: Design, readings: Readings): As
   ]
 }
 
+const PATIENCE = 5
+/** An answer, a refusal among them; one that is too busy is asked again, and in the end it has none. */
+async function answeredBy(ask: Ask): Promise<void> {
+  for (let time = 0; time < PATIENCE; time += 1) {
+    if ((await ask()).status < 500) return
+    await new Promise((done) => setTimeout(done, 500 * (time + 1)))
+  }
+  throw new Error('busy')
+}
+
 export interface Keeping {
   done: Ref<number>
   trouble: Ref<string>
@@ -58,7 +68,7 @@ export function useKeeping(): Keeping {
     try {
       for (const [at, ask] of questions.entries()) {
         if (stopped) return false
-        await ask()
+        await answeredBy(ask)
         done.value = (at + 1) / questions.length
       }
       return true

@@ -1,6 +1,7 @@
 /** The house's units: the papers' own table of sentences, and entries that come back as they were typed. */
 import { expect, test } from 'vitest'
 import table from '../../../tests/data/units.json'
+import { sizeChoices } from '../../src/ui/format'
 import { inUnits, readIn, SI, standing, unitSaid, valueIn, valueOut, type Units } from '../../src/ui/units'
 
 interface Case {
@@ -64,4 +65,17 @@ test('a unit and its value go out as they came in', () => {
     '-',
   ])
   for (const unit of ['m', '°C', 'K', 'mV/K']) expect(valueOut(valueIn(-7.3, unit, YARDS), unit, YARDS)).toBe(-7.3)
+})
+
+test("sizes to choose from begin with the house's own system, each by area", () => {
+  const sizes = [
+    { size: '16 mm²', system: 'metric', area_mm2: 16 },
+    { size: '4 AWG', system: 'awg', area_mm2: 21.15 },
+    { size: '6 AWG', system: 'awg', area_mm2: 13.3 },
+    { size: '10 mm²', system: 'metric', area_mm2: 10 },
+  ]
+  const named = (first: string) => sizeChoices(sizes, first).map((item) => item.value)
+  expect(named('mm2')).toEqual(['10 mm²', '16 mm²', '6 AWG', '4 AWG'])
+  expect(named('awg')).toEqual(['6 AWG', '4 AWG', '10 mm²', '16 mm²'])
+  expect(sizeChoices(sizes, 'awg')[1]?.label).toBe('4 AWG 21.1 mm²')
 })

@@ -11,6 +11,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Literal
@@ -19,6 +20,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from olvask.store.engine import Database
+from olvask.store.faults import StorageFault
 from olvask.store.jobs import utc_now
 from olvask.store.passwords import CannotJoin, check_new, fits, hashed
 from olvask.store.schema import DeedRow, JoinCodeRow, PersonRow, SessionRow
@@ -161,7 +163,7 @@ class PeopleStore:
                 return None
             found, stale = (_person(person), row.id), (self._now() - row.seen_at).total_seconds() > TOUCH_S
         if stale:
-            with self._database.writing() as session:
+            with suppress(StorageFault), self._database.writing() as session:  # noted the next time, then
                 again = session.get(SessionRow, found[1])
                 if again is not None:
                     again.seen_at = self._now()

@@ -10,6 +10,7 @@ Without sign-in (on loopback) everybody may do everything and nothing is noted.
 
 from __future__ import annotations
 
+import logging
 import threading
 import time
 from collections import deque
@@ -18,6 +19,7 @@ from typing import Any, TypeVar
 
 from flask import Flask, Response, current_app, g, request
 
+from olvask.store.faults import StorageFault
 from olvask.store.people import Person
 from olvask.web.reach import stores
 
@@ -123,7 +125,10 @@ def install(app: Flask, required: bool) -> None:
             return response
         if request.path.startswith(KEPT) and not request.path.startswith(UNNOTED):
             job = (request.view_args or {}).get("job_id")
-            stores().people.note(who.name, _words(), job if isinstance(job, int) else None)
+            try:
+                stores().people.note(who.name, _words(), job if isinstance(job, int) else None)
+            except StorageFault as fault:  # what was asked is done, and its answer stands
+                logging.getLogger("olvask").error("not noted: %s did %s (%s)", who.name, _words(), fault)
         return response
 
 

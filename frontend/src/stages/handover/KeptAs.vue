@@ -38,7 +38,7 @@ const soon = computed(() => due.value !== null && due.value.getTime() < Date.now
 </script>
 
 <template>
-  <section v-if="data" class="panel" aria-label="In the yard">
+  <section v-if="data" class="panel stacked" aria-label="In the yard">
     <div class="bench-head"><h2>In the yard</h2></div>
     <p v-if="due" :class="{ caution: soon }" data-service>
       {{ soon ? '▲ ' : '' }}{{ late ? 'Its service was due on' : 'Next service on' }} {{ date(due) }}.
@@ -58,12 +58,6 @@ const soon = computed(() => due.value !== null && due.value.getTime() < Date.now
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  gap: 6px;
-  align-content: start;
-  font-size: var(--text);
-}
 label {
   display: flex;
   gap: 8px;

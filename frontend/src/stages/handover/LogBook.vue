@@ -7,7 +7,7 @@ import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
-import { clock, date, fixed, said } from '../../ui/locale'
+import { dateClock, fixed, said } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
 import { useBuildLog } from '../build/buildLog'
 import { small } from '../build/photograph'
@@ -111,7 +111,7 @@ const use = computed(() => data.value?.use)
       </form>
       <ol>
         <li v-for="entry in shown" :key="entry.id" data-log-entry>
-          <span class="muted">{{ date(new Date(entry.at)) }} {{ clock(new Date(entry.at)) }} {{ entry.by }}</span>
+          <span class="muted">{{ dateClock(entry.at) }} {{ entry.by }}</span>
           <b>{{ kindOf(entry.step).label }}</b>
           <a
             v-if="entry.photo"

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
-import { clock, date, said } from '../../ui/locale'
+import { dateClock, said } from '../../ui/locale'
 import { useJob } from '../../job/store'
 
 const job = useJob()
@@ -47,7 +47,7 @@ const told = (item: NonNullable<typeof changes.value>['changes'][number]) =>
         <template v-for="item in revisions" :key="item.version">
           <tr>
             <th scope="row">{{ item.version }}</th>
-            <td>{{ date(new Date(item.saved_at)) }} {{ clock(new Date(item.saved_at)) }}</td>
+            <td>{{ dateClock(item.saved_at) }}</td>
             <td>
               {{ item.title }}<span v-if="item.by" class="muted"> · {{ item.by }}</span>
             </td>

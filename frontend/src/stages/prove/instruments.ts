@@ -1,7 +1,7 @@
 /** Instruments of the workshop: which of them reads a test, and reading by one key. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import type { Design, Instrument, KeptInstrument, ProofRow } from '../../api/types'
 
 const UNIT: Record<string, Instrument['reads'][number]> = {
@@ -34,10 +34,7 @@ export function useInstruments() {
     try {
       return await work()
     } catch (error) {
-      trouble.value =
-        error instanceof Refused
-          ? (error.problem.errors?.[0]?.message ?? error.problem.detail)
-          : 'The server does not answer; type the reading.'
+      trouble.value = whyOf(error, 'The server does not answer; type the reading.')
       return null
     } finally {
       busy.value = false

@@ -11,7 +11,7 @@ import TickField from '../../ui/TickField.vue'
 import DeviceFields from './DeviceFields.vue'
 import PieceWalk from './PieceWalk.vue'
 import { useCatalogue } from '../../job/catalogue'
-import { quantity, sizeAside } from '../../ui/format'
+import { quantity, sizeChoices } from '../../ui/format'
 import { inserted, pathOf, placed, piecesOf, removed, split as cut, type Edit, type PieceKind } from '../../job/pieces'
 import { useJob } from '../../job/store'
 import { useWorkings } from '../../job/workings'
@@ -37,12 +37,7 @@ const heading = computed(() => {
 const aside = computed(() =>
   at.value && job.design ? `piece ${at.value.index + 1} of ${piecesOf(job.design, at.value.run).length}` : '',
 )
-const sizes = computed(() =>
-  (catalogue.value?.sizes ?? []).map((item) => ({
-    value: item.size,
-    label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim(),
-  })),
-)
+const sizes = computed(() => sizeChoices(catalogue.value?.sizes ?? []))
 const back = computed(() => job.design?.[run.value]?.back)
 const way = computed({
   get: () => back.value?.kind ?? 'cable',

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** What is fitted already, the panel, a cable worth keeping, and the room for the unit. */
-import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import type { Column } from '../../ui/CellField.vue'
@@ -9,6 +8,7 @@ import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
+import { sizeChoices } from '../../ui/format'
 
 const job = useJob()
 const { data: catalogue } = useCatalogue()
@@ -19,12 +19,7 @@ const THERE: Column[] = [
   { key: 'profile', kind: 'choice', width: 'minmax(0, 1.2fr)' },
   { key: 'cut', kind: 'tick', width: 'minmax(0, 0.7fr)' },
 ]
-const sizes = computed(() =>
-  (catalogue.value?.sizes ?? []).map((item) => ({
-    value: item.size,
-    label: item.system === 'awg' ? `${item.size} (${fixed(item.area_mm2, 1)} mm²)` : item.size,
-  })),
-)
+const sizes = computed(() => sizeChoices(catalogue.value?.sizes ?? []))
 const inherited = computed(() => job.design?.inherited !== null && job.design?.inherited !== undefined)
 const verdict = computed(() => job.assessment?.findings.find((item) => item.id === 'run.inherited'))
 const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.solar?.panel_w !== undefined)

@@ -27,22 +27,7 @@ Measured = Literal[
     "battery_c",
     "charging",
 ]
-Role = Literal[
-    "",
-    "moment",
-    "date",
-    "clock",
-    "input_v",
-    "input_a",
-    "output_v",
-    "output_a",
-    "post_v",
-    "auxiliary_v",
-    "auxiliary_a",
-    "charge_percent",
-    "battery_c",
-    "charging",
-]
+Role = Literal["", "moment", "date", "clock", Measured]
 MEASURED: tuple[Measured, ...] = Measured.__args__  # type: ignore[attr-defined]
 MOMENTS: tuple[Role, ...] = ("moment", "date", "clock")
 

@@ -2,7 +2,7 @@
 /** A log taken in: the file chosen, its columns mapped once for its kind, its first rows seen as they are read. */
 import { onBeforeUnmount, ref, shallowRef } from 'vue'
 import Button from '../../../ui/prime/button'
-import { answered, client, Refused } from '../../../api/client'
+import { answered, client, whyOf } from '../../../api/client'
 import { told } from '../../../api/stream'
 import type { LogMapping, LookedAt, TriedLog } from '../../../api/types'
 import { useJob } from '../../../job/store'
@@ -29,10 +29,7 @@ async function trying(work: () => Promise<void>): Promise<void> {
   try {
     await work()
   } catch (error) {
-    trouble.value =
-      error instanceof Refused
-        ? (error.problem.errors?.[0]?.message ?? error.problem.detail)
-        : 'The server does not answer; the file stays chosen. Try again.'
+    trouble.value = whyOf(error, 'The server does not answer; the file stays chosen. Try again.')
   }
 }
 async function chosen(event: Event): Promise<void> {
