@@ -120,3 +120,30 @@ def test_without_signal_whoever_was_in_works_on_and_a_stranger_does_not(browser:
     page.locator("[data-sign-out]").click()
     expect(page.locator("[data-sign-in]")).to_be_visible()
     assert page.evaluate("caches.has('olvask-kept')") is False
+
+
+@pytest.mark.refusals
+def test_a_fitter_joins_a_phone_and_changes_the_password(browser: Browser, asking: Server) -> None:
+    """What is one's own needs no owner: a code for another device, and a password that is asked for the next time."""
+    desk = browser.new_context().new_page()
+    joined(desk, asking, "Bor Tarn", "fitter")
+    desk.goto(f"{asking.address}/house")
+    desk.locator("[data-my-device]").click()
+    address = desk.locator("[data-join-address]").input_value()
+    phone = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    phone.goto(f"{asking.address}/join#{address.partition('#')[2]}")
+    expect(phone.get_by_text("signed in as")).to_contain_text("Bor Tarn")
+    phone.get_by_role("button", name="Join").click()
+    expect(phone.locator("[data-job]").first).to_be_visible()
+    desk.keyboard.press("Escape")
+    desk.locator("#my-password").fill("short")
+    desk.get_by_role("button", name="Change it").click()
+    expect(desk.get_by_role("alert")).to_contain_text("10 characters")
+    desk.locator("#my-password").fill("four bright brass studs")
+    desk.get_by_role("button", name="Change it").click()
+    expect(desk.locator("[data-my-told]")).to_be_visible()
+    phone.goto(asking.address)
+    phone.locator("#sign-name").fill("Bor Tarn")
+    phone.locator("#sign-password").fill("four bright brass studs")
+    phone.get_by_role("button", name="Sign in").click()
+    expect(phone.locator("[data-job]").first).to_be_visible()

@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 
 from olvask.store import Stores
 from olvask.store.demo import seed
+from olvask.store.faults import LOCKED, StorageFault
 from olvask.store.passwords import CannotJoin
 from olvask.store.people import MOST_LOCK_S, SLIPS, UNUSED, PeopleStore, SignInRefused
 from olvask.web import create_app
@@ -281,3 +282,16 @@ def test_a_phone_joins_by_what_it_sees(app: Flask) -> None:
     other = next(device for device in devices if not device["here"])
     assert owner.delete(f"/api/devices/{other['id']}").status_code == 200
     assert phone.get("/api/jobs").status_code == 401
+
+
+def test_a_deed_that_cannot_be_noted_spoils_nothing(app: Flask, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The store is busy just after a save: the save stands, and is answered as one."""
+    fitter = joined(app, "Bor Tarn")
+
+    def busy(*_: object) -> None:
+        raise StorageFault(LOCKED)
+
+    monkeypatch.setattr(stores_of(app).people, "note", busy)
+    made = fitter.post("/api/jobs", json={"title": "Milk float", "design": None})
+    assert made.status_code == 201
+    assert fitter.get(f"/api/jobs/{(made.json or {})['id']}").status_code == 200
