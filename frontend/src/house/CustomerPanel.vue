@@ -47,7 +47,14 @@ async function erase(): Promise<void> {
     <form v-if="erasing" class="row" @submit.prevent="erase">
       <label for="customer-again">The name once more</label>
       <InputText id="customer-again" v-model="again" size="small" maxlength="120" autocomplete="off" />
-      <Button type="submit" label="Erase for good" size="small" severity="danger" :disabled="!again.trim()" />
+      <Button
+        type="submit"
+        label="Erase for good"
+        size="small"
+        severity="secondary"
+        variant="outlined"
+        :disabled="!again.trim()"
+      />
       <button type="button" class="link" @click="erasing = false">Keep it</button>
     </form>
     <p v-if="erasing" class="caution">

@@ -7,10 +7,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, field_validator
 
 from olvask.core.model.base import Described, choice, choices_of
 from olvask.core.model.design import Choices, Design
@@ -39,7 +40,15 @@ class Units(Described):
         default="reader",
         help="On papers, as the reader's device has them means a point.",
     )
-    currency: str = Field("€", title="Currency", min_length=1, max_length=4, pattern=r"^[^\d\s.,;<>&=+@-]+$")
+    currency: str = Field("€", title="Currency", min_length=1, max_length=4)
+
+    @field_validator("currency")
+    @classmethod
+    def _a_sign(cls, value: str) -> str:
+        """Nothing that reads as part of a number or of markup."""
+        if re.search(r"[\d\s.,;<>&=+@-]", value):
+            raise ValueError("a currency is a sign or letters, such as € or CHF")
+        return value
 
 
 class House(Described):
