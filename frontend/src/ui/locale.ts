@@ -19,10 +19,14 @@ export function entered(value: number, mark = DECIMAL): string {
   return /^-?[1-9]\d{0,2}\.\d{3}$/.test(text) ? text : text.replace('.', mark)
 }
 
+/** What stands so on a device, or is keyed into it: in the reader's decimals, in no other units. */
+export function asThere(text: string, mark = DECIMAL): string {
+  return mark === '.' ? text : text.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
+}
+
 /** A sentence with its numbers; clauses and tables of standards (B.52.3) keep their points. */
 export function said(text: string, mark = DECIMAL): string {
-  const turned = TURNED ? inUnits(text) : text
-  return mark === '.' ? turned : turned.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
+  return asThere(TURNED ? inUnits(text) : text, mark)
 }
 
 const WORDS = new Set([
@@ -48,9 +52,11 @@ function turned(value: unknown, mark: string): unknown {
   if (Array.isArray(value)) return value.map((item) => turned(item, mark))
   if (value === null || typeof value !== 'object') return value
   const judged = 'level' in value // a finding; a job's title is its owner's
+  const menu = 'was' in value || 'line' in value // a line of a device's menu: its label is the device's own
   return Object.fromEntries(
     Object.entries(value).map(([key, item]) => {
       if (KEPT.has(key)) return [key, item as unknown]
+      if (menu && key === 'label') return [key, item as unknown]
       if (typeof item === 'string')
         return [key, WORDS.has(key) || (judged && key === 'title') ? said(item, mark) : item]
       return [key, turned(item, mark)]

@@ -31,3 +31,8 @@ describe('numbers by the reader', () => {
     })
   })
 })
+
+it("a line of a device's menu keeps its label, whatever the house reads", () => {
+  const answer = { lines: [{ was: '0 °C', label: 'Stop at 4.5 m', why: '4.5 m' }] }
+  expect(localised(answer, ',').lines[0]).toEqual({ was: '0 °C', label: 'Stop at 4.5 m', why: '4,5 m' })
+})

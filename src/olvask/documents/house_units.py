@@ -4,6 +4,7 @@ The screens do the same in `frontend/src/ui/units.ts`; `tests/data/units.json` h
 
 - `in_units`: a sentence.
 - `data_in_units`: every sentence of a document's data.
+- `Verbatim`: what is not turned: labels of a device's menu, what is keyed into it and read back.
 - `svg_in_units`: every word of a drawing.
 """
 
@@ -18,6 +19,10 @@ from olvask.core.model.house import Units
 
 NUMBER = r"[-−]?\d+(?:\.\d+)?"
 CHAIN = rf"(?<![\w.,/])({NUMBER}(?:(?:\s?(?:to|and|or|–|…|±)\s?){NUMBER})*)(\s?)"  # "20 to 105 °C" is two numbers
+
+
+class Verbatim(str):
+    """What stands so on a device, or was read off it: in no other units, whatever the house reads."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +114,8 @@ def data_in_units(data: Any, units: Units) -> Any:
         data: as a template reads it.
         units: of the house.
     """
+    if isinstance(data, Verbatim):
+        return data
     if isinstance(data, str):
         return in_units(data, units)
     if isinstance(data, dict):

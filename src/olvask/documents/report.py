@@ -21,6 +21,7 @@ from olvask.core.stages.build.bill import Part, bill_of
 from olvask.core.stages.build.progress import Left, StepState
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.diagram.svg import schematic_svg
+from olvask.documents.house_units import Verbatim
 from olvask.documents.sheet import CAUTIONS
 from olvask.documents.signs import signs_of
 from olvask.documents.test_record import WORDS
@@ -101,9 +102,9 @@ def report_pdf(
             "parts": [{"what": part.what, "detail": part.detail, "count": _count(part)} for part in bill.parts],
             "keyed": [
                 {
-                    "line": row.line,
-                    "value": row.value,
-                    "seen": row.seen or "not read back",
+                    "line": Verbatim(row.line),
+                    "value": Verbatim(row.value),
+                    "seen": Verbatim(row.seen or "not read back"),
                     "by": row.by,
                     "at": row.at[:16],
                 }

@@ -9,6 +9,7 @@ from olvask.core.model import Design
 from olvask.core.model.design import Keyed
 from olvask.core.model.house import House
 from olvask.core.stages.settings.sheet import Sheet, SheetLine, sheet_of
+from olvask.documents.house_units import Verbatim
 from olvask.documents.sheet import SheetHead
 from olvask.documents.typeset import NO_HOUSE, typeset
 
@@ -60,8 +61,8 @@ def _told(sheet: Sheet, keyed: Sequence[Keyed]) -> dict[str, object]:
         "enter": sheet.enter,
         "save": sheet.save,
         "lines": [_line(at, line, done.get(line.key)) for at, line in enumerate(sheet.lines, start=1)],
-        "leave": [[item.label, item.value, item.why] for item in sheet.leave],
-        "absent": [[item.label, item.why] for item in sheet.absent],
+        "leave": [[Verbatim(item.label), Verbatim(item.value), item.why] for item in sheet.leave],
+        "absent": [[Verbatim(item.label), item.why] for item in sheet.absent],
         "misses": list(sheet.misses),
         "reset": list(sheet.reset_loses),
         "remote": sheet.remote_keeps,
@@ -73,12 +74,12 @@ def _line(number: int, line: SheetLine, done: Keyed | None) -> dict[str, object]
     why = " · ".join((line.why, *line.hints)) if line.why else " · ".join(line.hints)
     return {
         "number": number,
-        "label": line.label,
-        "value": line.value,
-        "was": was,
+        "label": Verbatim(line.label),
+        "value": Verbatim(line.value),
+        "was": Verbatim(was),
         "why": why,
         "reads": line.do == "key" and line.last,
         "keyed": done is not None and done.keyed,
-        "seen": done.seen if done is not None else "",
+        "seen": Verbatim(done.seen if done is not None else ""),
         "by": " ".join(part for part in (done.by, done.at[:10]) if part) if done is not None else "",
     }

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Sheet } from '../../api/types'
 import { useJob } from '../../job/store'
 import TickField from '../../ui/TickField.vue'
-import { said } from '../../ui/locale'
+import { asThere, said } from '../../ui/locale'
 import { initials, useKeyed } from './keyed'
 import SheetRow from './SheetRow.vue'
 
@@ -51,7 +51,7 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
       <dl>
         <div v-for="item in sheet.leave" :key="item.line">
           <dt>{{ item.label }}</dt>
-          <dd>{{ said(item.value) }}</dd>
+          <dd>{{ asThere(item.value) }}</dd>
           <dd class="muted">{{ item.why }}</dd>
         </div>
       </dl>
@@ -61,7 +61,7 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
       <dl>
         <div v-for="item in sheet.absent" :key="item.line">
           <dt>{{ item.label }}</dt>
-          <dd>{{ said(item.value) }}</dd>
+          <dd>{{ asThere(item.value) }}</dd>
           <dd class="muted">{{ item.why }}</dd>
         </div>
       </dl>

@@ -7,13 +7,11 @@ import { useDerived } from '../../api/derived'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
 import { fieldAt } from '../../ui/fields'
-import { said } from '../../ui/locale'
+import { fixed, said } from '../../ui/locale'
 import NumberField from '../../ui/NumberField.vue'
 import SelectField from '../../ui/SelectField.vue'
 import TickField from '../../ui/TickField.vue'
 import ShuntDrawing from './ShuntDrawing.vue'
-import { inHouse } from '../../ui/format'
-import { unitSaid } from '../../ui/units'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived('monitor', (body, signal) =>
@@ -88,9 +86,7 @@ const title = computed(() => fieldAt(job.design, 'monitor.bypassed_by').label)
         <tbody>
           <tr v-for="item in data.values" :key="item.label">
             <th>{{ item.label }}</th>
-            <td class="num">
-              {{ inHouse(item.value, item.unit, 2).replace(/[.,]?0+$/, '') }} {{ unitSaid(item.unit) }}
-            </td>
+            <td class="num">{{ fixed(item.value, 2).replace(/[.,]?0+$/, '') }} {{ item.unit }}</td>
             <td class="muted">{{ item.why }}</td>
           </tr>
           <tr>

@@ -2,7 +2,7 @@
 /** One line of the sheet: label, value large, what it was, why; two ticks, and what the unit shows instead. */
 import { computed, ref, useId } from 'vue'
 import type { SheetLine } from '../../api/types'
-import { said } from '../../ui/locale'
+import { asThere, said } from '../../ui/locale'
 import { sameValue, useKeyed } from './keyed'
 
 const props = defineProps<{ line: SheetLine; number: number; open: boolean }>()
@@ -41,8 +41,8 @@ function typed(event: Event): void {
   <li class="row" :class="{ open, wrong, stale, done: line.do !== 'key' }" :data-line="line.key">
     <span class="number" aria-hidden="true">{{ number }}</span>
     <span class="label">{{ line.label }}</span>
-    <span class="value">{{ said(line.value) }}</span>
-    <span class="was">{{ line.was && line.was !== 'not known' ? `was ${said(line.was)}` : '' }}</span>
+    <span class="value">{{ asThere(line.value) }}</span>
+    <span class="was">{{ line.was && line.was !== 'not known' ? `was ${asThere(line.was)}` : '' }}</span>
     <button
       type="button"
       class="box"
@@ -73,7 +73,7 @@ function typed(event: Event): void {
       >
       <span v-for="hint in line.hints" :key="hint"> · {{ hint }}</span>
       <span v-if="line.consequence" class="caution"> ▲ {{ said(line.consequence) }}</span>
-      <span v-if="stale" class="caution"> ▲ keyed to {{ said(done?.value ?? '') }} before</span>
+      <span v-if="stale" class="caution"> ▲ keyed to {{ asThere(done?.value ?? '') }} before</span>
       <span v-if="signed" class="signed"> · {{ signed }}</span>
       <button
         v-if="line.do === 'key' && line.last && !typing && (open || done?.keyed)"
@@ -91,10 +91,10 @@ function typed(event: Event): void {
           type="text"
           autocomplete="off"
           :aria-invalid="wrong"
-          :placeholder="said(line.value)"
+          :placeholder="asThere(line.value)"
           @input="keep"
           @change="typed"
-        /><b v-if="wrong" class="stop">■ not {{ said(line.value) }}</b></label
+        /><b v-if="wrong" class="stop">■ not {{ asThere(line.value) }}</b></label
       >
     </div>
   </li>
