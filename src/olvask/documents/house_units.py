@@ -92,9 +92,13 @@ def in_units(text: str, units: Units) -> str:
         text = re.sub(CHAIN + f"(?:{turn.unit})", lambda found, turn=turn: _turned(found, turn), text)  # type: ignore[misc]  # the default binds the turn
     if units.currency != "€":
         text = text.replace("€", units.currency)
-    if units.decimal == "comma":
-        text = re.sub(r"(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)", r"\1,\2", text)
-    return text
+    return _decimals(text, units)
+
+
+def _decimals(text: str, units: Units) -> str:
+    if units.decimal != "comma":
+        return text
+    return re.sub(r"(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)", r"\1,\2", text)
 
 
 def _turned(found: re.Match[str], turn: Turn) -> str:
@@ -115,7 +119,7 @@ def data_in_units(data: Any, units: Units) -> Any:
         units: of the house.
     """
     if isinstance(data, Verbatim):
-        return data
+        return _decimals(data, units)
     if isinstance(data, str):
         return in_units(data, units)
     if isinstance(data, dict):
