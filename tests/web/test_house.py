@@ -84,6 +84,11 @@ def printed(client: FlaskClient, address: str) -> str:
 @pytest.mark.parametrize("job", range(1, 6))
 def test_every_paper_is_the_workshops_and_in_its_units(client: FlaskClient, job: int) -> None:
     """No figure of a demo job's papers is left in metres, degrees Celsius, newton metres or euros, none with a point."""
+    sheet = sent(client, "/api/settings/sheet", {"device": "", "design": asked(client, f"/api/jobs/{job}")["design"]})[
+        "sheet"
+    ]
+    rows = [*sheet["lines"], *sheet["leave"]] if sheet is not None else []
+    of_device = {row["value"].replace(".", ",") for row in rows if METRIC.search(row["value"])}
     in_si = {paper: printed(client, f"/api/jobs/{job}/{paper}") for paper in PAPERS}
     design = asked(client, f"/api/jobs/{job}")["design"]
     quoted = {"title": "Float", "options": [{"name": "one", "design": design}]}
@@ -91,6 +96,9 @@ def test_every_paper_is_the_workshops_and_in_its_units(client: FlaskClient, job:
     save(client, rules(units=YARDS))
     for paper in (*PAPERS, "quotes/1.pdf"):
         text = printed(client, f"/api/jobs/{job}/{paper}")
+        for kept in of_device if paper == "settings.pdf" else ():
+            assert kept in text, kept  # keyed as the device has it, in no other units
+            text = text.replace(kept, "")
         assert METRIC.findall(text) == [], paper
         assert POINT.findall(text) == [], paper
         if paper != "labels.pdf":
