@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-yard check-servers check-restores check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -159,6 +159,14 @@ check-postgres: $(STAMPS)/dev
 	pg_virtualenv env PYTHONPATH=. $(BIN)/pytest -n $(CORES) -p tests.on_postgres tests/store/test_jobs.py \
 	  tests/store/test_shelf_and_options.py tests/store/test_build_store.py tests/store/test_instruments_and_signatures.py \
 	  tests/store/test_device_logs.py tests/web -m "not file" --ignore tests/web/test_fuzz.py
+
+# Ten thousand jobs judged anew on one process, on two, on a dask cluster of two; a worker killed half-way.
+check-yard: $(STAMPS)/dev
+	OLVASK_YARD=10000 $(BIN)/pytest -s -q tests/work -k same_findings
+
+# Two servers over one store under sixteen clients, five minutes on a file and five on a PostgreSQL server of its own.
+check-servers: $(STAMPS)/dev
+	OLVASK_SERVERS_S=300 pg_virtualenv $(BIN)/pytest -s -q tests/store/test_two_servers.py
 
 # Signing in, and phones without signal: several browsers, a server that is killed and comes back.
 check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium

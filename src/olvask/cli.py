@@ -1,15 +1,19 @@
-"""The command line: demo, serve, rig, bench, assess, simulate, schema, openapi, fields, export, import, invite, backup, restore, check."""
+"""The command line: demo, serve, rig, bench, assess, simulate, schema, openapi, fields, export, import, invite, backup, restore, check, reassess."""
 
 from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from olvask import __version__
 from olvask.cli_bench import bench, rig
-from olvask.cli_serve import DEFAULT_PORT, database_option, demo, serve
+from olvask.cli_serve import DEFAULT_PORT, database_option, demo, scheduler_option, serve, spread_asked, workers_option
+
+if TYPE_CHECKING:
+    from olvask.work.yard import Told
 
 
 class Commands(click.Group):
@@ -176,6 +180,44 @@ def check(context: click.Context, database: Path | str) -> None:
     jobs = "" if count is None else f"{count} jobs, "
     click.echo(f"{database}: {jobs}" + (f"{found} things cannot be read" if found else "everything can be read"))
     context.exit(1 if found else 0)
+
+
+@main.command()
+@workers_option
+@scheduler_option
+@click.option(
+    "--vehicles", type=click.IntRange(0, 1000), default=0, help="Drive each as many, within tolerances, instead."
+)
+@database_option
+def reassess(workers: int, scheduler: str, vehicles: int, database: Path | str) -> None:
+    """Judge every job anew and say what changed since it was saved; on worker processes, or a scheduler's workers."""
+    from olvask.store import Stores
+    from olvask.work import yard
+    from olvask.work.spread import NoScheduler, OtherOlvask
+
+    spread, stores = spread_asked(workers, scheduler), Stores.open(database)
+    try:
+        work = yard.sweep(stores, spread, vehicles) if vehicles else yard.reassess(stores, spread)
+        for told in work:
+            if told.job_id:
+                click.echo(_told(told))
+            click.echo(f"\r{told.done:4.0%}", nl=False, err=True)
+    except (NoScheduler, OtherOlvask) as error:
+        raise click.ClickException(str(error)) from None
+    finally:
+        click.echo(err=True)
+        stores.database.close()
+
+
+def _told(told: Told) -> str:
+    """One job's line."""
+    named = f"job {told.job_id}, {told.heading.title}: "
+    if told.unreadable:
+        return f"{named}{told.unreadable}"
+    if told.shares is not None:
+        shares = told.shares
+        return f"{named}{shares.any:.0%} at fault: {shares.start:.0%} do not start, {shares.hunt:.0%} hunt, {shares.drain:.0%} drain"
+    return named + "; ".join(f"{line[:1]} {line[1:]}" for line in told.changed.splitlines())
 
 
 @main.command()

@@ -21,6 +21,7 @@ import click
 
 if TYPE_CHECKING:
     from olvask.store import Stores
+    from olvask.work.spread import Spread
 
 DEFAULT_PORT = 8127
 OWN = ("127.0.0.1", "localhost", "::1")
@@ -62,6 +63,17 @@ port_option = click.option(
     "--port", type=click.IntRange(0, 65535), default=DEFAULT_PORT, show_default=True, help="0 takes a free one."
 )
 
+workers_option = click.option(
+    "--workers",
+    type=click.IntRange(0, 64),
+    default=0,
+    show_default=True,
+    help="Processes for work over the whole yard.",
+)
+scheduler_option = click.option(
+    "--scheduler", default="", help="A dask scheduler for it instead, such as tcp://yard.example:8786."
+)
+
 
 @dataclass(frozen=True, slots=True)
 class Listening:
@@ -74,6 +86,8 @@ class Listening:
     key: Path | None = None
     behind_proxy: bool = False
     nightly: Path | None = None
+    workers: int = 0
+    scheduler: str = ""
 
     @property
     def asks(self) -> bool:
@@ -98,11 +112,14 @@ def listening_options(command: Callable[..., None]) -> Callable[..., None]:
         key: Path | None,
         behind_proxy: bool,
         nightly: Path | None,
+        workers: int,
+        scheduler: str,
         **more: object,
     ) -> None:
         if (certificate is None) != (key is None):
             raise click.UsageError("--certificate and --key go together")
-        command(listening=Listening(host, port, names, certificate, key, behind_proxy, nightly), **more)
+        listening = Listening(host, port, names, certificate, key, behind_proxy, nightly, workers, scheduler)
+        command(listening=listening, **more)
 
     file = click.Path(exists=True, dir_okay=False, path_type=Path)
     folder = click.Path(file_okay=False, path_type=Path)
@@ -112,6 +129,8 @@ def listening_options(command: Callable[..., None]) -> Callable[..., None]:
         click.option("--key", type=file, help="Key of the certificate, PEM."),
         click.option("--certificate", type=file, help="Certificate to encrypt with, PEM."),
         click.option("--name", "names", multiple=True, help="A name it is reached by; may be given again."),
+        scheduler_option,
+        workers_option,
         port_option,
         host_option,
     ):
@@ -128,7 +147,9 @@ def _serve(database: Path | str, listening: Listening, with_demo: bool, with_his
     if listening.nightly is not None and not isinstance(database, Path):
         raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
     host, port = listening.host, listening.port
-    app = create_app(Config(database, _served_names(host) | frozenset(listening.names), sign_in=listening.asks))
+    names = _served_names(host) | frozenset(listening.names)
+    spread = spread_asked(listening.workers, listening.scheduler)
+    app = create_app(Config(database, names, sign_in=listening.asks, spread=spread))
     if with_demo:
         seed(app.extensions["olvask.stores"])
     if with_history:
@@ -157,7 +178,7 @@ def _serve(database: Path | str, listening: Listening, with_demo: bool, with_his
     if listening.asks:
         _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
     stores = app.extensions["olvask.stores"]
-    threading.Thread(target=_keep_cards, args=(stores,), daemon=True).start()
+    threading.Thread(target=_keep_cards, args=(stores, spread), daemon=True).start()
     if listening.nightly is not None and isinstance(database, Path):
         threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()
     signal.signal(signal.SIGTERM, _stop)
@@ -244,18 +265,39 @@ def _keep_backups(database: Path, folder: Path) -> None:
         time.sleep(600)
 
 
-def _keep_cards(stores: Stores) -> None:
-    """Work out, a few at a time, the rows of the yard that another Olvask made."""
+def _keep_cards(stores: Stores, spread: Spread) -> None:
+    """Work out, a few at a time, the rows of the yard that another Olvask made; by workers where there are any."""
     from olvask.store.faults import StorageFault
+    from olvask.work.spread import Here, NoScheduler, OtherOlvask
+    from olvask.work.yard import FEW, reassess
 
-    while True:
-        try:
-            if not stores.jobs.refresh(20):
-                return
-        except StorageFault as fault:
-            logging.getLogger("olvask").warning("cards: %s", fault)
-            return
-        time.sleep(0.05)  # requests first
+    try:
+        outdated = [] if isinstance(spread, Here) else stores.jobs.cards.outdated()
+        if len(outdated) >= FEW:
+            for _ in reassess(stores, spread, outdated):
+                pass
+        while stores.jobs.refresh(20):
+            time.sleep(0.05)  # requests first
+    except (StorageFault, NoScheduler, OtherOlvask) as fault:
+        logging.getLogger("olvask").warning("cards: %s", fault)
+
+
+def spread_asked(workers: int, scheduler: str) -> Spread:
+    """Where work over the yard is to be done.
+
+    Args:
+        workers: processes of this machine.
+        scheduler: address of a dask scheduler; empty for none.
+
+    Raises:
+        ClickException: it cannot be used.
+    """
+    from olvask.work.spread import NoScheduler, spread_of
+
+    try:
+        return spread_of(workers, scheduler)
+    except NoScheduler as error:
+        raise click.ClickException(str(error)) from None
 
 
 @click.command()

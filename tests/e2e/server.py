@@ -36,7 +36,7 @@ FLAGS = [
 class Server:
     """`olvask demo` or `olvask serve` on a free port; `kill` ends it the hard way and `start` brings it back."""
 
-    def __init__(self, database: Path, command: str = "demo", history: bool = False) -> None:
+    def __init__(self, database: Path | str, command: str = "demo", history: bool = False) -> None:
         self.database, self.command, self.port = database, command, 0
         self.more = ["--bare"] if command == "demo" and not history else []
         self.process: subprocess.Popen[str] | None = None

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
+from sqlalchemy import text
 
 
 def lines(client: FlaskClient, what: str, key: str) -> list[dict[str, Any]]:
@@ -58,3 +59,37 @@ def test_what_is_asked_for_has_to_be_said(client: FlaskClient) -> None:
         answer = client.post("/api/recall", json=body)
         assert answer.status_code == 422
         assert answer.get_json()["errors"][0]["field"] in ("Which", "What")
+
+
+def test_what_the_whole_yard_is_asked(client: FlaskClient) -> None:
+    """Judged anew, nothing is otherwise than when it was saved; within tolerances, those at fault are told with shares."""
+    answer = client.post("/api/yard/work", json={"work": "judge"})
+    found = [json.loads(line) for line in answer.get_data(as_text=True).splitlines()]
+    assert found[-1]["done"] == 1.0
+    assert [line for line in found if line["job"]] == []
+    answer = client.post("/api/yard/work", json={"work": "tolerance", "vehicles": 20})
+    found = [json.loads(line) for line in answer.get_data(as_text=True).splitlines()]
+    for line in found:
+        if line["job"]:
+            shares = line["shares"]
+            assert 0 < shares["any"] <= 1
+            assert shares["any"] >= max(shares["start"], shares["hunt"], shares["drain"])
+    assert client.post("/api/yard/work", json={"work": "tolerance", "vehicles": 0}).status_code == 422
+
+
+def test_what_is_judged_otherwise_is_found_in_the_yard(client: FlaskClient) -> None:
+    """A job whose kept findings are not those of today's rules stands under “judged otherwise since saved” until it is saved."""
+    stores = client.application.extensions["olvask.stores"]
+    with stores.database.writing() as session:
+        session.execute(
+            text("UPDATE card SET rules = 'older', findings = :f WHERE job_id = 5"), {"f": "gone\tGone rule"}
+        )
+    asked = {"stands": "changed"}
+    client.get("/api/jobs")  # rows seen are brought up to date
+    (job,) = client.get("/api/jobs", query_string=asked).get_json()["jobs"]
+    assert job["id"] == 5
+    assert "−Gone rule" in job["changed"]
+    stored = client.get("/api/jobs/5").get_json()
+    body = {key: stored[key] for key in ("title", "code", "customer", "design")} | {"based_on": stored["version"]}
+    assert client.put("/api/jobs/5", json=body).status_code == 200
+    assert client.get("/api/jobs", query_string=asked).get_json()["total"] == 0

@@ -344,6 +344,8 @@ export const FIELDS: Record<string, Field> = {
   "signing.accepted": {"label": "Accepted"},
   "recall.what": {"label": "What", "choices": [{"value": "unit", "label": "unit"}, {"value": "battery", "label": "battery"}, {"value": "cable", "label": "cable size"}, {"value": "device", "label": "device"}, {"value": "monitor", "label": "battery monitor"}]},
   "recall.key": {"label": "Which"},
+  "yard_work.work": {"label": "Work over the yard", "choices": [{"value": "judge", "label": "every job judged anew"}, {"value": "tolerance", "label": "every job within tolerances"}]},
+  "yard_work.vehicles": {"label": "Vehicles of each job", "unit": "vehicles", "step": 1.0},
   "log.encoding": {"label": "Characters", "choices": [{"value": "utf-8", "label": "UTF-8"}, {"value": "utf-16", "label": "UTF-16"}, {"value": "latin-1", "label": "Western European"}]},
   "log.delimiter": {"label": "Columns parted by", "choices": [{"value": ",", "label": "comma"}, {"value": ";", "label": "semicolon"}, {"value": "\t", "label": "tab"}, {"value": "|", "label": "bar"}]},
   "log.decimal": {"label": "Decimals", "choices": [{"value": ".", "label": "point"}, {"value": ",", "label": "comma"}]},

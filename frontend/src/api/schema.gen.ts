@@ -61,7 +61,7 @@ export interface paths {
             parameters: {
                 query?: {
                     sought?: string;
-                    stands?: "" | "stop" | "caution" | "clear" | "spoilt" | "service" | "archived" | "template";
+                    stands?: "" | "stop" | "caution" | "clear" | "spoilt" | "service" | "archived" | "template" | "changed";
                     order?: "saved" | "title" | "code" | "stops" | "service";
                     begin?: number;
                     rows?: number;
@@ -1621,6 +1621,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CodeLooked"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/yard/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every job judged anew or driven within tolerances, as lines of JSON; hanging up ends the work. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["YardWorkIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/x-ndjson": components["schemas"]["YardWorkLine"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -6364,6 +6413,20 @@ export interface components {
             };
         };
         /**
+         * AtFault
+         * @description Of many vehicles of one job, the shares at fault, 0 to 1.
+         */
+        AtFault: {
+            /** Start */
+            start: number;
+            /** Hunt */
+            hunt: number;
+            /** Drain */
+            drain: number;
+            /** Any */
+            any: number;
+        };
+        /**
          * Audit
          * @description Every source alone, and all together.
          */
@@ -9267,6 +9330,12 @@ export interface components {
              */
             next_action: string;
             /**
+             * Changed
+             * @description what other rules find otherwise since it was saved: + or −, then the title
+             * @default []
+             */
+            changed: string[];
+            /**
              * Spoilt
              * @description why the job cannot be read or judged; empty where it can
              * @default
@@ -11530,6 +11599,12 @@ export interface components {
             /** Done */
             done: number;
             /**
+             * Trouble
+             * @description why it cannot go on; empty where it can
+             * @default
+             */
+            trouble: string;
+            /**
              * Job
              * @default null
              */
@@ -11545,17 +11620,17 @@ export interface components {
              */
             code: string;
             /**
+             * Unreadable
+             * @default false
+             */
+            unreadable: boolean;
+            /**
              * Where
              * @default []
              */
             where: components["schemas"]["Holds"][];
             /** @default null */
             changed: components["schemas"]["Recalled"] | null;
-            /**
-             * Unreadable
-             * @default false
-             */
-            unreadable: boolean;
         };
         /**
          * Recalled
@@ -14372,6 +14447,69 @@ export interface components {
             total: number;
             /** Jobs */
             jobs: components["schemas"]["JobCard"][];
+        };
+        /**
+         * YardWorkIn
+         * @description What is to be done over the whole yard.
+         */
+        YardWorkIn: {
+            /**
+             * Work over the yard
+             * @enum {string}
+             */
+            work: "judge" | "tolerance";
+            /**
+             * Vehicles of each job
+             * @default 100
+             * @example 100
+             */
+            vehicles: number;
+        };
+        /**
+         * YardWorkLine
+         * @description How far it is, and a job that is not as it was when it was saved, or at fault within tolerances.
+         */
+        YardWorkLine: {
+            /** Done */
+            done: number;
+            /**
+             * Trouble
+             * @description why it cannot go on; empty where it can
+             * @default
+             */
+            trouble: string;
+            /**
+             * Job
+             * @default null
+             */
+            job: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * Unreadable
+             * @default false
+             */
+            unreadable: boolean;
+            /**
+             * Come
+             * @default []
+             */
+            come: string[];
+            /**
+             * Go
+             * @default []
+             */
+            go: string[];
+            /** @default null */
+            shares: components["schemas"]["AtFault"] | null;
         };
     };
     responses: never;

@@ -1,54 +1,28 @@
 <script setup lang="ts">
 /** Recall: which jobs of the whole yard hold a thing, and what would change with the shelf's unit as it is now. */
-import { onBeforeUnmount, ref } from 'vue'
+import { ref } from 'vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 import Select from '../ui/prime/select'
-import { told } from '../api/stream'
-import { Refused } from '../api/client'
 import { fieldOf } from '../ui/fields'
 import WorkProgress from '../ui/WorkProgress.vue'
+import { useYardWork, type YardLine } from '../yard/yardWork'
 
-interface Line {
-  done: number
-  job: number | null
-  title: string
-  code: string
+interface Line extends YardLine {
   where: { path: string; words: string }[]
   changed: { differs: boolean; come: string[]; go: string[] } | null
-  unreadable: boolean
 }
-const MOST = 200
 const what = ref('unit')
 const key = ref('')
-const found = ref<Line[]>([])
-const done = ref(1)
 const searched = ref('')
-const trouble = ref('')
-let stop: AbortController | null = null
+const { found, done, trouble, run, stop } = useYardWork<Line>('/api/recall')
 const field = fieldOf('recall.what')
 
 async function search(): Promise<void> {
   if (key.value.trim() === '') return
-  stop?.abort()
-  const mine = new AbortController()
-  stop = mine
-  found.value = []
-  trouble.value = ''
-  done.value = 0
   searched.value = key.value.trim()
-  try {
-    for await (const line of told<Line>('/api/recall', { what: what.value, key: searched.value }, mine.signal)) {
-      done.value = line.done
-      if (line.job !== null && found.value.length < MOST) found.value = [...found.value, line]
-    }
-  } catch (error) {
-    if (!mine.signal.aborted)
-      trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; search again.'
-  }
-  if (stop === mine) done.value = 1
+  await run({ what: what.value, key: searched.value })
 }
-onBeforeUnmount(() => stop?.abort())
 </script>
 
 <template>
@@ -71,7 +45,7 @@ onBeforeUnmount(() => stop?.abort())
         data-recall-key
       />
       <Button type="submit" label="Search the yard" size="small" severity="secondary" variant="outlined" data-recall />
-      <WorkProgress v-if="done < 1" :done="done" what="Yard" @stop="stop?.abort()" />
+      <WorkProgress v-if="done < 1" :done="done" what="Yard" @stop="stop" />
     </form>
     <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
     <ul v-if="found.length">

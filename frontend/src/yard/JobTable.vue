@@ -55,6 +55,9 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
         </td>
         <td>
           <b>{{ job.next_stage }}:</b> {{ job.next_action }}
+          <small v-for="line in job.changed" :key="line" class="caution" data-changed
+            >▲ {{ line.startsWith('+') ? 'new since saved' : 'gone since saved' }}: {{ line.slice(1) }}</small
+          >
           <small v-if="job.service_due" :class="{ caution: due(job.service_due) }" data-service-due
             >{{ due(job.service_due) ? '▲ ' : '' }}service {{ date(new Date(`${job.service_due}T12:00`)) }}</small
           >

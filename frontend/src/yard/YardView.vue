@@ -10,13 +10,16 @@ import InputText from '../ui/prime/inputtext'
 import Select from '../ui/prime/select'
 import JobTable from './JobTable.vue'
 import NewJob from './NewJob.vue'
+import YardWork from './YardWork.vue'
 
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
 const ROWS = 50
 const typed = ref('')
 const sought = refDebounced(typed, 150)
-const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt' | 'service' | 'template' | 'archived'>('all')
+const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt' | 'service' | 'changed' | 'template' | 'archived'>(
+  'all',
+)
 const order = useStorage<'saved' | 'title' | 'code' | 'stops' | 'service'>('olvask.yard.order', 'saved')
 const begin = ref(0)
 const STANDS = [
@@ -26,6 +29,7 @@ const STANDS = [
   { value: 'clear', label: '✓ clear' },
   { value: 'spoilt', label: 'not readable' },
   { value: 'service', label: 'with a next service' },
+  { value: 'changed', label: 'judged otherwise since saved' },
   { value: 'template', label: 'templates' },
   { value: 'archived', label: 'archived' },
 ]
@@ -139,6 +143,7 @@ const aside = computed(() => {
           />
         </nav>
       </section>
+      <YardWork />
       <p class="duty muted">Olvask is an aid to a competent person. Local code and the makers' instructions rule.</p>
     </main>
   </div>

@@ -1,6 +1,7 @@
 """What the yard shows of each job: worked out when it is saved and kept, so that a yard of thousands opens at once.
 
-- `Card`, `card_of`: the verdicts of one design in a row.
+- `Card`, `card_of`, `card_of_document`: the verdicts of one design in a row.
+- `differing`: what came and went between two lists of findings.
 - `RULES`: which rules a card was worked out by; another Olvask works it out anew.
 - `Heading`: what a job is called.
 - `sought_by`: what a job is found by.
@@ -18,12 +19,16 @@ from importlib.resources import files
 from importlib.resources.abc import Traversable
 from typing import Literal
 
+from pydantic import ValidationError
+
 from olvask.core.assess import Assessment, assess
 from olvask.core.findings.finding import STAGES, Stage
 from olvask.core.model import Design
+from olvask.core.model.entry_errors import EntryError, entry_errors
 
 MOST_ROWS = 200  # of one page
-Stands = Literal["", "stop", "caution", "clear", "spoilt", "service", "archived", "template"]
+UNKNOWN = "?"  # findings of a card made before they were kept
+Stands = Literal["", "stop", "caution", "clear", "spoilt", "service", "archived", "template", "changed"]
 Order = Literal["saved", "title", "code", "stops", "service"]
 
 
@@ -42,6 +47,8 @@ class Card:
     next_action: str = ""
     spoilt: str = ""  # why it cannot be read or judged; empty where it can
     line: str = ""  # volts along the line at hot idle: start battery, input, output, auxiliary battery
+    findings: str = ""  # stops and cautions, a line each: identity, tab, title
+    changed: str = ""  # what other rules find otherwise since it was saved, a line each: + or −, title
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +139,48 @@ def card_of(design: Design) -> Card:
         next_stage=stage,
         next_action=action,
         line=_line(found),
+        findings="\n".join(f"{item.id}\t{item.title}" for item in found.findings if item.level != "note"),
     )
+
+
+def card_of_document(document: str) -> Card:
+    """Judge what is stored; what cannot be read says so.
+
+    Args:
+        document: a design as JSON.
+    """
+    try:
+        design = Design.model_validate_json(document)
+    except ValidationError as error:
+        return unreadable(tuple(entry_errors(error, Design)))
+    return card_of(design)
+
+
+def unreadable(why: tuple[EntryError, ...]) -> Card:
+    """The row of what is no design.
+
+    Args:
+        why: what is wrong with it; at least one.
+    """
+    more = f", and {len(why) - 1} more" if len(why) > 1 else ""
+    return Card(spoilt=f"What is stored cannot be read: {why[0].field} {why[0].message}{more}."[:400])
+
+
+def differing(before: str, after: str) -> str:
+    """What came and went, a line each: + or −, then its title.
+
+    Args:
+        before: findings of a card, as it keeps them.
+        after: the same of a later one.
+    """
+    old, new = _by_identity(before), _by_identity(after)
+    came = [f"+{title}" for key, title in new.items() if key not in old]
+    went = [f"−{title}" for key, title in old.items() if key not in new]
+    return "\n".join(came + went)
+
+
+def _by_identity(findings: str) -> dict[str, str]:
+    return {key: title for key, _, title in (line.partition("\t") for line in findings.splitlines())}
 
 
 def _line(found: Assessment) -> str:

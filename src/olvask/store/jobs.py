@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, fields
+from dataclasses import dataclass, fields
 from datetime import UTC, datetime
 from typing import Any, Literal
 
@@ -13,7 +13,8 @@ from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
-from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules, sought_by
+from olvask.store.carding import CHANGED, CardStore, card_row
+from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules
 from olvask.store.engine import Database
 from olvask.store.schema import CardRow, JobRow, RevisionRow
 
@@ -85,6 +86,7 @@ class JobStore:
         """Use `database`; `now` gives the time in UTC, without zone."""
         self._database = database
         self._now = now
+        self.cards = CardStore(database)
 
     def page(self, wanted: Wanted = WHOLE) -> Page:
         """A part of the yard: searched, filtered, sorted and paged by the database, cards as they were kept.
@@ -97,7 +99,7 @@ class JobStore:
         total, rows = self._rows(wanted)
         stale = [row.id for row, card, size in rows if _stale(row, card, size)]
         if stale:
-            self._recard(stale)
+            self.cards.refresh(stale)
             total, rows = self._rows(wanted)
         return Page(total, tuple(_carded(row, card) for row, card, _ in rows))
 
@@ -116,26 +118,9 @@ class JobStore:
         Args:
             most: how many at once.
         """
-        outdated = CardRow.job_id.is_(None) | (CardRow.rules != rules()) | (CardRow.version != JobRow.version)
-        with self._database.reading() as session:
-            query = select(JobRow.id).outerjoin(CardRow, CardRow.job_id == JobRow.id).where(outdated)
-            found = list(session.scalars(query.order_by(JobRow.saved_at.desc())))
-        self._recard(found[:most])
+        found = self.cards.outdated()
+        self.cards.refresh(found[:most])
         return max(0, len(found) - most)
-
-    def _recard(self, ids: list[int]) -> None:
-        """Work out the cards of some jobs; judging is done before the write lock is taken."""
-        with self._database.reading() as session:
-            query = (
-                select(RevisionRow)
-                .join(JobRow, (JobRow.id == RevisionRow.job_id) & (JobRow.version == RevisionRow.version))
-                .where(JobRow.id.in_(ids))
-            )
-            judged = [_recarded(row) for row in session.scalars(query)]
-        with self._database.writing() as session:
-            for card in judged:
-                if session.get(JobRow, card.job_id) is not None:
-                    session.merge(card)
 
     def used(self, by: Literal["unit_id", "battery", "alternator"]) -> dict[str, int]:
         """How many jobs hold each unit, battery or alternator.
@@ -164,7 +149,7 @@ class JobStore:
             with self._database.reading() as session:
                 return _job(self._revision(session, job_id, version))
         except UnreadableJob:
-            self._recard([job_id])  # its row in the yard says so from now on
+            self.cards.refresh([job_id])  # its row in the yard says so from now on
             raise
 
     def revisions(self, job_id: int) -> list[RevisionHead]:
@@ -206,7 +191,7 @@ class JobStore:
             session.flush()
             revision = _revision_row(row.id, 1, heading, now, design, by)
             session.add(revision)
-            session.merge(_card_row(row.id, 1, heading, card, len(revision.design)))
+            session.merge(card_row(row.id, 1, heading, card, len(revision.design)))
             return _job(revision)
 
     def save(self, job_id: int, based_on: int, heading: Heading, design: Design, by: str = "") -> Job:
@@ -242,7 +227,7 @@ class JobStore:
                 raise StaleSave(_job(self._revision(session, job_id, None)))
             revision = _revision_row(job_id, based_on + 1, heading, now, design, by)
             session.add(revision)
-            session.merge(_card_row(job_id, based_on + 1, heading, card, len(revision.design)))
+            session.merge(card_row(job_id, based_on + 1, heading, card, len(revision.design)))
             return _job(revision)
 
     def shelve(self, job_id: int, archived: bool, template: bool) -> None:
@@ -303,6 +288,8 @@ def _sought(wanted: Wanted) -> Select[JobRow, CardRow]:
         query = query.where(CardRow.stops == 0, CardRow.cautions == 0, CardRow.spoilt == "")
     elif wanted.stands == "spoilt":
         query = query.where(CardRow.spoilt != "")
+    elif wanted.stands == "changed":
+        query = query.where(CHANGED)
     elif wanted.stands == "template":
         query = query.where(JobRow.template)
     elif wanted.stands == "service":
@@ -319,24 +306,6 @@ def _carded(row: JobRow, card: CardRow | None) -> CardedJob:
 
 def _stale(job: JobRow, card: CardRow | None, size: int) -> bool:
     return card is None or card.version != job.version or card.rules != rules() or card.size != size
-
-
-def _judged(job: Job | SpoiltJob) -> Card:
-    if isinstance(job, Job):
-        return card_of(job.design)
-    first = job.why[0]
-    more = f", and {len(job.why) - 1} more" if len(job.why) > 1 else ""
-    return Card(spoilt=f"What is stored cannot be read: {first.field} {first.message}{more}."[:400])
-
-
-def _card_row(job_id: int, version: int, heading: Heading, card: Card, size: int) -> CardRow:
-    sought = sought_by(heading, card)
-    return CardRow(job_id=job_id, version=version, rules=rules(), size=size, sought=sought, **asdict(card))
-
-
-def _recarded(row: RevisionRow) -> CardRow:
-    found = _job_or_spoilt(row)
-    return _card_row(row.job_id, row.version, found.heading, _judged(found), len(row.design))
 
 
 def _card(row: CardRow | None) -> Card:

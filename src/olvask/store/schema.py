@@ -71,6 +71,9 @@ class CardRow(Base):
         String(400), default="", server_default=""
     )  # what a job is found by, small letters
     line: Mapped[str] = mapped_column(String(60), default="", server_default="")  # volts at hot idle, along the line
+    # Stops and cautions as they were found when the job was saved, and what other rules find otherwise.
+    findings: Mapped[str] = mapped_column(Text, default="?", server_default="?")
+    changed: Mapped[str] = mapped_column(Text, default="", server_default="")
 
 
 class RevisionRow(Base):

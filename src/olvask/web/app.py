@@ -19,6 +19,7 @@ from olvask.web.api import api, shelf_api
 from olvask.web.gate import Gate
 from olvask.web.reach import house_now
 from olvask.web.spec import finish
+from olvask.work.spread import Here, Spread
 
 BUILT = Path(__file__).parent / "app"
 PACKED = (("br", ".br"), ("gzip", ".gz"))  # the smaller first
@@ -34,11 +35,13 @@ class Config:
         database: SQLite file, or the address of a PostgreSQL database.
         hosts: host names served besides loopback.
         sign_in: whether everybody has to say who they are.
+        spread: where work over the whole yard is done.
     """
 
     database: Path | str
     hosts: frozenset[str] = field(default_factory=frozenset)
     sign_in: bool = False
+    spread: Spread = field(default_factory=Here)
 
 
 def create_app(config: Config) -> APIFlask:
@@ -53,6 +56,7 @@ def create_app(config: Config) -> APIFlask:
     app = bare_app()
     app.extensions["olvask.stores"] = Stores.open(config.database)
     app.extensions["olvask.gate"] = Gate()
+    app.extensions["olvask.spread"] = config.spread
     guard.install(app, config.hosts)
     signing_in.install(app, config.sign_in)
     app.add_url_rule("/", "page", _page)

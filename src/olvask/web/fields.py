@@ -15,7 +15,7 @@ from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn, ShelveIn
 from olvask.web.api.prove import CausesIn
-from olvask.web.api.recall import RecallIn
+from olvask.web.api.recall import RecallIn, YardWorkIn
 from olvask.web.api.signing import SignIn
 from olvask.web.api.sums import BondingIn, FlatIn, LoadAverageIn, RestIn
 from olvask.web.api.wake import ToleranceFields
@@ -33,6 +33,7 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("causes", CausesIn),
     ("signing", SignIn),
     ("recall", RecallIn),
+    ("yard_work", YardWorkIn),
     ("log", LogMapping),
     ("shelve", ShelveIn),
     ("house", House),

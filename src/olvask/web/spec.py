@@ -33,6 +33,7 @@ MEDIA = {  # how an address ends: what it answers
     "/tolerance": LINES,
     "/tolerance/cures": LINES,
     "/api/recall": LINES,
+    "/api/yard/work": LINES,
     "/logs/take": LINES,
 }
 FILES = {

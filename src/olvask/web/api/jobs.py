@@ -112,6 +112,9 @@ class JobCard(Headed):
     cautions: int = 0
     next_stage: str = STAGE_LABEL["survey"]
     next_action: str = ""
+    changed: tuple[str, ...] = Field(
+        (), description="what other rules find otherwise since it was saved: + or −, then the title"
+    )
     spoilt: str = Field("", description="why the job cannot be read or judged; empty where it can")
     line: tuple[float, ...] = Field(
         (), description="volts at hot idle: start battery, input, output, auxiliary battery"
@@ -219,6 +222,7 @@ def _row(job: CardedJob) -> JobCard:
         cautions=card.cautions,
         next_stage=STAGE_LABEL[card.next_stage],
         next_action=card.next_action,
+        changed=tuple(card.changed.splitlines()),
         spoilt=card.spoilt,
         line=tuple(float(volts) for volts in card.line.split()),
         archived=job.archived,

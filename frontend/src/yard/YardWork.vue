@@ -1,0 +1,95 @@
+<script setup lang="ts">
+/** Every job judged anew by this Olvask's rules, or driven within tolerances: those that are worth a look. */
+import { ref } from 'vue'
+import Button from '../ui/prime/button'
+import Select from '../ui/prime/select'
+import { fieldOf } from '../ui/fields'
+import WorkProgress from '../ui/WorkProgress.vue'
+import { useYardWork, type YardLine } from './yardWork'
+
+interface Line extends YardLine {
+  come: string[]
+  go: string[]
+  shares: { start: number; hunt: number; drain: number; any: number } | null
+}
+const work = ref<'judge' | 'tolerance'>('judge')
+const asked = ref('')
+const { found, done, trouble, run, stop } = useYardWork<Line>('/api/yard/work')
+const field = fieldOf('yard_work.work')
+const NOTHING = {
+  judge: 'Every job is judged as when it was saved.',
+  tolerance: 'No job is at fault in any of a hundred vehicles that differ within tolerances.',
+}
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`
+
+async function start(): Promise<void> {
+  asked.value = ''
+  const mine = work.value
+  await run({ work: mine })
+  asked.value = trouble.value === '' ? mine : ''
+}
+</script>
+
+<template>
+  <details class="panel">
+    <summary><b>Over the whole yard</b></summary>
+    <form class="ask" @submit.prevent="start">
+      <Select
+        v-model="work"
+        :options="field.choices"
+        option-label="label"
+        option-value="value"
+        size="small"
+        :aria-label="field.label"
+      />
+      <Button type="submit" label="Begin" size="small" severity="secondary" variant="outlined" data-yard-work />
+      <WorkProgress v-if="done < 1" :done="done" what="Yard" @stop="stop" />
+    </form>
+    <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
+    <ul v-if="found.length">
+      <li v-for="line in found" :key="line.job ?? 0" data-worth-a-look>
+        <RouterLink :to="`/job/${line.job}/survey`">{{ line.title || `job ${line.job}` }}</RouterLink>
+        <span class="muted"> {{ line.code }}</span>
+        <span v-if="line.unreadable" class="caution"> ▲ cannot be read</span>
+        <span v-if="line.come.length" class="caution"> ▲ new since saved: {{ line.come.join('; ') }}</span>
+        <span v-if="line.go.length" class="good"> gone since saved: {{ line.go.join('; ') }}</span>
+        <span v-if="line.shares" class="caution">
+          ▲ {{ percent(line.shares.any) }} at fault: {{ percent(line.shares.start) }} do not start,
+          {{ percent(line.shares.hunt) }} hunt, {{ percent(line.shares.drain) }} drain the start battery</span
+        >
+      </li>
+    </ul>
+    <p v-else-if="(asked === 'judge' || asked === 'tolerance') && done >= 1" class="muted" role="status">
+      {{ NOTHING[asked] }}
+    </p>
+  </details>
+</template>
+
+<style scoped>
+.panel {
+  padding: 12px 14px;
+}
+summary {
+  cursor: pointer;
+  font-size: var(--text);
+}
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: center;
+  font-size: var(--text);
+  margin-top: 8px;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0 0;
+  font-size: var(--text);
+}
+li {
+  padding: 3px 0;
+  border-bottom: 1px solid var(--hair);
+}
+</style>

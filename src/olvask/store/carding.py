@@ -1,0 +1,135 @@
+"""Cards of the yard kept: which are outdated, what they are worked out from, what changed by other rules.
+
+- `Stored`: a job's newest revision as it stands in the store, unread.
+- `CardStore`: the repository.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, fields, replace
+from typing import Any
+
+from sqlalchemy import ColumnElement, Row, func, insert, select, update
+
+from olvask.store.cards import UNKNOWN, Card, Heading, card_of_document, differing, rules, sought_by
+from olvask.store.engine import Database
+from olvask.store.schema import CardRow, JobRow, RevisionRow
+
+REVISION = (
+    RevisionRow.job_id,
+    RevisionRow.version,
+    RevisionRow.title,
+    RevisionRow.code,
+    RevisionRow.customer,
+    RevisionRow.design,
+)
+NEWEST = (JobRow.id == RevisionRow.job_id) & (JobRow.version == RevisionRow.version)
+
+
+@dataclass(frozen=True, slots=True)
+class Stored:
+    """A job's newest revision as it stands in the store, unread."""
+
+    job_id: int
+    version: int
+    heading: Heading
+    document: str
+
+
+class CardStore:
+    """Cards in one database."""
+
+    def __init__(self, database: Database) -> None:
+        """Use `database`."""
+        self._database = database
+
+    def outdated(self) -> list[int]:
+        """Jobs whose card is missing or was made by other rules, those saved last first."""
+        old = CardRow.job_id.is_(None) | (CardRow.rules != rules()) | (CardRow.version != JobRow.version)
+        with self._database.reading() as session:
+            query = select(JobRow.id).outerjoin(CardRow, CardRow.job_id == JobRow.id).where(old)
+            return list(session.scalars(query.order_by(JobRow.saved_at.desc())))
+
+    def stored(self, ids: Sequence[int]) -> tuple[Stored, ...]:
+        """Newest revisions of some jobs; one taken out meanwhile is left out.
+
+        Args:
+            ids: numbers of jobs.
+        """
+        with self._database.reading() as session:
+            query = select(*REVISION).join(JobRow, NEWEST).where(JobRow.id.in_(ids)).order_by(JobRow.id)
+            return tuple(
+                Stored(job_id, version, Heading(title, code, customer), design)
+                for job_id, version, title, code, customer, design in session.execute(query)
+            )
+
+    def keep(self, judged: Sequence[tuple[Stored, Card]]) -> list[Card]:
+        """Keep cards worked out from what was stored; what is saved anew meanwhile keeps its own.
+
+        Args:
+            judged: what was judged, with its card.
+
+        Returns the cards as kept, with what changed since the job was last saved.
+        """
+        ids = [stored.job_id for stored, _ in judged]
+        with self._database.writing() as session:
+            found = session.execute(select(JobRow.id, JobRow.version).where(JobRow.id.in_(ids)))
+            versions = {row[0]: row[1] for row in found}
+            before = {row.job_id: row for row in session.execute(BEFORE.where(CardRow.job_id.in_(ids)))}
+            kept: list[Card] = []
+            new: list[dict[str, Any]] = []
+            old: list[dict[str, Any]] = []
+            for stored, judged_card in judged:
+                was = before.get(stored.job_id)
+                card = _beside(judged_card, stored, was)
+                kept.append(card)
+                if versions.get(stored.job_id) == stored.version:
+                    row = _columns(stored.job_id, stored.version, stored.heading, card, len(stored.document))
+                    (new if was is None else old).append(row)
+            # Many rows by one statement each: a yard of ten thousand is written in a second.
+            if new:
+                session.execute(insert(CardRow), new)
+            if old:
+                session.execute(update(CardRow), old)
+            return kept
+
+    def refresh(self, ids: Sequence[int], judge: Callable[[str], Card] = card_of_document) -> None:
+        """Work cards out anew; judging is done before the write lock is taken.
+
+        Args:
+            ids: numbers of jobs.
+            judge: a design's document into its card.
+        """
+        self.keep([(stored, judge(stored.document)) for stored in self.stored(ids)])
+
+
+def _beside(card: Card, stored: Stored, was: Row[int, int, int, str] | None) -> Card:
+    """A card with what was found when the job was saved, and what is found otherwise."""
+    if was is None or was.version != stored.version or was.size != len(stored.document):
+        return card
+    base = card.findings if was.findings == UNKNOWN else was.findings
+    return replace(card, findings=base, changed=differing(base, card.findings))
+
+
+def _columns(job_id: int, version: int, heading: Heading, card: Card, size: int) -> dict[str, Any]:
+    named = {field.name: getattr(card, field.name) for field in fields(Card)}
+    sought = sought_by(heading, card)
+    return {"job_id": job_id, "version": version, "rules": rules(), "size": size, "sought": sought} | named
+
+
+def card_row(job_id: int, version: int, heading: Heading, card: Card, size: int) -> CardRow:
+    """A card as it is kept.
+
+    Args:
+        job_id: which job's.
+        version: of the job.
+        heading: what it is called.
+        card: its verdicts.
+        size: characters of the document it was made from.
+    """
+    return CardRow(**_columns(job_id, version, heading, card, size))
+
+
+BEFORE = select(CardRow.job_id, CardRow.version, CardRow.size, CardRow.findings)
+CHANGED: ColumnElement[bool] = func.length(CardRow.changed) > 0

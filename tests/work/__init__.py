@@ -1,0 +1,1 @@
+"""Work over the whole yard."""
