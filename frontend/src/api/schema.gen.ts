@@ -8333,6 +8333,7 @@ export interface components {
          *         photo: name of the photograph; empty for none.
          *         by: initials.
          *         at: when it was noted, ISO 8601 in UTC.
+         *         received: when the server was told, the same way; empty before that.
          */
         Entry: {
             /** Id */
@@ -8358,6 +8359,11 @@ export interface components {
             by: string;
             /** At */
             at: string;
+            /**
+             * Received
+             * @default
+             */
+            received: string;
         };
         /**
          * EntryError
@@ -13312,6 +13318,7 @@ export interface components {
          *         at: when it was last settled, ISO 8601; `None` while open.
          *         reason: why it was skipped.
          *         entries: everything noted, oldest first.
+         *         accounts: two who noted otherwise, neither knowing of the other, and nobody has settled it since; else empty.
          */
         StepState: {
             /** Procedure */
@@ -13331,6 +13338,11 @@ export interface components {
             reason: string;
             /** Entries */
             entries: components["schemas"]["Entry"][];
+            /**
+             * Accounts
+             * @default []
+             */
+            accounts: components["schemas"]["Entry"][];
         };
         /**
          * StopRecord

@@ -18,10 +18,11 @@ const entry = (step: string, kind: Kept['kind'], at: string, value: number | nul
   photo: '',
   by: 'E.K.',
   at,
+  received: at,
 })
 const state = (procedure: string, step: string, entries: Kept[]): [string, StepState] => [
   `${procedure}|${step}`,
-  { procedure, step, state: 'open', by: [], at: null, reason: '', entries },
+  { procedure, step, state: 'open', by: [], at: null, reason: '', entries, accounts: [] },
 ]
 const found = (states: [string, StepState][]) => useReadings({ states: ref(new Map(states)) } as never)
 

@@ -70,6 +70,7 @@ class BuildStore:
                     raise NoSuchPhotograph(f"no photograph {entry.photo[:12]} of job {job_id}")
                 if session.get(BuildEntryRow, entry.id) is None:  # an identity another job has is not taken twice
                     values = asdict(entry) | {"at": datetime.fromisoformat(entry.at)}
+                    values.pop("received")
                     session.add(BuildEntryRow(job_id=job_id, received_at=now, **values))
             _note_service(session, job_id, fresh.values())
         return self.entries(job_id)
@@ -128,6 +129,7 @@ def _entry(row: BuildEntryRow) -> Entry:
         photo=row.photo,
         by=row.by,
         at=row.at.isoformat(),
+        received=row.received_at.isoformat(),
     )
 
 

@@ -9,6 +9,7 @@ import { useBuildLog } from './buildLog'
 import { GROUPS } from './groups'
 import StepCard from './StepCard.vue'
 import StepThread from './StepThread.vue'
+import WaitingHere from './WaitingHere.vue'
 
 const props = defineProps<{ procedure: Procedure }>()
 const job = useJob()
@@ -24,6 +25,7 @@ const current = computed<Placed | undefined>(
     props.procedure.steps.find((placed) => !settled(placed)) ??
     props.procedure.steps.at(-1),
 )
+const odds = computed(() => props.procedure.steps.filter((placed) => stateOf(placed.step.key)?.accounts?.length))
 const done = computed(() => props.procedure.steps.filter(settled).length)
 const next = computed(() => {
   const at = current.value?.number ?? 0
@@ -59,11 +61,10 @@ watch(
   <div class="work" :class="{ whole }">
     <div class="top">
       <p class="muted">{{ done }} of {{ procedure.steps.length }} settled</p>
-      <p v-if="log.waiting.value.length" class="caution" role="status">
-        {{ log.away.value ? 'kept here, sent when in reach' : 'sending' }}: {{ log.waiting.value.length }}
-      </p>
-      <p v-for="(text, at) in log.refused.value" :key="at" class="stop" role="alert">
-        ■ Not kept: {{ text }} <button type="button" class="link" @click="log.refused.value = []">read</button>
+      <WaitingHere :log="log" />
+      <p v-for="item in odds" :key="item.step.key" class="caution" role="status">
+        ▲ Two accounts of
+        <button type="button" class="link" data-odds @click="go(item.step.key)">step {{ item.number }}</button>
       </p>
       <ol class="beads" aria-hidden="true">
         <li

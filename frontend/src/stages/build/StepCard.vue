@@ -9,6 +9,7 @@ import StepFinish from './StepFinish.vue'
 import StepReasons from './StepReasons.vue'
 import StepReading from './StepReading.vue'
 import StepTimer from './StepTimer.vue'
+import TwoAccounts from './TwoAccounts.vue'
 
 const props = defineProps<{
   placed: Placed
@@ -103,6 +104,7 @@ const STAGE: Record<string, string> = {
       </label>
       <button type="button" class="plain" :disabled="reason.trim() === ''" @click="skip">Skip it</button>
     </div>
+    <TwoAccounts :state="state" @settle="(kind, more) => $emit('note', kind, more)" />
     <StepReasons :placed="placed" :numbers="numbers" :texts="texts" @go="$emit('go', $event)" />
     <p v-if="state && state.state !== 'open'" class="stands" :class="state.state">
       {{ state.state === 'done' ? '✓ done' : '– skipped' }}{{ state.by.length ? ` by ${state.by.join(' and ')}` : ''

@@ -93,7 +93,7 @@ export function useBuildLog() {
     if (waiting.value.length > 0) void send()
   }, LOOK_MS)
   watch(key, () => void send(), { immediate: true })
-  return { of, states, served, note, waiting, refused, away }
+  return { of, states, served, note, waiting, refused, away, full: kept.full }
 }
 
 /** An entry in words, so that what was refused can be noted again. */

@@ -12,6 +12,7 @@ export function overlaid(states: Map<string, StepState>, entry: NewEntry): void 
     by: was?.by ?? [],
     at: was?.at ?? null,
     reason: was?.reason ?? '',
+    accounts: entry.kind === 'photo' || entry.kind === 'note' ? (was?.accounts ?? []) : [],
     entries: [...(was?.entries ?? []), { ...entry } as StepState['entries'][number]],
   }
   if (entry.kind === 'open') Object.assign(now, { state: 'open', by: [], at: null, reason: '' })

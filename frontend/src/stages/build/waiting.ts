@@ -11,20 +11,29 @@ export interface Waiting {
 
 export function useWaiting(key: () => string) {
   const list: Ref<Waiting[]> = ref([])
+  const unstored = new Set<string>()
+  const sent = new Set<string>() // on a device that is full it may still stand in the store
+  const full = ref(0)
   function read(): Waiting[] {
     try {
-      return JSON.parse(localStorage.getItem(key()) ?? '[]') as Waiting[]
+      const stored = JSON.parse(localStorage.getItem(key()) ?? '[]') as Waiting[]
+      return stored.filter((item) => !sent.has(item.entry.id))
     } catch {
       return []
     }
   }
+  function stored(items: readonly Waiting[]): boolean {
+    try {
+      localStorage.setItem(key(), JSON.stringify(items))
+      return true
+    } catch {
+      return false
+    }
+  }
+  /** All of it where there is room; else what stood there already, and the rest on this page alone. */
   function write(now: Waiting[]): void {
     list.value = now
-    try {
-      localStorage.setItem(key(), JSON.stringify(now))
-    } catch {
-      // full: it is kept on this page alone, and sent from here
-    }
+    if (!stored(now)) stored(now.filter((item) => !unstored.has(item.entry.id)))
   }
   /** What stands in the store, and what only this page holds. */
   function all(): Waiting[] {
@@ -32,20 +41,31 @@ export function useWaiting(key: () => string) {
     const known = new Set(stored.map((item) => item.entry.id))
     return [...stored, ...list.value.filter((item) => !known.has(item.entry.id) && unstored.has(item.entry.id))]
   }
-  const unstored = new Set<string>()
   function add(item: Waiting): void {
     unstored.add(item.entry.id)
     write([...all(), item])
-    if (read().some((kept) => kept.entry.id === item.entry.id)) unstored.delete(item.entry.id)
+    settle()
+  }
+  /** Whether what only this page held has found room by now. */
+  function settle(): void {
+    const stored = new Set(read().map((kept) => kept.entry.id))
+    for (const id of unstored) if (stored.has(id)) unstored.delete(id)
+    full.value = unstored.size
   }
   function drop(id: string): void {
     unstored.delete(id)
+    sent.add(id)
     write(all().filter((item) => item.entry.id !== id))
+    settle()
   }
   function look(): void {
     list.value = all()
   }
   useEventListener('storage', look)
   watch(key, look, { immediate: true })
-  return { list, add, drop }
+  // Whoever leaves would lose what only this page holds: the browser asks first.
+  useEventListener(window, 'beforeunload', (event: BeforeUnloadEvent) => {
+    if (unstored.size > 0) event.preventDefault()
+  })
+  return { list, add, drop, full }
 }

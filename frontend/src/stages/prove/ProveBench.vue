@@ -9,6 +9,7 @@ import { useJob } from '../../job/store'
 import type { MomentLine } from '../../trip/moment'
 import AnswerState from '../../ui/AnswerState.vue'
 import { said } from '../../ui/locale'
+import WaitingHere from '../build/WaitingHere.vue'
 import { useBuildLog } from '../build/buildLog'
 import CausesPanel from './CausesPanel.vue'
 import InstrumentsDialog from './InstrumentsDialog.vue'
@@ -139,8 +140,8 @@ const dialog = ref(false)
     <AnswerState :pending="pending" :trouble="trouble" doing="Solving this vehicle…" />
     <p v-if="data" class="sum" data-sum>
       <b>{{ said(data.text) }}</b>
-      <span v-if="log.waiting.value.length" class="caution"> kept here, sent when in reach</span>
     </p>
+    <WaitingHere :log="log" />
     <div class="body">
       <TestList v-if="!narrow" v-model:fewest="fewest" :rows="shown" :open="row?.test.key ?? ''" @go="go" />
       <ProveTestCard
@@ -158,7 +159,9 @@ const dialog = ref(false)
         @read="noted($event, '')"
         @measure="measure"
         @go="go"
+        :state="log.of(PROVE, row.test.key)"
         @drawn="side = 'diagram'"
+        @settle="(kind, more) => log.note(PROVE, row?.test.key ?? '', kind, more)"
       />
       <section v-if="data" class="panel" aria-label="What the readings say">
         <div class="bench-head">

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** One test, large: the state to bring about, where the probes go, the band, the entry, the verdict. */
-import type { KeptInstrument, ProofRow } from '../../api/types'
+import type { KeptInstrument, NewEntry, ProofRow, StepState } from '../../api/types'
 import { said } from '../../ui/locale'
+import TwoAccounts from '../build/TwoAccounts.vue'
 import BandScale from './BandScale.vue'
 import ReadingEntry from './ReadingEntry.vue'
 
@@ -16,8 +17,15 @@ defineProps<{
   by: KeptInstrument | undefined
   busy: boolean
   trouble: string
+  state: StepState | undefined
 }>()
-defineEmits<{ read: [value: number]; measure: []; go: [key: string]; drawn: [] }>()
+defineEmits<{
+  read: [value: number]
+  measure: []
+  go: [key: string]
+  drawn: []
+  settle: [kind: NewEntry['kind'], more: Partial<NewEntry>]
+}>()
 const MARKS: Record<string, [string, string]> = {
   right: ['good', '✓'],
   doubtful: ['caution', '▲'],
@@ -58,9 +66,8 @@ const MARKS: Record<string, [string, string]> = {
         @read="$emit('read', $event)"
         @measure="$emit('measure')"
       />
-      <p v-if="unjudged" class="caution" role="status" data-unjudged>
-        ▲ {{ unjudged }} is noted. It cannot be judged without the server; the band is as it was worked out before.
-      </p>
+      <TwoAccounts :state="state" @settle="(kind, more) => $emit('settle', kind, more)" />
+      <p v-if="unjudged" class="caution" role="status" data-unjudged>▲ {{ unjudged }}</p>
       <p v-else-if="row.verdict !== 'open'" :class="MARKS[row.verdict]?.[0]" role="status" data-verdict>
         <b>{{ MARKS[row.verdict]?.[1] }} {{ said(row.text) }}</b>
         <span class="muted">{{ count > 1 ? ` ${count} readings kept, the last counts` : '' }}</span>

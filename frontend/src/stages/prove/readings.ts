@@ -32,9 +32,15 @@ export function useReadings(log: { states: Ref<ReadonlyMap<string, StepState>> }
   return { readings, all, cures }
 }
 
-/** A reading of a test that cannot be judged without signal, in words; empty where there is none. */
+/** What can be said without signal of a reading that waits: where it lies in the band held here; empty where all is judged. */
 export function unjudgedOf(readings: readonly { test: string; value: number }[], row: ProofRow | undefined): string {
   const last = readings.filter((item) => item.test === row?.test.key).at(-1)
   if (asOf.value === null || row === undefined || last === undefined || last.value === row.reading) return ''
-  return measured(last.value, row.test.unit ?? '', 2)
+  const noted = `${measured(last.value, row.test.unit ?? '', 2)} is noted`
+  const { least, most } = row
+  if (least === null || most === null) return `${noted}. It cannot be judged without the server.`
+  const within = last.value >= least && last.value <= most
+  return within
+    ? `${noted}: within the band held here. What was read since may narrow that; it is judged to the end by the server.`
+    : `${noted}: outside the band held here. Measure again; it is judged to the end by the server.`
 }

@@ -6,6 +6,8 @@ import dataclasses
 import itertools
 from datetime import UTC, datetime, timedelta
 
+import pytest
+
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, StepState, left_of, progress_of
@@ -20,6 +22,11 @@ def entry(at: int, kind: EntryKind, by: str = "E.K.", text: str = "", value: flo
     return Entry(
         id=id, procedure="Build", step="s", kind=kind, text=text, value=value, unit="V", photo="", by=by, at=moment
     )
+
+
+def arrived(at: int, noted: Entry) -> Entry:
+    """As the server has it, told so many minutes after noon."""
+    return dataclasses.replace(noted, received=(NOON + timedelta(minutes=at)).isoformat())
 
 
 def state(*entries: Entry) -> StepState:
@@ -72,3 +79,38 @@ def test_what_is_left_is_carried_on() -> None:
     assert (left.steps[0].step, left.steps[0].reason) == (second, "parts come tomorrow")
     assert len(left.steps) == left.total - 1
     assert not left_of(procedure, ()).begun
+
+
+APART = [
+    # what each noted, in minutes and when it arrived; whether they are at odds, and why
+    ((0, 60, 12.6), (5, 61, 12.1), True, "both out of reach, read otherwise"),
+    ((0, 60, 12.6), (5, 61, 12.63), False, "as far apart as two meters are"),
+    ((0, 1, 12.6), (5, 6, 12.1), False, "the second saw the first: it is a new reading"),
+    ((0, 60, 12.6), (70, 71, 12.1), False, "the second was noted after the first had arrived"),
+    ((5, 6, 12.6), (0, 90, 12.1), True, "the earlier one came in last: the later one could not have seen it"),
+    ((0, 60, 0.0), (5, 61, 0.3), True, "nothing, and something"),
+]
+
+
+@pytest.mark.parametrize(("one", "other", "at_odds", "why"), APART)
+def test_two_accounts(one: tuple[int, int, float], other: tuple[int, int, float], at_odds: bool, why: str) -> None:
+    """Two readings stand side by side where neither could know of the other's, whatever order they come in."""
+    two = [
+        arrived(late, entry(at, "reading", who, value=value))
+        for who, (at, late, value) in zip(("E.K.", "M.T."), (one, other), strict=True)
+    ]
+    for order in (two, two[::-1]):
+        found = state(*order)
+        assert bool(found.accounts) is at_odds, why
+        assert {item.id for item in found.accounts} in (set(), {item.id for item in two})
+    # One who has seen both settles it.
+    assert state(*two, arrived(101, entry(100, "reading", "A.B.", value=12.6))).accounts == ()
+
+
+def test_ticked_by_one_and_skipped_by_the_other() -> None:
+    """Both accounts stand until somebody settles it; one person alone is never at odds with themselves."""
+    done, skip = arrived(60, entry(0, "done", "E.K.")), arrived(61, entry(2, "skip", "M.T.", "no seat"))
+    assert {item.kind for item in state(done, skip).accounts} == {"done", "skip"}
+    assert state(done, skip, arrived(71, entry(70, "done", "M.T."))).accounts == ()
+    assert state(done, skip, arrived(71, entry(70, "open", "M.T."))).accounts == ()
+    assert state(done, dataclasses.replace(skip, by="E.K.")).accounts == ()

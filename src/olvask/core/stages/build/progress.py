@@ -8,14 +8,16 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from itertools import combinations
 from typing import Literal
 
 from olvask.core.findings.said import Said
 from olvask.core.stages.build.procedure.order import Procedure
 
 EntryKind = Literal["done", "skip", "open", "reading", "photo", "note"]
+METERS_SHARE, METERS_LEAST = 0.01, 0.02  # two meters of 0.5 %, two counts of two decimals each; our own estimate
 SETTLES: tuple[EntryKind, ...] = ("done", "skip", "open")
 
 
@@ -34,6 +36,7 @@ class Entry:
         photo: name of the photograph; empty for none.
         by: initials.
         at: when it was noted, ISO 8601 in UTC.
+        received: when the server was told, the same way; empty before that.
     """
 
     id: str
@@ -46,6 +49,7 @@ class Entry:
     photo: str
     by: str
     at: str
+    received: str = field(default="", compare=False)  # the same entry, whenever it came
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,6 +64,7 @@ class StepState:
         at: when it was last settled, ISO 8601; `None` while open.
         reason: why it was skipped.
         entries: everything noted, oldest first.
+        accounts: two who noted otherwise, neither knowing of the other, and nobody has settled it since; else empty.
     """
 
     procedure: str
@@ -69,6 +74,7 @@ class StepState:
     at: str | None
     reason: str
     entries: tuple[Entry, ...]
+    accounts: tuple[Entry, ...] = ()
 
 
 def progress_of(entries: Iterable[Entry]) -> tuple[StepState, ...]:
@@ -102,7 +108,36 @@ def _state(key: tuple[str, str], found: list[Entry]) -> StepState:
         at=None if last is None else last.at,
         reason=last.text if last is not None and last.kind == "skip" else "",
         entries=tuple(told),
+        accounts=_at_odds(settled, _tick_and_skip) or _at_odds(_readings(told), _read_otherwise),
     )
+
+
+def _readings(told: list[Entry]) -> list[Entry]:
+    return [entry for entry in told if entry.kind == "reading" and entry.value is not None]
+
+
+def _tick_and_skip(one: Entry, other: Entry) -> bool:
+    return one.kind != other.kind
+
+
+def _read_otherwise(one: Entry, other: Entry) -> bool:
+    """Two readings that two sound meters would not differ by."""
+    a, b = one.value or 0.0, other.value or 0.0
+    return abs(a - b) > METERS_SHARE * max(abs(a), abs(b)) + METERS_LEAST
+
+
+def _at_odds(told: list[Entry], differ: Callable[[Entry, Entry], bool]) -> tuple[Entry, ...]:
+    """The last two who noted otherwise, each before the other's had arrived; nobody who knew of both noted anything since."""
+    last = {entry.by: entry for entry in told}
+    for one, other in combinations(last.values(), 2):
+        if not (one.received and other.received) or not differ(one, other):
+            continue
+        arrived = max(one.received, other.received)
+        # Whoever notes before the first had arrived cannot have seen it; a device's clock is taken to be right.
+        unseen = max(one.at, other.at) < min(one, other, key=lambda entry: entry.at).received
+        if unseen and not any(entry.at >= arrived for entry in told):
+            return (one, other)
+    return ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
