@@ -38,7 +38,8 @@ LONGEST_S = 2.0
 LARGEST = 1_000_000
 CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
 CHECKS_OF_LINES = CHECKS[:3]  # a line is described, not the lines together
-SLOW = {"/api/tolerance", "/api/tolerance/cures", "/api/trip/run", "/api/trip"}  # long questions, told as they go
+# long questions, told as they go
+SLOW = {"/api/tolerance", "/api/tolerance/cures", "/api/trip/run", "/api/trip", "/api/yard/work"}
 
 
 @pytest.fixture

@@ -4,7 +4,7 @@ import { useMediaQuery, useSessionStorage } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { answered, client, Unreachable } from '../../api/client'
 import { useDerived } from '../../api/derived'
-import type { Symptom } from '../../api/types'
+import type { NewEntry, Symptom } from '../../api/types'
 import { useJob } from '../../job/store'
 import type { MomentLine } from '../../trip/moment'
 import AnswerState from '../../ui/AnswerState.vue'
@@ -15,6 +15,7 @@ import CausesPanel from './CausesPanel.vue'
 import InstrumentsDialog from './InstrumentsDialog.vue'
 import LegsPicture from './LegsPicture.vue'
 import ProveDiagram from './ProveDiagram.vue'
+import ProveKept from './ProveKept.vue'
 import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
@@ -80,7 +81,10 @@ function go(key: string): void {
 function noted(value: number, text: string): void {
   if (!row.value) return
   go(row.value.test.key)
-  log.note(PROVE, row.value.test.key, 'reading', { value, unit: row.value.test.unit ?? '', text })
+  note('reading', { value, unit: row.value.test.unit ?? '', text })
+}
+const note = (kind: NewEntry['kind'], more: Partial<NewEntry>) => {
+  if (row.value) log.note(PROVE, row.value.test.key, kind, more)
 }
 async function measure(): Promise<void> {
   const [by, test] = [reader.value, row.value]
@@ -161,7 +165,7 @@ const dialog = ref(false)
         @go="go"
         :state="log.of(PROVE, row.test.key)"
         @drawn="side = 'diagram'"
-        @settle="(kind, more) => log.note(PROVE, row?.test.key ?? '', kind, more)"
+        @settle="(kind, more) => note(kind, more)"
       />
       <section v-if="data" class="panel" aria-label="What the readings say">
         <div class="bench-head">
@@ -188,16 +192,13 @@ const dialog = ref(false)
           />
         </template>
         <ProveOffers v-if="data.offers.length" :offers="data.offers" />
-        <p class="small">
-          <template v-if="all.length">
-            Test record: <a :href="`/api/jobs/${job.id}/tests.pdf`" data-paper="tests-pdf">PDF</a>,
-            <a :href="`/api/jobs/${job.id}/tests.csv`" data-paper="tests">CSV</a> ·
-          </template>
-          <button type="button" class="link" data-instruments @click="dialog = true">
-            {{ instruments.all.value.length ? 'Instruments' : 'Add an instrument' }}
-          </button>
-        </p>
-        <p v-for="cure in cures" :key="cure.id" class="small good" data-noted>✓ {{ cure.text }}</p>
+        <ProveKept
+          :job-id="job.id"
+          :any="all.length > 0"
+          :instruments="instruments.all.value.length > 0"
+          :cures="cures.map((cure) => cure.text)"
+          @instruments="dialog = true"
+        />
         <p class="muted small">
           A band holds 95 of 100 healthy vehicles: it follows from what was read so far, the meter, and what is not
           known.
@@ -235,9 +236,7 @@ const dialog = ref(false)
   margin-top: 8px;
 }
 @media (max-width: 700px) {
-  .bench-head .link,
-  .small .link,
-  .small a {
+  .bench-head .link {
     min-height: 44px;
     display: inline-flex;
     align-items: center;

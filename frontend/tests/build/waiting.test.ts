@@ -1,7 +1,7 @@
 /** What waits on a device that is full: nothing is lost, nothing is sent for ever. */
 import { beforeEach, expect, test, vi } from 'vitest'
 import { effectScope } from 'vue'
-import { useWaiting, type Waiting } from '../src/stages/build/waiting'
+import { useWaiting, type Waiting } from '../../src/stages/build/waiting'
 
 let room = Infinity
 const held = new Map<string, string>()
