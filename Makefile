@@ -168,6 +168,10 @@ check-yard: $(STAMPS)/dev
 check-servers: $(STAMPS)/dev
 	OLVASK_SERVERS_S=300 pg_virtualenv $(BIN)/pytest -s -q tests/store/test_two_servers.py
 
+# Two hundred backups of a store that is written to, restored elsewhere; backup, restore or server killed in the middle.
+check-restores: $(STAMPS)/dev
+	OLVASK_RESTORES=200 $(BIN)/pytest -q tests/store/test_restores.py
+
 # Signing in, and phones without signal: several browsers, a server that is killed and comes back.
 check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
 	OLVASK_AWAY=1 $(BIN)/pytest tests/e2e/test_people.py tests/e2e/test_vehicle.py

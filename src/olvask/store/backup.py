@@ -2,18 +2,25 @@
 
 - `write_backup`, `restore_backup`: the two ways.
 - `check_store`: whether a file is a whole store.
+- `sealed`: whether a file is a backup that nobody has opened as a store since.
+
+A backup carries a seal, a digest over every row of it: a letter changed in a title leaves the file's pages whole, and is
+found all the same.
 """
 
 from __future__ import annotations
 
+import hashlib
 import os
 import sqlite3
 from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
-from olvask.store.engine import BUSY_S, KNOWN, open_store
+from olvask.store.engine import BUSY_S, KNOWN, SEAL, open_store
 from olvask.store.faults import FOREIGN, FULL, LOCKED, NEWER, SPOILT, UNREACHABLE, StorageFault, fault_of
+
+SEALED = f"SELECT digest FROM {SEAL}"  # noqa: S608  # our own name
 
 
 def check_store(path: Path) -> int:
@@ -37,10 +44,52 @@ def check_store(path: Path) -> int:
             (revision,) = connection.execute("SELECT version_num FROM alembic_version").fetchone()
             if revision not in KNOWN:
                 raise StorageFault(NEWER)
+            if SEAL in tables and connection.execute(SEALED).fetchall() != [(_digest(connection),)]:
+                raise StorageFault(SPOILT)
             (count,) = connection.execute("SELECT count(*) FROM job").fetchone()
             return int(count)
     except sqlite3.Error as error:
         raise fault_of(error) or StorageFault(SPOILT, str(error)) from error
+
+
+def _digest(connection: sqlite3.Connection) -> str:
+    """SHA-256 over every row of every table but the seal, in order."""
+    found = hashlib.sha256()
+    names = connection.execute(
+        "SELECT name FROM sqlite_master WHERE type = 'table' AND name != ? ORDER BY name", (SEAL,)
+    )
+    for (name,) in names.fetchall():
+        found.update(f"{name}\0".encode())
+        for row in connection.execute(f'SELECT * FROM "{name}" ORDER BY rowid'):  # noqa: S608  # the file's own name
+            found.update(repr(row).encode())
+    return found.hexdigest()
+
+
+def sealed(path: Path) -> bool:
+    """Whether a file is a backup that nobody has opened as a store since.
+
+    Args:
+        path: the file.
+    """
+    try:
+        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=BUSY_S)) as connection:
+            return connection.execute("SELECT 1 FROM sqlite_master WHERE name = ?", (SEAL,)).fetchone() is not None
+    except sqlite3.Error:
+        return False  # whoever opens it says what is wrong
+
+
+def _seal(path: Path) -> None:
+    """Write the seal into a copy.
+
+    Raises:
+        StorageFault: it cannot be written.
+    """
+    try:
+        with closing(sqlite3.connect(path)) as connection, connection:
+            connection.execute(f"CREATE TABLE {SEAL} (digest TEXT NOT NULL)")
+            connection.execute(f"INSERT INTO {SEAL} VALUES (?)", (_digest(connection),))  # noqa: S608  # our own name
+    except sqlite3.Error as error:
+        raise fault_of(error) or StorageFault(UNREACHABLE, str(error)) from error
 
 
 def _copied(source: Path, target: Path) -> None:
@@ -113,6 +162,7 @@ def write_backup(database: Path, file: Path) -> int:
     unfinished.unlink(missing_ok=True)
     try:
         _copied(database, unfinished)
+        _seal(unfinished)
         count = check_store(unfinished)
         os.replace(unfinished, file)
     except OSError as error:

@@ -25,6 +25,7 @@ HEAD = "0012"  # newest revision of the schema
 KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011", HEAD)
 BUSY_S = 2.0  # a writer waits so long for another
 WRITES = "olvask_writes"
+SEAL = "backup_seal"  # a table that a backup carries, and a store does not
 BEYOND = "22003"  # PostgreSQL's state for a number that its column cannot hold; SQLite raises OverflowError by itself
 
 
@@ -160,6 +161,9 @@ def _revision(path: Path) -> str | None:
         if "alembic_version" not in tables:
             raise StorageFault(FOREIGN)
         row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
+        if SEAL in tables:  # opened as a store it is a backup no more
+            with connection:
+                connection.execute(f"DROP TABLE {SEAL}")
     except sqlite3.Error as error:
         raise fault_of(error) or StorageFault(UNREACHABLE, str(error)) from error
     finally:

@@ -6,6 +6,8 @@
 from __future__ import annotations
 
 import io
+import shutil
+import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -19,6 +21,7 @@ from olvask.core.model import Design
 from olvask.core.model.house import House
 from olvask.core.model.instrument import Instrument
 from olvask.store import Stores
+from olvask.store.backup import sealed
 from olvask.store.jobs import UnreadableJob
 from olvask.store.schema import (
     DeviceLogRow,
@@ -48,6 +51,14 @@ def unsound(database: Path | str) -> Iterator[str]:
     Raises:
         StorageFault: the file itself cannot be read.
     """
+    if isinstance(database, Path) and sealed(database):
+        with tempfile.TemporaryDirectory() as folder:  # a backup stays sealed
+            yield from _unsound(shutil.copy(database, Path(folder) / "copy.sqlite"))
+    else:
+        yield from _unsound(database)
+
+
+def _unsound(database: Path | str) -> Iterator[str]:
     stores = Stores.open(database)
     for job_id in stores.jobs.ids():
         for head in stores.jobs.revisions(job_id):
