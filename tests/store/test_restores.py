@@ -5,6 +5,7 @@ The long form is `make check-restores`.
 
 from __future__ import annotations
 
+import http.client
 import multiprocessing
 import os
 import random
@@ -68,7 +69,7 @@ class Writer:
                     status, answer = client.ask("PUT", "/api/jobs/1", body)
                     assert status == 200, answer
                     version = self.acknowledged = answer["version"]
-        except (OSError, ValueError):
+        except (OSError, ValueError, http.client.HTTPException):
             pass  # the server was killed
 
 

@@ -48,6 +48,8 @@ def check_store(path: Path) -> int:
                 raise StorageFault(SPOILT)
             (count,) = connection.execute("SELECT count(*) FROM job").fetchone()
             return int(count)
+    except UnicodeDecodeError as error:
+        raise StorageFault(SPOILT, str(error)) from error
     except sqlite3.Error as error:
         raise fault_of(error) or StorageFault(SPOILT, str(error)) from error
 
@@ -55,13 +57,15 @@ def check_store(path: Path) -> int:
 def _digest(connection: sqlite3.Connection) -> str:
     """SHA-256 over every row of every table but the seal, in order."""
     found = hashlib.sha256()
+    connection.text_factory = bytes  # as it stands: what is spoilt may be no text any more
     names = connection.execute(
         "SELECT name FROM sqlite_master WHERE type = 'table' AND name != ? ORDER BY name", (SEAL,)
     )
     for (name,) in names.fetchall():
-        found.update(f"{name}\0".encode())
-        for row in connection.execute(f'SELECT * FROM "{name}" ORDER BY rowid'):  # noqa: S608  # the file's own name
+        found.update(name + b"\0")
+        for row in connection.execute(f'SELECT * FROM "{name.decode()}" ORDER BY rowid'):  # noqa: S608  # the file's own name
             found.update(repr(row).encode())
+    connection.text_factory = str
     return found.hexdigest()
 
 
