@@ -6,6 +6,6 @@ were worth on the way. Healthy is a cause like any other. Where no single fault 
 
 from olvask.core.analyses.diagnosis.fault import SYMPTOMS, Symptom
 from olvask.core.analyses.diagnosis.faults import faults_of
-from olvask.core.analyses.diagnosis.report import Cause, Diagnosis, diagnose
+from olvask.core.analyses.diagnosis.report import HANDLING_MIN, Cause, Diagnosis, diagnose, diagnosed, offered
 
-__all__ = ["SYMPTOMS", "Cause", "Diagnosis", "Symptom", "diagnose", "faults_of"]
+__all__ = ["HANDLING_MIN", "SYMPTOMS", "Cause", "Diagnosis", "Symptom", "diagnose", "diagnosed", "faults_of", "offered"]

@@ -83,8 +83,26 @@ def diagnose(
         reports: off-reasons and lamps the unit shows, in the words of its record.
         meters: accuracy by unit.
     """
-    tests = tuple({test.key: test for test in tests_of(ctx) if not test.cannot}.values())
-    evidence = Evidence(tests, readings, tuple(symptoms), tuple(reports), meters)
+    return diagnosed(ctx, readings, symptoms, reports, meters)[0]
+
+
+def diagnosed(
+    ctx: Context,
+    readings: Mapping[str, float],
+    symptoms: Sequence[Symptom] = (),
+    reports: Sequence[str] = (),
+    meters: Mapping[str, Accuracy] = METER,
+) -> tuple[Diagnosis, Mapping[str, float]]:
+    """Rank causes, and say what each test would tell [bit/min].
+
+    Args:
+        ctx: the design solved.
+        readings: as for `diagnose`.
+        symptoms: as for `diagnose`.
+        reports: as for `diagnose`.
+        meters: as for `diagnose`.
+    """
+    evidence = Evidence(offered(ctx), readings, tuple(symptoms), tuple(reports), meters)
     weighed = weigh(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx), evidence)
     shares = weighed.shares
     order = [int(number) for number in np.argsort(-shares, kind="stable") if shares[number] >= SMALL]
@@ -92,15 +110,29 @@ def diagnose(
     known = bool(evidence.read or evidence.looks)
     alike = _alike(weighed, order) if known else []
     causes = tuple(_cause(weighed, number, told, evidence, len(alike) > 1 and number in alike) for number in order)
-    following = _next(weighed, told, evidence)
+    worth = _worths(weighed, told, evidence)
+    best = max(worth, key=lambda key: worth[key], default="")
+    following = (
+        next((test for test in evidence.tests if test.key == best), None) if worth.get(best, 0.0) > WORTH else None
+    )
     apart = [weighed.faults[number].apart for number in alike if weighed.faults[number].apart]
-    return Diagnosis(
+    found = Diagnosis(
         causes=causes,
         next=following.key if following is not None else "",
         next_text=_next_text(following, causes),
         apart=" ".join(dict.fromkeys(apart)) if len(alike) > 1 else "",
         text=_text(causes, weighed.explains, known),
     )
+    return found, worth
+
+
+def offered(ctx: Context) -> tuple[ProveTest, ...]:
+    """The tests of a design that tell causes apart.
+
+    Args:
+        ctx: the design solved.
+    """
+    return tuple({test.key: test for test in tests_of(ctx) if not test.cannot}.values())
 
 
 def _alike(weighed: Weighed, order: Sequence[int]) -> list[int]:
@@ -145,13 +177,13 @@ def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike:
     )
 
 
-def _next(weighed: Weighed, told: Told, evidence: Evidence) -> ProveTest | None:
-    """The test that tells most for each minute it takes; `None` where none is worth getting up for."""
+def _worths(weighed: Weighed, told: Told, evidence: Evidence) -> dict[str, float]:
+    """What each test that was not done would tell for each minute it takes [bit/min]."""
     shares = weighed.shares
     now = _entropy(shares[None, :])[0]
     live = weighed.weight > LIVE
     owner, weight = weighed.owner[live], weighed.weight[live] / weighed.weight[live].sum()
-    best, found = WORTH, None
+    found: dict[str, float] = {}
     for test in evidence.tests:
         if test.key in evidence.readings or (test.quantity is None and not test.answers):
             continue
@@ -162,9 +194,7 @@ def _next(weighed: Weighed, told: Told, evidence: Evidence) -> ProveTest | None:
             left = _left(owner, weight, mean, np.maximum(sigma, 1e-6), len(weighed.faults))
         else:
             left = _left_by_look(weighed, test)
-        gained = (now - left) / (test.minutes + HANDLING_MIN)
-        if gained > best:
-            best, found = gained, test
+        found[test.key] = float(now - left) / (test.minutes + HANDLING_MIN)
     return found
 
 
