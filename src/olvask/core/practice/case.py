@@ -29,7 +29,7 @@ Level = Literal[1, 2, 3, 4, 5, 6]
 LEVELS: Mapping[Level, str] = {
     1: "one thing is dead",
     2: "one bad joint or weak part",
-    3: "one fault of any kind",
+    3: "one fault, whatever flows",
     4: "one fault, hardly there",
     5: "two faults, one behind the other",
     6: "two faults, and a meter that lies",
@@ -145,7 +145,7 @@ class Case:
                 values[AT[change.name]] = values[AT[change.name]] * change.times + change.more
             mode = item.fault.mode if item.fault.mode != "charging" else mode
         plant = Plant(constants_of(self.ctx))
-        found: Floats = plant.read(values[None, :], np.array([MODES.index(mode)]))[0]  # type: ignore[arg-type]  # of the faults' own
+        found: Floats = plant.read(values[None, :], np.array([MODES.index(mode)]))[0]
         return found
 
     def read(self, test: ProveTest, mended: frozenset[str], count: int, sound: bool) -> float:
@@ -205,14 +205,14 @@ def _hidden(
     joints = [key for key in faults if key.startswith(("joint.", "thin.", "alternator", "regulator", "limited"))]
     running = [key for key, fault in faults.items() if fault.mode == "charging"]
     sized = [key for key in running if len(faults[key].sizes) > 2]
-    pools = {1: dead, 2: joints, 3: list(faults), 4: sized, 5: dead, 6: dead}
+    pools = {1: dead, 2: joints, 3: running, 4: sized, 5: dead, 6: dead}
     first = faults[_turn(level, number + draw, pools[level])]
     found = [Hidden(first, _size(level, chance, first))]
     if level >= 5:
         # What does not flow shows no joint: the second comes to light when the first is mended.
         others = joints if level == 5 else sized
         second = faults[_turn(level + 10, number + draw, others)]
-        found.append(Hidden(second, _size(2 if level == 5 else 3, chance, second)))
+        found.append(Hidden(second, _size(3 if level == 5 else 4, chance, second)))
     names = [{change.name for change in item.size} for item in found]
     if len(found) > 1 and names[0] & names[1]:
         return None
@@ -228,7 +228,7 @@ def _turn(level: int, number: int, keys: list[str]) -> str:
 def _size(level: int, chance: Chance, fault: Fault) -> tuple[Change, ...]:
     """From badly at the lower levels to barely at the fourth."""
     count = len(fault.sizes)
-    low, high = {1: (0.7, 1.0), 2: (0.6, 1.0), 3: (0.35, 0.85), 4: (0.1, 0.5)}.get(level, (0.4, 0.9))
+    low, high = {1: (0.7, 1.0), 2: (0.65, 1.0), 3: (0.3, 0.8), 4: (0.1, 0.45)}.get(level, (0.4, 0.9))
     return fault.sizes[min(count - 1, math.floor(chance.between(low, high) * count))]
 
 

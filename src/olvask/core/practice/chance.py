@@ -48,7 +48,7 @@ class Chance:
             left -= weight
             if left <= 0:
                 return item
-        return next(reversed(items))
+        return list(items)[-1]
 
     def normal(self, spread: float, most: float = 1.5) -> float:
         """Normal about 0, cut off at `most` spreads."""

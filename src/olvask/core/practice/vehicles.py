@@ -59,9 +59,10 @@ def vehicle_of(chance: Chance) -> MadeUp:
     """
     for _ in range(TRIES):
         name, design = chance.one_of(TRADES), _designed(chance)
-        best = advise(design).methods[0]
-        if best.verdict == "recommended":
-            design = apply(design, best.take)
+        wired = next(item for item in advise(design).methods if item.key == design.activation.ways[0])
+        if wired.verdict == "unavailable":
+            continue
+        design = apply(design, wired.take)
         if _sound(design):
             return MadeUp(name, design)
     raise LookupError("no sound vehicle was met")

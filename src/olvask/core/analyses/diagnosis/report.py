@@ -183,6 +183,7 @@ def _worths(weighed: Weighed, told: Told, evidence: Evidence) -> dict[str, float
     now = _entropy(shares[None, :])[0]
     live = weighed.weight > LIVE
     owner, weight = weighed.owner[live], weighed.weight[live] / weighed.weight[live].sum()
+    owned = (owner[:, None] == np.arange(len(weighed.faults))[None, :]).astype(np.float64)
     found: dict[str, float] = {}
     for test in evidence.tests:
         if test.key in evidence.readings or (test.quantity is None and not test.answers):
@@ -191,24 +192,21 @@ def _worths(weighed: Weighed, told: Told, evidence: Evidence) -> dict[str, float
             at = READ[test.quantity]
             mean = told.value[live, at]
             sigma = np.hypot(told.spread[live, at], [evidence.meters[test.unit].sigma(float(value)) for value in mean])
-            left = _left(owner, weight, mean, np.maximum(sigma, 1e-6), len(weighed.faults))
+            left = _left(owned, weight, mean, np.maximum(sigma, 1e-6))
         else:
             left = _left_by_look(weighed, test)
         found[test.key] = float(now - left) / (test.minutes + HANDLING_MIN)
     return found
 
 
-def _left(
-    owner: np.ndarray[tuple[int], np.dtype[np.int_]], weight: Floats, mean: Floats, sigma: Floats, count: int
-) -> float:
-    """Entropy over the faults that is left, on the average, once a reading was taken."""
+def _left(owned: Floats, weight: Floats, mean: Floats, sigma: Floats) -> float:
+    """Entropy over the faults that is left, on the average, once a reading was taken; `owned` says whose each size is."""
     points = np.array([at for at, _ in POINTS])
     shares = np.array([share for _, share in POINTS])
     values = (mean[:, None] + points[None, :] * sigma[:, None]).ravel()
     away = (values[:, None] - mean[None, :]) / sigma[None, :]
     likely = weight[None, :] * np.exp(-0.5 * away * away) / sigma[None, :]
-    by_fault = np.zeros((len(values), count))
-    np.add.at(by_fault.T, owner, likely.T)
+    by_fault = likely @ owned
     by_fault /= np.maximum(by_fault.sum(axis=1, keepdims=True), 1e-300)
     chance = (weight[:, None] * shares[None, :]).ravel()
     return float(chance @ _entropy(by_fault))

@@ -98,7 +98,9 @@ class Plant:
             return values[..., AT[name]]
 
         def among(*names: Mode) -> NDArray[np.bool_]:
-            return np.isin(mode, [MODES.index(name) for name in names])
+            table = np.zeros(len(MODES), dtype=bool)
+            table[[MODES.index(name) for name in names]] = True
+            return table[mode]
 
         flows = among("charging")
         output_a, output_v, auxiliary_v = self._delivered(values, flows)
@@ -155,7 +157,10 @@ class Plant:
             "start_s": np.where(flows, of("start_s"), NEVER_S),
         }
         shape = np.broadcast_shapes(values.shape[:-1], mode.shape)
-        return np.stack([np.broadcast_to(found[name], shape) for name in QUANTITIES], axis=-1)
+        read = np.empty((*shape, len(QUANTITIES)))
+        for at, name in enumerate(QUANTITIES):
+            read[..., at] = found[name]
+        return read
 
     def _delivered(self, values: Floats, flows: NDArray[np.bool_]) -> tuple[Floats, Floats, Floats]:
         """Current out [A], volts at the output, volts of the battery."""
