@@ -63,6 +63,8 @@ OPEN |= {("post", "/api/join/look")}
 OWNERS = {("put", "/api/house"), ("get", "/api/people"), ("post", "/api/people"), ("get", "/api/deeds")}
 OWNERS |= {("put", "/api/people/{number}"), ("post", "/api/people/{number}/code")}
 OWNERS |= {("get", "/api/customers/dossier.zip"), ("post", "/api/customers/erase")}
+OWNERS |= {("post", "/api/practice/sets"), ("delete", "/api/practice/sets/{set_id}")}
+OWNERS |= {("get", "/api/practice/sets/{set_id}/results.csv")}
 
 
 def filled(path: str) -> str:

@@ -1256,6 +1256,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Levels of cases and kinds of drills. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PracticeOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/unknowns": {
         parameters: {
             query?: never;
@@ -2680,6 +2725,133 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A case with everything done so far; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CourseIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CaseOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every set. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Sets"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Fix a set of exercises by their names. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SetIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SetOut"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log-kinds/look": {
         parameters: {
             query?: never;
@@ -2710,6 +2882,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LookedAt"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge an answer by what judges designs, work it through, and keep what came of it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DrillIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Judged"];
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -3230,6 +3451,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody has done, newest first. */
+        get: {
+            parameters: {
+                query?: {
+                    by?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Attempts"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/{name}/form": {
         parameters: {
             query?: never;
@@ -3340,6 +3608,55 @@ export interface paths {
             };
         };
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/case/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a whole course against the best next step at each, and keep what came of it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CourseIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Review"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3488,6 +3805,53 @@ export interface paths {
                     };
                     content: {
                         "application/zip": string;
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/attempts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody has done, as CSV. */
+        get: {
+            parameters: {
+                query?: {
+                    by?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
                     };
                 };
                 /** @description What is wrong, and the remedy */
@@ -4522,6 +4886,60 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a set out; what was done of it stays. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    set_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -5655,6 +6073,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/sets/{set_id}/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What everybody has done of a set, as CSV. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    set_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/logs/{log}/window": {
         parameters: {
             query?: never;
@@ -5824,6 +6298,63 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/drill/{kind}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A drill's question. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    kind: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Drill"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -6427,6 +6958,37 @@ export interface components {
             any: number;
         };
         /**
+         * AttemptOut
+         * @description One exercise done.
+         */
+        AttemptOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Name */
+            name: string;
+            /** Right */
+            right: boolean;
+            /** Score */
+            score: number;
+            /** Minutes */
+            minutes: number;
+            /** Price */
+            price: number;
+        };
+        /**
+         * Attempts
+         * @description What was done, newest first.
+         */
+        Attempts: {
+            /** Attempts */
+            attempts: components["schemas"]["AttemptOut"][];
+        };
+        /**
          * Audit
          * @description Every source alone, and all together.
          */
@@ -6938,6 +7500,36 @@ export interface components {
              * @description whether it is the simulated one
              */
             rig: boolean;
+        };
+        /**
+         * CaseOut
+         * @description A vehicle in practice, as far as one knows it.
+         */
+        CaseOut: {
+            /** Name */
+            name: string;
+            /** Vehicle */
+            vehicle: string;
+            /** Story */
+            story: string;
+            /** Shown */
+            shown: string[];
+            /** Facts */
+            facts: string[];
+            /** Tests */
+            tests: components["schemas"]["PracticeTest"][];
+            /** Cures */
+            cures: components["schemas"]["PracticeCure"][];
+            /** Told */
+            told: components["schemas"]["Told"][];
+            /** Minutes */
+            minutes: number;
+            /** Price */
+            price: number;
+            /** Over */
+            over: boolean;
+            /** Line */
+            line: components["schemas"]["Seen"][];
         };
         /**
          * CatalogueOut
@@ -7741,6 +8333,33 @@ export interface components {
             count: number;
         };
         /**
+         * CourseIn
+         * @description A case and everything done to it so far.
+         */
+        CourseIn: {
+            /**
+             * Level
+             * @enum {integer}
+             */
+            level: 1 | 2 | 3 | 4 | 5 | 6;
+            /**
+             * Number
+             * @default 1
+             * @example 1
+             */
+            number: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["MoveIn"][];
+            /**
+             * Your name or initials
+             * @default
+             */
+            by: string;
+        };
+        /**
          * CuredOut
          * @description What was wrong with the rig's vehicle.
          */
@@ -8291,6 +8910,69 @@ export interface components {
             words: components["schemas"]["Words"][];
         };
         /**
+         * Drill
+         * @description A question on a made-up vehicle.
+         */
+        Drill: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "thresholds" | "size" | "isolation" | "fuse" | "keeps_up" | "order" | "log";
+            /** Number */
+            number: number;
+            /** Vehicle */
+            vehicle: string;
+            /** Question */
+            question: string;
+            /** Facts */
+            facts: string[];
+            /** Fields */
+            fields: components["schemas"]["Field"][];
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /** Ordered */
+            ordered: boolean;
+            series: components["schemas"]["Series"] | null;
+        };
+        /**
+         * DrillIn
+         * @description An answer to a drill.
+         */
+        DrillIn: {
+            /**
+             * Drill
+             * @enum {string}
+             */
+            kind: "thresholds" | "size" | "isolation" | "fuse" | "keeps_up" | "order" | "log";
+            /**
+             * Number
+             * @default 1
+             * @example 1
+             */
+            number: number;
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: number[];
+            /**
+             * Answer
+             * @default
+             */
+            chosen: string;
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Your name or initials
+             * @default
+             */
+            by: string;
+        };
+        /**
          * DrumUse
          * @description What is cut off one drum, or has to be bought.
          */
@@ -8606,6 +9288,16 @@ export interface components {
             ratings_a: number[];
             /** Source */
             source: string;
+        };
+        /**
+         * Field
+         * @description A number to give.
+         */
+        Field: {
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * Figure
@@ -9260,6 +9952,16 @@ export interface components {
             role: "owner" | "fitter";
         };
         /**
+         * Item
+         * @description An answer to choose, or a step to put in its place.
+         */
+        Item: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * ItemOut
          * @description One thing on the shelf.
          */
@@ -9458,6 +10160,20 @@ export interface components {
              * @default true
              */
             keyed: boolean;
+        };
+        /**
+         * Judged
+         * @description Whether it is right, and the working with this vehicle's numbers.
+         */
+        Judged: {
+            /** Right */
+            right: boolean;
+            /** Text */
+            text: string;
+            /** Working */
+            working: string[];
+            /** Better */
+            better: string;
         };
         /**
          * KeepOption
@@ -10700,6 +11416,38 @@ export interface components {
             advice: string[];
         };
         /**
+         * Move
+         * @description What is done: a test's key to measure, a cure's key to mend; nothing for the meter and the hand-back.
+         */
+        Move: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "measure" | "check_meter" | "mend" | "hand_back";
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
+         * MoveIn
+         * @description One thing done to a vehicle.
+         */
+        MoveIn: {
+            /**
+             * Step
+             * @enum {string}
+             */
+            kind: "measure" | "check_meter" | "mend" | "hand_back";
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
          * NewJob
          * @description A job to begin; without a design it starts from the defaults.
          */
@@ -11125,6 +11873,56 @@ export interface components {
             waits_for: components["schemas"]["OrderReason"][];
             /** Needed By */
             needed_by: components["schemas"]["OrderReason"][];
+        };
+        /**
+         * PracticeCure
+         * @description Something that can be done to the vehicle.
+         */
+        PracticeCure: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Text */
+            text: string;
+            /** Minutes */
+            minutes: number;
+            /** Price */
+            price: number;
+        };
+        /**
+         * PracticeOut
+         * @description What there is to practise.
+         */
+        PracticeOut: {
+            /** Levels */
+            levels: {
+                [key: string]: string;
+            };
+            /** Drills */
+            drills: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * PracticeTest
+         * @description Something that can be measured.
+         */
+        PracticeTest: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Group */
+            group: string;
+            /** Where */
+            where: string;
+            /** State */
+            state: string;
+            /** Unit */
+            unit: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * Problem
@@ -11785,6 +12583,49 @@ export interface components {
             retired: boolean;
         };
         /**
+         * Review
+         * @description A whole course.
+         *
+         *     `score` is 100 for what costs no more than the app's own course, and falls as minutes and money are lost; a vehicle
+         *     that comes back scores nothing.
+         */
+        Review: {
+            /** Solved */
+            solved: boolean;
+            /** Score */
+            score: number;
+            /** Minutes */
+            minutes: number;
+            /** Price */
+            price: number;
+            /** Best Minutes */
+            best_minutes: number;
+            /** Best Price */
+            best_price: number;
+            /** Wrong */
+            wrong: string[];
+            /** Steps */
+            steps: components["schemas"]["Reviewed"][];
+            /** Best */
+            best: string[];
+        };
+        /**
+         * Reviewed
+         * @description One step of a course beside the best next one.
+         */
+        Reviewed: {
+            /** Words */
+            words: string;
+            /** Best */
+            best: string;
+            /** Why */
+            why: string;
+            /** Told */
+            told: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * RevisionOut
          * @description A revision without its design.
          */
@@ -12093,6 +12934,60 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
+        };
+        /**
+         * Seen
+         * @description A station of the level line; no volts where nobody has measured there.
+         */
+        Seen: {
+            /** Place */
+            place: string;
+            /** Volts */
+            volts: number | null;
+        };
+        /**
+         * Series
+         * @description What a log shows: minutes, volts at the unit, amperes into it, and whether the engine runs.
+         */
+        Series: {
+            /** Minutes */
+            minutes: number[];
+            /** Volts */
+            volts: number[];
+            /** Amps */
+            amps: number[];
+            /** Running */
+            running: boolean[];
+        };
+        /**
+         * SetIn
+         * @description A set of exercises to fix.
+         */
+        SetIn: {
+            /** Name of the set */
+            name: string;
+            /** Exercises */
+            items: string[];
+        };
+        /**
+         * SetOut
+         * @description A set of exercises.
+         */
+        SetOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Items */
+            items: string[];
+        };
+        /**
+         * Sets
+         * @description Every set, by name.
+         */
+        Sets: {
+            /** Sets */
+            sets: components["schemas"]["SetOut"][];
         };
         /**
          * Setting
@@ -13573,6 +14468,55 @@ export interface components {
             unit: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Told
+         * @description What came of a step.
+         *
+         *     Attributes:
+         *         step: what was done.
+         *         words: that, in words.
+         *         value: what was read; `None` where nothing is.
+         *         unit: its unit.
+         *         answer: how a look was answered; empty for a reading.
+         *         minutes: how long it took.
+         *         price: what its parts cost [€].
+         *         counts: whether what was read still counts: not after a cure, nor by a meter that lied.
+         */
+        Told: {
+            step: components["schemas"]["Move"];
+            /** Words */
+            words: string;
+            /**
+             * Value
+             * @default null
+             */
+            value: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
         };
         /**
          * ToleranceCure

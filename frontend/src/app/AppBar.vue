@@ -10,7 +10,7 @@ async function leave(): Promise<void> {
   await forget()
   location.assign('/')
 }
-defineProps<{ where: 'Yard' | 'Shelf' | 'House'; night: boolean }>()
+defineProps<{ where: 'Yard' | 'Shelf' | 'House' | 'Practice'; night: boolean }>()
 defineEmits<{ night: [] }>()
 </script>
 
@@ -20,7 +20,8 @@ defineEmits<{ night: [] }>()
     <nav aria-label="Main">
       <RouterLink to="/" :aria-current="where === 'Yard' ? 'page' : undefined">Yard</RouterLink
       ><RouterLink to="/shelf/chargers" :aria-current="where === 'Shelf' ? 'page' : undefined">Shelf</RouterLink
-      ><RouterLink to="/house" :aria-current="where === 'House' ? 'page' : undefined">House rules</RouterLink>
+      ><RouterLink to="/house" :aria-current="where === 'House' ? 'page' : undefined">House rules</RouterLink
+      ><RouterLink to="/practice" :aria-current="where === 'Practice' ? 'page' : undefined">Practice</RouterLink>
     </nav>
     <span class="grow" />
     <span v-if="me" class="muted who">{{ me.name }}</span>
@@ -69,6 +70,26 @@ nav a[aria-current] {
   color: var(--ink);
   font-weight: 600;
   border-color: var(--copper);
+}
+@media (max-width: 700px) {
+  .bar {
+    gap: 8px;
+  }
+  nav {
+    overflow-x: auto;
+    min-width: 0;
+    flex: 1 1 auto;
+  }
+  nav a {
+    padding: 2px 8px 0;
+    white-space: nowrap;
+  }
+  .grow {
+    display: none;
+  }
+  .brand {
+    flex: none;
+  }
 }
 @media (max-width: 1100px) {
   .bar {

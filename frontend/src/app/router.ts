@@ -22,6 +22,17 @@ export const router = createRouter({
     { path: '/job/:id(\\d+)/:stage?', name: 'job', component: () => import('../job/JobView.vue') },
     { path: '/shelf/:kind?', name: 'shelf', component: () => import('../shelf/ShelfView.vue') },
     { path: '/house', name: 'house', component: () => import('../house/HouseView.vue') },
+    { path: '/practice', name: 'practice', component: () => import('../practice/PracticeView.vue') },
+    {
+      path: '/practice/case/:level([1-6])-:number(\\d+)',
+      name: 'practice-case',
+      component: () => import('../practice/CaseView.vue'),
+    },
+    {
+      path: '/practice/drill/:kind/:number(\\d+)',
+      name: 'practice-drill',
+      component: () => import('../practice/DrillView.vue'),
+    },
     { path: '/join', name: 'join', component: () => import('../people/JoinView.vue') },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./LostView.vue') },
   ],

@@ -3,7 +3,7 @@
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
-- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`, `people`, `customers`: the repositories the rest of the application talks to.
+- `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`, `people`, `customers`, `practice`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
 """
 
@@ -21,6 +21,7 @@ from olvask.store.instruments import InstrumentStore
 from olvask.store.jobs import JobStore
 from olvask.store.options import OptionStore
 from olvask.store.people import PeopleStore
+from olvask.store.practice import PracticeStore
 from olvask.store.quotes import QuoteStore
 from olvask.store.shelf import ShelfStore
 from olvask.store.signatures import SignatureStore
@@ -42,6 +43,7 @@ class Stores:
     house: HouseStore
     people: PeopleStore
     customers: CustomerStore
+    practice: PracticeStore
 
     @classmethod
     def open(cls, path: Path | str) -> Stores:
@@ -64,4 +66,5 @@ class Stores:
             HouseStore(database),
             PeopleStore(database),
             CustomerStore(database),
+            PracticeStore(database),
         )

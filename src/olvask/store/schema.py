@@ -264,3 +264,30 @@ class DeviceLogRow(Base):
     taken_at: Mapped[datetime]
     document: Mapped[str] = mapped_column(Text)
     columns: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+
+
+class PracticeAttemptRow(Base):
+    """An exercise done."""
+
+    __tablename__ = "practice_attempt"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime]
+    by: Mapped[str] = mapped_column(String(80), index=True)
+    name: Mapped[str] = mapped_column(String(40), index=True)
+    right: Mapped[bool]
+    score: Mapped[int]
+    minutes: Mapped[float]
+    price: Mapped[float]
+    document: Mapped[str] = mapped_column(Text)
+
+
+class PracticeSetRow(Base):
+    """A set of exercises."""
+
+    __tablename__ = "practice_set"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    made_at: Mapped[datetime]
+    items: Mapped[str] = mapped_column(Text)

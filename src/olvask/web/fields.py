@@ -14,6 +14,7 @@ from olvask.core.model.house import House
 from olvask.core.model.instrument import Instrument
 from olvask.core.model.settings import Setting
 from olvask.web.api.jobs import HeadingIn, ShelveIn
+from olvask.web.api.practice import CourseIn, SetIn
 from olvask.web.api.prove import CausesIn
 from olvask.web.api.recall import RecallIn, YardWorkIn
 from olvask.web.api.signing import SignIn
@@ -34,6 +35,8 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
     ("signing", SignIn),
     ("recall", RecallIn),
     ("yard_work", YardWorkIn),
+    ("practice", CourseIn),
+    ("practice_set", SetIn),
     ("log", LogMapping),
     ("shelve", ShelveIn),
     ("house", House),

@@ -13,6 +13,8 @@ from olvask.core.analyses.signing import CannotSign
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
 from olvask.core.model.entry_errors import EntryError
+from olvask.core.practice.bench import BadMove
+from olvask.core.practice.drills.drill import BadAnswer, NoSuchDrill
 from olvask.documents.job_file import BadJobFile
 from olvask.instruments.reading import Unread
 from olvask.instruments.wire import Silent
@@ -28,6 +30,7 @@ from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.passwords import CannotJoin
 from olvask.store.people import NoSuchPerson, SignInRefused
 from olvask.store.photographs import BadPhotograph
+from olvask.store.practice import NoSuchSet, SetExists
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.shelf import NoSuchItem, StaleItem
 from olvask.store.signatures import MovedOn, SignedAlready
@@ -209,6 +212,8 @@ def install(app: APIFlask) -> None:
         NoSuchLog,
         NoSuchPerson,
         NoSuchCustomer,
+        NoSuchSet,
+        NoSuchDrill,
     ):
         app.register_error_handler(kind, _missing)
     for refusal in (
@@ -224,6 +229,9 @@ def install(app: APIFlask) -> None:
         Unread,
         CannotSign,
         CannotJoin,
+        BadMove,
+        BadAnswer,
+        SetExists,
     ):
         app.register_error_handler(refusal, _not_possible)
     app.register_error_handler(UnreadableJob, _unreadable)

@@ -1,8 +1,8 @@
 """Working on a case: each step answered, minutes and money counted, until the vehicle is handed back.
 
-- `Step`, `Told`, `Standing`: what is done, what comes of it, where one stands.
+- `Move`, `Told`, `Standing`: what is done, what comes of it, where one stands.
 - `play`: a course from its beginning, always the same for the same steps.
-- `BadStep`: a step that this case does not have.
+- `BadMove`: a step that this case does not have.
 """
 
 from __future__ import annotations
@@ -17,21 +17,21 @@ from olvask.core.practice.case import Case
 from olvask.core.practice.cures import Cure, cures_of
 from olvask.core.stages.prove.prove_test import ProveTest
 
-StepKind = Literal["measure", "check_meter", "mend", "hand_back"]
+MoveKind = Literal["measure", "check_meter", "mend", "hand_back"]
 CHECK_MIN = 3.0  # the meter on a battery that another meter has read just now; our own estimate
 MOST_STEPS = 60
 PER_MIN = 1.0  # € a minute of work: 60 an hour, a usual rate; our own estimate
 
 
-class BadStep(ValueError):
+class BadMove(ValueError):
     """A step that this case does not have, or after its end; the message says which."""
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class Move:
     """What is done: a test's key to measure, a cure's key to mend; nothing for the meter and the hand-back."""
 
-    kind: StepKind
+    kind: MoveKind
     what: str = ""
 
 
@@ -50,7 +50,7 @@ class Told:
         counts: whether what was read still counts: not after a cure, nor by a meter that lied.
     """
 
-    step: Step
+    step: Move
     words: str
     value: float | None = None
     unit: str = ""
@@ -120,29 +120,29 @@ class Standing:
         """What can be done to it, by key."""
         return cures_of(self.case.ctx)
 
-    def do(self, step: Step) -> Told:
+    def do(self, step: Move) -> Told:
         """Do one thing.
 
         Args:
             step: what.
 
         Raises:
-            BadStep: there is no such thing here, it is over, or it goes on without end.
+            BadMove: there is no such thing here, it is over, or it goes on without end.
         """
         if self.over:
-            raise BadStep("The vehicle was handed back; begin another.")
+            raise BadMove("The vehicle was handed back; begin another.")
         if len(self.told) >= MOST_STEPS:
-            raise BadStep(f"After {MOST_STEPS} steps the customer has fetched the vehicle; begin anew.")
+            raise BadMove(f"After {MOST_STEPS} steps the customer has fetched the vehicle; begin anew.")
         told = {"measure": self._measure, "check_meter": self._check, "mend": self._mend, "hand_back": self._hand_back}[
             step.kind
         ](step)
         self.told.append(told)
         return told
 
-    def _measure(self, step: Step) -> Told:
+    def _measure(self, step: Move) -> Told:
         test = self.tests.get(step.what)
         if test is None:
-            raise BadStep(f"“{step.what}” cannot be measured on this vehicle; choose one of the list.")
+            raise BadMove(f"“{step.what}” cannot be measured on this vehicle; choose one of the list.")
         value = self.case.read(test, self.mended, len(self.told), self.sound)
         self.readings[test.key] = value
         minutes = test.minutes + HANDLING_MIN
@@ -150,7 +150,7 @@ class Standing:
             return Told(step=step, words=test.text, answer=test.answers[int(value)], minutes=minutes)
         return Told(step=step, words=test.text, value=value, unit=test.unit, minutes=minutes)
 
-    def _check(self, step: Step) -> Told:
+    def _check(self, step: Move) -> Told:
         lied = self.case.meter.lies != 1.0 and not self.sound
         self.sound = True
         if not lied:
@@ -164,15 +164,15 @@ class Standing:
             minutes=CHECK_MIN,
         )
 
-    def _mend(self, step: Step) -> Told:
+    def _mend(self, step: Move) -> Told:
         cure = self.cures.get(step.what)
         if cure is None:
-            raise BadStep(f"“{step.what}” is nothing that can be done to this vehicle; choose one of the list.")
+            raise BadMove(f"“{step.what}” is nothing that can be done to this vehicle; choose one of the list.")
         self.mended |= {cure.key}
         self._forget(lambda _test: True)
         return Told(step=step, words=cure.text, answer="done", minutes=cure.minutes, price=cure.price)
 
-    def _hand_back(self, step: Step) -> Told:
+    def _hand_back(self, step: Move) -> Told:
         self.over = True
         back = "" if self.solved else "it comes back the next day, no better"
         return Told(step=step, words="Hand the vehicle back", answer=back or "nothing is wrong any more", minutes=0.0)
@@ -187,7 +187,7 @@ class Standing:
         ]
 
 
-def play(case: Case, steps: Sequence[Step]) -> Standing:
+def play(case: Case, steps: Sequence[Move]) -> Standing:
     """A course from its beginning.
 
     Args:
@@ -195,7 +195,7 @@ def play(case: Case, steps: Sequence[Step]) -> Standing:
         steps: what was done.
 
     Raises:
-        BadStep: one of them is none of this case.
+        BadMove: one of them is none of this case.
     """
     standing = Standing(case)
     for step in steps:

@@ -13,7 +13,7 @@ from functools import lru_cache
 
 from olvask.core.analyses.diagnosis import Cause, Diagnosis, diagnosed
 from olvask.core.findings.said import Said
-from olvask.core.practice.bench import PER_MIN, BadStep, Standing, Step, play
+from olvask.core.practice.bench import PER_MIN, BadMove, Move, Standing, play
 from olvask.core.practice.case import Case, Level, drawn
 
 SURE = (
@@ -30,7 +30,7 @@ GOOD, LITTLE = 0.7, 0.25  # of what the best step would have told; our own estim
 class Advice:
     """What is best done next, why, and what each test would tell [bit/min]."""
 
-    step: Step
+    step: Move
     why: str
     worth: Mapping[str, float]
 
@@ -44,21 +44,23 @@ def advised(standing: Standing) -> Advice:
     case = standing.case
     if case.meter.lies != 1.0 and not standing.sound:
         return Advice(
-            Step("check_meter"), "A meter may lie: three minutes settle it before anything is judged by it.", {}
+            Move("check_meter"), "A meter may lie: three minutes settle it before anything is judged by it.", {}
         )
     found, worth = diagnosed(case.ctx, standing.readings, standing.symptoms, standing.shown)
     acted = _acted_on(standing, found)
     if acted is not None:
         return Advice(*acted, worth)
     if found.next:
-        return Advice(Step("measure", found.next), found.next_text, worth)
+        apart = " and ".join(cause.words for cause in found.causes[:2])
+        why = f"It tells most between: {apart}." if len(found.causes) > 1 else "It tells most."
+        return Advice(Move("measure", found.next), why, worth)
     likeliest = next((cause for cause in found.causes if cause.key not in standing.mended), None)
     if likeliest is None or likeliest.key == "healthy":
-        return Advice(Step("hand_back"), "Nothing that could be measured speaks against it.", worth)
-    return Advice(Step("mend", _single(standing, likeliest)), f"Likeliest of what is left: {likeliest.words}.", worth)
+        return Advice(Move("hand_back"), "Nothing that could be measured speaks against it.", worth)
+    return Advice(Move("mend", _single(standing, likeliest)), f"Likeliest of what is left: {likeliest.words}.", worth)
 
 
-def _acted_on(standing: Standing, found: Diagnosis) -> tuple[Step, str] | None:
+def _acted_on(standing: Standing, found: Diagnosis) -> tuple[Move, str] | None:
     """The cure or the hand-back that what was read makes sure of; `None` where nothing is sure yet."""
     if not standing.readings:
         return None
@@ -70,10 +72,10 @@ def _acted_on(standing: Standing, found: Diagnosis) -> tuple[Step, str] | None:
     if share < SURE:
         return None
     if alike[0].key == "healthy":
-        return Step("hand_back"), f"What was read since says, {share:.0%}, that nothing is wrong any more."
+        return Move("hand_back"), f"What was read since says, {share:.0%}, that nothing is wrong any more."
     cheapest = min(alike, key=lambda cause: _price(standing, cause))
     words = " or ".join(cause.words for cause in alike)
-    return Step("mend", _single(standing, cheapest)), f"{words[:1].upper()}{words[1:]}: {share:.0%} by what was read."
+    return Move("mend", _single(standing, cheapest)), f"{words[:1].upper()}{words[1:]}: {share:.0%} by what was read."
 
 
 def _single(standing: Standing, cause: Cause) -> str:
@@ -175,7 +177,7 @@ def scored(standing: Standing, best: Standing) -> int:
     return round(100 * min(1.0, best.cost / max(standing.cost, 1e-9))) if standing.solved else 0
 
 
-def review(level: Level, number: int, steps: Sequence[Step]) -> Review:
+def review(level: Level, number: int, steps: Sequence[Move]) -> Review:
     """A course that is over, step by step.
 
     Args:
@@ -184,12 +186,12 @@ def review(level: Level, number: int, steps: Sequence[Step]) -> Review:
         steps: what was done.
 
     Raises:
-        BadStep: one of them is none of this case, or it is not over.
+        BadMove: one of them is none of this case, or it is not over.
     """
     case, best = case_of(level, number)
     ended = play(case, steps)
     if not ended.over:
-        raise BadStep("Hand the vehicle back first; then the course is read.")
+        raise BadMove("Hand the vehicle back first; then the course is read.")
     standing, read = Standing(case), []
     for step in steps:
         advice = advised(standing)
@@ -208,7 +210,7 @@ def review(level: Level, number: int, steps: Sequence[Step]) -> Review:
     )
 
 
-def _reviewed(standing: Standing, step: Step, words: str, advice: Advice) -> Reviewed:
+def _reviewed(standing: Standing, step: Move, words: str, advice: Advice) -> Reviewed:
     named = _named(standing, advice.step)
     worth = [advice.worth[key] for key in (step.what, advice.step.what) if key in advice.worth]
     told = None
@@ -238,7 +240,7 @@ def _reviewed(standing: Standing, step: Step, words: str, advice: Advice) -> Rev
     return Reviewed(words=words, best=named, why=advice.why, told=told, text=text)
 
 
-def _named(standing: Standing, step: Step) -> str:
+def _named(standing: Standing, step: Move) -> str:
     if step.kind == "measure":
         return standing.tests[step.what].text
     if step.kind == "mend":

@@ -15,7 +15,7 @@ from olvask.core.practice.vehicles import vehicle_of
 from olvask.core.simulate.programme import Programme, read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.report import hunts, report
-from olvask.core.simulate.trip import drive
+from olvask.core.simulate.trip import Trial, drive
 from olvask.core.stages.wake.method import advise
 
 HAPPENED = {
@@ -26,7 +26,7 @@ HAPPENED = {
     "well": "Nothing: it starts with the engine and stops with it.",
 }
 DAY = "off 10 min\ncrank 2 s\nidle 6 min\ncruise 10 min\nlow 90 s\ncruise 6 min\noff 25 min\n"
-SAMPLES = 160
+EVERY_S = 15.0  # as a usual monitor writes; our own estimate
 LONG_S = 240.0  # charging on so long with the engine off is no delay of the stop any more; our own estimate
 
 
@@ -63,8 +63,7 @@ def log_drill(chance: Chance) -> Made | None:
     day = read_programme(DAY)
     trip = drive(design, day)
     right = happened(day, trip)
-    told = report(design, day, most=SAMPLES)
-    series = told.series
+    told = report(design, day, most=2)
 
     def judge(answer: Answer) -> Judged:
         return Judged(
@@ -79,12 +78,7 @@ def log_drill(chance: Chance) -> Made | None:
         question="Ten minutes parked, a drive with one low phase of the alternator, parked again. What happened?",
         facts=facts_of(design),
         items=tuple(Item(key=key, text=text) for key, text in HAPPENED.items()),
-        series=Series(
-            minutes=tuple(round(seconds / 60, 2) for seconds in series.time_s),
-            volts=tuple(round(volts, 2) for volts in series.input_v),
-            amps=tuple(round(amps, 1) for amps in series.input_a),
-            running=tuple(engine in ("idle", "cruise", "low") for engine in series.engine),
-        ),
+        series=_log(design, day),
         judge=judge,
     )
 
@@ -120,3 +114,25 @@ def _under_load(chance: Chance, design: Design, idle_v: float) -> float:
     drawn = Context.of(design).solved.running[0].drawn
     loaded_v = drawn.terminal_v if drawn is not None else idle_v - 0.4
     return loaded_v + chance.between(0.3, 0.7) * max(0.02, idle_v - loaded_v)
+
+
+def _log(design: Design, day: Programme) -> Series:
+    """What a monitor at the unit would have written: one row every so often."""
+    trial = Trial(design, day, recorded=False)
+    rows: list[tuple[float, float, float, bool]] = []
+    for stretch in day.stretches:
+        left_s = stretch.duration_s
+        while left_s > 0:
+            step_s = min(EVERY_S, left_s)
+            trial.drive_on(stretch, step_s)
+            left_s -= step_s
+            trial.begin(stretch)
+            flow = trial.plant.flow(trial.state, trial.moment(stretch, trial.now_s))
+            rows.append((trial.now_s / 60, flow.volts, flow.input_a, stretch.running))
+    minutes, volts, amps, running = zip(*rows, strict=True)
+    return Series(
+        minutes=tuple(round(item, 2) for item in minutes),
+        volts=tuple(round(item, 2) for item in volts),
+        amps=tuple(round(item, 1) for item in amps),
+        running=running,
+    )

@@ -15,6 +15,7 @@ from pydantic import Field as Entry
 from olvask.core.findings.finding import Finding
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
+from olvask.core.model.chemistry import CHEMISTRIES
 
 DrillKind = Literal["thresholds", "size", "isolation", "fuse", "keeps_up", "order", "log"]
 KINDS: Mapping[DrillKind, str] = {
@@ -30,6 +31,10 @@ KINDS: Mapping[DrillKind, str] = {
 
 class BadAnswer(ValueError):
     """It is no answer to this question; the message says what is."""
+
+
+class NoSuchDrill(LookupError):
+    """There is no drill of that kind or number."""
 
 
 class Field(Said):
@@ -140,5 +145,5 @@ def facts_of(design: Design) -> tuple[str, ...]:
         f"{vehicle.system_v} V vehicle, alternator {vehicle.alternator.rated_a:g} A, {vehicle.alternator.regulation}",
         f"Start battery: {read.rest_v} V rested, {read.after_stop_v} V just after stopping, {read.idle_v} V at hot idle",
         f"Unit: {gives}",
-        f"Auxiliary battery: {auxiliary.nominal_v} V {auxiliary.capacity_ah:g} Ah {auxiliary.chemistry}, charged at {auxiliary.absorption_v:g} V",
+        f"Auxiliary battery: {auxiliary.nominal_v} V {auxiliary.capacity_ah:g} Ah {CHEMISTRIES[auxiliary.chemistry]}, charged at {auxiliary.absorption_v:g} V",
     )

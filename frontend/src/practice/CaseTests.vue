@@ -1,0 +1,113 @@
+<script setup lang="ts">
+/** What can be measured, with the minutes each takes; what was read stands beside it. */
+import { computed } from 'vue'
+import { measured } from '../ui/format'
+import { said } from '../ui/locale'
+import type { CaseState, Move } from './useCase'
+
+const props = defineProps<{
+  tests: CaseState['tests']
+  read: ReadonlyMap<string, CaseState['told'][number]>
+  busy: boolean
+}>()
+const emit = defineEmits<{ act: [move: Move] }>()
+const HANDLING = 3
+const GROUPS: Record<string, string> = {
+  dead: 'Dead, both batteries off',
+  engine_off: 'Engine off',
+  running: 'Running',
+  after: 'After',
+  finding: 'To tell causes apart',
+}
+const parts = computed(() =>
+  Object.entries(GROUPS)
+    .map(([key, label]) => ({ key, label, tests: props.tests.filter((test) => test.group === key) }))
+    .filter((part) => part.tests.length > 0),
+)
+function shown(key: string): string {
+  const found = props.read.get(key)
+  if (found === undefined) return ''
+  return found.value === null ? found.answer : measured(found.value, found.unit, 2)
+}
+</script>
+
+<template>
+  <section class="panel" aria-label="Measure">
+    <div class="bench-head">
+      <h2>Measure</h2>
+      <button
+        type="button"
+        class="link"
+        :disabled="busy"
+        data-check
+        @click="emit('act', { kind: 'check_meter', what: '' })"
+      >
+        check the meter, 3 min
+      </button>
+    </div>
+    <template v-for="part in parts" :key="part.key">
+      <h3>{{ part.label }}</h3>
+      <button
+        v-for="test in part.tests"
+        :key="test.key"
+        type="button"
+        class="test"
+        :data-measure="test.key"
+        :title="[test.state, test.where].filter(Boolean).join(' · ')"
+        :disabled="busy"
+        @click="emit('act', { kind: 'measure', what: test.key })"
+      >
+        <span>{{ said(test.text) }}</span>
+        <b v-if="shown(test.key)" data-value>{{ shown(test.key) }}</b>
+        <small v-else class="muted">{{ test.minutes + HANDLING }} min</small>
+      </button>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  padding: 8px 14px;
+}
+h2 {
+  font-size: var(--head);
+}
+h3 {
+  font-size: var(--text);
+  color: var(--muted);
+  font-weight: 600;
+  margin: 8px 0 2px;
+}
+.test {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  width: 100%;
+  min-height: 30px;
+  padding: 4px 6px;
+  border: 0;
+  border-top: 1px solid var(--hair);
+  background: none;
+  color: inherit;
+  font: inherit;
+  font-size: var(--text);
+  text-align: left;
+  cursor: pointer;
+}
+.test:hover {
+  background: var(--field);
+}
+small,
+b {
+  white-space: nowrap;
+}
+@media (max-width: 700px) {
+  .test {
+    min-height: 46px;
+    align-items: center;
+  }
+  .link {
+    min-height: 44px;
+  }
+}
+</style>

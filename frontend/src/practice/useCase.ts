@@ -1,0 +1,64 @@
+/** A case being worked on: what was done stands on this device, and the server answers for all of it each time. */
+import { useQuery } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref, type Ref } from 'vue'
+import { answered, client, whyOf } from '../api/client'
+import type { components } from '../api/schema.gen'
+import { me } from '../api/signedIn'
+import { initials } from '../stages/settings/keyed'
+
+export type Move = components['schemas']['MoveIn']
+export type CaseState = components['schemas']['CaseOut']
+export type Review = components['schemas']['Review']
+type Level = components['schemas']['CourseIn']['level']
+
+export function useCase(level: Ref<number>, number: Ref<number>) {
+  const steps = useLocalStorage<Move[]>(() => `olvask.practice.${String(level.value)}-${String(number.value)}`, [])
+  const trouble = ref('')
+  const busy = ref(false)
+  const review = ref<Review | null>(null)
+  const body = (moves: readonly Move[]) => ({
+    level: level.value as Level,
+    number: number.value,
+    steps: [...moves],
+    by: me.value?.name ?? initials.value.trim(),
+  })
+  const { data, error, refetch } = useQuery({
+    queryKey: computed(() => ['practice-case', level.value, number.value, JSON.stringify(steps.value)]),
+    queryFn: () => answered(client.POST('/api/practice/case', { body: body(steps.value) })),
+    placeholderData: (before: CaseState | undefined, query) =>
+      query?.queryKey[1] === level.value && query.queryKey[2] === number.value ? before : undefined,
+    staleTime: Infinity,
+    retry: false,
+  })
+  const away = computed(() =>
+    error.value ? whyOf(error.value, 'The server does not answer; what you did is kept. Try again in a moment.') : '',
+  )
+  async function act(move: Move): Promise<void> {
+    if (busy.value || data.value?.over) return
+    busy.value = true
+    trouble.value = ''
+    try {
+      // Asked first: what the server refuses is not done.
+      await answered(client.POST('/api/practice/case', { body: body([...steps.value, move]) }))
+      steps.value = [...steps.value, move]
+      if (move.kind === 'hand_back') await read()
+    } catch (problem) {
+      trouble.value = whyOf(problem, 'The server does not answer; do it again in a moment.')
+    } finally {
+      busy.value = false
+    }
+  }
+  async function read(): Promise<void> {
+    try {
+      review.value = await answered(client.POST('/api/practice/case/ended', { body: body(steps.value) }))
+    } catch (problem) {
+      trouble.value = whyOf(problem, 'The server does not answer; read the course again in a moment.')
+    }
+  }
+  function anew(): void {
+    steps.value = []
+    review.value = null
+  }
+  return { data, away, refetch, steps, act, read, anew, review, trouble, busy }
+}

@@ -1,0 +1,343 @@
+"""Practice: cases and drills, what was done of them, and sets that a teacher fixed."""
+
+from __future__ import annotations
+
+import csv
+import io
+from datetime import datetime
+from typing import Annotated, Literal
+
+from flask import Response
+from pydantic import Field, StringConstraints
+
+from olvask.core.model.base import Described, choice, whole
+from olvask.core.practice.bench import Move, Standing, Told, play
+from olvask.core.practice.case import LEVELS, Level
+from olvask.core.practice.course import Review, case_of, review
+from olvask.core.practice.drills import KINDS, Answer, Drill, DrillKind, Judged, drill_of, judged
+from olvask.core.practice.drills.drill import NoSuchDrill, facts_of
+from olvask.documents.csv_text import defused
+from olvask.store.practice import Attempt
+from olvask.web.api.blueprint import api
+from olvask.web.reach import answer_json, stores
+from olvask.web.shapes import Out
+from olvask.web.signing_in import owner_only, person
+
+MOST_NUMBER = 1_000_000
+EXERCISE = r"^(case [1-6]-[1-9][0-9]{0,6}|(thresholds|size|isolation|fuse|keeps_up|order|log) [1-9][0-9]{0,6})$"
+# Where on the level line a reading of volts stands: station, and the tests that read it, the running ones first.
+STATIONS: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("start battery", ("posts_v", "idle_posts_v", "rest.start")),
+    ("supply device", ("supply_far_v",)),
+    ("input", ("input_v",)),
+    ("output", ("output_v", "output_rest_v")),
+    ("delivery device", ("delivery_far_v",)),
+    ("auxiliary", ("auxiliary_v", "rest.auxiliary")),
+)
+
+
+class MoveIn(Described):
+    """One thing done to a vehicle."""
+
+    kind: Literal["measure", "check_meter", "mend", "hand_back"] = choice(
+        "Step", {"measure": "measure", "check_meter": "check the meter", "mend": "mend", "hand_back": "hand it back"}
+    )
+    what: str = Field("", title="What", max_length=60)
+
+
+class CourseIn(Described):
+    """A case and everything done to it so far."""
+
+    level: Literal[1, 2, 3, 4, 5, 6] = choice("Level", LEVELS)
+    number: int = whole("Number", "", default=1, example=1, ge=1, le=MOST_NUMBER)
+    steps: tuple[MoveIn, ...] = Field((), title="Steps", max_length=60)
+    by: str = Field("", title="Your name or initials", max_length=80)
+
+    @property
+    def course(self) -> list[Move]:
+        """The steps."""
+        return [Move(item.kind, item.what) for item in self.steps]
+
+
+class PracticeTest(Out):
+    """Something that can be measured."""
+
+    key: str
+    text: str
+    group: str
+    where: str
+    state: str
+    unit: str
+    minutes: float
+
+
+class PracticeCure(Out):
+    """Something that can be done to the vehicle."""
+
+    key: str
+    words: str
+    text: str
+    minutes: float
+    price: float
+
+
+class Seen(Out):
+    """A station of the level line; no volts where nobody has measured there."""
+
+    place: str
+    volts: float | None
+
+
+class CaseOut(Out):
+    """A vehicle in practice, as far as one knows it."""
+
+    name: str
+    vehicle: str
+    story: str
+    shown: tuple[str, ...]
+    facts: tuple[str, ...]
+    tests: tuple[PracticeTest, ...]
+    cures: tuple[PracticeCure, ...]
+    told: tuple[Told, ...]
+    minutes: float
+    price: float
+    over: bool
+    line: tuple[Seen, ...]
+
+
+class PracticeOut(Out):
+    """What there is to practise."""
+
+    levels: dict[int, str]
+    drills: dict[str, str]
+
+
+class DrillIn(Described):
+    """An answer to a drill."""
+
+    kind: DrillKind = choice("Drill", KINDS)
+    number: int = whole("Number", "", default=1, example=1, ge=1, le=MOST_NUMBER)
+    numbers: tuple[float, ...] = Field((), title="Numbers", max_length=4)
+    chosen: str = Field("", title="Answer", max_length=80)
+    order: tuple[str, ...] = Field((), title="Order", max_length=12)
+    by: str = Field("", title="Your name or initials", max_length=80)
+
+
+class AttemptOut(Out):
+    """One exercise done."""
+
+    at: datetime
+    by: str
+    name: str
+    right: bool
+    score: int
+    minutes: float
+    price: float
+
+    @classmethod
+    def of(cls, attempt: Attempt) -> AttemptOut:
+        """From the store's."""
+        return cls(**{name: getattr(attempt, name) for name in cls.model_fields})
+
+
+class Attempts(Out):
+    """What was done, newest first."""
+
+    attempts: tuple[AttemptOut, ...]
+
+
+class WhoseQuery(Described):
+    """Whose attempts."""
+
+    by: str = Field("", title="Your name or initials", max_length=80)
+
+
+class SetIn(Described):
+    """A set of exercises to fix."""
+
+    name: str = Field(title="Name of the set", min_length=1, max_length=80)
+    items: tuple[Annotated[str, StringConstraints(pattern=EXERCISE)], ...] = Field(
+        title="Exercises", min_length=1, max_length=100
+    )
+
+
+class SetOut(Out):
+    """A set of exercises."""
+
+    id: int
+    name: str
+    items: tuple[str, ...]
+
+
+class Sets(Out):
+    """Every set, by name."""
+
+    sets: tuple[SetOut, ...]
+
+
+def _who(by: str) -> str:
+    signed = person()
+    return signed.name if signed is not None else by.strip()
+
+
+def _case_out(level: Level, number: int, standing: Standing) -> CaseOut:
+    case = standing.case
+    volts = {item.step.what: item.value for item in standing.told if item.counts and item.unit == "V"}
+    return CaseOut(
+        name=f"{level}-{number}",
+        vehicle=case.vehicle.name,
+        story=case.story,
+        shown=standing.shown,
+        facts=facts_of(case.vehicle.design),
+        tests=tuple(
+            PracticeTest(
+                key=test.key,
+                text=test.text,
+                group=test.group,
+                where=", ".join(
+                    filter(None, (f"red: {test.red}" if test.red else "", f"black: {test.black}" if test.black else ""))
+                ),
+                state=test.state,
+                unit=test.unit,
+                minutes=test.minutes,
+            )
+            for test in standing.tests.values()
+        ),
+        cures=tuple(
+            PracticeCure(key=cure.key, words=cure.words, text=cure.text, minutes=cure.minutes, price=cure.price)
+            for cure in standing.cures.values()
+        ),
+        told=tuple(standing.told),
+        minutes=standing.minutes,
+        price=standing.price,
+        over=standing.over,
+        line=tuple(
+            Seen(place=place, volts=next((volts[key] for key in keys if volts.get(key) is not None), None))
+            for place, keys in STATIONS
+        ),
+    )
+
+
+@api.get("/practice")
+@api.output(PracticeOut)
+def practice() -> Response:
+    """Levels of cases and kinds of drills."""
+    return answer_json(PracticeOut(levels=dict(LEVELS), drills=dict(KINDS)))
+
+
+@api.post("/practice/case")
+@api.input(CourseIn, arg_name="asked")
+@api.output(CaseOut)
+def practice_case(asked: CourseIn) -> Response:
+    """A case with everything done so far; nothing is kept."""
+    case, _ = case_of(asked.level, asked.number)
+    return answer_json(_case_out(asked.level, asked.number, play(case, asked.course)))
+
+
+@api.post("/practice/case/ended")
+@api.input(CourseIn, arg_name="asked")
+@api.output(Review)
+def practice_ended(asked: CourseIn) -> Response:
+    """Read a whole course against the best next step at each, and keep what came of it."""
+    found = review(asked.level, asked.number, asked.course)
+    stores().practice.note(
+        _who(asked.by),
+        f"case {asked.level}-{asked.number}",
+        found.solved,
+        found.score,
+        found.minutes,
+        found.price,
+        asked.model_dump_json(include={"steps"}),
+    )
+    return answer_json(found)
+
+
+@api.get("/practice/drill/<string:kind>/<int:number>")
+@api.output(Drill)
+def practice_drill(kind: str, number: int) -> Response:
+    """A drill's question."""
+    if kind not in KINDS or not 1 <= number <= MOST_NUMBER:
+        raise NoSuchDrill(f"no drill {kind} {number}")
+    return answer_json(drill_of(kind, number))  # type: ignore[arg-type]  # one of the kinds
+
+
+@api.post("/practice/drill")
+@api.input(DrillIn, arg_name="asked")
+@api.output(Judged)
+def practice_answer(asked: DrillIn) -> Response:
+    """Judge an answer by what judges designs, work it through, and keep what came of it."""
+    found = judged(asked.kind, asked.number, Answer(numbers=asked.numbers, chosen=asked.chosen, order=asked.order))
+    document = asked.model_dump_json(include={"numbers", "chosen", "order"})
+    score = 100 if found.right else 0
+    stores().practice.note(_who(asked.by), f"{asked.kind} {asked.number}", found.right, score, 0.0, 0.0, document)
+    return answer_json(found)
+
+
+@api.get("/practice/attempts")
+@api.input(WhoseQuery, location="query", arg_name="query")
+@api.output(Attempts)
+def practice_attempts(query: WhoseQuery) -> Response:
+    """What somebody has done, newest first."""
+    found = stores().practice.attempts(_who(query.by))
+    return answer_json(Attempts(attempts=tuple(AttemptOut.of(item) for item in found)))
+
+
+@api.get("/practice/attempts.csv")
+@api.input(WhoseQuery, location="query", arg_name="query")
+def practice_attempts_file(query: WhoseQuery) -> Response:
+    """What somebody has done, as CSV."""
+    return _csv(stores().practice.attempts(_who(query.by)))
+
+
+@api.get("/practice/sets")
+@api.output(Sets)
+def practice_sets() -> Response:
+    """Every set."""
+    found = stores().practice.sets()
+    return answer_json(Sets(sets=tuple(SetOut(id=item.id, name=item.name, items=item.items) for item in found)))
+
+
+@api.post("/practice/sets")
+@api.input(SetIn, arg_name="asked")
+@api.output(SetOut)
+@owner_only
+def fix_set(asked: SetIn) -> Response:
+    """Fix a set of exercises by their names."""
+    found = stores().practice.fix(asked.name.strip(), asked.items)
+    return answer_json(SetOut(id=found.id, name=found.name, items=found.items))
+
+
+@api.delete("/practice/sets/<int:set_id>")
+@api.output({}, status_code=204)
+@owner_only
+def drop_set(set_id: int) -> Response:
+    """Take a set out; what was done of it stays."""
+    stores().practice.drop(set_id)
+    return Response(status=204)
+
+
+@api.get("/practice/sets/<int:set_id>/results.csv")
+@owner_only
+def set_results(set_id: int) -> Response:
+    """What everybody has done of a set, as CSV."""
+    found = stores().practice.set(set_id)
+    return _csv(stores().practice.attempts(names=found.items))
+
+
+def _csv(attempts: list[Attempt]) -> Response:
+    out = io.StringIO()
+    write = csv.writer(out)
+    write.writerow(["when", "who", "exercise", "solved", "score", "minutes", "parts"])
+    for item in reversed(attempts):
+        solved = "yes" if item.right else "no"
+        cells = (
+            item.at.isoformat(timespec="seconds"),
+            item.by,
+            item.name,
+            solved,
+            item.score,
+            item.minutes,
+            item.price,
+        )
+        write.writerow([defused(cell) for cell in cells])
+    return Response(out.getvalue(), mimetype="text/csv")
