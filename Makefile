@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-yard check-servers check-restores check-reach screenshots api clean
+.PHONY: help demo dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-yard check-servers check-restores check-practice check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -171,6 +171,10 @@ check-servers: $(STAMPS)/dev
 # Two hundred backups of a store that is written to, restored elsewhere; backup, restore or server killed in the middle.
 check-restores: $(STAMPS)/dev
 	OLVASK_RESTORES=200 $(BIN)/pytest -q tests/store/test_restores.py
+
+# Ten thousand cases, five hundred played by three kinds of people, a thousand drills of each kind. About three hours.
+check-practice: $(STAMPS)/dev
+	OLVASK_CASES=10000 OLVASK_PLAYS=500 OLVASK_DRILLS=1000 $(BIN)/pytest -s -q -n $(CORES) --dist worksteal tests/core/practice
 
 # Signing in, and phones without signal: several browsers, a server that is killed and comes back.
 check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Everything done so far, oldest first. */
-import { measured } from '../ui/format'
 import { said } from '../ui/locale'
+import { reading } from './names'
 import type { CaseState } from './useCase'
 
 defineProps<{ told: CaseState['told'] }>()
@@ -13,7 +13,7 @@ defineProps<{ told: CaseState['told'] }>()
     <ol>
       <li v-for="(item, at) in told" :key="at" :class="{ gone: !item.counts }" data-told>
         {{ said(item.words) }}
-        <b>{{ item.value === null ? said(item.answer) : measured(item.value, item.unit, 2) }}</b>
+        <b>{{ item.value === null ? said(item.answer) : reading(item.value, item.unit) }}</b>
         <span v-if="!item.counts" class="muted"> counts no more</span>
       </li>
     </ol>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What can be measured, with the minutes each takes; what was read stands beside it. */
 import { computed } from 'vue'
-import { measured } from '../ui/format'
 import { said } from '../ui/locale'
+import { reading } from './names'
 import type { CaseState, Move } from './useCase'
 
 const props = defineProps<{
@@ -27,7 +27,7 @@ const parts = computed(() =>
 function shown(key: string): string {
   const found = props.read.get(key)
   if (found === undefined) return ''
-  return found.value === null ? found.answer : measured(found.value, found.unit, 2)
+  return found.value === null ? found.answer : reading(found.value, found.unit)
 }
 </script>
 

@@ -9,7 +9,7 @@ import type { components } from '../api/schema.gen'
 const props = defineProps<{ series: NonNullable<components['schemas']['Drill']['series']> }>()
 const WIDTH = 760
 const LEFT = 46
-const PANES = { volts: [14, 118], amps: [142, 214] } as const
+const PANES = { volts: [20, 112], amps: [152, 214] } as const
 const RAIL = 226
 const end = computed(() => props.series.minutes.at(-1) ?? 1)
 const x = (minutes: number) => LEFT + (minutes / end.value) * (WIDTH - LEFT - 8)
@@ -41,7 +41,7 @@ const ticks = computed(() => Array.from({ length: Math.floor(end.value / 10) + 1
   <figure>
     <svg :viewBox="`0 0 ${WIDTH} 262`" role="img" aria-label="Log: volts at the unit, amperes into it, engine" data-log>
       <text :x="LEFT" y="10" class="name">volts at the unit</text>
-      <text :x="LEFT" y="138" class="name">amperes into it</text>
+      <text :x="LEFT" y="144" class="name">amperes into it</text>
       <g v-for="part in [volts, amps]" :key="part.path">
         <g v-for="mark in part.marks" :key="mark.y">
           <line :x1="LEFT" :x2="WIDTH - 8" :y1="mark.y" :y2="mark.y" class="grid" />

@@ -1,5 +1,9 @@
 /** Exercises by name: where each is done, and which comes next. */
-export type DrillKind = 'thresholds' | 'size' | 'isolation' | 'fuse' | 'keeps_up' | 'order' | 'log'
+import { measured } from '../ui/format'
+
+const DECIMALS: Record<string, number> = { V: 2, mV: 1, A: 1, mA: 0, s: 0, '°C': 0 }
+/** A reading with the digits a meter shows. */
+export const reading = (value: number, unit: string): string => measured(value, unit, DECIMALS[unit] ?? 2)
 
 /** Where an exercise is done, such as “case 3-17” or “size 4”. */
 export function addressOf(name: string): string {

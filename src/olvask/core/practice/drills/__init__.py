@@ -1,7 +1,7 @@
 """Drills: short questions of design on a made-up vehicle, judged by what judges designs.
 
 - `KINDS`: their kinds.
-- `drill_of`: one, by kind and number.
+- `drill_of`, `made_of`: one, by kind and number.
 - `judged`: an answer, worked through with this case's numbers.
 """
 
@@ -40,6 +40,7 @@ __all__ = [
     "Series",
     "drill_of",
     "judged",
+    "made_of",
 ]
 MAKERS: dict[DrillKind, Callable[[Chance], Made | None]] = {
     "thresholds": thresholds_drill,
@@ -54,7 +55,16 @@ DRAWS = 60
 
 
 @lru_cache(maxsize=512)
-def _made(kind: DrillKind, number: int) -> Made:
+def made_of(kind: DrillKind, number: int) -> Made:
+    """A drill with what judges it.
+
+    Args:
+        kind: which question.
+        number: which vehicle, from 1.
+
+    Raises:
+        LookupError: none was met that asks anything, which does not happen.
+    """
     for draw in range(DRAWS):
         made = MAKERS[kind](Chance("drill", kind, number, draw))
         if made is not None:
@@ -72,7 +82,7 @@ def drill_of(kind: DrillKind, number: int) -> Drill:
     Raises:
         LookupError: none was met that asks anything, which does not happen.
     """
-    made = _made(kind, number)
+    made = made_of(kind, number)
     return Drill(
         kind=kind,
         number=number,
@@ -97,7 +107,7 @@ def judged(kind: DrillKind, number: int, answer: Answer) -> Judged:
     Raises:
         BadAnswer: it is none to this question.
     """
-    made = _made(kind, number)
+    made = made_of(kind, number)
     if made.fields and len(answer.numbers) != len(made.fields):
         raise BadAnswer(f"Give {' and '.join(field.label for field in made.fields)}.")
     if made.items and not made.ordered and answer.chosen not in {item.key for item in made.items}:

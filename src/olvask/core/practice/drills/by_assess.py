@@ -44,8 +44,8 @@ def size_drill(chance: Chance) -> Made | None:
     metric = [row for row in ladder.rows if row.system == "metric"]
     right = next((item.size for item in ladder.suggestions if item.key == "smallest"), "")
     at = next((place for place, row in enumerate(metric) if row.size == right), -1)
-    if at < 1:
-        return None
+    if at < 1 or not metric[at].enters_terminal:
+        return None  # no plain question: the least that will do needs a tail
     begin = max(0, min(at - chance.one_of((1, 2, 3)), len(metric) - ROWS))
     rows = metric[begin : begin + ROWS]
 
@@ -59,6 +59,7 @@ def size_drill(chance: Chance) -> Made | None:
     amps = f"{ladder.continuous_a:.1f} A flow" if ladder.continuous_a is not None else ""
     return Made(
         vehicle=made.name,
+        design=design,
         question=f"The supply run is {cable.length_m:g} m one-way, {cable.place}; {amps}. The smallest cable that will do?",
         facts=(*facts_of(design), f"Drop allowed: {ladder.limit_percent:g} % of the system's volts"),
         items=tuple(Item(key=row.size, text=row.size) for row in rows),
@@ -110,6 +111,7 @@ def isolation_drill(chance: Chance) -> Made:
     measured = f"{bonding:g} mΩ between the negatives, measured" if bonding is not None else "negatives not measured"
     return Made(
         vehicle=made.name,
+        design=design,
         question="Has the unit to be isolated here, or may one that joins the negatives go in?",
         facts=(
             facts_of(design)[0],
@@ -164,6 +166,7 @@ def fuse_drill(chance: Chance) -> Made | None:
     amps = next((item.input_a for item in idle if item.key == "idle" and item.input_a), 0.0)
     return Made(
         vehicle=made.name,
+        design=design,
         question=f"The supply run is {longest.size}, {longest.length_m:g} m, and has {what} at the start battery. What does it forget?",
         facts=(*facts_of(design), f"{amps:.1f} A flow at full current, hot idle"),
         items=tuple(Item(key=key, text=text) for key, text in FORGETS.items()),
@@ -196,6 +199,7 @@ def keeps_up_drill(chance: Chance) -> Made:
     loads = f", {use['use.loads_driving_a']:g} A of it while driving" if use["use.loads_driving_a"] else ""
     return Made(
         vehicle=made.name,
+        design=design,
         question=f"{use['use.daily_ah']:g} Ah are used a day{loads}; it is driven {use['use.drive_h']:g} h a day. Does it keep up?",
         facts=facts_of(design),
         items=(Item(key="yes", text="Yes: driving puts it back"), Item(key="no", text="No: it runs down")),

@@ -75,6 +75,7 @@ def log_drill(chance: Chance) -> Made | None:
 
     return Made(
         vehicle=made.name,
+        design=design,
         question="Ten minutes parked, a drive with one low phase of the alternator, parked again. What happened?",
         facts=facts_of(design),
         items=tuple(Item(key=key, text=text) for key, text in HAPPENED.items()),

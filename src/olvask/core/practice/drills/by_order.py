@@ -67,6 +67,7 @@ def order_drill(chance: Chance) -> Made | None:
 
     return Made(
         vehicle=made.name,
+        design=design,
         question="In what order are these steps of the job done?",
         facts=facts_of(design)[:3],
         items=tuple(Item(key=key, text=texts[key]) for key in keys),

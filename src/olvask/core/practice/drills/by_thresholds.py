@@ -85,6 +85,7 @@ def thresholds_drill(chance: Chance) -> Made | None:
 
     return Made(
         vehicle=made.name,
+        design=design,
         question="The unit wakes by voltage alone. At what volts shall it start, and below which stop?",
         facts=facts_of(design),
         fields=(Field(label="Start at or above", unit="V"), Field(label="Stop below", unit="V")),

@@ -93,9 +93,10 @@ class Judged(Said):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Made:
-    """A drill with what judges it."""
+    """A drill with what judges it, and the design it asks about."""
 
     vehicle: str
+    design: Design
     question: str
     facts: tuple[str, ...]
     judge: Callable[[Answer], Judged]
