@@ -173,8 +173,8 @@ check-restores: $(STAMPS)/dev
 	OLVASK_RESTORES=200 $(BIN)/pytest -q tests/store/test_restores.py
 
 # Ten thousand cases, five hundred played by three kinds of people, a thousand drills of each kind. About three hours.
-check-practice: $(STAMPS)/dev
-	OLVASK_CASES=10000 OLVASK_PLAYS=500 OLVASK_DRILLS=1000 $(BIN)/pytest -s -q -n $(CORES) --dist worksteal tests/core/practice
+check-practice: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
+	OLVASK_CASES=10000 OLVASK_PLAYS=500 OLVASK_DRILLS=1000 $(BIN)/pytest -s -q -n $(CORES) --dist worksteal tests/core/practice tests/e2e/test_practice.py
 
 # Signing in, and phones without signal: several browsers, a server that is killed and comes back.
 check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium

@@ -24,6 +24,7 @@ ASK = (
 )
 ALL = os.environ.get("OLVASK_REACH") == "all"
 WAYS = [(1280, 800, "light"), (390, 844, "dark")] + ([(1280, 800, "dark"), (390, 844, "light")] if ALL else [])
+PRACTICE = ("/practice", "/practice/case/1-1", "/practice/drill/log/1", "/practice/drill/order/1")
 STAGES = (
     "/job/5/survey",
     "/job/5/match",
@@ -59,10 +60,10 @@ def test_every_view_and_page(browser: Browser, server: Server, width: int, heigh
     )
     page = context.new_page()
     found: list[str] = []
-    for address in ("/", "/shelf/chargers", "/house", "/job/5/handover", *STAGES):
+    for address in ("/", "/shelf/chargers", "/house", *PRACTICE, "/job/5/handover", *STAGES):
         page.goto(server.address + address, wait_until="networkidle")
         found += wrong(page, address)
-        if address in ("/", "/shelf/chargers", "/house") or (
+        if address in ("/", "/shelf/chargers", "/house", *PRACTICE) or (
             width < 700 and not ALL
         ):  # of the phone the first page of each, for time's sake
             continue

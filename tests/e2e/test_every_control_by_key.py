@@ -63,7 +63,7 @@ def walk(page: Page, where: str) -> list[str]:
     return faults + [f"{where}: never reached: {item}" for item in page.evaluate(MISSED)]
 
 
-@pytest.mark.parametrize("stage", [*STAGES, "/job/5/handover", "/", "/shelf/chargers", "/house"])
+@pytest.mark.parametrize("stage", [*STAGES, "/job/5/handover", "/", "/shelf/chargers", "/house", "/practice"])
 def test_tab_reaches_everything(browser: Browser, server: Server, stage: str) -> None:
     """Every page of the view."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.test_axe import STAGES, pages_of
+from tests.e2e.test_axe import PRACTICE, STAGES, pages_of
 
 # Controls shown, each with the box that takes the press: a label for a tick, the whole select for its words.
 SMALL = """
@@ -44,7 +44,7 @@ def test_targets_and_text(browser: Browser, server: Server, width: int, height: 
     context = browser.new_context(viewport={"width": width, "height": height})
     page = context.new_page()
     found: list[str] = []
-    for address in (*STAGES, "/job/5/handover", "/", "/shelf/chargers", "/house"):
+    for address in (*STAGES, *PRACTICE, "/job/5/handover", "/", "/shelf/chargers", "/house"):
         page.goto(server.address + address, wait_until="networkidle")
         for name in pages_of(page, 9 if least > 24 else 1):
             if name is not None:

@@ -40,6 +40,7 @@ CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance,
 CHECKS_OF_LINES = CHECKS[:3]  # a line is described, not the lines together
 # long questions, told as they go
 SLOW = {"/api/tolerance", "/api/tolerance/cures", "/api/trip/run", "/api/trip", "/api/yard/work"}
+SLOW |= {"/api/practice/case", "/api/practice/case/ended"}  # a vehicle is made and tried first
 
 
 @pytest.fixture

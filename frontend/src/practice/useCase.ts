@@ -42,13 +42,13 @@ export function useCase(level: Ref<number>, number: Ref<number>) {
       // Asked first: what the server refuses is not done.
       await answered(client.POST('/api/practice/case', { body: body([...steps.value, move]) }))
       steps.value = [...steps.value, move]
-      if (move.kind === 'hand_back') await read()
     } catch (problem) {
       trouble.value = whyOf(problem, 'The server does not answer; do it again in a moment.')
     } finally {
       busy.value = false
     }
   }
+  /** What the course comes to; asked for again it is the same. */
   async function read(): Promise<void> {
     try {
       review.value = await answered(client.POST('/api/practice/case/ended', { body: body(steps.value) }))

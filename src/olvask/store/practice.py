@@ -72,7 +72,7 @@ class PracticeStore:
         self._now = now
 
     def note(self, by: str, name: str, right: bool, score: int, minutes: float, price: float, document: str) -> Attempt:
-        """Keep an attempt.
+        """Keep an attempt; the same course of the same person once more is the one that is kept.
 
         Args:
             by: who did it.
@@ -86,7 +86,11 @@ class PracticeStore:
         attempt = Attempt(
             at=self._now(), by=by, name=name, right=right, score=score, minutes=minutes, price=price, document=document
         )
+        row = PracticeAttemptRow
+        same = select(row.id).where(row.by == by, row.name == name, row.document == document, row.right == right)
         with self._database.writing() as session:
+            if session.scalars(same.limit(1)).first() is not None:
+                return attempt
             session.add(PracticeAttemptRow(**{key: getattr(attempt, key) for key in Attempt.__slots__}))
         return attempt
 

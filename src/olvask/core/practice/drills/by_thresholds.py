@@ -19,7 +19,7 @@ from olvask.core.simulate.trip import drive
 from olvask.core.stages.wake.method import advise
 
 DAY = read_programme(LIBRARY["commute"])
-LEAST_V, MOST_V = 5.0, 100.0
+LEAST_V, MOST_V = 5.0, 64.0  # what a rule may hold
 
 
 def placed(design: Design, start_v: float, stop_v: float) -> Design:
