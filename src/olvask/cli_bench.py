@@ -22,20 +22,25 @@ def _ends(_number: int, _frame: object) -> None:
 @click.argument("file", required=False, type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("--demo", "code", default="FT-041", show_default=True, help="Job number of a demo job, without a FILE.")
 @click.option("--fault", default="healthy", show_default=True, help="What is wrong; 'any' picks one and tells nobody.")
+@click.option("--case", "case", default="", help="A vehicle of practice instead, by level and number, such as 2-17.")
 @click.option("--speed", type=click.FloatRange(0.1, 3600), default=10.0, show_default=True, help="Times real time.")
 @click.option("--seed", type=int, default=1, show_default=True, help="Of the meter's error, and of 'any'.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option(
     "--port", type=click.IntRange(0, 65534), default=5025, show_default=True, help="Meter; the supply is next."
 )
-def rig(file: Path | None, code: str, fault: str, speed: float, seed: int, host: str, port: int) -> None:
+def rig(file: Path | None, code: str, fault: str, case: str, speed: float, seed: int, host: str, port: int) -> None:
     """Start a simulated vehicle of a job FILE with a meter and a bench supply that speak SCPI."""
-    from olvask.rig.choosing import NotThere, chosen_fault
+    from olvask.rig.choosing import NotThere, case_on_rig, chosen_fault
     from olvask.rig.serving import Rig
 
-    design = _rig_design(file, code)
     try:
-        spoilt, hidden = chosen_fault(design, fault, seed)
+        if case:
+            design, spoilt = case_on_rig(case)
+            hidden = True
+        else:
+            design = _rig_design(file, code)
+            spoilt, hidden = chosen_fault(design, fault, seed)
     except NotThere as error:
         raise click.ClickException(str(error)) from None
     try:

@@ -350,6 +350,7 @@ export const FIELDS: Record<string, Field> = {
   "practice.number": {"label": "Number", "step": 1.0},
   "practice.steps.*.kind": {"label": "Step", "choices": [{"value": "measure", "label": "measure"}, {"value": "check_meter", "label": "check the meter"}, {"value": "mend", "label": "mend"}, {"value": "hand_back", "label": "hand it back"}]},
   "practice.steps.*.what": {"label": "What"},
+  "practice.steps.*.value": {"label": "Own reading"},
   "practice.by": {"label": "Your name or initials"},
   "practice_set.name": {"label": "Name of the set"},
   "practice_set.items": {"label": "Exercises"},

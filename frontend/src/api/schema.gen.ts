@@ -5747,6 +5747,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{number}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell the rig what was done to its vehicle; whether it was that shows only when it is measured again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MendIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/settings.pdf": {
         parameters: {
             query?: never;
@@ -7530,6 +7588,7 @@ export interface components {
             over: boolean;
             /** Line */
             line: components["schemas"]["Seen"][];
+            design: components["schemas"]["Design"];
         };
         /**
          * CatalogueOut
@@ -11040,6 +11099,14 @@ export interface components {
             person: components["schemas"]["PersonOut"] | null;
         };
         /**
+         * MendIn
+         * @description What was done to a vehicle of practice.
+         */
+        MendIn: {
+            /** What */
+            what: string;
+        };
+        /**
          * Mended
          * @description Remedies of every finding that has any, or for which any were tried.
          */
@@ -11418,6 +11485,8 @@ export interface components {
         /**
          * Move
          * @description What is done: a test's key to measure, a cure's key to mend; nothing for the meter and the hand-back.
+         *
+         *     `value` is a reading taken by oneself, on a bench or a rig; the case's own where left out.
          */
         Move: {
             /**
@@ -11430,6 +11499,11 @@ export interface components {
              * @default
              */
             what: string;
+            /**
+             * Value
+             * @default null
+             */
+            value: number | null;
         };
         /**
          * MoveIn
@@ -11446,6 +11520,11 @@ export interface components {
              * @default
              */
             what: string;
+            /**
+             * Own reading
+             * @default null
+             */
+            value: number | null;
         };
         /**
          * NewJob

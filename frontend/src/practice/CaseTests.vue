@@ -1,15 +1,20 @@
 <script setup lang="ts">
 /** What can be measured, with the minutes each takes; what was read stands beside it. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { said } from '../ui/locale'
+import OwnReading from './OwnReading.vue'
 import { reading } from './names'
 import type { CaseState, Move } from './useCase'
 
 const props = defineProps<{
   tests: CaseState['tests']
   read: ReadonlyMap<string, CaseState['told'][number]>
+  design: CaseState['design']
   busy: boolean
 }>()
+const own = defineModel<boolean>('own', { required: true })
+const asked = ref('')
+const open = computed(() => props.tests.find((test) => test.key === asked.value))
 const emit = defineEmits<{ act: [move: Move] }>()
 const HANDLING = 3
 const GROUPS: Record<string, string> = {
@@ -24,6 +29,14 @@ const parts = computed(() =>
     .map(([key, label]) => ({ key, label, tests: props.tests.filter((test) => test.group === key) }))
     .filter((part) => part.tests.length > 0),
 )
+function measure(test: CaseState['tests'][number]): void {
+  if (own.value && test.unit !== '') asked.value = test.key
+  else emit('act', { kind: 'measure', what: test.key })
+}
+function took(value: number): void {
+  emit('act', { kind: 'measure', what: asked.value, value })
+  asked.value = ''
+}
 function shown(key: string): string {
   const found = props.read.get(key)
   if (found === undefined) return ''
@@ -45,6 +58,10 @@ function shown(key: string): string {
         check the meter, 3 min
       </button>
     </div>
+    <label class="own"
+      ><input v-model="own" type="checkbox" data-own-mode /> I measure myself, on the rig or a bench</label
+    >
+    <OwnReading v-if="own && open" :test="open" :design="design" :busy="busy" @read="took" @leave="asked = ''" />
     <template v-for="part in parts" :key="part.key">
       <h3>{{ part.label }}</h3>
       <button
@@ -55,7 +72,7 @@ function shown(key: string): string {
         :data-measure="test.key"
         :title="[test.state, test.where].filter(Boolean).join(' · ')"
         :disabled="busy"
-        @click="emit('act', { kind: 'measure', what: test.key })"
+        @click="measure(test)"
       >
         <span>{{ said(test.text) }}</span>
         <b v-if="shown(test.key)" data-value>{{ shown(test.key) }}</b>
@@ -77,6 +94,13 @@ h3 {
   color: var(--muted);
   font-weight: 600;
   margin: 8px 0 2px;
+}
+.own {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 28px;
+  font-size: var(--text);
 }
 .test {
   display: flex;

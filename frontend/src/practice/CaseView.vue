@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** A vehicle with something wrong: measure, mend, hand back; only what was measured stands on its line. */
+import { useSessionStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import AppBar from '../app/AppBar.vue'
+import { useInstruments } from '../stages/prove/instruments'
 import { said } from '../ui/locale'
 import CaseCures from './CaseCures.vue'
 import CaseDone from './CaseDone.vue'
@@ -10,7 +12,7 @@ import CaseLine from './CaseLine.vue'
 import CaseReview from './CaseReview.vue'
 import CaseTests from './CaseTests.vue'
 import { spent } from './names'
-import { useCase } from './useCase'
+import { useCase, type Move } from './useCase'
 
 defineProps<{ night: boolean }>()
 defineEmits<{ night: [] }>()
@@ -18,6 +20,13 @@ const route = useRoute()
 const level = computed(() => Number(route.params.level))
 const number = computed(() => Number(route.params.number))
 const { data, away, refetch, act, read, anew, review, trouble, busy } = useCase(level, number)
+const own = useSessionStorage('olvask.practice.own', false)
+const instruments = useInstruments()
+/** On the rig the vehicle is told what was done to it. */
+async function mend(move: Move): Promise<void> {
+  await act(move)
+  if (own.value && move.kind === 'mend' && trouble.value === '') await instruments.mend(move.what ?? '')
+}
 const read_ = computed(
   () => new Map((data.value?.told ?? []).filter((item) => item.counts).map((item) => [item.step.what, item])),
 )
@@ -52,9 +61,16 @@ const read_ = computed(
         </section>
         <CaseReview v-if="data.over" :review="review" :level="level" :number="number" @read="read" @anew="anew" />
         <template v-else>
-          <CaseTests :tests="data.tests" :read="read_" :busy="busy" @act="act" />
+          <CaseTests
+            v-model:own="own"
+            :tests="data.tests"
+            :read="read_"
+            :design="data.design"
+            :busy="busy"
+            @act="act"
+          />
           <div class="right">
-            <CaseCures :cures="data.cures" :busy="busy" @act="act" />
+            <CaseCures :cures="data.cures" :busy="busy" @act="mend" />
             <CaseDone :told="data.told" />
           </div>
         </template>

@@ -7,7 +7,7 @@ import type { components } from '../api/schema.gen'
 import { me } from '../api/signedIn'
 import { initials } from '../stages/settings/keyed'
 
-export type Move = components['schemas']['MoveIn']
+export type Move = Omit<components['schemas']['MoveIn'], 'value'> & { value?: number | null }
 export type CaseState = components['schemas']['CaseOut']
 export type Review = components['schemas']['Review']
 type Level = components['schemas']['CourseIn']['level']
@@ -20,7 +20,7 @@ export function useCase(level: Ref<number>, number: Ref<number>) {
   const body = (moves: readonly Move[]) => ({
     level: level.value as Level,
     number: number.value,
-    steps: [...moves],
+    steps: moves.map((move) => ({ ...move, value: move.value ?? null })),
     by: me.value?.name ?? initials.value.trim(),
   })
   const { data, error, refetch } = useQuery({

@@ -140,6 +140,10 @@ def _driven(found: Commands, vehicle: RigVehicle, clock: Clock, hidden: bool) ->
         cured.append(vehicle.fault.words)
         vehicle.spoil(Spoilt())
 
+    def mend(rest: str) -> None:
+        if quoted(rest) == vehicle.fault.key:
+            cure(rest)
+
     def told(_: str) -> str:
         words = cured[-1] if cured else "hidden" if hidden else vehicle.fault.words
         return f'"{words}"'
@@ -152,6 +156,7 @@ def _driven(found: Commands, vehicle: RigVehicle, clock: Clock, hidden: bool) ->
     found.add("VEHicle:FAULt?", told)
     found.add("VEHicle:FAULt:CATalog?", lambda _: ",".join(f'"{name}"' for name in FAULTS))
     found.add("VEHicle:CURE", cure)
+    found.add("VEHicle:MEND", mend)
     found.add("VEHicle:ENGine?", lambda _: vehicle.engine.upper())
     found.add("VEHicle:SPEed", hasten)
     found.add("VEHicle:SPEed?", lambda _: f"{clock.speed:g}")

@@ -7,7 +7,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 LegName = Literal["supply_out", "supply_device", "supply_back", "delivery_out", "delivery_device", "delivery_back"]
@@ -32,6 +32,7 @@ class Spoilt:
         link_a: through an old link.
         air_k: warmer than it should be at the unit.
         words: what it is, once it is found.
+        key: the name the diagnosis has for it; empty for nothing.
     """
 
     extra_ohm: Mapping[LegName, float] = field(default_factory=dict)
@@ -47,6 +48,7 @@ class Spoilt:
     link_a: float = 0.0
     air_k: float = 0.0
     words: str = "nothing is wrong"
+    key: str = ""
 
 
 def _joint(leg: LegName, ohm: float) -> Spoilt:
@@ -92,4 +94,4 @@ def spoilt(name: str) -> Spoilt:
     """
     if name not in FAULTS:
         raise KeyError(f"no fault is called {name!r}; there are: {', '.join(FAULTS)}")
-    return FAULTS[name]()
+    return replace(FAULTS[name](), key=name)

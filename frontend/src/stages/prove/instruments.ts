@@ -67,19 +67,28 @@ export function useInstruments() {
   }
   const call = (number: number) =>
     tried(() => answered(client.POST('/api/instruments/{number}/name', { params: { path: { number } } })))
-  /** Tell every rig among them that its vehicle was mended; what had been wrong, empty without one. */
-  async function cure(): Promise<string> {
-    for (const { id, instrument } of all.value) {
-      if (instrument.kind !== 'meter') continue
-      const named = await call(id)
-      if (!named?.rig) continue
-      const answer = await tried(() =>
-        answered(client.POST('/api/instruments/{number}/cure', { params: { path: { number: id } } })),
-      )
-      if (answer) return answer.words
-    }
+  /** The first rig among them; `null` without one. */
+  async function rig(): Promise<number | null> {
+    for (const { id, instrument } of all.value) if (instrument.kind === 'meter' && (await call(id))?.rig) return id
     trouble.value = ''
-    return ''
+    return null
   }
-  return { all, busy, trouble, reader, read, add, remove, call, cure }
+  /** Tell the rig what was done to its vehicle. */
+  async function mend(what: string): Promise<void> {
+    const number = await rig()
+    if (number === null) return
+    await tried(() =>
+      answered(client.POST('/api/instruments/{number}/mend', { params: { path: { number } }, body: { what } })),
+    )
+  }
+  /** Tell the rig that its vehicle was mended; what had been wrong, empty without one. */
+  async function cure(): Promise<string> {
+    const number = await rig()
+    if (number === null) return ''
+    const answer = await tried(() =>
+      answered(client.POST('/api/instruments/{number}/cure', { params: { path: { number } } })),
+    )
+    return answer?.words ?? ''
+  }
+  return { all, busy, trouble, reader, read, add, remove, call, cure, mend }
 }

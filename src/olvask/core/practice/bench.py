@@ -29,10 +29,14 @@ class BadMove(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Move:
-    """What is done: a test's key to measure, a cure's key to mend; nothing for the meter and the hand-back."""
+    """What is done: a test's key to measure, a cure's key to mend; nothing for the meter and the hand-back.
+
+    `value` is a reading taken by oneself, on a bench or a rig; the case's own where left out.
+    """
 
     kind: MoveKind
     what: str = ""
+    value: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -143,7 +147,9 @@ class Standing:
         test = self.tests.get(step.what)
         if test is None:
             raise BadMove(f"“{step.what}” cannot be measured on this vehicle; choose one of the list.")
-        value = self.case.read(test, self.mended, len(self.told), self.sound)
+        value = self.case.read(test, self.mended, len(self.told), self.sound) if step.value is None else step.value
+        if test.answers and value not in range(len(test.answers)):
+            raise BadMove(f"“{test.text}” is answered by {' or '.join(test.answers)}.")
         self.readings[test.key] = value
         minutes = test.minutes + HANDLING_MIN
         if test.answers:

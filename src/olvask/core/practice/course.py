@@ -214,7 +214,7 @@ def _reviewed(standing: Standing, step: Move, words: str, advice: Advice) -> Rev
     named = _named(standing, advice.step)
     worth = [advice.worth[key] for key in (step.what, advice.step.what) if key in advice.worth]
     told = None
-    if step == advice.step:
+    if (step.kind, step.what) == (advice.step.kind, advice.step.what):
         text = "As good as any."
         told = 1.0
     elif step.kind == "mend":

@@ -125,3 +125,23 @@ def cure_rig(number: int) -> Response:
             raise Unread(f"{kept.name} is no rig: what was wrong is mended by hand.")
         wire.tell("VEH:CURE")
         return answer_json(CuredOut(words=wire.ask("VEH:FAUL?").strip('"')[:200]))
+
+
+class MendIn(Described):
+    """What was done to a vehicle of practice."""
+
+    what: str = Field(title="What", min_length=1, max_length=60)
+
+
+@api.post("/instruments/<int:number>/mend")
+@api.input(MendIn, arg_name="asked")
+@api.output({}, status_code=204)
+def mend_rig(number: int, asked: MendIn) -> Response:
+    """Tell the rig what was done to its vehicle; whether it was that shows only when it is measured again."""
+    kept = stores().instruments.get(number)
+    with Wire(kept.name, kept.host, kept.port) as wire:
+        if not wire.ask("*IDN?").startswith(RIG):
+            raise Unread(f"{kept.name} is no rig: what was wrong is mended by hand.")
+        wire.tell(f'VEH:MEND "{asked.what}"')
+        wire.ask("*OPC?")
+    return Response(status=204)

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 from flask import Response
 from pydantic import Field, StringConstraints
 
+from olvask.core.model import Design
 from olvask.core.model.base import Described, choice, whole
 from olvask.core.practice.bench import Move, Standing, Told, play
 from olvask.core.practice.case import LEVELS, Level
@@ -43,6 +44,7 @@ class MoveIn(Described):
         "Step", {"measure": "measure", "check_meter": "check the meter", "mend": "mend", "hand_back": "hand it back"}
     )
     what: str = Field("", title="What", max_length=60)
+    value: float | None = Field(None, title="Own reading", ge=-1e6, le=1e6)
 
 
 class CourseIn(Described):
@@ -56,7 +58,7 @@ class CourseIn(Described):
     @property
     def course(self) -> list[Move]:
         """The steps."""
-        return [Move(item.kind, item.what) for item in self.steps]
+        return [Move(item.kind, item.what, item.value) for item in self.steps]
 
 
 class PracticeTest(Out):
@@ -103,6 +105,7 @@ class CaseOut(Out):
     price: float
     over: bool
     line: tuple[Seen, ...]
+    design: Design
 
 
 class PracticeOut(Out):
@@ -211,6 +214,7 @@ def _case_out(level: Level, number: int, standing: Standing) -> CaseOut:
         minutes=standing.minutes,
         price=standing.price,
         over=standing.over,
+        design=case.vehicle.design,
         line=tuple(
             Seen(place=place, volts=next((volts[key] for key in keys if volts.get(key) is not None), None))
             for place, keys in STATIONS

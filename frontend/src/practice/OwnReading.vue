@@ -1,0 +1,87 @@
+<script setup lang="ts">
+/** A reading taken by oneself, on a bench or the rig: by an instrument of the workshop, or typed. */
+import { computed, ref, watch } from 'vue'
+import type { Design, ProofRow } from '../api/types'
+import { useInstruments } from '../stages/prove/instruments'
+import { said } from '../ui/locale'
+import { plainNumber } from '../ui/number'
+import type { CaseState } from './useCase'
+
+const props = defineProps<{ test: CaseState['tests'][number]; design: Design; busy: boolean }>()
+const emit = defineEmits<{ read: [value: number]; leave: [] }>()
+const instruments = useInstruments()
+const by = computed(() => instruments.reader({ test: { unit: props.test.unit } } as ProofRow))
+const text = ref('')
+const told = ref('')
+watch(
+  () => props.test.key,
+  () => {
+    text.value = ''
+    told.value = ''
+  },
+)
+function take(): void {
+  const value = plainNumber(text.value)
+  if (value === null) told.value = `Type one number in ${props.test.unit}, such as 13.2.`
+  else emit('read', value)
+}
+async function measure(): Promise<void> {
+  if (by.value === undefined) return
+  const found = await instruments.read(by.value, props.design, props.test.key)
+  if (found) emit('read', found.value)
+}
+</script>
+
+<template>
+  <form class="own" data-own @submit.prevent="take">
+    <p>
+      <b>{{ said(test.text) }}</b> <span class="muted">{{ [test.state, test.where].filter(Boolean).join(' · ') }}</span>
+    </p>
+    <button
+      v-if="by"
+      type="button"
+      class="link"
+      :disabled="instruments.busy.value || busy"
+      data-own-read
+      @click="measure"
+    >
+      {{ instruments.busy.value ? 'Reading…' : `Read ${by.instrument.name}` }}
+    </button>
+    <label
+      >Your reading, {{ test.unit }}
+      <input v-model="text" type="text" inputmode="decimal" autocomplete="off" />
+    </label>
+    <button type="submit" class="link" :disabled="busy">Note it</button>
+    <button type="button" class="link" @click="emit('leave')">leave it</button>
+    <p v-if="told || instruments.trouble.value" class="stop" role="alert">■ {{ told || instruments.trouble.value }}</p>
+  </form>
+</template>
+
+<style scoped>
+.own {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  align-items: center;
+  padding: 8px;
+  border: 2px solid var(--copper);
+  border-radius: 4px;
+  font-size: var(--text);
+}
+.own p {
+  flex: 1 0 100%;
+}
+input {
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--field);
+  color: inherit;
+  font: inherit;
+  min-height: 36px;
+  width: 110px;
+  padding: 4px 8px;
+}
+.link {
+  min-height: 36px;
+}
+</style>
