@@ -28,12 +28,14 @@ def test_only_what_was_measured_is_told(client: FlaskClient) -> None:
     fresh = case(client, []).get_json()
     assert [item["volts"] for item in fresh["line"]] == [None] * 6
     assert "hidden" not in fresh
-    steps = [{"kind": "measure", "what": "rest.start"}]
+    steps = [{"kind": "measure", "what": "posts_v"}]
     known = case(client, steps).get_json()
     assert [item["volts"] is None for item in known["line"]] == [False, True, True, True, True, True]
     assert known["told"][0]["value"] == known["line"][0]["volts"]
     assert known["minutes"] == 4.0
     assert case(client, steps).get_json() == known
+    parked = case(client, [{"kind": "measure", "what": "rest.start"}]).get_json()
+    assert [item["volts"] for item in parked["line"]] == [None] * 6  # another state of the vehicle
 
 
 def test_the_best_course_is_read_and_kept(client: FlaskClient) -> None:

@@ -9,9 +9,9 @@ const props = defineProps<{ line: CaseState['line'] }>()
 const narrow = useMediaQuery('(max-width: 700px)')
 const WIDTH = computed(() => (narrow.value ? 360 : 560))
 const EDGE = 44
-const HEIGHT = 118
-const TOP = 16
-const BOTTOM = 78
+const HEIGHT = 128
+const TOP = 28
+const BOTTOM = 88
 const known = computed(() => props.line.map((item) => item.volts).filter((volts) => volts !== null))
 const low = computed(() => Math.min(...known.value))
 const span = computed(() => Math.max(Math.max(...known.value) - low.value, 0.5))
@@ -22,12 +22,14 @@ const points = computed(() =>
     y: item.volts === null ? (TOP + BOTTOM) / 2 : BOTTOM - ((item.volts - low.value) / span.value) * (BOTTOM - TOP),
   })),
 )
-const inked = computed(() =>
+const pairs = computed(() =>
   points.value.slice(1).flatMap((point, at) => {
     const before = points.value[at]
-    return before && before.volts !== null && point.volts !== null ? [{ from: before, to: point }] : []
+    return before ? [{ from: before, to: point }] : []
   }),
 )
+const inked = computed(() => pairs.value.filter(({ from, to }) => from.volts !== null && to.volts !== null))
+const blanks = computed(() => pairs.value.filter(({ from, to }) => from.volts === null && to.volts === null))
 const words = computed(() =>
   props.line
     .map((item) => `${item.place} ${item.volts === null ? 'not measured' : measured(item.volts, 'V', 2)}`)
@@ -39,12 +41,12 @@ const words = computed(() =>
   <figure>
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Level line: ${words}`" data-line>
       <line
-        v-for="(point, at) in points.slice(1)"
-        :key="point.place"
-        :x1="points[at]?.x"
-        :y1="(TOP + BOTTOM) / 2"
-        :x2="point.x"
-        :y2="(TOP + BOTTOM) / 2"
+        v-for="part in blanks"
+        :key="part.to.place"
+        :x1="part.from.x"
+        :y1="part.from.y"
+        :x2="part.to.x"
+        :y2="part.to.y"
         class="blank"
       />
       <line

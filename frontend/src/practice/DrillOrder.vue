@@ -21,19 +21,27 @@ async function move(at: number, by: -1 | 1): Promise<void> {
 <template>
   <ol ref="list" aria-label="Steps in order">
     <li v-for="(key, at) in order" :key="key" :data-at="at" :data-step="key">
-      <span>{{ said(items.find((item) => item.key === key)?.text ?? '') }}</span>
-      <button type="button" data-way="-1" :aria-label="`Step ${at + 1} up`" :disabled="at === 0" @click="move(at, -1)">
-        ▲
-      </button>
-      <button
-        type="button"
-        data-way="1"
-        :aria-label="`Step ${at + 1} down`"
-        :disabled="at === order.length - 1"
-        @click="move(at, 1)"
-      >
-        ▼
-      </button>
+      <div>
+        <span>{{ said(items.find((item) => item.key === key)?.text ?? '') }}</span>
+        <button
+          type="button"
+          data-way="-1"
+          :aria-label="`Step ${at + 1} up`"
+          :disabled="at === 0"
+          @click="move(at, -1)"
+        >
+          ▲
+        </button>
+        <button
+          type="button"
+          data-way="1"
+          :aria-label="`Step ${at + 1} down`"
+          :disabled="at === order.length - 1"
+          @click="move(at, 1)"
+        >
+          ▼
+        </button>
+      </div>
     </li>
   </ol>
 </template>
@@ -46,13 +54,17 @@ ol {
 li {
   border-top: 1px solid var(--hair);
 }
-li span {
-  display: inline-block;
-  width: calc(100% - 108px);
-  vertical-align: middle;
+li > div {
+  display: flex;
+  align-items: center;
+}
+span {
+  flex: 1;
+  min-width: 0;
   padding: 6px 0;
 }
 button {
+  flex: none;
   width: 46px;
   height: 44px;
   margin-left: 6px;
