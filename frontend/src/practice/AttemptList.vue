@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What somebody has done, newest first. */
 import type { components } from '../api/schema.gen'
+import { money } from '../ui/format'
 import { dateClock } from '../ui/locale'
 import { addressOf, spent } from './names'
 
@@ -33,7 +34,7 @@ const MOST = 30
           </th>
           <td :class="item.right ? 'good' : 'stop'">{{ item.right ? '✓ yes' : '■ no' }}</td>
           <td>{{ item.score }}</td>
-          <td>{{ item.minutes ? `${spent(item.minutes)}${item.price ? `, ${item.price} €` : ''}` : '' }}</td>
+          <td>{{ item.minutes ? `${spent(item.minutes)}${item.price ? `, ${money(item.price)}` : ''}` : '' }}</td>
           <td class="muted">{{ dateClock(item.at) }}</td>
         </tr>
       </tbody>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The whole course against the best next step at each of its steps. */
 import { onMounted } from 'vue'
+import { money } from '../ui/format'
 import { said } from '../ui/locale'
 import { spent } from './names'
 import type { Review } from './useCase'
@@ -10,7 +11,7 @@ const emit = defineEmits<{ read: []; anew: [] }>()
 onMounted(() => {
   if (props.review === null) emit('read')
 })
-const euros = (price: number) => (price ? ` and ${price.toFixed(0)} €` : '')
+const euros = (price: number) => (price ? ` and ${money(price)}` : '')
 </script>
 
 <template>

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import AppBar from '../app/AppBar.vue'
 import { useInstruments } from '../stages/prove/instruments'
+import { money } from '../ui/format'
 import { said } from '../ui/locale'
 import CaseCures from './CaseCures.vue'
 import CaseDone from './CaseDone.vue'
@@ -46,7 +47,7 @@ const read_ = computed(
             Case {{ data.name }} <span class="muted">· {{ data.vehicle }}</span>
           </h2>
           <p class="spent" data-spent>
-            <b>{{ spent(data.minutes) }}</b> <span class="muted">and</span> <b>{{ data.price.toFixed(0) }} €</b>
+            <b>{{ spent(data.minutes) }}</b> <span class="muted">and</span> <b>{{ money(data.price) }}</b>
             <span class="muted">in parts</span>
           </p>
         </header>
