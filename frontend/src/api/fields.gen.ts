@@ -403,6 +403,6 @@ export const FIELDS: Record<string, Field> = {
   "house.terms.tax_percent": {"label": "Tax", "unit": "%", "step": 1.0},
   "house.terms.valid_days": {"label": "Valid for", "unit": "days", "step": 1.0},
   "house.terms.excluded": {"label": "Not included"},
-  "house.meter": {"label": "Meter, unless said", "help": "The instrument that sign-offs name."},
+  "house.meter": {"label": "Meter, unless said", "help": "The instrument that reads first, and that sign-offs name."},
   "house.begin_from": {"label": "Jobs begin from", "help": "Number of a template; none for a blank one."},
 }

@@ -9830,7 +9830,7 @@ export interface components {
             terms: components["schemas"]["Terms"];
             /**
              * Meter, unless said
-             * @description The instrument that sign-offs name.
+             * @description The instrument that reads first, and that sign-offs name.
              * @default
              */
             meter: string;

@@ -22,6 +22,12 @@ export function useInstruments() {
     queryFn: () => answered(client.GET('/api/instruments')),
     retry: false,
   })
+  const { data: house } = useQuery({
+    queryKey: ['house'],
+    queryFn: () => answered(client.GET('/api/house')),
+    staleTime: Infinity,
+    retry: false,
+  })
   const all = computed(() => data.value?.instruments ?? [])
   const busy = ref(false)
   const trouble = ref('')
@@ -42,9 +48,9 @@ export function useInstruments() {
   }
   const reader = (row: ProofRow): KeptInstrument | undefined => {
     const wanted = UNIT[row.test.unit ?? '']
-    return wanted === undefined
-      ? undefined
-      : all.value.find(({ instrument }) => instrument.kind === 'meter' && instrument.reads.includes(wanted))
+    if (wanted === undefined) return undefined
+    const fit = all.value.filter(({ instrument }) => instrument.kind === 'meter' && instrument.reads.includes(wanted))
+    return fit.find(({ instrument }) => instrument.name === house.value?.house.meter) ?? fit[0]
   }
   const read = (by: KeptInstrument, design: Design, test: string) =>
     tried(() =>

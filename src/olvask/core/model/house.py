@@ -58,7 +58,12 @@ class House(Described):
     units: Units = Units()
     choices: Choices = Choices()
     terms: Terms = Terms()
-    meter: str = Field("", title="Meter, unless said", max_length=40, description="The instrument that sign-offs name.")
+    meter: str = Field(
+        "",
+        title="Meter, unless said",
+        max_length=40,
+        description="The instrument that reads first, and that sign-offs name.",
+    )
     begin_from: int | None = Field(
         None, title="Jobs begin from", ge=1, description="Number of a template; none for a blank one."
     )

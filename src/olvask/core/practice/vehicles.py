@@ -1,6 +1,7 @@
 """A made-up vehicle and its charging as it was designed: sound by this program's own judgement.
 
 - `vehicle_of`: one, and what it is called.
+- `woken_by_volts`: one whose unit wakes by voltage alone.
 """
 
 from __future__ import annotations
@@ -11,6 +12,7 @@ from typing import Any
 from olvask.core.assess import assess
 from olvask.core.catalogue import conductors
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.practice.chance import Chance
@@ -66,6 +68,20 @@ def vehicle_of(chance: Chance) -> MadeUp:
         if _sound(design):
             return MadeUp(name, design)
     raise LookupError("no sound vehicle was met")
+
+
+def woken_by_volts(chance: Chance) -> tuple[str, Design, Thresholds] | None:
+    """A vehicle whose unit wakes by voltage alone: its name, its design, thresholds as they are proposed; `None` where it cannot.
+
+    Args:
+        chance: which.
+    """
+    made = vehicle_of(chance)
+    method = next(item for item in advise(made.design).methods if item.key == "voltage")
+    if method.verdict == "unavailable":
+        return None
+    design = apply(made.design, method.take)
+    return made.name, design, Context.of(design).thresholds
 
 
 def _sound(design: Design) -> bool:

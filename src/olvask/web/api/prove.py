@@ -62,7 +62,7 @@ class CausesIn(ProveIn):
 
 def own_meters() -> Mapping[str, Accuracy]:
     """Accuracy by unit of the workshop's own instruments."""
-    return meters_of(instrument for _, instrument in stores().instruments.all())
+    return meters_of((instrument for _, instrument in stores().instruments.all()), house_now().meter)
 
 
 @api.post("/prove")

@@ -146,5 +146,6 @@ def test_the_workshops_own_meter_takes_the_usual_ones_place() -> None:
     assert found["A"].percent == 1.5
     assert found["mV"].besides == pytest.approx(0.02)
     assert found["°C"] == METER["°C"]
+    assert meters_of([fine, coarse], coarse.name)["V"] == meters_of([coarse])["V"]  # the house's own first
     assert meters_of([]) == METER
     assert Accuracy(1.0, 0.2).sigma(10.0) == pytest.approx(0.15)

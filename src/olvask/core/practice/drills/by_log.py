@@ -7,16 +7,14 @@
 from __future__ import annotations
 
 from olvask.core.circuit.context import Context
-from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.practice.chance import Chance
 from olvask.core.practice.drills.drill import Answer, Item, Judged, Made, Series, changed, facts_of
-from olvask.core.practice.vehicles import vehicle_of
+from olvask.core.practice.vehicles import woken_by_volts
 from olvask.core.simulate.programme import Programme, read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.report import hunts, report
 from olvask.core.simulate.trip import Trial, drive
-from olvask.core.stages.wake.method import advise
 
 HAPPENED = {
     "never": "It never starts, though the engine runs.",
@@ -53,12 +51,10 @@ def happened(day: Programme, trip: Trip) -> str:
 
 def log_drill(chance: Chance) -> Made | None:
     """A log of one drive, and what happened in it."""
-    made = vehicle_of(chance)
-    method = next(item for item in advise(made.design).methods if item.key == "voltage")
-    if method.verdict == "unavailable":
+    woken = woken_by_volts(chance)
+    if woken is None:
         return None
-    design = apply(made.design, method.take)
-    at = Context.of(design).thresholds
+    name, design, at = woken
     design = _meant(chance, design, at.start_v, at.stop_v)
     day = read_programme(DAY)
     trip = drive(design, day)
@@ -74,7 +70,7 @@ def log_drill(chance: Chance) -> Made | None:
         )
 
     return Made(
-        vehicle=made.name,
+        vehicle=name,
         design=design,
         question="Ten minutes parked, a drive with one low phase of the alternator, parked again. What happened?",
         facts=facts_of(design),

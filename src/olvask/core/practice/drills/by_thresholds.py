@@ -6,17 +6,14 @@
 from __future__ import annotations
 
 from olvask.core.assess import assess
-from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import Finding
-from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.practice.chance import Chance
 from olvask.core.practice.drills.drill import Answer, BadAnswer, Field, Judged, Made, changed, facts_of, said
-from olvask.core.practice.vehicles import vehicle_of
+from olvask.core.practice.vehicles import woken_by_volts
 from olvask.core.simulate.programme import LIBRARY, read_programme
 from olvask.core.simulate.report import hunts
 from olvask.core.simulate.trip import drive
-from olvask.core.stages.wake.method import advise
 
 DAY = read_programme(LIBRARY["commute"])
 LEAST_V, MOST_V = 5.0, 64.0  # what a rule may hold
@@ -54,12 +51,10 @@ def drives_well(design: Design) -> bool:
 
 def thresholds_drill(chance: Chance) -> Made | None:
     """Start and stop volts for a unit that wakes by voltage."""
-    made = vehicle_of(chance)
-    method = next(item for item in advise(made.design).methods if item.key == "voltage")
-    if method.verdict == "unavailable":
+    woken = woken_by_volts(chance)
+    if woken is None:
         return None
-    design = apply(made.design, method.take)
-    at = Context.of(design).thresholds
+    name, design, at = woken
     good = placed(design, at.start_v, at.stop_v)
     usual = {item.id for item in wrong_with(good)}  # what has nothing to do with the two volts asked for
     if not drives_well(good):
@@ -84,7 +79,7 @@ def thresholds_drill(chance: Chance) -> Made | None:
         )
 
     return Made(
-        vehicle=made.name,
+        vehicle=name,
         design=design,
         question="The unit wakes by voltage alone. At what volts shall it start, and below which stop?",
         facts=facts_of(design),

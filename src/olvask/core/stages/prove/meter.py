@@ -49,14 +49,16 @@ UNITS: dict[Function, tuple[str, ...]] = {"volts": ("V", "mV"), "amps": ("A",), 
 SMALL_RANGE = 50.0  # a millivolt range has digits so much finer than a volt range, in its own unit; our own estimate
 
 
-def meters_of(instruments: Iterable[Instrument]) -> Mapping[str, Accuracy]:
+def meters_of(instruments: Iterable[Instrument], usual: str = "") -> Mapping[str, Accuracy]:
     """Accuracy by unit: of the first instrument that reads it, else the usual one.
 
     Args:
         instruments: the workshop's own, in its order.
+        usual: name of the one that is taken before the others; empty for none.
     """
     found = dict(METER)
-    for instrument in reversed(tuple(instruments)):
+    # The last one written stands: the first of them all, or the usual one.
+    for instrument in sorted(reversed(tuple(instruments)), key=lambda item: item.name == usual):
         if instrument.kind != "meter":
             continue
         for function in instrument.reads:
