@@ -57,8 +57,8 @@ def meters_of(instruments: Iterable[Instrument], usual: str = "") -> Mapping[str
         usual: name of the one that is taken before the others; empty for none.
     """
     found = dict(METER)
-    # The last one written stands: the first of them all, or the usual one.
-    for instrument in sorted(reversed(tuple(instruments)), key=lambda item: item.name == usual):
+    held = sorted(instruments, key=lambda item: item.name != usual)  # the usual one first, the others in their order
+    for instrument in held[::-1]:
         if instrument.kind != "meter":
             continue
         for function in instrument.reads:
