@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import socket
+import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -133,3 +135,29 @@ def test_what_rig_and_bench_cannot_do_is_said_in_a_sentence(words: tuple[str, ..
     found = run(*words)
     assert found.exit_code == 1
     assert told in found.output
+
+
+def test_every_job_judged_anew(sound: Path, tmp_path: Path) -> None:
+    """Nothing to say of a job that is judged as when it was saved; what other rules find otherwise is said by name."""
+    database = str(tmp_path / "yard.sqlite")
+    assert run("import", str(sound), "--database", database).exit_code == 0
+    done = run("reassess", "--database", database)
+    assert (done.exit_code, done.stdout) == (0, "")
+    with closing(sqlite3.connect(database)) as connection, connection:
+        connection.execute("UPDATE card SET findings = 'old.rule\tAn old finding'")
+    told = run("reassess", "--database", database)
+    assert told.exit_code == 0
+    assert told.stdout.startswith("job 1, Sound: ")
+    assert "− An old finding" in told.stdout
+    driven = run("reassess", "--vehicles", "8", "--database", database)
+    assert driven.exit_code == 0
+    refused = run("reassess", "--scheduler", "tcp://127.0.0.1:9", "--database", database)
+    assert refused.exit_code == 1
+    assert "no scheduler answers at tcp://127.0.0.1:9" in refused.stderr
+
+
+def test_a_case_that_the_rig_cannot_have(tmp_path: Path) -> None:
+    """Said in a sentence, before any port is opened."""
+    done = run("rig", "--case", "6-1")
+    assert done.exit_code == 1
+    assert "level from 1 to 4" in done.stderr
