@@ -277,8 +277,8 @@ class PracticeAttemptRow(Base):
     name: Mapped[str] = mapped_column(String(40), index=True)
     right: Mapped[bool]
     score: Mapped[int]
-    minutes: Mapped[float]
-    price: Mapped[float]
+    minutes: Mapped[float] = mapped_column(Float)
+    price: Mapped[float] = mapped_column(Float)
     document: Mapped[str] = mapped_column(Text)
 
 
