@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
@@ -50,6 +51,7 @@ class Keyboard:
         expect(self.page.locator(".p-select-overlay")).to_have_count(0)
 
 
+@pytest.mark.refusals  # its server is killed in the middle, and may be asked just then
 def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
     """Survey, unit, runs, activation and PDF without a mouse or a reload; all there after SIGKILL and a new start."""
     page.goto(server.address)

@@ -17,8 +17,8 @@ from olvask.core.practice.case import LEVELS, Level, drawn
 from olvask.core.practice.course import UPPER, advised, case_of, finding_min, review, scored
 from olvask.core.stages.prove.plant import READ
 
-CASES = int(os.environ.get("OLVASK_CASES", "12"))  # over all levels
-PLAYS = int(os.environ.get("OLVASK_PLAYS", "6"))
+CASES = int(os.environ.get("OLVASK_CASES", "6"))  # over all levels
+PLAYS = int(os.environ.get("OLVASK_PLAYS", "4"))
 ENOUGH = 25  # of a level, from which on its mean says something
 LIST: tuple[Level, ...] = (1, 2, 3, 4, 5, 6)
 

@@ -22,7 +22,7 @@ from olvask.core.simulate.report import report
 from olvask.core.simulate.trip import drive
 from olvask.core.stages.build.procedure import procedure_of
 
-MANY = int(os.environ.get("OLVASK_DRILLS", "8"))
+MANY = int(os.environ.get("OLVASK_DRILLS", "5"))
 LOG_DAY = "off 10 min\ncrank 2 s\nidle 6 min\ncruise 10 min\nlow 90 s\ncruise 6 min\noff 25 min\n"
 
 
