@@ -29,6 +29,7 @@ def left_over(page: Page) -> list[str]:
 @pytest.mark.refusals  # the third demo job holds stops: what cannot be bought is refused
 def test_a_house_that_reads_feet_reads_them_everywhere(page: Page, server: Server) -> None:
     """Saved on the page; a run's length typed as 12 is 12 ft, as "2 m" 6.56 ft; no screen of the job says a metric figure."""
+    page.set_default_timeout(60_000)  # every page of a job, one after the other, others beside it
     page.goto(f"{server.address}/house")
     page.locator("#f-workshop\\.name").fill("Brack & Fenn")
     for name, option in (("Lengths", "feet and inches"), ("Temperatures", "°F"), ("Torques", "lb·in")):
