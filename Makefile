@@ -182,7 +182,7 @@ check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
 
 # Every page in both themes and at both sizes: contrast and names, sizes, and each control by key.
 check-reach: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
-	OLVASK_REACH=all $(BIN)/pytest -n $(CORES) tests/e2e/test_axe.py tests/e2e/test_thumbs.py tests/e2e/test_every_control_by_key.py
+	OLVASK_REACH=all $(BIN)/pytest -n $(CORES) tests/e2e/test_axe.py tests/e2e/test_thumbs.py tests/e2e/test_every_control_by_key.py tests/e2e/test_house.py
 
 # Four hundred small mistakes in rules, circuit, physics and simulator: how many a test notices; survivors are named.
 check-mutants: $(STAMPS)/dev

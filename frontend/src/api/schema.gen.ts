@@ -13016,7 +13016,7 @@ export interface components {
         };
         /**
          * Seen
-         * @description A station of the level line; no volts where nobody has measured there.
+         * @description A station of the level line; no volts where nobody has measured.
          */
         Seen: {
             /** Place */

@@ -17,7 +17,7 @@ const MOST = 30
     </div>
     <p v-if="by === ''" class="muted">Give your initials above, and what you do is kept.</p>
     <p v-else-if="attempts.length === 0" class="muted">Nothing yet.</p>
-    <table v-else>
+    <table v-else class="rows">
       <thead>
         <tr>
           <th scope="col">Exercise</th>
@@ -45,18 +45,6 @@ const MOST = 30
 <style scoped>
 .panel {
   padding: 10px 14px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
-}
-th,
-td {
-  text-align: left;
-  padding: 4px 6px 4px 0;
-  border-top: 1px solid var(--hair);
-  font-weight: 500;
 }
 tbody th a {
   display: inline-block;

@@ -29,7 +29,7 @@ const euros = (price: number) => (price ? ` and ${money(price)}` : '')
         You took {{ spent(review.minutes) }}{{ euros(review.price) }}; the best course here takes
         {{ spent(review.best_minutes) }}{{ euros(review.best_price) }}.
       </p>
-      <table>
+      <table class="rows">
         <thead>
           <tr>
             <th scope="col">You did</th>
@@ -75,19 +75,6 @@ const euros = (price: number) => (price ? ` and ${money(price)}` : '')
 }
 .score b {
   font-size: var(--answer);
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: var(--text);
-}
-th,
-td {
-  text-align: left;
-  vertical-align: top;
-  padding: 5px 10px 5px 0;
-  border-top: 1px solid var(--hair);
-  font-weight: 500;
 }
 td small {
   display: block;

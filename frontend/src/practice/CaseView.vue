@@ -28,7 +28,7 @@ async function mend(move: Move): Promise<void> {
   await act(move)
   if (own.value && move.kind === 'mend' && trouble.value === '') await instruments.mend(move.what ?? '')
 }
-const read_ = computed(
+const taken = computed(
   () => new Map((data.value?.told ?? []).filter((item) => item.counts).map((item) => [item.step.what, item])),
 )
 </script>
@@ -65,7 +65,7 @@ const read_ = computed(
           <CaseTests
             v-model:own="own"
             :tests="data.tests"
-            :read="read_"
+            :read="taken"
             :design="data.design"
             :busy="busy"
             @act="act"

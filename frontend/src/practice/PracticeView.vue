@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Practice: vehicles with something wrong, drills, what was done, and sets that a teacher fixed. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, reactive } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client } from '../api/client'
 import { me } from '../api/signedIn'
@@ -30,9 +30,13 @@ const { data: attempts } = useQuery({
 const done = computed(() => (attempts.value?.attempts ?? []).map((item) => item.name))
 const chosen = reactive<Record<string, string>>({})
 const numberOf = (prefix: string) => chosen[prefix] ?? String(nextNumber(done.value, prefix))
+const MOST = 1_000_000
+const trouble = ref({ prefix: '', words: '' })
 function begin(prefix: string, address: string): void {
-  const number = Number(numberOf(prefix))
-  if (Number.isInteger(number) && number >= 1 && number <= 1_000_000) void router.push(`${address}${String(number)}`)
+  const typed = numberOf(prefix).trim()
+  const number = /^\d+$/.test(typed) ? Number(typed) : 0
+  if (number >= 1 && number <= MOST) void router.push(`${address}${String(number)}`)
+  else trouble.value = { prefix, words: `Number: "${typed}" is none; type a whole number from 1 to ${String(MOST)}.` }
 }
 const exercises = computed(() => [
   ...Object.entries(data.value?.levels ?? {}).map(([level, words]) => ({
@@ -99,6 +103,7 @@ const PARTS = [
               @input="chosen[item.prefix] = ($event.target as HTMLInputElement).value"
           /></label>
           <button type="submit" class="go" :data-begin="item.prefix.trim()">Begin</button>
+          <p v-if="trouble.prefix === item.prefix" class="stop" role="alert">■ {{ trouble.words }}</p>
         </form>
       </section>
       <SetPanel />
@@ -135,6 +140,9 @@ h2 {
   align-items: center;
   padding: 4px 0;
   border-top: 1px solid var(--hair);
+}
+.row p {
+  grid-column: 1 / -1;
 }
 input {
   border: 1px solid var(--edge);

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import Button from '../ui/prime/button'
 import Select from '../ui/prime/select'
 import { fieldOf } from '../ui/fields'
-import WorkProgress from '../ui/WorkProgress.vue'
+import JobLines from './JobLines.vue'
 import { useYardWork, type YardLine } from './yardWork'
 
 interface Line extends YardLine {
@@ -34,35 +34,30 @@ async function start(): Promise<void> {
 <template>
   <details class="panel">
     <summary><b>Over the whole yard</b></summary>
-    <form class="ask" @submit.prevent="start">
-      <Select
-        v-model="work"
-        :options="field.choices"
-        option-label="label"
-        option-value="value"
-        size="small"
-        :aria-label="field.label"
-      />
-      <Button type="submit" label="Begin" size="small" severity="secondary" variant="outlined" data-yard-work />
-      <WorkProgress v-if="done < 1" :done="done" what="Yard" @stop="stop" />
-    </form>
-    <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
-    <ul v-if="found.length">
-      <li v-for="line in found" :key="line.job ?? 0" data-worth-a-look>
-        <RouterLink :to="`/job/${line.job}/survey`">{{ line.title || `job ${line.job}` }}</RouterLink>
-        <span class="muted"> {{ line.code }}</span>
-        <span v-if="line.unreadable" class="caution"> ▲ cannot be read</span>
+    <JobLines :found="found" :done="done" :trouble="trouble" @ask="start" @stop="stop">
+      <template #ask>
+        <Select
+          v-model="work"
+          :options="field.choices"
+          option-label="label"
+          option-value="value"
+          size="small"
+          :aria-label="field.label"
+        />
+        <Button type="submit" label="Begin" size="small" severity="secondary" variant="outlined" data-yard-work />
+      </template>
+      <template #line="{ line }">
         <span v-if="line.come.length" class="caution"> ▲ new since saved: {{ line.come.join('; ') }}</span>
         <span v-if="line.go.length" class="good"> gone since saved: {{ line.go.join('; ') }}</span>
         <span v-if="line.shares" class="caution">
           ▲ {{ percent(line.shares.any) }} at fault: {{ percent(line.shares.start) }} do not start,
           {{ percent(line.shares.hunt) }} hunt, {{ percent(line.shares.drain) }} drain the start battery</span
         >
-      </li>
-    </ul>
-    <p v-else-if="(asked === 'judge' || asked === 'tolerance') && done >= 1" class="muted" role="status">
-      {{ NOTHING[asked] }}
-    </p>
+      </template>
+      <template #nothing>
+        <p v-if="asked === 'judge' || asked === 'tolerance'" class="muted" role="status">{{ NOTHING[asked] }}</p>
+      </template>
+    </JobLines>
   </details>
 </template>
 
@@ -73,23 +68,6 @@ async function start(): Promise<void> {
 summary {
   cursor: pointer;
   font-size: var(--text);
-}
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 12px;
-  align-items: center;
-  font-size: var(--text);
-  margin-top: 8px;
-}
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 8px 0 0;
-  font-size: var(--text);
-}
-li {
-  padding: 3px 0;
-  border-bottom: 1px solid var(--hair);
+  margin-bottom: 8px;
 }
 </style>

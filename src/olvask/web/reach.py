@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from olvask.core.model.house import House
 from olvask.store import Stores
 from olvask.store.jobs import Job, SpoiltJob
-from olvask.web.gate import Gate
+from olvask.web.gate import Gate, Place
 
 LINES = "application/x-ndjson"
 
@@ -66,6 +66,16 @@ def answer_lines(models: Iterable[BaseModel | None]) -> Response:
     answer = Response(lines(), mimetype=LINES)
     answer.call_on_close(place.leave)  # though nothing of it was ever sent
     return answer
+
+
+def in_turn() -> Place:
+    """A place among the long answers, for one that is not told line by line; entered when its turn comes.
+
+    Raises:
+        TooMany: there is none.
+    """
+    gate: Gate = current_app.extensions["olvask.gate"]
+    return gate.enter()
 
 
 def attached(job: Job | SpoiltJob, ending: str) -> dict[str, str]:

@@ -13,7 +13,7 @@ import pytest
 
 from olvask.core.analyses.diagnosis import diagnose
 from olvask.core.practice.bench import BadMove, Move, Standing, play
-from olvask.core.practice.case import LEVELS, Level, drawn
+from olvask.core.practice.case import Level, drawn
 from olvask.core.practice.course import UPPER, advised, case_of, finding_min, review, scored
 from olvask.core.stages.prove.plant import READ
 
@@ -182,9 +182,3 @@ def test_who_measures_well_scores_well() -> None:
     assert means["optimal"] >= 95
     assert means["at_random"] <= 25
     assert means["parts_changer"] <= 45
-
-
-def test_levels_have_words() -> None:
-    """Six of them, each said."""
-    assert set(LEVELS) == set(LIST)
-    assert all(LEVELS.values())

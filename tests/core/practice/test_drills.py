@@ -181,4 +181,12 @@ def test_what_is_no_answer_is_refused() -> None:
     keys = [item.key for item in drill_of("order", 1).items]
     with pytest.raises(BadAnswer, match="each once"):
         judged("order", 1, Answer(order=(*keys[:-1], keys[0])))
-    assert all(drill_of(kind, 3) == drill_of(kind, 3) for kind in KINDS)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_same_number_is_the_same_drill(kind: DrillKind) -> None:
+    """Made anew it asks the same of the same vehicle; its neighbour is another."""
+    first, design = drill_of(kind, 3), made_of(kind, 3).design
+    made_of.cache_clear()
+    assert (drill_of(kind, 3), made_of(kind, 3).design) == (first, design)
+    assert made_of(kind, 4).design != design

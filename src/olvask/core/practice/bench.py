@@ -1,6 +1,6 @@
 """Working on a case: each step answered, minutes and money counted, until the vehicle is handed back.
 
-- `Move`, `Told`, `Standing`: what is done, what comes of it, where one stands.
+- `Move`, `Told`, `Seen`, `Standing`: what is done, what comes of it, where one stands.
 - `play`: a course from its beginning, always the same for the same steps.
 - `BadMove`: a step that this case does not have.
 """
@@ -20,6 +20,15 @@ from olvask.core.stages.prove.prove_test import ProveTest
 MoveKind = Literal["measure", "check_meter", "mend", "hand_back"]
 CHECK_MIN = 3.0  # the meter on a battery that another meter has read just now; our own estimate
 MOST_STEPS = 60
+# Where on the level line volts are read with the engine running: one state of the vehicle alone.
+STATIONS = (
+    ("start battery", "posts_v"),
+    ("supply device", "supply_far_v"),
+    ("input", "input_v"),
+    ("output", "output_v"),
+    ("delivery device", "delivery_far_v"),
+    ("auxiliary", "auxiliary_v"),
+)
 PER_MIN = 1.0  # € a minute of work: 60 an hour, a usual rate; our own estimate
 
 
@@ -62,6 +71,14 @@ class Told:
     minutes: float = 0.0
     price: float = 0.0
     counts: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A station of the level line; no volts where nobody has measured."""
+
+    place: str
+    volts: float | None
 
 
 @dataclass
@@ -113,6 +130,11 @@ class Standing:
     def symptoms(self) -> tuple[Symptom, ...]:
         """What the customer told: of the vehicle as it came, so nothing once something was mended."""
         return () if self.mended else self.case.symptoms
+
+    @property
+    def line(self) -> tuple[Seen, ...]:
+        """The level line, as far as it was measured."""
+        return tuple(Seen(place, self.readings.get(key)) for place, key in STATIONS)
 
     @cached_property
     def tests(self) -> Mapping[str, ProveTest]:

@@ -23,7 +23,7 @@ from olvask.core.practice.vehicles import TRADES, MadeUp, vehicle_of
 from olvask.core.stages.prove.meter import METER
 from olvask.core.stages.prove.plant import MODES, READ, Floats, Plant
 from olvask.core.stages.prove.prove_test import ProveTest
-from olvask.core.stages.prove.unknowns import AT, NAMES, Unknown, constants_of, unknowns_of
+from olvask.core.stages.prove.unknowns import AT, Unknown, constants_of, unknowns_of
 
 Level = Literal[1, 2, 3, 4, 5, 6]
 LEVELS: Mapping[Level, str] = {
@@ -48,7 +48,7 @@ SHOWS: Mapping[ReasonKind, str] = {
     "off": "switched off",
     "reverse": "polarity reversed",
 }
-TOLD: Mapping[Symptom, tuple[str, str]] = {
+SAYS: Mapping[Symptom, tuple[str, str]] = {
     "does_nothing": (
         "The second battery gets nothing, however long we drive.",
         "The engine runs and the box just sits there.",
@@ -192,7 +192,7 @@ def drawn(level: Level, number: int, draw: int = 0) -> Case | None:
     if hidden is None:
         return None
     symptoms = _symptoms(level, chance, hidden[0].fault)
-    story = " ".join(chance.one_of(TOLD[symptom]) for symptom in symptoms)
+    story = " ".join(chance.one_of(SAYS[symptom]) for symptom in symptoms)
     healthy = np.array([_healthy(item, chance) for item in unknowns_of(ctx)])
     return Case(level, number, draw, made, ctx, hidden, healthy, symptoms, story, _meter(level, chance))
 
@@ -261,7 +261,3 @@ def _meter(level: Level, chance: Chance) -> Meter:
         unit: chance.normal(of.besides / 2) for unit, of in METER.items() if unit in ("V", "mV", "A", "mA", "°C")
     }
     return Meter(gain, besides, chance.one_of(LIES) if level == 6 else 1.0)
-
-
-if len(NAMES) != len(AT):  # the order of one is the other's
-    raise AssertionError("names and places differ")

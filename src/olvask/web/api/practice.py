@@ -12,7 +12,7 @@ from pydantic import Field, StringConstraints
 
 from olvask.core.model import Design
 from olvask.core.model.base import Described, choice, whole
-from olvask.core.practice.bench import Move, Standing, Told, play
+from olvask.core.practice.bench import Move, Seen, Standing, Told, play
 from olvask.core.practice.case import LEVELS, Level
 from olvask.core.practice.course import Review, case_of, review
 from olvask.core.practice.drills import KINDS, Answer, Drill, DrillKind, Judged, drill_of, judged
@@ -20,21 +20,12 @@ from olvask.core.practice.drills.drill import NoSuchDrill, facts_of
 from olvask.documents.csv_text import defused
 from olvask.store.practice import Attempt
 from olvask.web.api.blueprint import api
-from olvask.web.reach import answer_json, stores
+from olvask.web.reach import answer_json, in_turn, stores
 from olvask.web.shapes import Out
 from olvask.web.signing_in import owner_only, person
 
 MOST_NUMBER = 1_000_000
 EXERCISE = r"^(case [1-6]-[1-9][0-9]{0,6}|(thresholds|size|isolation|fuse|keeps_up|order|log) [1-9][0-9]{0,6})$"
-# Where on the level line a reading of volts stands: station, and the test that reads it with the engine running: one state alone.
-STATIONS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("start battery", ("posts_v",)),
-    ("supply device", ("supply_far_v",)),
-    ("input", ("input_v",)),
-    ("output", ("output_v",)),
-    ("delivery device", ("delivery_far_v",)),
-    ("auxiliary", ("auxiliary_v",)),
-)
 
 
 class MoveIn(Described):
@@ -81,13 +72,6 @@ class PracticeCure(Out):
     text: str
     minutes: float
     price: float
-
-
-class Seen(Out):
-    """A station of the level line; no volts where nobody has measured there."""
-
-    place: str
-    volts: float | None
 
 
 class CaseOut(Out):
@@ -185,7 +169,6 @@ def _who(by: str) -> str:
 
 def _case_out(level: Level, number: int, standing: Standing) -> CaseOut:
     case = standing.case
-    volts = {item.step.what: item.value for item in standing.told if item.counts and item.unit == "V"}
     return CaseOut(
         name=f"{level}-{number}",
         vehicle=case.vehicle.name,
@@ -215,10 +198,7 @@ def _case_out(level: Level, number: int, standing: Standing) -> CaseOut:
         price=standing.price,
         over=standing.over,
         design=case.vehicle.design,
-        line=tuple(
-            Seen(place=place, volts=next((volts[key] for key in keys if volts.get(key) is not None), None))
-            for place, keys in STATIONS
-        ),
+        line=standing.line,
     )
 
 
@@ -234,7 +214,8 @@ def practice() -> Response:
 @api.output(CaseOut)
 def practice_case(asked: CourseIn) -> Response:
     """A case with everything done so far; nothing is kept."""
-    case, _ = case_of(asked.level, asked.number)
+    with in_turn():  # a vehicle is made and tried before it is shown
+        case, _ = case_of(asked.level, asked.number)
     return answer_json(_case_out(asked.level, asked.number, play(case, asked.course)))
 
 
@@ -243,7 +224,8 @@ def practice_case(asked: CourseIn) -> Response:
 @api.output(Review)
 def practice_ended(asked: CourseIn) -> Response:
     """Read a whole course against the best next step at each, and keep what came of it."""
-    found = review(asked.level, asked.number, asked.course)
+    with in_turn():
+        found = review(asked.level, asked.number, asked.course)
     stores().practice.note(
         _who(asked.by),
         f"case {asked.level}-{asked.number}",
