@@ -117,7 +117,7 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
 
     job = int(re.search(r"/jobs/(\d+)/", address)[1])  # type: ignore[index]  # the address was checked above
     before_kill = page.request.get(f"{server.address}/api/jobs/{job}").json()
-    page.goto("about:blank")  # asks nobody while there is no server
+    page.goto(f"{server.address}/api/health")  # a page that asks nobody while there is no server
     server.kill()
     server.start()
     after = page.request.get(f"{server.address}/api/jobs/{job}").json()
