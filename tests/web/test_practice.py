@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from typing import Any
 
 import pytest
@@ -69,6 +70,13 @@ def test_a_step_that_is_none_is_refused_by_name(client: FlaskClient, step: dict[
     assert named in answer.get_data(as_text=True)
 
 
+def test_a_number_that_is_none_is_refused_with_its_range(client: FlaskClient) -> None:
+    """The range is said in figures that one reads aloud."""
+    (error,) = case(client, [], 1, 0).get_json()["errors"]
+    assert error["field"] == "Number"
+    assert re.search(r"from 1 to 1\s000\s000", error["message"]), error["message"]
+
+
 def test_a_course_that_is_not_over_is_not_read(client: FlaskClient) -> None:
     """Nothing is kept of it, and the remedy is said."""
     answer = client.post("/api/practice/case/ended", json={"level": 1, "number": 1, "steps": [], "by": "AK"})
@@ -102,6 +110,8 @@ def test_a_set_and_what_everybody_did_of_it(client: FlaskClient) -> None:
     assert client.post("/api/practice/sets", json=body).status_code in (409, 422)
     wrong = client.post("/api/practice/sets", json={"name": "T", "items": ["moon 4"]})
     assert wrong.status_code == 422
+    assert "moon 4” names no exercise" in wrong.get_json()["errors"][0]["message"]
+    assert wrong.get_json()["errors"][0]["field"].startswith("Exercises")
     for by, kind in (("AK", "size"), ("=BT", "size"), ("AK", "fuse")):
         chosen = drill_of(kind, 1).items[0].key  # type: ignore[arg-type]  # kinds
         client.post("/api/practice/drill", json={"kind": kind, "number": 1, "chosen": chosen, "by": by})

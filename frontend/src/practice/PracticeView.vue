@@ -32,11 +32,15 @@ const chosen = reactive<Record<string, string>>({})
 const numberOf = (prefix: string) => chosen[prefix] ?? String(nextNumber(done.value, prefix))
 const MOST = 1_000_000
 const trouble = ref({ prefix: '', words: '' })
+function typed(prefix: string, text: string): void {
+  chosen[prefix] = text
+  trouble.value = { prefix: '', words: '' }
+}
 function begin(prefix: string, address: string): void {
-  const typed = numberOf(prefix).trim()
-  const number = /^\d+$/.test(typed) ? Number(typed) : 0
+  const text = numberOf(prefix).trim()
+  const number = /^\d+$/.test(text) ? Number(text) : 0
   if (number >= 1 && number <= MOST) void router.push(`${address}${String(number)}`)
-  else trouble.value = { prefix, words: `Number: "${typed}" is none; type a whole number from 1 to ${String(MOST)}.` }
+  else trouble.value = { prefix, words: `Number: "${text}" is none; type a whole number from 1 to ${String(MOST)}.` }
 }
 const exercises = computed(() => [
   ...Object.entries(data.value?.levels ?? {}).map(([level, words]) => ({
@@ -100,7 +104,7 @@ const PARTS = [
               :value="numberOf(item.prefix)"
               :aria-label="`Number, ${item.words}`"
               maxlength="7"
-              @input="chosen[item.prefix] = ($event.target as HTMLInputElement).value"
+              @input="typed(item.prefix, ($event.target as HTMLInputElement).value)"
           /></label>
           <button type="submit" class="go" :data-begin="item.prefix.trim()">Begin</button>
           <p v-if="trouble.prefix === item.prefix" class="stop" role="alert">■ {{ trouble.words }}</p>

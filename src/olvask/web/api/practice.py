@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from datetime import datetime
 from typing import Annotated, Literal
 
 from flask import Response
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, field_validator
 
 from olvask.core.model import Design
 from olvask.core.model.base import Described, choice, whole
@@ -25,7 +26,7 @@ from olvask.web.shapes import Out
 from olvask.web.signing_in import owner_only, person
 
 MOST_NUMBER = 1_000_000
-EXERCISE = r"^(case [1-6]-[1-9][0-9]{0,6}|(thresholds|size|isolation|fuse|keeps_up|order|log) [1-9][0-9]{0,6})$"
+EXERCISE = rf"case [1-6]-[1-9][0-9]{{0,6}}|(?:{'|'.join(KINDS)}) [1-9][0-9]{{0,6}}"
 
 
 class MoveIn(Described):
@@ -143,9 +144,20 @@ class SetIn(Described):
     """A set of exercises to fix."""
 
     name: str = Field(title="Name of the set", min_length=1, max_length=80)
-    items: tuple[Annotated[str, StringConstraints(pattern=EXERCISE)], ...] = Field(
+    items: tuple[Annotated[str, StringConstraints(max_length=40)], ...] = Field(
         title="Exercises", min_length=1, max_length=100
     )
+
+    @field_validator("items")
+    @classmethod
+    def _named(cls, items: tuple[str, ...]) -> tuple[str, ...]:
+        for item in items:
+            if not re.fullmatch(EXERCISE, item):
+                raise ValueError(
+                    f"“{item}” names no exercise; write a case by level and number, such as case 3-17, or a drill and its "
+                    "number, such as size 4"
+                )
+        return items
 
 
 class SetOut(Out):
