@@ -27,7 +27,11 @@ def do(page: Page, move: Move, count: int) -> None:
     elif move.kind == "check_meter":
         press(page, page.locator("[data-check]"))
     elif move.kind == "mend":
-        page.locator("[data-cure]").select_option(move.what)
+        cure = page.locator("[data-cure]")
+        words = cure.locator(f'option[value="{move.what}"]').inner_text()
+        cure.focus()
+        page.keyboard.type(words)  # as far as it takes
+        expect(cure).to_have_value(move.what)
         press(page, page.locator("[data-mend]"))
     else:
         press(page, page.locator("[data-hand-back]"))

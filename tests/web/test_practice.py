@@ -51,6 +51,10 @@ def test_the_best_course_is_read_and_kept(client: FlaskClient) -> None:
     (kept,) = client.get("/api/practice/attempts?by=AK").get_json()["attempts"]
     assert (kept["name"], kept["right"], kept["score"]) == ("case 2-1", True, 100)
     assert client.get("/api/practice/attempts?by=BT").get_json()["attempts"] == []
+    body["by"] = " "
+    assert client.post("/api/practice/case/ended", json=body).get_json() == read  # read, and kept for nobody
+    for nobody in ("", "?by=", "?by=%20"):
+        assert client.get(f"/api/practice/attempts{nobody}").get_json()["attempts"] == []
     rows = list(csv.reader(io.StringIO(client.get("/api/practice/attempts.csv?by=AK").get_data(as_text=True))))
     assert rows[0][:3] == ["when", "who", "exercise"]
     assert rows[1][1:5] == ["AK", "case 2-1", "yes", "100"]

@@ -15,7 +15,7 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Connection, create_engine, event
+from sqlalchemy import Connection, create_engine, event, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -161,9 +161,6 @@ def _revision(path: Path) -> str | None:
         if "alembic_version" not in tables:
             raise StorageFault(FOREIGN)
         row = connection.execute("SELECT version_num FROM alembic_version").fetchone()
-        if SEAL in tables:  # opened as a store it is a backup no more
-            with connection:
-                connection.execute(f"DROP TABLE {SEAL}")
     except sqlite3.Error as error:
         raise fault_of(error) or StorageFault(UNREACHABLE, str(error)) from error
     finally:
@@ -205,10 +202,21 @@ def _opened(path: Path) -> Database:
         raise StorageFault(READ_ONLY)
     revision = _revision(path)
     database = Database(path)
+    if revision is not None:
+        _break_seal(database)
     if revision != HEAD:
         migrate(database)
     database.note_file()
     return database
+
+
+def _break_seal(database: Database) -> None:
+    """Opened as a store a backup is one no more: what is written to it would not be what was sealed."""
+    with database.reading() as session:
+        sealed = session.execute(text("SELECT 1 FROM sqlite_master WHERE name = :seal"), {"seal": SEAL}).first()
+    if sealed is not None:
+        with database.all_or_nothing() as connection:
+            connection.exec_driver_sql(f"DROP TABLE {SEAL}")
 
 
 def migrate(database: Database) -> None:

@@ -21,6 +21,7 @@ SURE = (
 )
 ALONE = 0.5  # a cause that the symptom alone makes likelier than not is no case for the upper levels
 UPPER: Level = 3
+MAY_LIE: Level = 6  # as its words say
 MOST = 30  # steps of the app's own course
 DRAWS = 40
 GOOD, LITTLE = 0.7, 0.25  # of what the best step would have told; our own estimates
@@ -42,7 +43,7 @@ def advised(standing: Standing) -> Advice:
         standing: where one stands.
     """
     case = standing.case
-    if case.meter.lies != 1.0 and not standing.sound:
+    if case.level == MAY_LIE and not standing.sound:
         return Advice(
             Move("check_meter"), "A meter may lie: three minutes settle it before anything is judged by it.", {}
         )

@@ -179,6 +179,12 @@ def _who(by: str) -> str:
     return signed.name if signed is not None else by.strip()
 
 
+def _attempts(by: str) -> list[Attempt]:
+    """What somebody has done; nothing where nobody is named."""
+    who = _who(by)
+    return stores().practice.attempts(who) if who else []
+
+
 def _case_out(level: Level, number: int, standing: Standing) -> CaseOut:
     case = standing.case
     return CaseOut(
@@ -235,18 +241,12 @@ def practice_case(asked: CourseIn) -> Response:
 @api.input(CourseIn, arg_name="asked")
 @api.output(Review)
 def practice_ended(asked: CourseIn) -> Response:
-    """Read a whole course against the best next step at each, and keep what came of it."""
+    """Read a whole course against the best next step at each, and keep what came of it for whoever is named."""
     with in_turn():
         found = review(asked.level, asked.number, asked.course)
-    stores().practice.note(
-        _who(asked.by),
-        f"case {asked.level}-{asked.number}",
-        found.solved,
-        found.score,
-        found.minutes,
-        found.price,
-        asked.model_dump_json(include={"steps"}),
-    )
+    if who := _who(asked.by):
+        name, document = f"case {asked.level}-{asked.number}", asked.model_dump_json(include={"steps"})
+        stores().practice.note(who, name, found.solved, found.score, found.minutes, found.price, document)
     return answer_json(found)
 
 
@@ -263,11 +263,11 @@ def practice_drill(kind: str, number: int) -> Response:
 @api.input(DrillIn, arg_name="asked")
 @api.output(Judged)
 def practice_answer(asked: DrillIn) -> Response:
-    """Judge an answer by what judges designs, work it through, and keep what came of it."""
+    """Judge an answer by what judges designs, work it through, and keep what came of it for whoever is named."""
     found = judged(asked.kind, asked.number, Answer(numbers=asked.numbers, chosen=asked.chosen, order=asked.order))
-    document = asked.model_dump_json(include={"numbers", "chosen", "order"})
-    score = 100 if found.right else 0
-    stores().practice.note(_who(asked.by), f"{asked.kind} {asked.number}", found.right, score, 0.0, 0.0, document)
+    if who := _who(asked.by):
+        name, document = f"{asked.kind} {asked.number}", asked.model_dump_json(include={"numbers", "chosen", "order"})
+        stores().practice.note(who, name, found.right, 100 if found.right else 0, 0.0, 0.0, document)
     return answer_json(found)
 
 
@@ -276,15 +276,14 @@ def practice_answer(asked: DrillIn) -> Response:
 @api.output(Attempts)
 def practice_attempts(query: WhoseQuery) -> Response:
     """What somebody has done, newest first."""
-    found = stores().practice.attempts(_who(query.by))
-    return answer_json(Attempts(attempts=tuple(AttemptOut.of(item) for item in found)))
+    return answer_json(Attempts(attempts=tuple(AttemptOut.of(item) for item in _attempts(query.by))))
 
 
 @api.get("/practice/attempts.csv")
 @api.input(WhoseQuery, location="query", arg_name="query")
 def practice_attempts_file(query: WhoseQuery) -> Response:
     """What somebody has done, as CSV."""
-    return _csv(stores().practice.attempts(_who(query.by)))
+    return _csv(_attempts(query.by))
 
 
 @api.get("/practice/sets")
