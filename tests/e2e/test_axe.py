@@ -12,6 +12,7 @@ import pytest
 from playwright.sync_api import Browser, Page
 
 from tests.e2e.server import Server
+from tests.e2e.settled import go, settle, turn
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 RULES = "['wcag2a','wcag2aa','wcag21a','wcag21aa','wcag22aa','best-practice']"
@@ -61,16 +62,14 @@ def test_every_view_and_page(browser: Browser, server: Server, width: int, heigh
     page = context.new_page()
     found: list[str] = []
     for address in ("/", "/shelf/chargers", "/house", *PRACTICE, "/job/5/handover", *STAGES):
-        page.goto(server.address + address, wait_until="networkidle")
+        go(page, server.address + address)
         found += wrong(page, address)
         if address in ("/", "/shelf/chargers", "/house", *PRACTICE) or (
             width < 700 and not ALL
         ):  # of the phone the first page of each, for time's sake
             continue
         for name in pages_of(page)[1:]:
-            page.locator(f'[data-page="{name}"]').first.click()
-            page.wait_for_load_state("networkidle")
-            page.wait_for_timeout(400)
+            turn(page, name)
             found += wrong(page, f"{address} {name}")
     context.close()
     assert found == []
@@ -81,19 +80,19 @@ def test_dialogs(browser: Browser, server: Server) -> None:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
     page = context.new_page()
     found: list[str] = []
-    page.goto(f"{server.address}/job/5/run", wait_until="networkidle")
+    go(page, f"{server.address}/job/5/run")
     page.locator('dl [data-figure="input.power_w"]').click()
     page.locator("[data-working]").wait_for()
-    page.wait_for_timeout(500)
+    settle(page)
     found += wrong(page, "working")
     page.keyboard.press("Escape")
-    page.wait_for_timeout(500)
+    settle(page)
     page.get_by_role("button", name="Keys").click()
-    page.wait_for_timeout(500)
+    settle(page)
     found += wrong(page, "keys")
-    page.goto(f"{server.address}/shelf/chargers", wait_until="networkidle")
+    go(page, f"{server.address}/shelf/chargers")
     page.locator(".number").first.click()
-    page.wait_for_timeout(600)
+    settle(page)
     found += wrong(page, "shelf item")
     context.close()
     assert found == []

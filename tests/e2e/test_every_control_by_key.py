@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import go, turn
 from tests.e2e.test_axe import STAGES, pages_of
 
 # Everything that takes a press: by its role, or because the page listens to presses on it. One of a set walked by
@@ -68,14 +69,11 @@ def test_tab_reaches_everything(browser: Browser, server: Server, stage: str) ->
     """Every page of the view."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
     page = context.new_page()
-    page.goto(server.address + stage, wait_until="networkidle")
+    go(page, server.address + stage)
     names = pages_of(page, 2)
     faults: list[str] = []
     for name in names:
-        if name is not None:
-            page.locator(f'[data-page="{name}"]').first.click()
-            page.wait_for_load_state("networkidle")
-            page.wait_for_timeout(300)
+        turn(page, name)
         faults += walk(page, f"{stage} {name}")
     context.close()
     assert faults == [], "\n".join(dict.fromkeys(faults))
@@ -83,7 +81,7 @@ def test_tab_reaches_everything(browser: Browser, server: Server, stage: str) ->
 
 def test_focus_comes_back_to_what_opened(page: Page, server: Server) -> None:
     """A working, the list of keys, a shelf item: closed by Escape, the focus is where it was."""
-    page.goto(f"{server.address}/job/5/run", wait_until="networkidle")
+    go(page, f"{server.address}/job/5/run")
     for opener, opened in (
         (page.locator('dl [data-figure="input.power_w"]'), page.locator("[data-working]")),
         (page.get_by_role("button", name="Keys"), page.get_by_role("dialog")),
@@ -94,7 +92,7 @@ def test_focus_comes_back_to_what_opened(page: Page, server: Server) -> None:
         page.keyboard.press("Escape")
         expect(opened).to_have_count(0)
         expect(opener).to_be_focused()
-    page.goto(f"{server.address}/shelf/chargers", wait_until="networkidle")
+    go(page, f"{server.address}/shelf/chargers")
     opener = page.locator(".number").first
     opener.focus()
     page.keyboard.press("Enter")

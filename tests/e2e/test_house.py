@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import go, settle
 
 STAGES = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
 METRIC = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?\s?(?:°C|K|m|mm|cm²|N·m)(?![\w²³·])|€|mΩ/m(?!\w)|mV/(?:K|°C)")
@@ -45,11 +46,11 @@ def save_house(page: Page) -> None:
 def look_through(page: Page, server: Server, places: Sequence[str]) -> None:
     """No page of these, and none of its own pages, says a metric figure."""
     for place in places:
-        page.goto(f"{server.address}{place}", wait_until="networkidle")
+        go(page, f"{server.address}{place}")
         assert left_over(page) == [], place
         for tab in range(1, page.locator("[data-page]").count()):
             page.locator("[data-page]").nth(tab).click()
-            page.wait_for_load_state("networkidle")
+            settle(page)
             assert left_over(page) == [], (place, tab)
 
 

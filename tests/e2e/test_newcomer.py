@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.documents.test_shelf_file import large_shelf
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 from tests.e2e.test_screens import SAVED, entry, open_job, station
 
 
@@ -158,7 +159,7 @@ def test_the_phone_shows_every_page_of_survey_match_and_wake(page: Page, server:
         open_job(page, server, code, stage)
         for tab in page.get_by_role("tab").all():
             tab.click()
-            page.wait_for_load_state("networkidle")
+            settle(page)
             assert page.evaluate("document.documentElement.scrollWidth") <= 390, tab.inner_text()
     page.goto(f"{server.address}/shelf/chargers")
     page.locator("button.number").first.wait_for()

@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
 
 CSS = (Path(__file__).parents[2] / "frontend/src/app/theme/base.css").read_text(encoding="utf-8")
@@ -58,11 +59,11 @@ def test_every_text_colour_can_be_read(theme: str, ground: str) -> None:
 def test_every_control_of_a_job_has_a_name(page: Page, server: Server, stage: str) -> None:
     """On every page of the stage each control can be called by its name."""
     open_job(page, server, "PS-064", stage)
-    page.wait_for_load_state("networkidle")
+    settle(page)
     assert page.evaluate(NAMELESS) == []
     for tab in page.get_by_role("tab").all():
         tab.click()
-        page.wait_for_load_state("networkidle")
+        settle(page)
         assert page.evaluate(NAMELESS) == [], tab.inner_text()
 
 
@@ -75,7 +76,7 @@ def test_every_control_of_yard_and_shelf_has_a_name(page: Page, server: Server) 
         page.goto(f"{server.address}/shelf/{kind}")
         page.locator("button.number").first.click()
         expect(page.get_by_role("dialog")).to_be_visible()
-        page.wait_for_load_state("networkidle")
+        settle(page)
         assert page.evaluate(NAMELESS) == [], kind
 
 

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import go, settle, turn
 from tests.e2e.test_axe import PRACTICE, STAGES, pages_of
 
 # Controls shown, each with the box that takes the press: a label for a tick, the whole select for its words.
@@ -45,12 +46,9 @@ def test_targets_and_text(browser: Browser, server: Server, width: int, height: 
     page = context.new_page()
     found: list[str] = []
     for address in (*STAGES, *PRACTICE, "/job/5/handover", "/", "/shelf/chargers", "/house"):
-        page.goto(server.address + address, wait_until="networkidle")
+        go(page, server.address + address)
         for name in pages_of(page, 9 if least > 24 else 1):
-            if name is not None:
-                page.locator(f'[data-page="{name}"]').first.click()
-                page.wait_for_timeout(250)  # its part of the program is fetched first, then its answers
-                page.wait_for_load_state("networkidle")
+            turn(page, name)
             wide = least if address.startswith("/job") else 24
             found += [f"{address} {name}: {item}" for item in page.evaluate(SMALL, wide)]
             found += [f"{address} {name}: text {item}" for item in page.evaluate(TINY)]
@@ -68,7 +66,7 @@ def test_the_first_entry_is_in_reach_on_the_phone(browser: Browser, server: Serv
         ".bench .field, .bench .way, .bench [data-line], .bench [data-step], .bench [data-test], .bench svg"
     ).first
     expect(entry).to_be_visible()
-    page.wait_for_load_state("networkidle")
+    settle(page)
     box = entry.bounding_box()
     assert box is not None
     assert box["y"] < 700
@@ -83,9 +81,9 @@ def test_a_small_laptop_stacks_the_panels(browser: Browser, server: Server) -> N
     context = browser.new_context(viewport={"width": 1024, "height": 768})
     page: Page = context.new_page()
     for address in STAGES:
-        page.goto(server.address + address, wait_until="networkidle")
+        go(page, server.address + address)
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
-    page.goto(f"{server.address}/job/1/wake", wait_until="networkidle")
+    go(page, f"{server.address}/job/1/wake")
     ladder = page.locator(".ladder, [aria-label='Voltage ladder']").first.bounding_box()
     assert ladder is not None
     assert ladder["width"] > 600

@@ -2910,7 +2910,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Judge an answer by what judges designs, work it through, and keep what came of it. */
+        /** Judge an answer by what judges designs, work it through, and keep what came of it for whoever is named. */
         post: {
             parameters: {
                 query?: never;
@@ -3623,7 +3623,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a whole course against the best next step at each, and keep what came of it. */
+        /** Read a whole course against the best next step at each, and keep what came of it for whoever is named. */
         post: {
             parameters: {
                 query?: never;
