@@ -32,9 +32,9 @@ def _asked(page: Page) -> set[Request]:
     if page not in _under_way:
         asked: set[Request] = set()
         _under_way[page] = asked
-        page.on("request", asked.add)
-        page.on("requestfinished", asked.discard)
-        page.on("requestfailed", asked.discard)
+        page.on("request", lambda made: asked.add(made))
+        page.on("requestfinished", lambda made: asked.discard(made))
+        page.on("requestfailed", lambda made: asked.discard(made))
     return _under_way[page]
 
 
