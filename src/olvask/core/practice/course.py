@@ -112,7 +112,7 @@ def finding_min(standing: Standing) -> float:
     return sum(told.minutes for told in standing.told[:last] if told.step.kind in ("measure", "check_meter"))
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=32)
 def case_of(level: Level, number: int) -> tuple[Case, Standing]:
     """A case and the app's own course through it.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -126,6 +127,37 @@ def test_what_a_reading_would_narrow_is_what_it_then_narrows() -> None:
     value = float(told.value[0, READ["posts_v"]])
     after = before.after([Reading("posts_v", value, 0.05)]).told()
     assert after.spread[0, READ["input_v"]] == pytest.approx(promised, rel=0.02)
+
+
+@pytest.mark.parametrize("mode", MODES)
+def test_unknowns_moved_together_move_what_each_moves_alone(mode: Mode) -> None:
+    """Ten vehicles: every reading by every unknown, against moving that one by a hundredth of its spread either way."""
+    for ctx, vehicle in vehicles(19, 10):
+        plant, unknowns, at = Plant(constants_of(ctx)), unknowns_of(ctx), values_of(vehicle)
+        flows = np.array([MODES.index(mode)])
+        supposed = [replace(item, mean=float(value)) for item, value in zip(unknowns, at, strict=True)]
+        slope = Beliefs.of(plant, [(supposed, mode)]).told().slope[0]
+        for place, item in enumerate(unknowns):
+            step = np.eye(len(NAMES))[place] * 0.01 * max(item.sigma, 1e-9)
+            moved = (plant.read((at + step)[None], flows) - plant.read((at - step)[None], flows))[0]
+            assert slope[:, place] == pytest.approx(moved / (2 * step[place]), rel=1e-6, abs=1e-6), item.name
+
+
+def test_a_supposition_stands_by_itself() -> None:
+    """Sixty suppositions together, near and far off, come to what each comes to alone."""
+    ctx = Context.of(demo_designs()[0][1])
+    plant, unknowns, pick = Plant(constants_of(ctx)), unknowns_of(ctx), random.Random(5)
+    read = [Reading("posts_v", 13.6, 0.04), Reading("input_a", 38.0, 0.6), Reading("output_v", 14.1, 0.04)]
+    supposed = [
+        ([replace(item, mean=item.mean * pick.uniform(0.7, 1.5)) for item in unknowns], pick.choice(MODES))
+        for _ in range(60)
+    ]
+    together = Beliefs.of(plant, supposed).after(read)
+    for row, one in enumerate(supposed):
+        alone = Beliefs.of(plant, [one]).after(read)
+        assert together.means[row] == pytest.approx(alone.means[0], rel=1e-9, abs=1e-12)
+        assert together.logged[row] == pytest.approx(alone.logged[0], rel=1e-9)
+        assert together.covariance[row] == pytest.approx(alone.covariance[0], rel=1e-6, abs=1e-12)
 
 
 def test_a_loose_leg_may_hold_anything_and_no_other_does() -> None:

@@ -1,7 +1,8 @@
 """How well each fault explains what was read, seen and told.
 
 - `Evidence`: readings, looks, symptoms and reports.
-- `Weighed`, `weigh`: every size of every fault, by prior and likelihood; pairs where no single one explains.
+- `Suspects`: every size of every fault a design can have.
+- `Weighed`, `weigh`: those by prior and likelihood; pairs where no single one explains.
 """
 
 from __future__ import annotations
@@ -9,16 +10,16 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from olvask.core.analyses.diagnosis.fault import SYMPTOMS, Change, Fault, ReasonKind, Symptom, reason_kind
-from olvask.core.stages.prove.beliefs import Beliefs, Reading
+from olvask.core.stages.prove.beliefs import Beliefs, Reading, Straight
 from olvask.core.stages.prove.meter import METER, Accuracy
-from olvask.core.stages.prove.plant import READ, Floats, Mode, Plant
+from olvask.core.stages.prove.plant import MODES, READ, Floats, Plant
 from olvask.core.stages.prove.prove_test import ProveTest
-from olvask.core.stages.prove.unknowns import LEGS, Unknown
+from olvask.core.stages.prove.unknowns import AT, LEGS, Unknown
 
 # Our own estimates: how often a look is answered as it should be though it has nothing to do with the fault, how often a
 # symptom is told without cause, how often a unit reports the right reason, and a wrong one.
@@ -102,66 +103,88 @@ class Weighed:
         return far <= count + 3.5 * math.sqrt(2 * count) + 3
 
 
-def weigh(plant: Plant, unknowns: Sequence[Unknown], faults: Sequence[Fault], evidence: Evidence) -> Weighed:
+@dataclass(frozen=True, slots=True)
+class Suspects:
+    """All that may be wrong, whatever was read: every size of every fault, and what is likely with each beforehand.
+
+    Attributes:
+        plant: the circuit.
+        unknowns: of the healthy vehicle.
+        faults: by number.
+        owner: number of the fault of each size.
+        beliefs: what is likely with each.
+        first: the circuit made straight there.
+    """
+
+    plant: Plant
+    unknowns: tuple[Unknown, ...]
+    faults: tuple[Fault, ...]
+    owner: np.ndarray[tuple[int], np.dtype[np.int_]]
+    beliefs: Beliefs
+    first: Straight
+
+    @classmethod
+    def of(cls, plant: Plant, unknowns: Sequence[Unknown], faults: Sequence[Fault]) -> Suspects:
+        """Before anything is known.
+
+        Args:
+            plant: the circuit.
+            unknowns: of the healthy vehicle.
+            faults: those that are tried.
+        """
+        sized = [(number, size) for number, fault in enumerate(faults) for size in fault.sizes]
+        own = np.array([[item.mean, item.sigma] for item in unknowns])
+        changed = np.array([_changed(own, size) for _, size in sized])
+        mode = np.array([MODES.index(faults[number].mode) for number, _ in sized])
+        beliefs = Beliefs.at(plant, changed[:, :, 0], changed[:, :, 1], mode)
+        owner = np.array([number for number, _ in sized])
+        return cls(plant, tuple(unknowns), tuple(faults), owner, beliefs, beliefs.straight(beliefs.means))
+
+
+def weigh(suspects: Suspects, evidence: Evidence) -> Weighed:
     """Weigh single faults, and pairs of them where no single one explains.
 
     Args:
-        plant: the circuit.
-        unknowns: of the healthy vehicle.
-        faults: those that are tried.
+        suspects: single faults.
         evidence: what is known.
     """
-    single = _weighed(plant, unknowns, faults, evidence)
+    single = _weighed(suspects, evidence)
     if single.explains or len(evidence.read) < 2:
         return single
     pairs = _pairs(single)
-    return _weighed(plant, unknowns, (*faults, *pairs), evidence)
+    return _weighed(Suspects.of(suspects.plant, suspects.unknowns, (*suspects.faults, *pairs)), evidence)
 
 
-def _weighed(plant: Plant, unknowns: Sequence[Unknown], faults: Sequence[Fault], evidence: Evidence) -> Weighed:
-    sized = [(number, size) for number, fault in enumerate(faults) for size in fault.sizes]
-    suppositions = [(_changed(unknowns, size), faults[number].mode) for number, size in sized]
-    beliefs = Beliefs.of(plant, suppositions).after(evidence.read)
-    seen = [math.log(fault.prior / len(fault.sizes)) + _seen(fault, evidence) for fault in faults]
-    owner = np.array([number for number, _ in sized])
-    logged = np.array(seen)[owner] + beliefs.logged
+def _weighed(suspects: Suspects, evidence: Evidence) -> Weighed:
+    beliefs = suspects.beliefs.after(evidence.read, first=suspects.first)
+    seen = [math.log(fault.prior / len(fault.sizes)) + _seen(fault, evidence) for fault in suspects.faults]
+    logged = np.array(seen)[suspects.owner] + beliefs.logged
     weight = np.exp(np.maximum(-700.0, logged - np.max(logged)))
-    best = int(np.argmax(logged))
-    return Weighed(
-        tuple(faults),
-        owner,
-        beliefs,
-        weight / weight.sum(),
-        _missed(beliefs, best, suppositions[best], plant, evidence),
-    )
+    missed = _missed(suspects, beliefs, int(np.argmax(logged)), evidence)
+    return Weighed(suspects.faults, suspects.owner, beliefs, weight / weight.sum(), missed)
 
 
-def _missed(
-    beliefs: Beliefs, best: int, supposed: tuple[Sequence[Unknown], Mode], plant: Plant, evidence: Evidence
-) -> tuple[float, int]:
+def _missed(suspects: Suspects, beliefs: Beliefs, best: int, evidence: Evidence) -> tuple[float, int]:
     """How far the best supposition had to be bent to meet the readings: what is left over, and what bending it cost."""
-    read = evidence.read
+    read, before = evidence.read, suspects.beliefs
     if not read:
         return 0.0, 0
-    shown = plant.read(beliefs.means[best : best + 1], beliefs.mode[best : best + 1])[0]
+    shown = suspects.plant.read(beliefs.means[best : best + 1], beliefs.mode[best : best + 1])[0]
     over = sum(((item.value - shown[READ[item.quantity]]) / item.sigma) ** 2 for item in read)
-    bent = sum(
-        ((beliefs.means[best, place] - item.mean) / max(item.sigma, 1e-9)) ** 2
-        for place, item in enumerate(supposed[0])
-    )
+    bent = np.sum(((beliefs.means[best] - before.means[best]) / before.scales[best]) ** 2)
     return float(over + bent), len(read)
 
 
-def _changed(unknowns: Sequence[Unknown], size: Sequence[Change]) -> list[Unknown]:
-    """What is not known once a fault is there; what it adds has a spread of its own, so that sizes between are met."""
-    found = {item.name: item for item in unknowns}
+def _changed(own: Floats, size: Sequence[Change]) -> Floats:
+    """Means and spreads once a fault is there; what it adds has a spread of its own, so that sizes between are met."""
+    found = own.copy()
     for change in size:
-        item = found[change.name]
-        mean = item.mean * change.times + change.more
-        joint = item.name in LEGS or item.name.endswith("_device")
-        between = change.spread or (BETWEEN_OHM * change.more if joint else BETWEEN * abs(mean - item.mean))
-        found[change.name] = replace(item, mean=mean, sigma=math.hypot(item.sigma * max(change.times, 0.2), between))
-    return [found[item.name] for item in unknowns]
+        mean, sigma = found[AT[change.name]]
+        bad = mean * change.times + change.more
+        joint = change.name in LEGS or change.name.endswith("_device")
+        between = change.spread or (BETWEEN_OHM * change.more if joint else BETWEEN * abs(bad - mean))
+        found[AT[change.name]] = bad, math.hypot(sigma * max(change.times, 0.2), between)
+    return found
 
 
 def _seen(fault: Fault, evidence: Evidence) -> float:

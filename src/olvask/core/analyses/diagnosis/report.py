@@ -13,14 +13,14 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
-from olvask.core.analyses.diagnosis.evidence import Evidence, Weighed, answered, weigh
+from olvask.core.analyses.diagnosis.evidence import Evidence, Suspects, Weighed, answered, weigh
 from olvask.core.analyses.diagnosis.fault import Symptom
 from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.stages.prove.beliefs import Told
 from olvask.core.stages.prove.meter import METER, Accuracy
-from olvask.core.stages.prove.plant import READ, Floats, Plant
+from olvask.core.stages.prove.plant import READ, Floats, Plant, Whole
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests import tests_of
 from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
@@ -32,6 +32,8 @@ LIVE = 1e-3  # of weight: less does not move what is asked next
 HANDLING_MIN = 3.0  # meter up, read, written down, whatever is measured; our own estimate
 ALIKE = 0.7  # two causes whose readings speak for them alike, within this factor, are told together
 WORTH = 0.004  # of a bit for each minute: less is not worth getting up for
+NEAR = 0.02  # of a spread: readings told nearer to each other than this are one
+LEAST = 1e-6  # of a spread, in the reading's own unit
 POINTS = ((-1.3, 0.3), (0.0, 0.4), (1.3, 0.3))  # of a normal spread, and their weight: where a next reading may lie
 
 
@@ -103,10 +105,13 @@ def diagnosed(
         meters: as for `diagnose`.
     """
     evidence = Evidence(offered(ctx), readings, tuple(symptoms), tuple(reports), meters)
-    weighed = weigh(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx), evidence)
+    suspects = ctx.once(
+        "diagnosis.suspects", lambda: Suspects.of(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx))
+    )
+    weighed = weigh(suspects, evidence)
     shares = weighed.shares
     order = [int(number) for number in np.argsort(-shares, kind="stable") if shares[number] >= SMALL]
-    told = weighed.beliefs.told()
+    told = _told(weighed, order)
     known = bool(evidence.read or evidence.looks)
     alike = _alike(weighed, order) if known else []
     causes = tuple(_cause(weighed, number, told, evidence, len(alike) > 1 and number in alike) for number in order)
@@ -132,7 +137,26 @@ def offered(ctx: Context) -> tuple[ProveTest, ...]:
     Args:
         ctx: the design solved.
     """
-    return tuple({test.key: test for test in tests_of(ctx) if not test.cannot}.values())
+    return ctx.once(
+        "diagnosis.offered", lambda: tuple({test.key: test for test in tests_of(ctx) if not test.cannot}.values())
+    )
+
+
+def _told(weighed: Weighed, order: Sequence[int]) -> Told:
+    """What those say that have weight, and the best of each cause that is told; none of the others is asked."""
+    rows = np.union1d(np.flatnonzero(weighed.weight > LIVE), [_best(weighed, number) for number in order]).astype(int)
+    asked, count = weighed.beliefs.rows(rows).told(), len(weighed.weight)
+    value, spread, slope = (
+        np.full((count, *part.shape[1:]), np.nan) for part in (asked.value, asked.spread, asked.slope)
+    )
+    value[rows], spread[rows], slope[rows] = asked.value, asked.spread, asked.slope
+    return Told(value, spread, slope)
+
+
+def _best(weighed: Weighed, number: int) -> int:
+    """The size of a cause that weighs most."""
+    mine = np.flatnonzero(weighed.owner == number)
+    return int(mine[np.argmax(weighed.weight[mine])])
 
 
 def _alike(weighed: Weighed, order: Sequence[int]) -> list[int]:
@@ -151,8 +175,7 @@ def _alike(weighed: Weighed, order: Sequence[int]) -> list[int]:
 
 def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike: bool) -> Cause:
     fault = weighed.faults[number]
-    mine = np.flatnonzero(weighed.owner == number)
-    best = int(mine[np.argmax(weighed.weight[mine])])
+    best = _best(weighed, number)
     return Cause(
         key=fault.key,
         words=fault.words,
@@ -179,36 +202,40 @@ def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike:
 
 def _worths(weighed: Weighed, told: Told, evidence: Evidence) -> dict[str, float]:
     """What each test that was not done would tell for each minute it takes [bit/min]."""
-    shares = weighed.shares
-    now = _entropy(shares[None, :])[0]
+    now = _entropy(weighed.shares[None, :])[0]
     live = weighed.weight > LIVE
     owner, weight = weighed.owner[live], weighed.weight[live] / weighed.weight[live].sum()
-    owned = (owner[:, None] == np.arange(len(weighed.faults))[None, :]).astype(np.float64)
     found: dict[str, float] = {}
     for test in evidence.tests:
         if test.key in evidence.readings or (test.quantity is None and not test.answers):
             continue
         if test.quantity is not None:
-            at = READ[test.quantity]
-            mean = told.value[live, at]
-            sigma = np.hypot(told.spread[live, at], [evidence.meters[test.unit].sigma(float(value)) for value in mean])
-            left = _left(owned, weight, mean, np.maximum(sigma, 1e-6))
+            mean, spread = told.value[live, READ[test.quantity]], told.spread[live, READ[test.quantity]]
+            sigma = np.maximum(np.hypot(spread, evidence.meters[test.unit].sigmas(mean)), LEAST)
+            left = _left(owner, weight, len(weighed.faults), mean, sigma)
         else:
             left = _left_by_look(weighed, test)
         found[test.key] = float(now - left) / (test.minutes + HANDLING_MIN)
     return found
 
 
-def _left(owned: Floats, weight: Floats, mean: Floats, sigma: Floats) -> float:
-    """Entropy over the faults that is left, on the average, once a reading was taken; `owned` says whose each size is."""
+def _left(owner: Whole, weight: Floats, faults: int, mean: Floats, sigma: Floats) -> float:
+    """Entropy over the faults that is left, on the average, once a reading was taken, by where each size tells it to lie.
+
+    Sizes that tell the same reading are asked as one.
+    """
+    near = NEAR * sigma.min()
+    alike = 1e6 * np.round(mean / near) + np.round(np.log(sigma / near) / NEAR)
+    _, first, group = np.unique(alike, return_index=True, return_inverse=True)
+    count = len(first)
+    owned = np.bincount(group * faults + owner, weights=weight, minlength=count * faults).reshape(count, faults)
+    mean, sigma = mean[first], sigma[first]
     points = np.array([at for at, _ in POINTS])
-    shares = np.array([share for _, share in POINTS])
     values = (mean[:, None] + points[None, :] * sigma[:, None]).ravel()
     away = (values[:, None] - mean[None, :]) / sigma[None, :]
-    likely = weight[None, :] * np.exp(-0.5 * away * away) / sigma[None, :]
-    by_fault = likely @ owned
+    by_fault = (np.exp(-0.5 * away * away) / sigma[None, :]) @ owned
     by_fault /= np.maximum(by_fault.sum(axis=1, keepdims=True), 1e-300)
-    chance = (weight[:, None] * shares[None, :]).ravel()
+    chance = (owned.sum(axis=1)[:, None] * np.array([share for _, share in POINTS])[None, :]).ravel()
     return float(chance @ _entropy(by_fault))
 
 

@@ -15,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from olvask.core.stages.prove.plant import MODES, READ, Floats, Mode, Plant, Quantity, Whole
+from olvask.core.stages.prove.plant import BESIDE, MODES, QUANTITIES, READ, Floats, Mode, Plant, Quantity, Whole
 from olvask.core.stages.prove.unknowns import AT, NAMES, Unknown
 
 STEP = 0.01  # of the finite differences, in standard deviations
@@ -23,6 +23,22 @@ ROUNDS = 5  # after which the means stand to a thousandth
 FARTHEST = 40.0  # spreads
 HELD_SHARE = 0.4  # of the limit: where a unit that is held back is looked for
 LEAST = 1e-9  # of a spread, so that nothing is divided by none
+STILL = 1e-3  # of a spread: a mean that moves by less stands
+
+
+def _moves() -> tuple[Floats, Whole, Floats]:
+    """Which unknowns are moved at once, a row each; the row of every unknown; and which readings it reaches."""
+    places = np.eye(len(NAMES))
+    alone = [(name,) for name in NAMES if not any(name in group for group in BESIDE)]
+    groups = [*alone, *(tuple(group) for group in BESIDE)]
+    moved = np.array([places[[AT[name] for name in group]].sum(axis=0) for group in groups])
+    reached = np.ones((len(NAMES), len(QUANTITIES)))
+    for name, quantities in ((name, reaches) for group in BESIDE for name, reaches in group.items()):
+        reached[AT[name]] = [float(quantity in quantities) for quantity in QUANTITIES]
+    return moved, np.argmax(moved, axis=0), reached
+
+
+MOVED, MOVED_IN, REACHED = _moves()
 
 
 class Reading(NamedTuple):
@@ -31,6 +47,13 @@ class Reading(NamedTuple):
     quantity: Quantity
     value: float
     sigma: float
+
+
+class Straight(NamedTuple):
+    """Readings, shape (suppositions, quantities), and their slopes, shape (suppositions, quantities, unknowns)."""
+
+    shown: Floats
+    slopes: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,10 +85,22 @@ class Beliefs:
             suppositions: what is not known of each, in the order of `NAMES`, and what flows in it.
         """
         means = np.array([[item.mean for item in unknowns] for unknowns, _ in suppositions], dtype=np.float64)
-        scales = np.array([[max(item.sigma, LEAST) for item in unknowns] for unknowns, _ in suppositions])
-        covariance = np.einsum("hi,ij->hij", scales**2, np.eye(len(NAMES)))
-        mode = np.array([MODES.index(mode) for _, mode in suppositions])
-        return cls(plant, means, covariance, scales, mode, np.zeros(len(suppositions)))
+        sigmas = np.array([[item.sigma for item in unknowns] for unknowns, _ in suppositions])
+        return cls.at(plant, means, sigmas, np.array([MODES.index(mode) for _, mode in suppositions]))
+
+    @classmethod
+    def at(cls, plant: Plant, means: Floats, sigmas: Floats, mode: Whole) -> Beliefs:
+        """The same by arrays.
+
+        Args:
+            plant: the circuit.
+            means: shape (suppositions, unknowns), in the order of `NAMES`.
+            sigmas: their standard deviations.
+            mode: what flows in each.
+        """
+        scales = np.maximum(sigmas, LEAST)
+        covariance = (scales**2)[:, :, None] * np.eye(len(NAMES))
+        return cls(plant, means, covariance, scales, mode, np.zeros(len(means)))
 
     def repeated(self, times: int) -> Beliefs:
         """The first supposition so many times."""
@@ -76,14 +111,17 @@ class Beliefs:
         mode = np.repeat(self.mode[:1], times)
         return Beliefs(self.plant, of(self.means), of(self.covariance), of(self.scales), mode, of(self.logged))
 
-    def after(self, read: Sequence[Reading], counts: NDArray[np.bool_] | None = None) -> Beliefs:
+    def after(
+        self, read: Sequence[Reading], counts: NDArray[np.bool_] | None = None, first: Straight | None = None
+    ) -> Beliefs:
         """What is likely once readings were taken: Gauss and Newton, the circuit made straight anew where it was found to be.
 
         Args:
             read: the readings.
             counts: which of them each supposition knows of, shape (suppositions, readings); all by default.
+            first: the circuit made straight at the means, where it is at hand.
         """
-        return self._from(self.means, read, counts) if read else self
+        return self._from(self.means, read, counts, first) if read else self
 
     def settled(self, read: Sequence[Reading], counts: NDArray[np.bool_] | None = None) -> Beliefs:
         """The same, begun twice: at its limit, and held back by its charge volts; whichever meets the readings better is kept.
@@ -113,22 +151,28 @@ class Beliefs:
         bent = np.sum(((found.means - self.means) / self.scales) ** 2, axis=1)
         return np.asarray(np.sum(over if counts is None else over * counts, axis=1) + bent)
 
-    def _from(self, at: Floats, read: Sequence[Reading], counts: NDArray[np.bool_] | None) -> Beliefs:
-        """What is likely, the circuit first made straight at `at`."""
-        found = self
+    def _from(
+        self, at: Floats, read: Sequence[Reading], counts: NDArray[np.bool_] | None, first: Straight | None = None
+    ) -> Beliefs:
+        """What is likely, the circuit first made straight at `at`; a supposition that stands is left there."""
+        means, covariance, logged = self.means.copy(), self.covariance.copy(), self.logged.copy()
         places = [READ[item.quantity] for item in read]
+        rows = np.arange(len(means))
         for _ in range(ROUNDS):
-            shown, slopes = self._straight(at)
-            found = self
+            part = self.rows(rows)
+            shown, slopes = part.straight(at) if first is None else first
+            found, first = part, None
             for number, (place, item) in enumerate(zip(places, read, strict=True)):
-                known = counts[:, number] if counts is not None else None
+                known = counts[rows, number] if counts is not None else None
                 found = found._updated(slopes[:, place], item.value - shown[:, place], at, item.sigma, known)
-            moved = np.max(np.abs(found.means - at) / self.scales)
+            means[rows], covariance[rows], logged[rows] = found.means, found.covariance, found.logged
+            moves = np.max(np.abs(found.means - at) / part.scales, axis=1) >= STILL
             # The circuit is made straight no farther away than anything likely lies: beyond, it has no current to speak of.
-            at = np.clip(found.means, self.means - FARTHEST * self.scales, self.means + FARTHEST * self.scales)
-            if moved < 1e-3:
+            at = np.clip(found.means, part.means - FARTHEST * part.scales, part.means + FARTHEST * part.scales)[moves]
+            rows = rows[moves]
+            if not rows.size:
                 break
-        return found
+        return replace(self, means=means, covariance=covariance, logged=logged)
 
     def _updated(
         self, slope: Floats, missed: Floats, at: Floats, sigma: float, known: NDArray[np.bool_] | None
@@ -150,20 +194,34 @@ class Beliefs:
 
     def told(self) -> Told:
         """What each supposition says of every reading, the meter apart."""
-        shown, slopes = self._straight(self.means)
-        variance = np.einsum("hqi,hij,hqj->hq", slopes, self.covariance, slopes, optimize=True)
+        shown, slopes = self.straight(self.means)
+        gained = slopes @ self.covariance
+        variance = np.einsum("hqi,hqi->hq", gained, slopes)
         return Told(shown, np.sqrt(np.maximum(0.0, variance)), slopes)
 
-    def _straight(self, at: Floats) -> tuple[Floats, Floats]:
-        """Readings there, and how each moves with each unknown: finite differences where they hang together."""
-        count = len(NAMES)
+    def rows(self, rows: Whole) -> Beliefs:
+        """Some of the suppositions.
+
+        Args:
+            rows: their numbers.
+        """
+        return Beliefs(
+            self.plant, self.means[rows], self.covariance[rows], self.scales[rows], self.mode[rows], self.logged[rows]
+        )
+
+    def straight(self, at: Floats) -> Straight:
+        """Readings there, and how each moves with each unknown.
+
+        Args:
+            at: where, shape (suppositions, unknowns).
+        """
         step = np.maximum(self.scales, LEAST) * STEP
-        moved = np.eye(count)[None, :, :] * step[:, None, :]
+        moved = MOVED[None, :, :] * step[:, None, :]
         mode = self.mode[:, None]
         high = self.plant.read(at[:, None, :] + moved, mode)
         low = self.plant.read(at[:, None, :] - moved, mode)
-        slopes = (high - low) / (2 * step[:, :, None])
-        return self.plant.read(at, self.mode), np.swapaxes(slopes, 1, 2)
+        slopes = (high - low)[:, MOVED_IN, :] * REACHED / (2 * step[:, :, None])
+        return Straight(self.plant.read(at, self.mode), np.swapaxes(slopes, 1, 2))
 
 
 def narrowed(beliefs: Beliefs, row: int, told: Told, quantity: Quantity, sigmas: Floats) -> Floats:

@@ -10,7 +10,12 @@ import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from olvask.core.model.instrument import Function, Instrument
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +36,10 @@ class Accuracy:
     def sigma(self, value: float) -> float:
         """Standard deviation at a reading: the bound as two of them, and what moves meanwhile."""
         return math.hypot((self.percent / 100 * abs(value) + self.besides) / 2, self.moves * value)
+
+    def sigmas(self, values: Floats) -> Floats:
+        """The same at many readings."""
+        return np.hypot((self.percent / 100 * np.abs(values) + self.besides) / 2, self.moves * values)
 
 
 # A handheld meter of the workshop class and a direct-current clamp; our own estimate of usual records.

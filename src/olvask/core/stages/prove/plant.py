@@ -70,6 +70,38 @@ Mode = Literal[
     "reversed",
 ]
 MODES: tuple[Mode, ...] = Mode.__args__  # type: ignore[attr-defined]
+# What stands beside the circuit and the readings it reaches, in sets of which no two reach the same one: a set is moved at
+# once, and what a reading moves by is owed to the one that reaches it.
+BESIDE: tuple[dict[Name, tuple[Quantity, ...]], ...] = (
+    {
+        "rest_start_v": ("rest_start_v", "loaded_start_v"),
+        "rest_auxiliary_v": (
+            "rest_auxiliary_v",
+            "loaded_auxiliary_v",
+            "output_rest_v",
+            "output_v",
+            "delivery_far_v",
+            "auxiliary_v",
+        ),
+        "standby_ma": ("standby_ma",),
+        "old_link_a": ("old_link_a",),
+        "key_on_a": ("key_on_a",),
+        "enable_v": ("enable_v",),
+        "sensor_share": ("sensor_a",),
+        "monitor_share": ("monitor_a",),
+        "air_c": ("air_c",),
+        "battery_c": ("battery_c",),
+        "read_limit_a": ("read_limit_a",),
+        "read_set_v": ("read_set_v",),
+        "read_start_v": ("read_start_v",),
+        "start_s": ("start_s",),
+    },
+    {
+        "fall_start_v": ("loaded_start_v",),
+        "fall_auxiliary_v": ("loaded_auxiliary_v",),
+        "zero_a": ("zero_a", "monitor_a"),
+    },
+)
 PUSHED_V = 0.9  # per 12 V: a unit that meets no battery stands about so far above what it last saw; our own estimate
 ROUND = 0.02  # of a current: corners of the circuit are so wide; our own estimate
 MOST_A = 1e4  # no wire in a vehicle carries more
