@@ -35,8 +35,8 @@ WORD = "a worker runs another Olvask than this server; install the same on both,
 class OtherOlvask(RuntimeError):
     """A worker judges by other rules than this server."""
 
-    def __init__(self) -> None:
-        super().__init__(WORD)
+    def __init__(self, said: str = WORD) -> None:  # a process hands its words on when it tells another of it
+        super().__init__(said)
 
 
 class NoScheduler(RuntimeError):
