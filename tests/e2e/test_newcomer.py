@@ -11,7 +11,6 @@ from playwright.sync_api import Page, expect
 
 from tests.documents.test_shelf_file import large_shelf
 from tests.e2e.server import Server
-from tests.e2e.settled import settle
 from tests.e2e.test_screens import SAVED, entry, open_job, station
 
 
@@ -150,17 +149,3 @@ def test_a_large_file_is_judged_before_it_is_stored(page: Page, server: Server, 
     assert len(held) < 100
     report.get_by_role("button", name="Store the 4963 good rows").click()
     expect(report).to_contain_text("Stored: 4963 new")
-
-
-def test_the_phone_shows_every_page_of_survey_match_and_wake(page: Page, server: Server) -> None:
-    """At 390 px no page of the survey, Match, Wake or the shelf scrolls sideways."""
-    page.set_viewport_size({"width": 390, "height": 844})
-    for stage, code in (("survey", "KV-118"), ("match", "KV-118"), ("wake", "FT-041")):
-        open_job(page, server, code, stage)
-        for tab in page.get_by_role("tab").all():
-            tab.click()
-            settle(page)
-            assert page.evaluate("document.documentElement.scrollWidth") <= 390, tab.inner_text()
-    page.goto(f"{server.address}/shelf/chargers")
-    page.locator("button.number").first.wait_for()
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -9,21 +9,11 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.settled import settle
+from tests.e2e.settled import go, settle
 from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
 
 CSS = (Path(__file__).parents[2] / "frontend/src/app/theme/base.css").read_text(encoding="utf-8")
 TEXTS = ("ink", "muted", "copper", "teal", "madder", "ochre", "verdigris")
-NAMELESS = """
-() => [...document.querySelectorAll('button, a[href], input, select, textarea, [role=combobox], [role=tab], [role=slider], [role=checkbox], [role=option]')]
-  .filter((at) => at.getClientRects().length > 0 && at.type !== 'file' && !at.closest('[aria-hidden=true]'))
-  .filter((at) => {
-    const by = (at.getAttribute('aria-labelledby') ?? '').split(' ').map((id) => document.getElementById(id)?.textContent ?? '').join('');
-    const words = [at.getAttribute('aria-label'), by, at.labels?.[0]?.textContent, at.matches('input, select, textarea') ? '' : at.textContent, at.getAttribute('title')];
-    return !words.some((text) => (text ?? '').trim() !== '');
-  })
-  .map((at) => at.outerHTML.slice(0, 160))
-"""
 
 
 def tokens(theme: str) -> dict[str, str]:
@@ -55,29 +45,47 @@ def test_every_text_colour_can_be_read(theme: str, ground: str) -> None:
         assert contrast(colours[name], colours[ground]) >= 4.5, (name, ground)
 
 
-@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake", "handover"])
-def test_every_control_of_a_job_has_a_name(page: Page, server: Server, stage: str) -> None:
-    """On every page of the stage each control can be called by its name."""
-    open_job(page, server, "PS-064", stage)
+@pytest.mark.parametrize("stage", ["survey", "match", "run", "wake", "settings", "build", "prove"])
+def test_the_first_entry_is_in_reach_on_the_phone(browser: Browser, server: Server, stage: str) -> None:
+    """Without scrolling: the line is folded to its strip, and unfolds where it is wanted."""
+    context = browser.new_context(viewport={"width": 390, "height": 844})
+    page = context.new_page()
+    page.goto(f"{server.address}/job/5/{stage}")
+    entry = page.locator(
+        ".bench .field, .bench .way, .bench [data-line], .bench [data-step], .bench [data-test], .bench svg"
+    ).first
+    expect(entry).to_be_visible()
     settle(page)
-    assert page.evaluate(NAMELESS) == []
-    for tab in page.get_by_role("tab").all():
-        tab.click()
-        settle(page)
-        assert page.evaluate(NAMELESS) == [], tab.inner_text()
+    box = entry.bounding_box()
+    assert box is not None
+    assert box["y"] < 700
+    if stage not in ("build", "prove"):  # there the step has the phone to itself
+        page.get_by_role("button", name="Unfold").click()
+        expect(page.locator(".frame svg")).to_be_visible()
+    context.close()
 
 
-def test_every_control_of_yard_and_shelf_has_a_name(page: Page, server: Server) -> None:
-    """The yard, each shelf and the form of an item leave no control without a name."""
-    page.goto(server.address)
-    expect(page.locator("tr[data-job]")).to_have_count(5)
-    assert page.evaluate(NAMELESS) == []
-    for kind in ("chargers", "batteries", "alternators", "cables", "devices"):
-        page.goto(f"{server.address}/shelf/{kind}")
-        page.locator("button.number").first.click()
-        expect(page.get_by_role("dialog")).to_be_visible()
-        settle(page)
-        assert page.evaluate(NAMELESS) == [], kind
+def test_focus_comes_back_to_what_opened(page: Page, server: Server) -> None:
+    """A working, the list of keys, a shelf item: closed by Escape, the focus is where it was."""
+    go(page, f"{server.address}/job/5/run")
+    for opener, opened in (
+        (page.locator('dl [data-figure="input.power_w"]'), page.locator("[data-working]")),
+        (page.get_by_role("button", name="Keys"), page.get_by_role("dialog")),
+    ):
+        opener.focus()
+        page.keyboard.press("Enter")
+        expect(opened).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(opened).to_have_count(0)
+        expect(opener).to_be_focused()
+    go(page, f"{server.address}/shelf/chargers")
+    opener = page.locator(".number").first
+    opener.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(opener).to_be_focused()
 
 
 def test_pages_of_a_bench_are_walked_with_arrows(page: Page, server: Server) -> None:

@@ -279,14 +279,6 @@ def test_revisions_come_back(page: Page, server: Server) -> None:
     expect(entry(page, "use.daily_ah")).to_have_value("40")
 
 
-def test_the_phone_has_no_sideways_scroll(page: Page, server: Server) -> None:
-    """At 390 px the page itself never scrolls sideways; only the strip of the line does."""
-    page.set_viewport_size({"width": 390, "height": 844})
-    for stage in ("survey", "match", "run", "wake", "handover"):
-        open_job(page, server, "KV-118", stage)
-        assert page.evaluate("document.documentElement.scrollWidth") <= 390, stage
-
-
 def test_the_line_and_the_findings_fold_and_are_remembered(page: Page, server: Server) -> None:
     """A key folds the line to a strip of volts and the findings to their counts; a reload keeps both so."""
     open_job(page, server, "KV-118", "wake")

@@ -51,10 +51,13 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
 .stairs {
   flex: none;
 }
+.aside a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 24px;
+}
 @media (max-width: 700px) {
   .aside a {
-    display: inline-flex;
-    align-items: center;
     min-height: 44px;
   }
 }

@@ -1,0 +1,135 @@
+"""Looks at a page as it stands; each tells what it finds wrong, and nothing where all is well."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+RULES = "['wcag2a','wcag2aa','wcag21a','wcag21aa','wcag22aa','best-practice']"
+ASK = (
+    # The library's focus traps are hidden from readers and reached by Tab on purpose.
+    "axe.run({exclude: ['.p-hidden-focusable']}, {runOnly: "
+    + RULES
+    + ", resultTypes: ['violations']}).then((found) => found.violations.flatMap("
+    "(rule) => rule.nodes.map((node) => rule.id + ': ' + node.html.slice(0, 160))))"
+)
+# Controls shown, each with the box that takes the press: a label for a tick, the whole select for its words.
+SMALL = """
+(least) => {
+  const found = new Set();
+  const controls = 'button,a,input,textarea,[role=button],[role=tab],[role=combobox],[role=slider]';
+  for (const item of document.querySelectorAll(controls)) {
+    const held = item.closest('.p-select, label, [role=slider], .p-togglebutton') ?? item;
+    const box = held.getBoundingClientRect();
+    const shown = item.checkVisibility({ visibilityProperty: true, opacityProperty: false });
+    if (!shown || box.width === 0 || item.closest('.visually-hidden, svg, p')) continue;
+    if (Math.round(Math.max(box.height, item.getBoundingClientRect().height)) < least || box.width < 24)
+      found.add(`${Math.round(box.width)}×${Math.round(box.height)} ${(item.ariaLabel || item.textContent).trim().slice(0, 30)}`);
+  }
+  return [...found];
+}
+"""
+TINY = """
+() => {
+  const found = new Set();
+  const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  while (walker.nextNode()) {
+    const text = walker.currentNode, owner = text.parentElement;
+    if (text.textContent.trim() && owner.checkVisibility() && parseFloat(getComputedStyle(owner).fontSize) < 12)
+      found.add(text.textContent.trim().slice(0, 30));
+  }
+  return [...found];
+}
+"""
+NAMELESS = """
+() => [...document.querySelectorAll('button, a[href], input, select, textarea, [role=combobox], [role=tab], [role=slider], [role=checkbox], [role=option]')]
+  .filter((at) => at.getClientRects().length > 0 && at.type !== 'file' && !at.closest('[aria-hidden=true]'))
+  .filter((at) => {
+    const by = (at.getAttribute('aria-labelledby') ?? '').split(' ').map((id) => document.getElementById(id)?.textContent ?? '').join('');
+    const words = [at.getAttribute('aria-label'), by, at.labels?.[0]?.textContent, at.matches('input, select, textarea') ? '' : at.textContent, at.getAttribute('title')];
+    return !words.some((text) => (text ?? '').trim() !== '');
+  })
+  .map((at) => at.outerHTML.slice(0, 160))
+"""
+# Everything that takes a press: by its role, or because the page listens to presses on it. One of a set walked by
+# arrows is enough, and what only repeats a control beside it needs no stop of its own.
+MARK = """
+() => {
+  const roles = 'button,a[href],input,select,textarea,[role=button],[role=combobox],[role=slider],[role=option],[role=tab]';
+  const sets = '[role=tablist],[role=listbox],[role=radiogroup],[role=grid],[data-keys],.p-paginator,.p-selectbutton';
+  let count = 0;
+  for (const item of document.querySelectorAll('#app *, .p-drawer *, .p-dialog *')) {
+    const key = Object.getOwnPropertySymbols(item).find((one) => one.description === '_vei');
+    const listens = key && item[key].onClick && !item.closest('[data-also], td[role=cell], th:not([tabindex])');
+    if (!item.matches(roles) && !listens) continue;
+    if (!item.checkVisibility({ visibilityProperty: true }) || item.disabled || item.type === 'file') continue;
+    if (item.closest('[aria-hidden=true], .visually-hidden, label, .p-disabled, [aria-disabled=true]')) continue;
+    if (item.querySelector(roles)) continue; // a row whose own control does it
+    const set = item.closest(sets);
+    if (item.tabIndex < 0 && set && (set.tabIndex >= 0 || set.querySelector('[tabindex="0"], button, input'))) continue;
+    if (item.tabIndex < 0 && item.closest('[tabindex="0"], button')) continue;
+    item.dataset.wanted = String(count += 1);
+  }
+  return count;
+}
+"""
+# Notes every control as it comes into focus, and those that do not show it.
+WALKING = """
+() => {
+  const dull = window.__dull = [];
+  const ring = (item) => { const style = getComputedStyle(item);
+    return style.outlineStyle !== 'none' || style.boxShadow !== 'none'; };
+  const note = ({ target: at }) => {
+    const held = at.closest('.p-togglebutton, .p-checkbox, .p-select, .entry, label') ?? at;
+    const shown = ring(at) || ring(held) || [...held.querySelectorAll('*')].slice(0, 6).some(ring) ||
+      at.matches('input, .p-select, [role=combobox], [role=option], svg *') || held.matches('.p-select');
+    at.dataset.walked = '1';
+    const inner = at.closest('[data-wanted]'); if (inner) inner.dataset.walked = '1';
+    if (!shown) dull.push(at.outerHTML.slice(0, 120));
+  };
+  if (window.__note) document.removeEventListener('focusin', window.__note);
+  document.addEventListener('focusin', window.__note = note);
+  document.activeElement?.blur(); getSelection()?.removeAllRanges();
+}
+"""
+MISSED = """
+() => [...document.querySelectorAll('[data-wanted]:not([data-walked])')].map((item) => item.outerHTML.slice(0, 160))
+"""
+
+
+def inaccessible(page: Page) -> list[str]:
+    """By a checker of WCAG 2.2 AA."""
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE.read_text(encoding="utf-8"))
+    found: list[str] = page.evaluate(ASK)
+    return found
+
+
+def small(page: Page, least: int) -> list[str]:
+    """Controls of less height than a thumb or a pointer needs [px], and text under 12 px."""
+    return [*page.evaluate(SMALL, least), *(f"text {item}" for item in page.evaluate(TINY))]
+
+
+def nameless(page: Page) -> list[str]:
+    """Controls that cannot be called by a name."""
+    found: list[str] = page.evaluate(NAMELESS)
+    return found
+
+
+def sideways(page: Page) -> list[str]:
+    """Whether the page itself scrolls sideways."""
+    wide: int = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+    return [f"{wide} px too wide"] if wide > 0 else []
+
+
+def unreached(page: Page) -> list[str]:
+    """Controls that Tab does not reach, and what does not show that it is in focus."""
+    wanted = page.evaluate(MARK)
+    assert wanted > 3
+    page.evaluate(WALKING)
+    for _ in range(wanted + 60):
+        page.keyboard.press("Tab")
+    dull: list[str] = page.evaluate("() => window.__dull")
+    return [*(f"no ring: {item}" for item in dull), *(f"never reached: {item}" for item in page.evaluate(MISSED))]

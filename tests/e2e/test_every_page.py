@@ -1,0 +1,105 @@
+"""Every view and page, looked at where it stands: the checker of WCAG 2.2 AA, sizes, names, the Tab key, sideways scroll.
+
+Each is opened once for all looks, day at the desk and night on the phone. `OLVASK_REACH=all` (make check-reach) takes
+every page in both themes at both sizes with every look; the everyday run leaves out looks that cost most.
+"""
+
+from __future__ import annotations
+
+import os
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from tests.e2e.looks import inaccessible, nameless, sideways, small, unreached
+from tests.e2e.server import Server
+from tests.e2e.settled import go, settle, turn
+
+ALL = os.environ.get("OLVASK_REACH") == "all"
+WAYS = [(1280, 800, "light"), (390, 844, "dark")] + ([(1280, 800, "dark"), (390, 844, "light")] if ALL else [])
+PRACTICE = ("/practice", "/practice/case/1-1", "/practice/drill/log/1", "/practice/drill/order/1")
+STAGES = (
+    "/job/5/survey",
+    "/job/5/match",
+    "/job/5/run",
+    "/job/1/wake",
+    "/job/1/settings",
+    "/job/4/build",
+    "/job/5/prove",
+)
+PLACES = (*STAGES, "/job/5/handover", "/", "/shelf/chargers", "/house", *PRACTICE)
+THUMB, POINTER = 44, 24  # px: at the vehicle, at the desk
+WALKED = 2  # pages of a bench that Tab walks through in the everyday run
+
+
+def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
+    """What is wrong with one page of a place."""
+    at_vehicle = phone and place.startswith("/job")
+    found = [*small(page, THUMB if at_vehicle else POINTER), *nameless(page), *sideways(page)]
+    if ALL or number == 0 or (not phone and number < WALKED):
+        found += inaccessible(page)
+    if ALL or (not phone and number < WALKED and place not in PRACTICE[1:]):
+        found += unreached(page)
+    return found
+
+
+@pytest.mark.parametrize("half", [0, 1])
+@pytest.mark.parametrize(("width", "height", "scheme"), WAYS)
+def test_every_view_and_page(browser: Browser, server: Server, width: int, height: int, scheme: str, half: int) -> None:
+    """Yard, shelf, house, practice, hand-over, and each page of each bench."""
+    context = browser.new_context(
+        viewport={"width": width, "height": height},
+        color_scheme="dark" if scheme == "dark" else "light",
+        reduced_motion="reduce",
+        bypass_csp=True,  # the checker is put into the page, which the page's own policy forbids
+    )
+    page = context.new_page()
+    found: list[str] = []
+    for place in PLACES[half::2]:
+        go(page, server.address + place)
+        names = [tab.get_attribute("data-page") for tab in page.locator("[data-page]").all()] or [None]
+        for number, name in enumerate(names):
+            turn(page, name)
+            found += [f"{place} {name}: {item}" for item in looked_at(page, place, number, phone=width < 700)]
+    context.close()
+    assert found == [], "\n".join(dict.fromkeys(found))
+
+
+def test_dialogs(browser: Browser, server: Server) -> None:
+    """A working, the keys, the form of an item of each shelf."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", bypass_csp=True)
+    page = context.new_page()
+    go(page, f"{server.address}/job/5/run")
+    page.locator('dl [data-figure="input.power_w"]').click()
+    page.locator("[data-working]").wait_for()
+    settle(page)
+    found = inaccessible(page)
+    page.keyboard.press("Escape")
+    settle(page)
+    page.get_by_role("button", name="Keys").click()
+    settle(page)
+    found += inaccessible(page)
+    for kind in ("chargers", "batteries", "alternators", "cables", "devices"):
+        go(page, f"{server.address}/shelf/{kind}")
+        page.locator("button.number").first.click()
+        page.get_by_role("dialog").wait_for()
+        settle(page)
+        found += nameless(page)
+        if ALL or kind == "chargers":
+            found += inaccessible(page)
+    context.close()
+    assert found == []
+
+
+def test_a_small_laptop_stacks_the_panels(browser: Browser, server: Server) -> None:
+    """At 1024×768 nothing of the voltage ladder covers its band's labels, and no page scrolls sideways."""
+    context = browser.new_context(viewport={"width": 1024, "height": 768})
+    page = context.new_page()
+    for place in STAGES:
+        go(page, server.address + place)
+        assert sideways(page) == [], place
+        if place.endswith("wake"):
+            ladder = page.locator(".ladder, [aria-label='Voltage ladder']").first.bounding_box()
+            assert ladder is not None
+            assert ladder["width"] > 600
+    context.close()
