@@ -40,6 +40,9 @@ const WORDS = new Set([
   'why',
   'margin_text',
   'summary',
+  'spread',
+  'standing',
+  'effect',
 ])
 /** What goes back to the server as it came, or is somebody's own words. */
 const KEPT = new Set(['design', 'document', 'changes', 'value', 'programme', 'charger'])
