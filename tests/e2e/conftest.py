@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Browser, ConsoleMessage, Error, Page, Request, expect, sync_playwright
 
 from tests.e2e.server import CHROMIUM, FLAGS, ForkedServer, Server
+from tests.seeded import seeded
 
 # Tests work on the line; what is folded at first has a test of its own.
 UNFOLDED = """
@@ -30,7 +31,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def server(tmp_path: Path) -> Iterator[Server]:
     """A server with the demo jobs, fresh for each test."""
-    with ForkedServer(tmp_path / "e2e.sqlite") as running:
+    with ForkedServer(seeded(tmp_path / "e2e.sqlite")) as running:
         yield running
 
 

@@ -13,12 +13,11 @@ from click.testing import CliRunner
 from PIL import Image
 
 from olvask.cli import main
-from olvask.demo_history import seed_history
 from olvask.store import Stores
 from olvask.store.backup import check_store
-from olvask.store.demo import seed
 from olvask.store.nightly import KEPT, write_due
 from olvask.store.photographs import remade
+from tests.seeded import seeded
 
 SPOILT = [
     ("update revision set design = '{}' where job_id = 2", "job 2, revision 1"),
@@ -34,10 +33,8 @@ SPOILT = [
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> bytes:
     """A workshop with a history, as bytes."""
-    path = tmp_path_factory.mktemp("sound") / "demo.sqlite"
+    path = seeded(tmp_path_factory.mktemp("sound") / "demo.sqlite", history=True)
     stores = Stores.open(path)
-    seed(stores)
-    seed_history(stores)
     stores.house.save(stores.house.get().house, stores.house.get().version)
     picture = io.BytesIO()
     Image.new("RGB", (40, 30), (120, 60, 30)).save(picture, "PNG")

@@ -10,11 +10,12 @@ from flask.testing import FlaskClient
 from olvask.store.demo import seed
 from olvask.web import create_app
 from olvask.web.app import Config
+from tests.seeded import seeded
 
 
 @pytest.fixture
 def client(tmp_path: Path) -> FlaskClient:
     """A client of an application with the five demo jobs."""
-    app = create_app(Config(tmp_path / "web.sqlite"))
-    seed(app.extensions["olvask.stores"])
+    app = create_app(Config(seeded(tmp_path / "web.sqlite")))
+    seed(app.extensions["olvask.stores"])  # where it is no file
     return app.test_client()

@@ -11,23 +11,20 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import Image
 
-from olvask.demo_history import seed_history
 from olvask.documents.job_file import read_job_file
 from olvask.store import Stores
-from olvask.store.demo import seed
 from olvask.store.photographs import remade
 from olvask.web import create_app
 from olvask.web.app import Config
+from tests.seeded import seeded
 
 CUSTOMER = "Marrow Valley Dispensary"
 
 
 def workshop(tmp_path: Path) -> tuple[FlaskClient, Stores]:
-    app = create_app(Config(tmp_path / "customers.sqlite"))
+    app = create_app(Config(seeded(tmp_path / "customers.sqlite", history=True)))
     stores = app.extensions["olvask.stores"]
     assert isinstance(stores, Stores)
-    seed(stores)
-    seed_history(stores)
     return app.test_client(), stores
 
 

@@ -20,6 +20,7 @@ from olvask.store.people import MOST_LOCK_S, SLIPS, UNUSED, PeopleStore, SignInR
 from olvask.web import create_app
 from olvask.web.app import Config, bare_app
 from olvask.web.signing_in import TRIES, WITHIN_S, TooOften, Tries
+from tests.seeded import seeded
 
 PASSWORD = "three dull copper lugs"
 HOST = "yard.example"
@@ -27,7 +28,7 @@ HOST = "yard.example"
 
 @pytest.fixture
 def app(tmp_path: Path) -> Flask:
-    made = create_app(Config(tmp_path / "people.sqlite", frozenset({HOST}), sign_in=True))
+    made = create_app(Config(seeded(tmp_path / "people.sqlite"), frozenset({HOST}), sign_in=True))
     seed(made.extensions["olvask.stores"])
     return made
 
