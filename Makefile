@@ -38,7 +38,7 @@ $(STAMPS)/run: requirements.lock pyproject.toml | $(VENV)/bin/python
 
 # What tests need besides.
 $(STAMPS)/dev: requirements-dev.lock $(STAMPS)/run
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --require-hashes -r requirements-dev.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --require-hashes --no-compile -r requirements-dev.lock
 	@touch $@
 
 $(STAMPS)/chromium: | $(STAMPS)
