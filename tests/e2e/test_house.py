@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import os
 import re
 from collections.abc import Sequence
 
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.e2e.server import Server
@@ -88,6 +90,26 @@ def test_every_job_of_such_a_house(page: Page, server: Server) -> None:
     practice = ["/practice/case/2-4", "/practice/drill/size/3", "/practice/drill/thresholds/2"]
     look_through(page, server, ["/", "/shelf/chargers", *practice])
     look_through(page, server, [f"/job/{job}/{stage}" for job in (1, 2, 3, 4) for stage in STAGES])
+
+
+def test_a_workshops_mark_is_chosen_seen_and_taken_out(page: Page, server: Server) -> None:
+    """Drawn on the sample at once, there after a reload and after saving; what is no picture is said."""
+    page.goto(f"{server.address}/house")
+    mark = page.locator("[data-house-sample] img")
+    picture = io.BytesIO()
+    Image.new("RGB", (300, 100), (164, 85, 42)).save(picture, "PNG")
+    page.locator("[data-picture]").set_input_files(
+        {"name": "mark.png", "mimeType": "image/png", "buffer": picture.getvalue()}
+    )
+    expect(mark).to_be_visible()
+    page.reload()  # chosen and not saved, it outlives a reload
+    expect(mark).to_be_visible()
+    page.locator("[data-house-save]").click()
+    expect(page.locator("[data-house-told]")).to_be_visible()
+    assert page.request.get(f"{server.address}/api/house").json()["house"]["workshop"]["picture"]
+    page.locator("[data-picture-out]").click()
+    expect(mark).to_have_count(0)
+    expect(page.locator("[data-house-save]")).to_be_enabled()
 
 
 def test_a_job_that_keeps_to_others_is_told_and_takes_the_houses(page: Page, server: Server) -> None:

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import re
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
+from PIL import Image, ImageDraw
+from PIL.PngImagePlugin import PngInfo
 from pypdf import PdfReader
 
 YARDS = {"length": "ft", "size": "awg", "temperature": "F", "torque": "lbin", "decimal": "comma", "currency": "£"}
@@ -50,6 +53,7 @@ def test_they_are_kept_and_a_stale_save_changes_nothing(client: FlaskClient) -> 
         ({"choices": {"drop_percent": 0}}, "Drop limit per run"),
         ({"terms": {"rate_per_h": -1}}, "Labour, an hour"),
         ({"workshop": {"address": ["x"] * 6}}, "Address"),
+        ({"workshop": {"picture": "not base64!"}}, "Picture on papers"),
     ],
 )
 def test_what_is_odd_is_refused_by_its_name(client: FlaskClient, house: dict[str, Any], field: str) -> None:
@@ -106,6 +110,50 @@ def test_every_paper_is_the_workshops_and_in_its_units(client: FlaskClient, job:
     assert sum(len(METRIC.findall(text)) for text in in_si.values()) > 20  # so it is something that is not found now
     drawing = client.get(f"/api/jobs/{job}/schematic.svg").text
     assert METRIC.findall(re.sub(r"<[^>]+>", " ", drawing)) == []
+
+
+def drawn(width: int = 900, height: int = 500, kind: str = "PNG") -> bytes:
+    """A disk on nothing, with words beside the pixels."""
+    image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
+    ImageDraw.Draw(image).ellipse((40, 40, height - 40, height - 40), fill=(164, 85, 42, 255))
+    out, info = io.BytesIO(), PngInfo()
+    info.add_text("Comment", "taken at Coldharbour")
+    image.save(out, kind, pnginfo=info)
+    return out.getvalue()
+
+
+def test_the_mark_stands_on_every_paper_and_is_pixels_alone(client: FlaskClient) -> None:
+    """Chosen as a file, drawn small with its clear ground and without what came beside it; saved so whatever is sent."""
+    mark = (client.post("/api/house/picture", data=drawn()).json or {})["picture"]
+    small = Image.open(io.BytesIO(base64.b64decode(mark)))
+    assert small.format == "PNG"
+    assert (max(small.size) <= 720, small.info.get("Comment")) == (True, None)
+    assert small.convert("RGBA").getchannel("A").getpixel((2, 2)) == 0
+    without = {paper: pictures(client, f"/api/jobs/4/{paper}") for paper in PAPERS}
+    raw = base64.b64encode(drawn(3000, 2000)).decode()
+    kept = save(client, rules(workshop={"name": "Brack & Fenn", "picture": raw})).json["house"]["workshop"]["picture"]
+    assert len(kept) < len(raw)
+    assert b"Coldharbour" not in base64.b64decode(kept)
+    for paper in PAPERS:
+        assert pictures(client, f"/api/jobs/4/{paper}") == without[paper] + (paper != "labels.pdf"), paper
+
+
+def test_what_is_no_picture_is_no_mark(client: FlaskClient) -> None:
+    """Words, half a file, a bomb: refused in a sentence, chosen or sent with the rules; what stood there stays."""
+    bomb = io.BytesIO()
+    Image.new("1", (20_000, 20_000)).save(bomb, "PNG")
+    assert save(client, rules()).json["version"] == 1
+    for raw in (b"", b"hello", drawn()[:300], bomb.getvalue()):
+        assert client.post("/api/house/picture", data=raw).status_code == 422, raw[:20]
+        if raw and len(raw) < 1000:
+            sent_along = rules(workshop={"name": "Other", "picture": base64.b64encode(raw).decode()})
+            assert save(client, sent_along, 1).status_code == 422
+    assert asked(client, "/api/house")["house"]["workshop"]["name"] == "Brack & Fenn"
+
+
+def pictures(client: FlaskClient, address: str) -> int:
+    """How many a paper's first page holds."""
+    return len(PdfReader(io.BytesIO(client.get(address).data)).pages[0].images)
 
 
 def test_the_page_brings_the_units_along(client: FlaskClient) -> None:

@@ -371,6 +371,7 @@ export const FIELDS: Record<string, Field> = {
   "house.workshop.address": {"label": "Address"},
   "house.workshop.contact": {"label": "Telephone, mail"},
   "house.workshop.mark": {"label": "Under the name", "help": "Such as a registration or a trade."},
+  "house.workshop.picture": {"label": "Picture on papers", "help": "A PNG in base64; drawn anew when it is saved."},
   "house.units.length": {"label": "Lengths", "choices": [{"value": "m", "label": "metres"}, {"value": "ft", "label": "feet and inches"}]},
   "house.units.size": {"label": "Cable sizes", "choices": [{"value": "mm2", "label": "mm² first"}, {"value": "awg", "label": "AWG first"}]},
   "house.units.temperature": {"label": "Temperatures", "choices": [{"value": "C", "label": "°C"}, {"value": "F", "label": "°F"}]},

@@ -2676,6 +2676,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a mark anew as papers would show it; nothing is kept until the house rules are saved. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "image/png": string;
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Picture"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/house/differs": {
         parameters: {
             query?: never;
@@ -9774,7 +9823,8 @@ export interface components {
              *       "name": "",
              *       "address": [],
              *       "contact": "",
-             *       "mark": ""
+             *       "mark": "",
+             *       "picture": ""
              *     }
              */
             workshop: components["schemas"]["Workshop"];
@@ -11888,6 +11938,17 @@ export interface components {
             role: "owner" | "fitter";
             /** Active */
             active: boolean;
+        };
+        /**
+         * Picture
+         * @description The workshop's mark as papers show it.
+         */
+        Picture: {
+            /**
+             * Picture
+             * @description a PNG in base64
+             */
+            picture: string;
         };
         /**
          * PieceFacts
@@ -15472,6 +15533,12 @@ export interface components {
              * @default
              */
             mark: string;
+            /**
+             * Picture on papers
+             * @description A PNG in base64; drawn anew when it is saved.
+             * @default
+             */
+            picture: string;
         };
         /**
          * Yard

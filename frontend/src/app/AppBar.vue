@@ -71,9 +71,15 @@ nav a[aria-current] {
   font-weight: 600;
   border-color: var(--copper);
 }
+@media (max-width: 1100px) {
+  .bar {
+    padding: 0 14px;
+  }
+}
 @media (max-width: 700px) {
   .bar {
-    gap: 8px;
+    gap: 4px;
+    padding: 0 10px;
   }
   nav {
     overflow-x: auto;
@@ -81,7 +87,7 @@ nav a[aria-current] {
     flex: 1 1 auto;
   }
   nav a {
-    padding: 2px 8px 0;
+    padding: 2px 6px 0;
     white-space: nowrap;
   }
   .grow {
@@ -90,10 +96,8 @@ nav a[aria-current] {
   .brand {
     flex: none;
   }
-}
-@media (max-width: 1100px) {
-  .bar {
-    padding: 0 14px;
+  .bar :deep(.p-button) {
+    padding-inline: 6px;
   }
 }
 </style>

@@ -23,6 +23,7 @@ function shown(text: string): string {
 <template>
   <aside class="sheet" aria-label="A sheet by these rules" data-house-sample>
     <header>
+      <img v-if="shop.picture" :src="`data:image/png;base64,${shop.picture}`" alt="" />
       <b>{{ shop.name || 'Your workshop' }}</b>
       <span v-if="shop.mark">{{ shop.mark }}</span>
       <span v-for="(line, at) in shop.address" :key="at">{{ line }}</span>
@@ -56,6 +57,11 @@ header {
   border-bottom: 1px solid #b9b2a4;
   padding-bottom: 8px;
   overflow-wrap: anywhere;
+}
+header img {
+  max-width: 160px;
+  max-height: 44px;
+  margin-bottom: 6px;
 }
 header b {
   font-size: 17px;

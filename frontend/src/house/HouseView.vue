@@ -15,6 +15,7 @@ import FromTemplate from '../yard/FromTemplate.vue'
 import MyPanel from '../people/MyPanel.vue'
 import PeoplePanel from '../people/PeoplePanel.vue'
 import CustomerPanel from './CustomerPanel.vue'
+import HousePicture from './HousePicture.vue'
 import HouseSample from './HouseSample.vue'
 import { me, owns } from '../api/signedIn'
 
@@ -35,12 +36,17 @@ const fields = computed(() => (form.value?.fields ?? []).filter((field) => field
 const groups = computed(() => [...new Set(fields.value.map((field) => field.group))])
 const entries = ref<Record<string, unknown>>({})
 const beginFrom = ref<number | null>(null)
+const picture = ref('')
 /** What was typed outlives a reload, with the version it was typed on. */
-const kept = useSessionStorage<{ on: number; entries: Record<string, unknown>; from: number | null } | null>(
-  'olvask.house',
-  null,
-  { serializer: { read: (text) => JSON.parse(text) as never, write: (value) => JSON.stringify(value) } },
-)
+interface Kept {
+  on: number
+  entries: Record<string, unknown>
+  from: number | null
+  picture?: string
+}
+const kept = useSessionStorage<Kept | null>('olvask.house', null, {
+  serializer: { read: (text) => JSON.parse(text) as never, write: (value) => JSON.stringify(value) },
+})
 const errors = ref<EntryError[]>([])
 const told = ref('')
 const trouble = ref('')
@@ -52,28 +58,30 @@ watch(
     if (!data.value || fields.value.length === 0) return
     entries.value = entriesOf(data.value.house, fields.value)
     beginFrom.value = data.value.house.begin_from
-    stored = JSON.stringify([entries.value, beginFrom.value])
+    picture.value = data.value.house.workshop.picture
+    stored = JSON.stringify([entries.value, beginFrom.value, picture.value])
     if (kept.value === null) return
     entries.value = { ...entries.value, ...kept.value.entries }
     beginFrom.value = kept.value.from
+    picture.value = kept.value.picture ?? picture.value
   },
   { immediate: true },
 )
-const dirty = computed(() => stored !== '' && JSON.stringify([entries.value, beginFrom.value]) !== stored)
+const dirty = computed(
+  () => stored !== '' && JSON.stringify([entries.value, beginFrom.value, picture.value]) !== stored,
+)
 watch(
-  [entries, beginFrom],
+  [entries, beginFrom, picture],
   () => {
-    kept.value = dirty.value ? { on: data.value?.version ?? 0, entries: entries.value, from: beginFrom.value } : null
+    const keeping = { on: data.value?.version ?? 0, entries: entries.value, from: beginFrom.value }
+    kept.value = dirty.value ? { ...keeping, picture: picture.value } : null
   },
   { deep: true },
 )
-const typed = computed(
-  () =>
-    ({
-      ...documentOf({ ...data.value?.house }, fields.value, entries.value),
-      begin_from: beginFrom.value,
-    }) as unknown as House,
-)
+const typed = computed(() => {
+  const house = documentOf({ ...data.value?.house }, fields.value, entries.value) as unknown as House
+  return { ...house, workshop: { ...house.workshop, picture: picture.value }, begin_from: beginFrom.value }
+})
 const units = computed<Units>(() => ({ ...SI, ...typed.value.units }))
 const errorOf = (path: string) => errors.value.find((item) => item.path === `house.${path}`)?.message
 const loose = computed(() =>
@@ -129,6 +137,7 @@ async function save(): Promise<void> {
                 <FormEntry v-model="entries[field.path]" :field="field" :invalid="!!errorOf(field.path)" />
                 <p v-if="errorOf(field.path)" class="error" role="alert">{{ errorOf(field.path) }}</p>
               </div>
+              <HousePicture v-if="group === groups[0]" v-model="picture" />
               <FromTemplate v-if="group === groups.at(-1)" v-model="beginFrom" />
             </div>
           </fieldset>

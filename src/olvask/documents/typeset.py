@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from base64 import b64decode
 from collections.abc import Mapping
 from importlib.resources import as_file, files
 from typing import Any
@@ -24,7 +25,8 @@ def typeset(template: str, data: Mapping[str, Any], svg: str = "", house: House 
         house: the house rules.
     """
     units, shop = house.units, house.workshop
-    named = {"name": shop.name, "lines": [line for line in (shop.mark, *shop.address, shop.contact) if line]}
+    lines = [line for line in (shop.mark, *shop.address, shop.contact) if line]
+    named = {"name": shop.name, "lines": lines, "picture": list(b64decode(shop.picture))}
     said = {key: value if key in NAMES else data_in_units(value, units) for key, value in data.items()}
     said["house"] = named
     # Typst is loaded only when something is printed: it is the largest thing the server can hold.

@@ -40,6 +40,7 @@ FILES = {
     "/api/jobs/import": "application/json",
     "/api/shelf/{name}/import": "text/csv",
     "/api/jobs/{job_id}/build/photographs": "image/jpeg",
+    "/api/house/picture": "image/png",
     "/api/jobs/{job_id}/logs/take": "text/csv",
     "/api/log-kinds/look": "text/csv",
     "/api/log-kinds/{kind}/try": "text/csv",

@@ -8,6 +8,7 @@
 from __future__ import annotations
 
 import re
+from base64 import b64decode
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
@@ -17,6 +18,8 @@ from olvask.core.model.base import Described, choice, choices_of
 from olvask.core.model.design import Choices, Design
 from olvask.core.model.terms import Terms
 
+MOST_PICTURE = 80_000  # characters: a mark at the head of a paper needs no more; our own estimate
+
 
 class Workshop(Described):
     """Who signs the papers."""
@@ -25,6 +28,22 @@ class Workshop(Described):
     address: tuple[Annotated[str, Field(max_length=80)], ...] = Field((), title="Address", max_length=5)
     contact: str = Field("", title="Telephone, mail", max_length=120)
     mark: str = Field("", title="Under the name", max_length=120, description="Such as a registration or a trade.")
+    picture: str = Field(
+        "",
+        title="Picture on papers",
+        max_length=MOST_PICTURE,
+        description="A PNG in base64; drawn anew when it is saved.",
+    )
+
+    @field_validator("picture")
+    @classmethod
+    def _bytes(cls, value: str) -> str:
+        """Bytes in base64, whatever they are."""
+        try:
+            b64decode(value, validate=True)
+        except ValueError:
+            raise ValueError("a picture is chosen as a file; choose it again") from None
+        return value
 
 
 class Units(Described):

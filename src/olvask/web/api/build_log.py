@@ -15,13 +15,11 @@ from olvask.core.model.base import Described
 from olvask.core.stages.build.procedure import Work, procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, Left, StepState, left_of, progress_of
 from olvask.store.jobs import Job
-from olvask.store.photographs import remade
+from olvask.store.photographs import MOST_BYTES, remade
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
 from olvask.web.signing_in import person
-
-PHOTOGRAPH_BYTES = 25_000_000  # of a phone's largest picture; our own estimate
 
 
 class EntryIn(Described):
@@ -131,7 +129,7 @@ def _log(entries: list[Entry]) -> Response:
 @api.output(KeptPhotograph)
 def keep_photograph(job_id: int) -> Response:
     """Keep a photograph, drawn anew: smaller, upright, without the place it was taken at."""
-    request.max_content_length = PHOTOGRAPH_BYTES
+    request.max_content_length = MOST_BYTES
     photograph = remade(request.get_data(cache=False))
     stores().build.keep(job_id, photograph)
     return answer_json(KeptPhotograph(photo=photograph.id))

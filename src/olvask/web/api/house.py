@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Response
+from base64 import b64decode, b64encode
+
+from flask import Response, request
 from pydantic import Field
 
 from olvask.core.model import Design
@@ -12,6 +14,7 @@ from olvask.core.model.form import FormField, form_of
 from olvask.core.model.house import ITS_OWN, House, OtherRule, Units, Workshop, differing
 from olvask.core.model.terms import Terms
 from olvask.store.house import KeptHouse
+from olvask.store.photographs import MOST_BYTES, remade_mark
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
@@ -25,6 +28,7 @@ GROUPS = (
     ("terms", "Rates and terms of new jobs", Terms),
 )
 MOST_VERSIONS = 2**53
+PICTURE = "workshop.picture"  # chosen as a file, not typed
 
 
 class HouseOut(Out):
@@ -45,6 +49,12 @@ class SaveHouse(Described):
 
     based_on: int = Field(title="Based on version", ge=0, le=MOST_VERSIONS)
     house: House
+
+
+class Picture(Out):
+    """The workshop's mark as papers show it."""
+
+    picture: str = Field(description="a PNG in base64")
 
 
 class HouseDiffers(Out):
@@ -69,7 +79,10 @@ def house_rules() -> Response:
 def house_form() -> Response:
     """The entries of the house rules, group by group."""
     fields = [
-        field for prefix, group, model in GROUPS for field in form_of(model, prefix, group) if field.path not in ITS_OWN
+        field
+        for prefix, group, model in GROUPS
+        for field in form_of(model, prefix, group)
+        if field.path not in ITS_OWN | {PICTURE}
     ]
     own = [field for field in form_of(House, "", GROUPS[-1][1]) if "." not in field.path]
     return answer_json(HouseForm(fields=(*fields, *own)))
@@ -81,7 +94,23 @@ def house_form() -> Response:
 @owner_only
 def save_house(asked: SaveHouse) -> Response:
     """Save the house rules; jobs there are keep theirs."""
-    return answer_json(_out(stores().house.save(asked.house, asked.based_on)))
+    shop = asked.house.workshop
+    if shop.picture:  # whatever was sent, pixels alone are kept
+        shop = shop.model_copy(update={"picture": _drawn(b64decode(shop.picture))})
+    house = asked.house.model_copy(update={"workshop": shop})
+    return answer_json(_out(stores().house.save(house, asked.based_on)))
+
+
+@api.post("/house/picture")
+@api.output(Picture)
+def house_picture() -> Response:
+    """Draw a mark anew as papers would show it; nothing is kept until the house rules are saved."""
+    request.max_content_length = MOST_BYTES
+    return answer_json(Picture(picture=_drawn(request.get_data(cache=False))))
+
+
+def _drawn(raw: bytes) -> str:
+    return b64encode(remade_mark(raw)).decode()
 
 
 @api.post("/house/differs")
