@@ -42,8 +42,9 @@ $(STAMPS)/dev: requirements-dev.lock $(STAMPS)/run
 	@touch $@
 
 $(STAMPS)/chromium: | $(STAMPS)
-	@[ -x /usr/bin/chromium-headless-shell ] || [ -x /usr/bin/chromium ] || (apt-get update -qq && \
-		(apt-get install -y -qq --no-install-recommends chromium-headless-shell || apt-get install -y -qq --no-install-recommends chromium))
+	@[ -x /usr/bin/chromium-headless-shell ] || \
+		(apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium-headless-shell) || \
+		[ -x /usr/bin/chromium ] || apt-get install -y -qq --no-install-recommends chromium
 	@touch $@
 
 $(STAMPS)/front: frontend/package-lock.json frontend/package.json | $(STAMPS)
