@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.designs import cable, fuse, plain
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 from tests.e2e.test_screens import finding, open_job
 
 
@@ -88,6 +89,7 @@ def test_the_picture_is_looked_at_closer(page: Page, server: Server) -> None:
     chart = page.locator(".picture .chart")
     whole_day = chart.get_by_text("4 h", exact=True)
     expect(whole_day).to_be_visible()
+    settle(page)
     box = chart.locator("svg").bounding_box()
     assert box is not None
     across = (box["width"] - 90) / 15.5  # an hour

@@ -11,6 +11,7 @@ from pypdf import PdfReader
 
 from tests.designs import plain
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 from tests.e2e.test_screens import SAVED, entry, open_job, station
 
 NINE = ["device", "cable", "joint", "cable", "joint", "cable", "branch", "joint", "cable"]
@@ -101,6 +102,7 @@ def test_a_length_is_dragged_on_the_line(page: Page, server: Server) -> None:
     open_job(page, server, "ML-207", "run")
     station(page, "supply.1").click()
     grip = station(page, "supply.1").locator(".grip")
+    settle(page)
     box = grip.bounding_box()
     assert box is not None
     page.mouse.move(box["x"] + 5, box["y"] + 12)

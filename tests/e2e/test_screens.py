@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 
 SAVED = re.compile(r"^Saved")
 
@@ -160,6 +161,7 @@ def test_dragging_a_threshold(page: Page, server: Server) -> None:
     """A threshold dragged or stepped is held to and loses its proposal; it can be proposed again."""
     open_job(page, server, "RR-031", "wake")
     handle = page.locator('[data-threshold="activation.stop_rules.0.below_v"]')
+    settle(page)
     was = handle.get_attribute("aria-valuenow")
     box = handle.bounding_box()
     assert box is not None
@@ -333,6 +335,7 @@ def test_a_wrong_entry_widens_nothing(page: Page, server: Server) -> None:
     """What is said of a wrong entry is broken into lines: no panel scrolls sideways, and the entry keeps its width."""
     open_job(page, server, "KV-118", "survey")
     field = entry(page, "vehicle.alternator.rated_a")
+    settle(page)
     width = field.evaluate("(at) => at.clientWidth")
     field.fill("eighty")
     entry(page, "auxiliary.capacity_ah").fill("-5")

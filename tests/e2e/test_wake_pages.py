@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 from tests.e2e.test_screens import finding, open_job, station
 
 
@@ -151,6 +152,7 @@ def test_a_quick_start_is_taken_dragged_and_taken_out(page: Page, server: Server
     handle = page.locator('[data-threshold="activation.start_rules.1.at_least_v"]')
     expect(handle).to_have_attribute("aria-valuenow", "14.2")
     expect(page.get_by_label("Level line")).to_contain_text("14.20")
+    settle(page)
     box = handle.locator(".chip").bounding_box()
     assert box is not None
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
