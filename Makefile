@@ -164,7 +164,7 @@ check-postgres: $(STAMPS)/dev
 
 # Ten thousand jobs judged anew on one process, on two, on a dask cluster of two; a worker killed half-way.
 check-yard: $(STAMPS)/dev
-	OLVASK_YARD=10000 $(BIN)/pytest -s -q tests/work -k same_findings
+	OLVASK_YARD=10000 $(BIN)/pytest -s -q tests/work
 
 # Two servers over one store under sixteen clients, five minutes on a file and five on a PostgreSQL server of its own.
 check-servers: $(STAMPS)/dev

@@ -92,6 +92,7 @@ def test_every_job_of_such_a_house(page: Page, server: Server) -> None:
     look_through(page, server, [f"/job/{job}/{stage}" for job in (1, 2, 3, 4) for stage in STAGES])
 
 
+@pytest.mark.refusals
 def test_a_workshops_mark_is_chosen_seen_and_taken_out(page: Page, server: Server) -> None:
     """Drawn on the sample at once, there after a reload and after saving; what is no picture is said."""
     page.goto(f"{server.address}/house")
@@ -107,6 +108,11 @@ def test_a_workshops_mark_is_chosen_seen_and_taken_out(page: Page, server: Serve
     page.locator("[data-house-save]").click()
     expect(page.locator("[data-house-told]")).to_be_visible()
     assert page.request.get(f"{server.address}/api/house").json()["house"]["workshop"]["picture"]
+    page.locator("[data-picture]").set_input_files(
+        {"name": "mark.png", "mimeType": "image/png", "buffer": b"no picture"}
+    )
+    expect(page.get_by_role("alert")).to_contain_text("send it as JPEG, PNG or WebP")
+    expect(mark).to_be_visible()  # the one before stays
     page.locator("[data-picture-out]").click()
     expect(mark).to_have_count(0)
     expect(page.locator("[data-house-save]")).to_be_enabled()

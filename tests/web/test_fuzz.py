@@ -53,8 +53,8 @@ def app(tmp_path: Path) -> Iterator[Any]:
 
 
 def held(answer: Any, began: float, where: str) -> None:
-    """Small and soon: by the work done, which other work on the machine does not lengthen."""
-    took = time.process_time() - began
+    """Small and soon."""
+    took = time.perf_counter() - began
     assert len(answer.content) <= LARGEST, (where, len(answer.content))
     assert took <= LONGEST_S or where in SLOW, (where, took)
 
@@ -72,7 +72,7 @@ def test_everything_the_document_allows(app: Any) -> None:
             @settings(max_examples=EXAMPLES, deadline=None, database=None, suppress_health_check=list(HealthCheck))
             @given(case=operation.as_strategy())
             def one(case: Any) -> None:
-                began = time.process_time()
+                began = time.perf_counter()
                 answer = case.call()
                 held(answer, began, case.path)
                 kind = answer.headers.get("content-type", [""])[0]
@@ -118,9 +118,9 @@ def test_spoilt_files(client: FlaskClient) -> None:
             files.append((f"/api/shelf/{kind}/import?accept=good", client.get(f"/api/shelf/{kind}/file.{ending}").data))
     for at in range(FILES_TRIED):
         where, text = files[at % len(files)]
-        began = time.process_time()
+        began = time.perf_counter()
         answer = client.post(where, data=spoilt(pick, text), content_type="application/json")
         assert answer.status_code < 500, (at, where, answer.get_data(as_text=True)[:300])
         assert len(answer.data) <= LARGEST, (at, where, len(answer.data))
-        assert time.process_time() - began <= LONGEST_S, (at, where)
+        assert time.perf_counter() - began <= LONGEST_S, (at, where)
     assert client.get("/api/jobs/4/file").data == job

@@ -32,7 +32,7 @@ const { data: form } = useQuery({
   queryFn: () => answered(client.GET('/api/house/form')),
   staleTime: Infinity,
 })
-const fields = computed(() => (form.value?.fields ?? []).filter((field) => field.path !== 'begin_from'))
+const fields = computed(() => form.value?.fields ?? [])
 const groups = computed(() => [...new Set(fields.value.map((field) => field.group))])
 const entries = ref<Record<string, unknown>>({})
 const beginFrom = ref<number | null>(null)

@@ -34,6 +34,7 @@ LEVELS: Mapping[Level, str] = {
     5: "two faults, one behind the other",
     6: "two faults, and a meter that lies",
 }
+MAY_LIE: Level = 6  # as its words say
 HARMLESS = {"healthy", "floating", "full", "too_cold"}  # nothing that could be mended
 PLAIN_TELLS = 0.5  # a symptom at least as usual with the fault is told at the lower levels; our own estimate
 SURE_LOOK = 0.9  # a look this certain is always answered so
@@ -260,4 +261,4 @@ def _meter(level: Level, chance: Chance) -> Meter:
     besides = {
         unit: chance.normal(of.besides / 2) for unit, of in METER.items() if unit in ("V", "mV", "A", "mA", "°C")
     }
-    return Meter(gain, besides, chance.one_of(LIES) if level == 6 else 1.0)
+    return Meter(gain, besides, chance.one_of(LIES) if level == MAY_LIE else 1.0)

@@ -14,14 +14,13 @@ from functools import lru_cache
 from olvask.core.analyses.diagnosis import Cause, Diagnosis, diagnosed
 from olvask.core.findings.said import Said
 from olvask.core.practice.bench import PER_MIN, BadMove, Move, Standing, play
-from olvask.core.practice.case import Case, Level, drawn
+from olvask.core.practice.case import MAY_LIE, Case, Level, drawn
 
 SURE = (
     0.8  # a cause this likely is acted on: one wrong repair in five costs more than another reading; our own estimate
 )
 ALONE = 0.5  # a cause that the symptom alone makes likelier than not is no case for the upper levels
 UPPER: Level = 3
-MAY_LIE: Level = 6  # as its words say
 MOST = 30  # steps of the app's own course
 DRAWS = 40
 GOOD, LITTLE = 0.7, 0.25  # of what the best step would have told; our own estimates

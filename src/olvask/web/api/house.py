@@ -28,7 +28,7 @@ GROUPS = (
     ("terms", "Rates and terms of new jobs", Terms),
 )
 MOST_VERSIONS = 2**53
-PICTURE = "workshop.picture"  # chosen as a file, not typed
+APART = frozenset({"workshop.picture", "begin_from"})  # chosen on the page, not typed
 
 
 class HouseOut(Out):
@@ -82,9 +82,9 @@ def house_form() -> Response:
         field
         for prefix, group, model in GROUPS
         for field in form_of(model, prefix, group)
-        if field.path not in ITS_OWN | {PICTURE}
+        if field.path not in ITS_OWN | APART
     ]
-    own = [field for field in form_of(House, "", GROUPS[-1][1]) if "." not in field.path]
+    own = [field for field in form_of(House, "", GROUPS[-1][1]) if "." not in field.path and field.path not in APART]
     return answer_json(HouseForm(fields=(*fields, *own)))
 
 
