@@ -2,5 +2,6 @@
 
 - `mistakes`: every place where one can be made, and the source with it made.
 - `plugin`: puts one into a pytest run, in memory alone.
+- `trial`: its tests, in a process of their own.
 - `python -m tools.mutation`: the whole, told as a score with the survivors.
 """

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import multiprocessing
 import os
 import random
 import re
@@ -21,9 +22,11 @@ from concurrent.futures import ThreadPoolExecutor, as_completed
 from pathlib import Path
 from xml.etree import ElementTree as ET
 
+import pytest
 from coverage import CoverageData
 
 from tools.mutation.mistakes import Mistake, places
+from tools.mutation.trial import FELL, tried
 
 ROOT = Path(__file__).parents[2]
 CORE = ROOT / "src" / "olvask" / "core"
@@ -32,6 +35,9 @@ MAP = ROOT / ".stamps" / "mutation.json"
 LONGEST_S = 150.0  # of one mistake's tests; one that hangs them has been noticed
 BUDGET_S = 60.0  # of tests given to one mistake, quickest first
 STEADY = {"OLVASK_EXAMPLES": "60"}
+# Each mistake's tests run in a process forked from one that has the packages of others imported, and nothing of ours.
+FORKS = multiprocessing.get_context("forkserver")
+FORKS.set_forkserver_preload(["pytest", "hypothesis", "numpy", "scipy.integrate", "pydantic"])
 
 
 def reach() -> dict[str, dict[str, list[int]]]:
@@ -78,8 +84,8 @@ def _seconds(test: str, took: dict[str, float]) -> float:
     return took.get(key, 1.0)
 
 
-def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]]) -> list[str]:
-    """The tests that reach a mistake, the quickest first; for a constant all that reach its module."""
+def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]], budget_s: float) -> list[str]:
+    """The tests that reach a mistake, the quickest first, as many as a time allows; for a constant all of its module."""
     by_test = lines.get(str(file), {})
     found = [test for test, reached in by_test.items() if mistake.line in reached] or list(by_test)
     # Those of the same room first: they are meant for it.
@@ -89,7 +95,7 @@ def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]
     total = 0.0
     for test in found:
         total += lines[""][test][0] / 1000
-        if taken and total > BUDGET_S:
+        if taken and total > budget_s:
             break
         taken.append(test)
     return taken
@@ -101,21 +107,22 @@ def survives(file: Path, mistake: Mistake, tests: list[str]) -> bool:
     if not tests:
         return True
     words = ["-x", "-q", "-p", "tools.mutation.plugin", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:cov"]
-    try:
-        run = subprocess.run(
-            [sys.executable, "-m", "pytest", *words, *tests],
-            cwd=ROOT,
-            env=os.environ | STEADY | {"OLVASK_MUTANT": f"{module}={mistake.key}"},
-            capture_output=True,
-            text=True,
-            timeout=LONGEST_S,
-            check=False,
-        )
-    except subprocess.TimeoutExpired:
-        return False
-    if run.returncode == 5:  # no test was run
-        raise RuntimeError(run.stdout[-2000:] + run.stderr[-2000:])
-    return run.returncode == 0  # where it cannot even be imported it has been noticed, too
+    words += ["-W", "ignore::pytest.PytestAssertRewriteWarning"]  # packages are imported before
+    environment = STEADY | {"OLVASK_MUTANT": f"{module}={mistake.key}"}
+    with tempfile.TemporaryDirectory() as folder:
+        said = Path(folder) / "said.txt"
+        run = FORKS.Process(target=tried, args=([*words, *tests], environment, said))
+        run.start()
+        run.join(LONGEST_S)
+        if run.is_alive():
+            run.kill()
+            run.join()
+            return False
+        if not said.exists():
+            raise RuntimeError("the tests' process did not begin")
+        if run.exitcode in (FELL, pytest.ExitCode.NO_TESTS_COLLECTED, pytest.ExitCode.USAGE_ERROR):
+            raise RuntimeError(said.read_text(encoding="utf-8")[-2000:])
+    return run.exitcode == pytest.ExitCode.OK  # where it cannot even be imported it has been noticed, too
 
 
 def main() -> None:
@@ -125,6 +132,7 @@ def main() -> None:
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--only", default="")
     asked.add_argument("--again", type=Path, help="a list of survivors to try again, as this command prints them")
+    asked.add_argument("--budget", type=float, default=BUDGET_S, help="seconds of tests given to one mistake")
     options = asked.parse_args()
     lines = reach()
     everything = [
@@ -143,9 +151,10 @@ def main() -> None:
     told: dict[str, list[int]] = defaultdict(lambda: [0, 0])
     with ThreadPoolExecutor(max_workers=2) as workers:
         running = {
-            workers.submit(survives, file, item, tests_of(file, item, lines)): (file, item) for file, item in drawn
+            workers.submit(survives, file, item, tests_of(file, item, lines, options.budget)): (file, item)
+            for file, item in drawn
         }
-        for tried, outcome in enumerate(as_completed(running), 1):
+        for count, outcome in enumerate(as_completed(running), 1):
             file, item = running[outcome]
             name = str(file.relative_to(CORE))
             told[name][1] += 1
@@ -153,11 +162,11 @@ def main() -> None:
                 print(f"  {name} {item.key}", flush=True)
             else:
                 told[name][0] += 1
-            if tried % 20 == 0:
-                print(f"{tried} tried", flush=True)
+            if count % 20 == 0:
+                print(f"{count} tried", flush=True)
     noticed = sum(item[0] for item in told.values())
-    for name, (killed, tried) in sorted(told.items()):
-        print(f"{name:<44} {killed:4} of {tried:4}")
+    for name, (killed, drawn_here) in sorted(told.items()):
+        print(f"{name:<44} {killed:4} of {drawn_here:4}")
     print(f"noticed {noticed} of {len(drawn)}: {100 * noticed / max(1, len(drawn)):.1f} %")
 
 

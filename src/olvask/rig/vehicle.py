@@ -326,4 +326,4 @@ class RigVehicle:
 def _short(source: Source, share: float) -> Source:
     if source.available_a is None or share == 1.0:
         return source
-    return replace(source, available_a=source.available_a * share)
+    return source._replace(available_a=source.available_a * share)

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from olvask.core.physics.dc_path import constant_power_volts
 
 
-@dataclass(frozen=True, slots=True)
-class Source:
+class Source(NamedTuple):
     """Start side in one operating condition, seen from the start battery posts.
 
     Attributes:

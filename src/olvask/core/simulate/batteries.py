@@ -10,7 +10,13 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
-from olvask.core.physics.battery import cold_acceptance_factor, cold_resistance_factor, internal_ohm, rested_volts
+from olvask.core.physics.battery import (
+    REFERENCE_C,
+    cold_acceptance_factor,
+    cold_resistance_factor,
+    internal_ohm,
+    rested_volts,
+)
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 
 CRANK_C = 4.0  # cranking amperes per ampere-hour
@@ -51,12 +57,19 @@ class Cell:
         self.inner_ohm = internal_ohm(chemistry, capacity_ah, nominal_v)
         self.taper, self.kept = data.taper_from, data.charge_efficiency
         self._taper_head_v = full_v - self.ocv(self.taper)
+        self._asked: tuple[float, Cold] = (REFERENCE_C, WARM)  # last, for it is asked again and again
 
     def cold(self, celsius: float) -> Cold:
         """What its temperature [°C] does."""
-        if celsius >= 25.0:
+        if celsius >= REFERENCE_C:
             return WARM
-        return Cold(cold_resistance_factor(self.chemistry, celsius), cold_acceptance_factor(self.chemistry, celsius))
+        asked_c, cold = self._asked
+        if celsius != asked_c:
+            cold = Cold(
+                cold_resistance_factor(self.chemistry, celsius), cold_acceptance_factor(self.chemistry, celsius)
+            )
+            self._asked = celsius, cold
+        return cold
 
     def against(self, charge: float, cold: Cold = WARM) -> tuple[float, float]:
         """What stands against charging [Ω], and the most the battery takes [A].

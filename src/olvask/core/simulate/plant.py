@@ -25,7 +25,7 @@ from olvask.core.physics.charging import compensated_v
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
 from olvask.core.simulate.heating import Heating
-from olvask.core.simulate.profile import acting_stages
+from olvask.core.simulate.profile import acting_stages, profile_of
 from olvask.core.simulate.programme import WARM_DAY_C
 from olvask.core.simulate.states import Air, Flow, Moment, State, Variation
 from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
@@ -97,6 +97,7 @@ class Plant:
         self.unit_tau_s = min(7200.0, kilograms * UNIT_J_PER_KGK * UNIT_RISE_K / max(full_w, 5.0))
         self._airs: dict[float, Air] = {}
         stages = acting_stages(design, solved)
+        self.profile = profile_of(design, solved, stages)
         self.mv_per_k = stages.compensation_mv_per_k or 0.0  # its sensor on the battery, where it compensates at all
         self.unit_cold_c = -math.inf if stages.cold_c is None else stages.cold_c
         self.unit_hot_c = math.inf if stages.hot_c is None else stages.hot_c
@@ -274,7 +275,8 @@ class Plant:
                     if charge <= EMPTY:
                         raise Collapse("the start battery is empty, and the alternator gives no more")
                     battery_v = self.start.open_v(charge)
-                    behind = replace(source, battery_v=battery_v, battery_ohm=self.start.cell.inner_ohm * cold.ohm)
+                    inner_ohm = self.start.cell.inner_ohm * cold.ohm
+                    behind = source._replace(battery_v=battery_v, battery_ohm=inner_ohm)
                     drawn = draw(behind, supply_ohm, power_w, self.branch_a, self.branch_v)
                 volts, input_a, post_v = drawn.terminal_v, drawn.current_a, drawn.post_v
                 if drawn.alternator_limited and source.available_a is not None:

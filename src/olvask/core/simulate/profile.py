@@ -128,9 +128,15 @@ def acting_stages(design: Design, solved: Solved) -> ChargeStages:
     return ChargeStages.model_construct(**(dict(design.charge) | acting))
 
 
-def profile_of(design: Design, solved: Solved) -> Profile:
-    """The profile the unit is set to: what its sheet ends in, else the battery's own or another chemistry's off the table."""
+def profile_of(design: Design, solved: Solved, stages: ChargeStages | None = None) -> Profile:
+    """The profile the unit is set to: what its sheet ends in, else the battery's own or another chemistry's off the table.
+
+    Args:
+        design: the design.
+        solved: the design solved.
+        stages: its `acting_stages`, where they are at hand.
+    """
     battery = design.auxiliary
     name = design.charge.profile or battery.chemistry
-    stages = acting_stages(design, solved)
+    stages = acting_stages(design, solved) if stages is None else stages
     return profile_from(stages, name, battery.nominal_v, battery.capacity_ah, *charge_volts(battery, name))

@@ -66,25 +66,15 @@ def mean_rates(
         foretold: the state there.
         shares: weight of the end, for the start battery and for the auxiliary battery.
     """
-
-    def towards(began: float, then: float, moved: float, tau_s: float) -> float:
-        return (began + then + moved / tau_s) / 2
-
+    start, auxiliary, supply, delivery, unit, battery = rates
+    start_then, auxiliary_then, supply_then, delivery_then, unit_then, _ = ended
+    _, _, supply_heating, delivery_heating, unit_rise_k, _ = state
+    _, _, supply_there, delivery_there, unit_there, _ = foretold
     return State(
-        rates.start_charge + (ended.start_charge - rates.start_charge) * shares[0],
-        rates.auxiliary_charge + (ended.auxiliary_charge - rates.auxiliary_charge) * shares[1],
-        towards(
-            rates.supply_heating,
-            ended.supply_heating,
-            foretold.supply_heating - state.supply_heating,
-            plant.supply.tau_s,
-        ),
-        towards(
-            rates.delivery_heating,
-            ended.delivery_heating,
-            foretold.delivery_heating - state.delivery_heating,
-            plant.delivery.tau_s,
-        ),
-        towards(rates.unit_rise_k, ended.unit_rise_k, foretold.unit_rise_k - state.unit_rise_k, plant.unit_tau_s),
-        rates.battery_c,
+        start + (start_then - start) * shares[0],
+        auxiliary + (auxiliary_then - auxiliary) * shares[1],
+        (supply + supply_then + (supply_there - supply_heating) / plant.supply.tau_s) / 2,
+        (delivery + delivery_then + (delivery_there - delivery_heating) / plant.delivery.tau_s) / 2,
+        (unit + unit_then + (unit_there - unit_rise_k) / plant.unit_tau_s) / 2,
+        battery,
     )

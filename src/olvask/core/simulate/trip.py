@@ -17,7 +17,6 @@ from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.simulate.batteries import EMPTY
 from olvask.core.simulate.machine import Machine, Settings, What, settings_of
 from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
-from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.record import Event, Sample, Trip
 from olvask.core.simulate.states import Flow, Moment, State
@@ -72,7 +71,7 @@ class Trial:
         self.plant = Plant(design, solved) if plant is None else plant
         self.settings = settings or settings_of(design, solved)
         self.programme = programme
-        self.machine = Machine(self.settings, profile_of(design, solved), self._say)
+        self.machine = Machine(self.settings, self.plant.profile, self._say)
         self.machine.look = self._look
         self.trip = Trip()
         self.now_s = 0.0
