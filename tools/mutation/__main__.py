@@ -3,7 +3,7 @@
     python -m tools.mutation [--count 400] [--seed 1] [--only circuit]
 
 First every test of the core runs once, with which lines each reaches and how long it takes. Each mistake is then given
-to the tests that reach its line, the quickest first, until one fails. Survivors are named at the end.
+to the tests that reach its line, those of its own room first, until one fails. Survivors are named at the end.
 """
 
 from __future__ import annotations
@@ -33,7 +33,7 @@ CORE = ROOT / "src" / "olvask" / "core"
 ROOMS = ("stages", "circuit", "physics", "simulate")
 MAP = ROOT / ".stamps" / "mutation.json"
 LONGEST_S = 150.0  # of one mistake's tests; one that hangs them has been noticed
-BUDGET_S = 60.0  # of tests given to one mistake, quickest first
+BUDGET_S = 60.0  # of tests given to one mistake
 STEADY = {"OLVASK_EXAMPLES": "60"}
 # Each mistake's tests run in a process forked from one that has the packages of others imported, and nothing of ours.
 FORKS = multiprocessing.get_context("forkserver")
@@ -85,19 +85,24 @@ def _seconds(test: str, took: dict[str, float]) -> float:
 
 
 def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]], budget_s: float) -> list[str]:
-    """The tests that reach a mistake, the quickest first, as many as a time allows; for a constant all of its module."""
+    """The tests that reach a mistake, as many as a time allows; for a constant all of its module."""
     by_test = lines.get(str(file), {})
     found = [test for test, reached in by_test.items() if mistake.line in reached] or list(by_test)
-    # Those of the same room first: they are meant for it.
     room = "/".join(file.relative_to(CORE).parts[:-1])
-    found.sort(key=lambda test: (not test.startswith(f"tests/core/{room}"), lines[""][test][0]))
+    of_file: dict[str, list[str]] = defaultdict(list)
+    for test in sorted(found, key=lambda test: lines[""][test][0]):
+        of_file[test.partition("::")[0]].append(test)
+
+    def seconds(tests: list[str]) -> float:
+        return sum(lines[""][test][0] for test in tests) / 1000
+
+    # File by file, for each takes its time to be gathered; those of the same room first, they are meant for it.
     taken: list[str] = []
-    total = 0.0
-    for test in found:
-        total += lines[""][test][0] / 1000
-        if taken and total > budget_s:
-            break
-        taken.append(test)
+    for name in sorted(of_file, key=lambda name: (not name.startswith(f"tests/core/{room}"), seconds(of_file[name]))):
+        for test in of_file[name]:
+            if taken and seconds(taken) + seconds([test]) > budget_s:
+                return taken
+            taken.append(test)
     return taken
 
 

@@ -55,6 +55,7 @@ function turned(value: unknown, mark: string): unknown {
   if (Array.isArray(value)) return value.map((item) => turned(item, mark))
   if (value === null || typeof value !== 'object') return value
   const judged = 'level' in value // a finding; a job's title is its owner's
+  const compared = 'best' in value // a row of variants side by side
   const menu = 'was' in value || 'line' in value // a line of a device's menu: its label is the device's own
   return Object.fromEntries(
     Object.entries(value).map(([key, item]) => {
@@ -62,6 +63,7 @@ function turned(value: unknown, mark: string): unknown {
       if (menu && key === 'label') return [key, item as unknown]
       if (typeof item === 'string')
         return [key, WORDS.has(key) || (judged && key === 'title') ? said(item, mark) : item]
+      if (compared && key === 'values') return [key, (item as string[]).map((each) => said(each, mark))]
       return [key, turned(item, mark)]
     }),
   )

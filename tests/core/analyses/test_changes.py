@@ -31,7 +31,11 @@ SAID: list[tuple[dict[str, Any], str, str]] = [
     ({"supply__pieces__1__size": "25 mm²"}, "Supply run", "Cable size: 35 mm² → 25 mm²"),
     ({"vehicle__alternator__regulation": "fixed"}, "Vehicle", "Regulation: "),
     ({"current_limit_a": 30.0}, "current_limit_a", "Unit set to: not said → 30 A"),
-    ({"activation__ways": ["voltage", "ignition"]}, "Activation", "Ways to start: voltage → voltage, ignition"),
+    (
+        {"activation__ways": ["voltage", "ignition"]},
+        "Activation",
+        "Ways to start: engine-run detection by voltage → engine-run detection by voltage, ignition feed (15)",
+    ),
     ({"charger": None}, "Unit", "Unit: Redshank → not said"),
     ({"existing": []}, "What is there already", "removed"),
 ]

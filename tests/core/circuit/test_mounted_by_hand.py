@@ -6,13 +6,23 @@ from typing import Any
 
 import pytest
 
-from olvask.core.circuit.mounted import air_of, box_of, crowding, felt_k, heat_w, share_at, size_m, with_openings, yield_of
+from olvask.core.circuit.mounted import (
+    air_of,
+    box_of,
+    crowding,
+    felt_k,
+    heat_w,
+    share_at,
+    size_m,
+    with_openings,
+    yield_of,
+)
 from olvask.core.model import Charger
 from olvask.core.model.site import Mount
 from olvask.core.physics.enclosure import case_rise_k
 from tests.designs import charger, design
 
-SIZED = {"width_mm": 200.0, "height_mm": 150.0, "depth_mm": 80.0}
+SIZED: dict[str, Any] = {"width_mm": 200.0, "height_mm": 150.0, "depth_mm": 80.0}
 
 
 def unit(**changes: Any) -> Charger:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import copy
-from typing import Any
+from typing import Any, Literal, get_args, get_origin
 
 import pytest
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import entry_errors
-from olvask.core.model.form import FormField, fields_of
+from olvask.core.model.form import FormField, _models_in, fields_of
 from tests.designs import design, vehicle
 
 PIECES = [
@@ -51,6 +51,39 @@ ONLY = {
     "own_steps": "w1",
     "routes": "r1",
 }
+
+
+def models_under(model: type[BaseModel], seen: set[type[BaseModel]]) -> set[type[BaseModel]]:
+    """A model and every one among its fields."""
+    if model not in seen:
+        seen.add(model)
+        for field in model.model_fields.values():
+            for inner in _models_in(field.annotation):
+                models_under(inner, seen)
+    return seen
+
+
+def literals(annotation: Any) -> list[Any]:
+    """Every value that a field can choose from, within tuples and beside None."""
+    if get_origin(annotation) is Literal:
+        return list(get_args(annotation))
+    return [value for inner in get_args(annotation) if inner is not annotation for value in literals(inner)]
+
+
+@pytest.mark.parametrize("model", sorted(models_under(Design, set()), key=str))
+def test_no_choice_is_told_by_its_key(model: type[BaseModel]) -> None:
+    """Whatever may be chosen has words declared for each value: "d plus" once stood on a quote."""
+    for name, field in model.model_fields.items():
+        values = [value for value in literals(field.annotation) if isinstance(value, str)]
+        if len(values) < 2 or list(_models_in(field.annotation)):
+            continue
+        extra = field.json_schema_extra
+        assert isinstance(extra, dict), (model.__name__, name)
+        declared = {item["value"]: item["label"] for item in extra["choices"]}  # type: ignore[index,union-attr,call-overload]
+        assert set(declared) >= set(values), (model.__name__, name)
+        assert all("_" not in str(label) for label in declared.values())
+
+
 FIELDS = [
     field
     for field in fields_of(Design)

@@ -12,7 +12,7 @@ from typing import Any, Literal
 
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
-from olvask.core.model.form import FormField, fields_of
+from olvask.core.model.form import FormField, Option, fields_of
 
 AREAS: dict[str, str] = {
     "vehicle": "Vehicle",
@@ -41,6 +41,15 @@ QUIET = {"provenance", "id"}  # where a value came from is told with it; identit
 NAMED = ("name", "size", "label", "kind", "line")  # what a thing of a list is called by, the first it has
 WHOLE = {"charger", "unit"}  # a record from the shelf: another one is one change, not forty
 NOTHING = "not said"
+BACK = FormField(
+    path="run.back.kind",
+    label="Return",
+    unit="",
+    kind="choice",
+    choices=(Option(value="cable", label="own cable"), Option(value="chassis", label="by the body")),
+    required=False,
+    group="",
+)
 
 
 class Changed(Said):
@@ -65,7 +74,7 @@ class Changed(Said):
 
 @cache
 def _fields() -> Mapping[str, FormField]:
-    return {field.path: field for field in fields_of(Design)}
+    return {field.path: field for field in (*fields_of(Design), BACK)}
 
 
 def changes_between(old: Design, new: Design) -> tuple[Changed, ...]:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field
 
+from olvask.core.analyses.changes import Changed, changes_between
 from olvask.core.analyses.week import week_of
 from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
@@ -18,7 +19,7 @@ from olvask.core.model.entry_errors import label_of
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 
 MOST = 4
-PASSED_OVER = ("provenance", "charger")
+ABSENT = "–"
 # figure, and whether more of it is better, worse or neither
 CONSEQUENCES: tuple[tuple[str, str | None], ...] = (
     ("output.current_a", None),
@@ -76,50 +77,42 @@ def compare(variants: Sequence[tuple[str, Design]], prices: Prices = CATALOGUE_P
     )
 
 
-def _flat(value: Any, path: str = "") -> Iterator[tuple[str, Any]]:
-    """Every plain value under its path; things of a list under their identity."""
-    if isinstance(value, dict):
-        for key, item in value.items():
-            if key != "id":
-                yield from _flat(item, f"{path}.{key}" if path else key)
-    elif isinstance(value, list):
-        for at, item in enumerate(value):
-            name = (item.get("id") if isinstance(item, dict) else None) or at
-            yield from _flat(item, f"{path}.{name}")
-    else:
-        yield path, value
-
-
 def _differences(designs: Sequence[Design]) -> Iterator[ComparedRow]:
-    """Places of the design that are not the same in all; the unit by its name."""
+    """Places of the design that are not the same in all, in the screens' words; the unit by its name."""
     names = [design.charger.name if design.charger is not None else "none" for design in designs]
     if len(set(names)) > 1:
         yield ComparedRow(path="charger", label="Unit", values=tuple(names), best=None)
-    flat = [dict(_flat(design.model_dump(mode="json", exclude=set(PASSED_OVER)))) for design in designs]
-    for path in dict.fromkeys(key for one in flat for key in one):
-        values = [one.get(path, "–") for one in flat]
-        if any(value != values[0] for value in values[1:]):
-            label = _label(designs, path)
-            yield ComparedRow(path=path, label=label, values=tuple(_word(value) for value in values), best=None)
+    first, *others = designs
+    found = [{one.path: one for one in changes_between(first, other) if one.path != "charger"} for other in others]
+    for path in dict.fromkeys(path for one in found for path in one):
+        here = next(one[path] for one in found if path in one)
+        values = (_before(here), *(_after(one, here) for one in found))
+        yield ComparedRow(path=path, label=_label(designs, here), values=values, best=None)
 
 
-def _label(designs: Sequence[Design], path: str) -> str:
-    """A place in words: of a piece its run and what it is, of anything else its title."""
-    run, _, rest = path.partition(".pieces.")
+def _before(change: Changed) -> str:
+    """What the first variant says of what another changed."""
+    return {"added": ABSENT, "removed": "there", "moved": "in this order"}.get(change.how, change.before)
+
+
+def _after(changes: Mapping[str, Changed], told: Changed) -> str:
+    """What a variant says where another differs from the first."""
+    change = changes.get(told.path)
+    if change is None:
+        gone = any(one.how == "removed" and told.path.startswith(f"{one.path}.") for one in changes.values())
+        return ABSENT if gone else _before(told)
+    return {"added": "there", "removed": ABSENT, "moved": "in another"}.get(change.how, change.after)
+
+
+def _label(designs: Sequence[Design], change: Changed) -> str:
+    """A place in words: of a piece its run and what it is, of anything else what the screens call it."""
+    run, _, rest = change.path.partition(".pieces.")
     id, _, key = rest.partition(".")
     found = next((found for design in designs if (found := design.piece(id)) is not None), None) if rest else None
     if found is None:
-        return label_of(Design, path)
-    name = label_of(type(found[2]), key).lower()
+        return change.what if change.how == "changed" else f"{change.area}: {change.what}"
+    name = label_of(type(found[2]), key).lower() if key else change.what
     return f"{run.capitalize()}, piece {found[1] + 1}: {name}"
-
-
-def _word(value: Any) -> str:
-    if value is None:
-        return "open"
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return f"{value:g}" if isinstance(value, float) else str(value).replace("_", " ")
 
 
 def _consequences(designs: Sequence[Design], found: Sequence[Assessment], prices: Prices) -> Iterator[ComparedRow]:

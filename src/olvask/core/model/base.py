@@ -2,7 +2,7 @@
 
 Screens, error messages, the API document and the job file's schema all take these words from here.
 
-- `quantity`, `whole`, `choice`, `tick`: declare a field.
+- `quantity`, `whole`, `choice`, `several`, `tick`: declare a field.
 - `Identified`: a thing in a list that keeps its identity through inserts, moves and undo.
 """
 
@@ -106,6 +106,28 @@ def choice(title: str, labels: Mapping[Any, str], *, default: Any = ..., help: s
     """
     shown: Any = [{"value": value, "label": label} for value, label in labels.items()]
     return Field(default, title=title, description=help or None, json_schema_extra={"choices": shown})
+
+
+def several(
+    title: str, labels: Mapping[Any, str], *, default: Any = (), most: int | None = None, help: str = ""
+) -> Any:
+    """Declare a field that takes several of a few choices, each with its words.
+
+    Args:
+        title: what the screen and error messages call it.
+        labels: words for every value, in the order shown.
+        default: values when absent.
+        most: how many it takes; all of them where left out.
+        help: one sentence that explains it.
+    """
+    shown: Any = [{"value": value, "label": label} for value, label in labels.items()]
+    return Field(
+        default,
+        title=title,
+        description=help or None,
+        max_length=len(labels) if most is None else most,
+        json_schema_extra={"choices": shown},
+    )
 
 
 def choices_of(model: type[BaseModel], name: str) -> dict[Any, str]:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from olvask.core.model.base import Described, choice, quantity, tick, whole
+from olvask.core.model.base import Described, choice, quantity, several, tick, whole
 from olvask.core.model.settings import Setting, SettingsRecord
 
 StartWay = Literal["ignition", "d_plus", "switch", "bridge", "voltage"]
@@ -17,6 +17,19 @@ ENABLE_FOR: dict[StartWay, EnableInput] = {
     "switch": "remote",
     "bridge": "remote",
     "voltage": "voltage",
+}
+WAY_WORDS: dict[StartWay, str] = {
+    "ignition": "ignition feed (15)",
+    "d_plus": "charge indicator (D+, 61)",
+    "switch": "manual switch",
+    "bridge": "bridged remote terminals",
+    "voltage": "engine-run detection by voltage",
+}
+ENABLES: dict[EnableInput, str] = {
+    "ignition": "ignition feed (15)",
+    "d_plus": "charge indicator (D+, 61)",
+    "remote": "remote terminals",
+    "voltage": "engine-run detection by voltage",
 }
 
 
@@ -189,7 +202,7 @@ class Charger(Described):
     depth_mm: float | None = quantity("Depth", "mm", default=None, gt=0, le=3000, example=70)
     clearance_mm: float = quantity("Free air all round", "mm", default=50.0, ge=0, le=1000, example=50)
     weight_kg: float | None = quantity("Weight", "kg", default=None, gt=0, le=500, example=1.3)
-    enables: tuple[EnableInput, ...] = Field((), title="Enable inputs")
+    enables: tuple[EnableInput, ...] = several("Enable inputs", ENABLES)
     start_rules: StartRecord = Field(StartRecord(), title="Start rules")
     stop_rules: StopRecord = Field(StopRecord(), title="Stop rules")
     guard: GuardRecord = Field(GuardRecord(), title="Battery guard")

@@ -24,7 +24,12 @@ ABSORBED_BY: dict[AbsorbedBy | None, str] = {
     "time": "its time",
     "adaptive": "how long bulk took",
 }
-AFTER: dict[After | None, str] = {None: "as is usual for it", "float": "float", "rest": "rest until it starts again"}
+AFTER: dict[After | None, str] = {
+    None: "as is usual for it",
+    "float": "float",
+    "rest": "rest until it starts again",
+    "pulses": "rest, with five minutes of pulse an hour",
+}
 
 
 class ChargeStages(Described):

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from olvask.core.model.base import Described, quantity, tick
+from olvask.core.model.base import Described, quantity, several, tick
 from olvask.core.model.settings import SettingsRecord
 
 Bypass = Literal["unit", "solar", "mains", "built_in", "loads", "inverter", "chassis", "monitor_feed"]
@@ -39,11 +39,10 @@ class Monitor(Described):
     """The monitor of a job: what it is, and what goes past its shunt."""
 
     unit: MonitorUnit | None = Field(None, title="Monitor")
-    bypassed_by: tuple[Bypass, ...] = Field(
-        (),
-        title="Past the shunt go",
-        max_length=8,
-        description="Negatives that sit on the battery's own post, so that the shunt does not see their current.",
+    bypassed_by: tuple[Bypass, ...] = several(
+        "Past the shunt go",
+        BYPASSES,
+        help="Negatives that sit on the battery's own post, so that the shunt does not see their current.",
     )
     unmetered_ma: float | None = quantity(
         "Unmetered loads",

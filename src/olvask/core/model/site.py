@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from olvask.core.model.base import Described, Identified, choice, quantity, tick
+from olvask.core.model.base import Described, Identified, choice, quantity, several, tick
 
 Group = Literal[
     "prepare",
@@ -102,12 +102,7 @@ class Mount(Described):
         "Between the units", "mm", default=None, ge=0, le=5000, example=100, step=10, help="Where there are several."
     )
     near_asked: bool = tick("Looked at what lies near")
-    near: tuple[Near, ...] = Field(
-        (),
-        title="Within half a metre of it",
-        max_length=6,
-        json_schema_extra={"choices": [{"value": value, "label": label} for value, label in NEAR.items()]},
-    )
+    near: tuple[Near, ...] = several("Within half a metre of it", NEAR)
 
 
 class Site(Described):

@@ -6,10 +6,17 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from olvask.core.model.base import Described, Identified, choice, quantity, standard_size, tick, whole
+from olvask.core.model.base import Described, Identified, choice, quantity, several, standard_size, tick, whole
 from olvask.core.model.charging import Sourced
 from olvask.core.model.chemistry import CHEMISTRIES, MAYBE_CHEMISTRY, ChemistryName
 
+Carried = Literal["meter", "fridge", "upkeep", "lamp"]
+CARRIES: dict[Carried, str] = {
+    "meter": "start battery meter",
+    "fridge": "fridge feed while driving",
+    "upkeep": "upkeep of the start battery from the mains",
+    "lamp": "the panel's charging signal",
+}
 METALS = {"copper": "copper", "cca": "copper-clad aluminium"}
 
 
@@ -238,9 +245,7 @@ class Existing(Identified):
     profile: ChemistryName | None = choice("Set for", MAYBE_CHEMISTRY, default=None)
     stages: Sourced = Field(Sourced(), title="Its stages")
     cut: bool = tick("Its feed is cut", help="Taken out of use: it draws and gives nothing any more.")
-    carries: tuple[Literal["meter", "fridge", "upkeep", "lamp"], ...] = Field(
-        (), title="Besides charging it carries", max_length=4
-    )
+    carries: tuple[Carried, ...] = several("Besides charging it carries", CARRIES)
     wire_mm2: float | None = quantity("Wire size", "mm²", default=None, gt=0, le=120, example=2.5)
     wire_m: float | None = quantity("Wire, one-way", "m", default=None, gt=0, le=60, example=8, step=0.5)
 

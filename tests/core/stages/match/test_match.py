@@ -30,7 +30,7 @@ from olvask.core.stages.survey.sums import (
     load_average,
 )
 from olvask.store.demo import demo_designs
-from tests.designs import charger, design, plain, vehicle
+from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 SCENARIOS: list[dict[str, Any]] = json.loads((Path(__file__).parent / "scenarios.json").read_text(encoding="utf-8"))
 LITHIUM = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}
@@ -279,8 +279,31 @@ class TestCompare:
         )
         rows = {row.path: row for row in compare([("A", one), ("B", other)]).differences}
         assert set(rows) == {"charger", "delivery.pieces.c2.length_m"}
-        assert rows["delivery.pieces.c2.length_m"].values == ("1.5", "2.5")
+        assert rows["delivery.pieces.c2.length_m"].values == ("1.5 m", "2.5 m")
         assert "piece 1" in rows["delivery.pieces.c2.length_m"].label
+
+    def test_values_are_the_screens_words_with_their_units(self) -> None:
+        """Three variants: words of a choice, figures with units, a thing that one has and the others have not."""
+        first = design()
+        second = design(
+            mount={"place": "cupboard", "ambient_c": 35.0},
+            supply={"pieces": [fuse(60.0), cable()], "back": {"kind": "chassis", "resistance_mohm": 3.0}},
+            activation={"ways": ["d_plus"], "start_v": 13.3},
+        )
+        third = design(existing=[{"kind": "mains_charger", "name": "Old charger", "charge_a": 10.0}])
+        rows = {row.label: row.values for row in compare([("A", first), ("B", second), ("C", third)]).differences}
+        assert rows["Air at the unit"] == ("25 °C", "35 °C", "25 °C")
+        assert rows["Unit mounted in"] == ("cabin, free air", "cupboard", "cabin, free air")
+        assert rows["Return"] == ("own cable", "by the body", "own cable")
+        assert rows["Ways to start"][1] == "charge indicator (D+, 61)"
+        assert rows["What is there already: Old charger"] == ("–", "–", "there")
+
+    def test_what_one_took_out_the_others_still_have(self) -> None:
+        """A thing changed in one variant and taken out of another: there, otherwise there, gone."""
+        old = {"id": "e1", "kind": "link", "charge_a": 10.0}
+        first, second, third = (design(existing=items) for items in ([old], [old | {"charge_a": 15.0}], []))
+        rows = {row.path: row.values for row in compare([("A", first), ("B", second), ("C", third)]).differences}
+        assert rows == {"existing.e1.charge_a": ("10 A", "15 A", "–"), "existing.e1": ("there", "there", "–")}
 
     def test_the_better_one_is_marked(self) -> None:
         """A thicker cable costs more and drops less: each row marks the right variant."""

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunName
+from olvask.core.model.charger import WAY_WORDS
 from olvask.core.stages.build.conductors import conductors_of
 from olvask.core.stages.settings.sheet import sheet_of
 
@@ -119,6 +120,6 @@ def _fitting(ctx: Context) -> Iterator[Operation]:
     branches = sum(isinstance(piece, Branch) for piece in pieces)
     yield _row("Branch tails", f"{branches}", BRANCH_H * branches)
     wired = [way for way in design.activation.ways if way not in ("voltage", "bridge")]
-    yield _row("Enable wires", ", ".join(way.replace("_", "+") for way in wired), SIGNAL_H * len(wired))
+    yield _row("Enable wires", ", ".join(WAY_WORDS[way] for way in wired), SIGNAL_H * len(wired))
     yield _row("Changeover relay", "", RELAY_H if design.old_link.decision == "changeover" else 0.0)
     yield _row("Monitor and shunt", "", MONITOR_H if design.monitor.unit is not None else 0.0)

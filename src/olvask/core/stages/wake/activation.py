@@ -16,7 +16,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Charger, Design, StartWay
-from olvask.core.model.charger import ENABLE_FOR
+from olvask.core.model.charger import ENABLE_FOR, WAY_WORDS
 from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.low_phase import judge_low_phase, judge_phase_guard, stop_concerns
@@ -24,7 +24,6 @@ from olvask.core.stages.wake.remedies import (
     PROPOSED,
     START_PATH,
     STOP_PATH,
-    WAY_LABEL,
     healthy_thresholds,
     less_current,
     propose,
@@ -52,7 +51,7 @@ def judge_ways(ctx: Context) -> Judged:
             "charger",
             "Nothing lets it charge",
             "A unit with no enable connected does nothing: the commonest call for a dead unit.",
-            [remedy(f"Use the {WAY_LABEL[possible[0]]}", ("activation.ways", [possible[0]]))],
+            [remedy(f"Use the {WAY_WORDS[possible[0]]}", ("activation.ways", [possible[0]]))],
             concerns=WAYS,
         )
     for way in ways:
@@ -63,7 +62,7 @@ def judge_ways(ctx: Context) -> Judged:
         yield (caution if always else note)(
             f"wake.guard_alone.{ways[0]}",
             "charger",
-            f"Only the battery guard stands behind the {WAY_LABEL[ways[0]]}",
+            f"Only the battery guard stands behind the {WAY_WORDS[ways[0]]}",
             "It is on with the engine stopped as well: it empties the start battery down to the guard every time it stands."
             if always
             else "It may be on with the engine stopped; then only the guard keeps charge for cranking.",
@@ -121,7 +120,7 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
         yield stop(
             f"wake.unsupported.{way}",
             "charger",
-            f"The unit has no {WAY_LABEL[way]}",
+            f"The unit has no {WAY_WORDS[way]}",
             f"{unit.name} takes: {', '.join(unit.enables) or 'no enable at all'}.",
             [signal_instead(design)],
             concerns=WAYS,
@@ -130,7 +129,7 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
         yield caution(
             f"wake.plug_contact.{way}",
             "charger",
-            f"No contact for the {WAY_LABEL[way]} in the plug",
+            f"No contact for the {WAY_WORDS[way]} in the plug",
             "The unit sits behind the plug: its enable wire needs a contact of its own there. Find a free one and note it. A "
             "feed that is live with the key is not proof that the engine runs.",
             concerns=(*WAYS, "activation.plug_contact"),
@@ -139,7 +138,7 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
         yield caution(
             f"wake.signal_absent.{way}",
             "charger",
-            f"No {WAY_LABEL[way]} surveyed",
+            f"No {WAY_WORDS[way]} surveyed",
             "The design relies on a signal the survey does not list. Find it and note it, or choose another way to start.",
             [remedy("It is there: note it in the survey", (f"vehicle.signals.{way}", True))],
             concerns=(*WAYS, f"vehicle.signals.{way}"),

@@ -19,6 +19,7 @@ from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Design, Existing
+from olvask.core.model.vehicle import CARRIES
 from olvask.core.physics.conductors import geometric_resistance_ohm
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM, link_current_a
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
@@ -33,12 +34,6 @@ LABEL = {
     "disconnect": "Disconnect it and make it safe",
     "changeover": "Open it by a relay while the engine runs",
     "keep": "Keep the link, without a charger",
-}
-CARRIES = {
-    "meter": "start battery meter",
-    "fridge": "fridge feed while driving",
-    "upkeep": "upkeep of the start battery from the mains",
-    "lamp": "the panel's charging signal",
 }
 
 

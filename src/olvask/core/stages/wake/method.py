@@ -20,10 +20,10 @@ from olvask.core.findings.finding import Finding, Remedy
 from olvask.core.findings.remedy import apply, joined, remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Activation, Design, Guard, StartRule, StartWay, StopRule
-from olvask.core.model.charger import ENABLE_FOR
+from olvask.core.model.charger import ENABLE_FOR, WAY_WORDS
 from olvask.core.stages.wake import ACTIVATION
 from olvask.core.stages.wake.low_phase import LONGEST_HOLD_S, PAST_PHASE_S
-from olvask.core.stages.wake.remedies import WAY_LABEL, signals_at_hand, spare_ah
+from olvask.core.stages.wake.remedies import signals_at_hand, spare_ah
 from olvask.core.stages.wake.wiring import SignalWire, signal_wire
 
 START_HELD_S, STOP_HELD_S = 10.0, 30.0  # our own estimate: the start battery recovers first; a gear change is no halt
@@ -175,7 +175,7 @@ def _entered(design: Design) -> Candidate | None:
     chosen, typed = design.activation.ways, _typed(design.activation)
     if not chosen or (not typed and any(set(chosen) == set(item.ways) for item in CANDIDATES)):
         return None
-    words = " and ".join(WAY_LABEL[way] for way in chosen)
+    words = " and ".join(WAY_WORDS[way] for way in chosen)
     burden = 0.0 if {"voltage", "d_plus"} & set(chosen) else BY_HAND
     return Candidate("entered", chosen, f"{words[0].upper()}{words[1:]}{', as typed' if typed else ''}", burden)
 
@@ -193,7 +193,7 @@ def _missing(design: Design, ways: tuple[StartWay, ...]) -> str:
         return "no unit"
     for way in ways:
         if ENABLE_FOR[way] not in unit.enables:
-            return f"{unit.name} has no {WAY_LABEL[way]}"
+            return f"{unit.name} has no {WAY_WORDS[way]}"
     if "d_plus" in ways and not signals.d_plus:
         return "no D+ (61) is surveyed"
     if "ignition" in ways and not signals.ignition:

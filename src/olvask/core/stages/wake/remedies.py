@@ -1,7 +1,6 @@
 """Remedies that several judges of activation share: a signal instead, less current, proposals instead of entries.
 
 - `signal_instead`, `less_current`, `propose`: the remedies.
-- `WAY_LABEL`: words for the ways to start.
 """
 
 from __future__ import annotations
@@ -14,16 +13,9 @@ from olvask.core.circuit.thresholds import Thresholds, set_thresholds
 from olvask.core.findings.finding import Remedy
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Activation, Design, StartWay
-from olvask.core.model.charger import ENABLE_FOR
+from olvask.core.model.charger import ENABLE_FOR, WAY_WORDS
 from olvask.core.stages.match.limits import turn_down
 
-WAY_LABEL: dict[StartWay, str] = {
-    "ignition": "ignition feed (15)",
-    "d_plus": "charge indicator (D+, 61)",
-    "switch": "manual switch",
-    "bridge": "bridged remote terminals",
-    "voltage": "engine-run detection by voltage",
-}
 START_PATH = "activation.start_rules.0.at_least_v"
 STOP_PATH = "activation.stop_rules.0.below_v"
 LOW_V = 0.3  # per 12 V: a guard this far under the volts of the charge to keep leaves too little; our own estimate
@@ -55,7 +47,7 @@ def signal_instead(design: Design) -> Remedy | None:
     signals = signals_at_hand(design)
     if not signals:
         return None
-    return remedy(f"Use the {WAY_LABEL[signals[0]]} instead of voltage", ("activation.ways", [signals[0]]))
+    return remedy(f"Use the {WAY_WORDS[signals[0]]} instead of voltage", ("activation.ways", [signals[0]]))
 
 
 def unset(activation: Activation) -> Activation:
