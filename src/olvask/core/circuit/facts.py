@@ -158,13 +158,14 @@ def room_c(design: Design) -> float:
 
 
 def _unit_air(design: Design, charged_v: float) -> Input:
-    """Air at the unit [°C]: as measured; where it is closed in, by its own heat; else the usual of its place."""
+    """Air at the unit [°C]: as measured; closed in, by its own heat; in an open room that; else the usual of its place."""
     mount = design.mount
     if mount.ambient_c is None and mount.around in ("vents", "shut") and design.charger is not None:
         return Input(
             "Air at the unit, closed in", air_of(design, room_c(design), charged_v), "°C", "computed", "mount.ambient_c"
         )
-    return fact(design, "mount.ambient_c", "Air at the unit", "°C", mount.ambient_c, PLACE_C[mount.place])
+    usual_c = room_c(design) if mount.around == "open" else PLACE_C[mount.place]
+    return fact(design, "mount.ambient_c", "Air at the unit", "°C", mount.ambient_c, usual_c)
 
 
 def _lifted(design: Design, scale: float) -> Input | None:
