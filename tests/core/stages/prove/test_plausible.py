@@ -1,0 +1,142 @@
+"""The meter is asked before the wiring: slips that no vehicle can show are queried, what a vehicle can show is not."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.circuit.context import Context
+from olvask.core.stages.prove import tests as of_job
+from olvask.core.stages.prove.meter import METER, Accuracy
+from olvask.core.stages.prove.plausible import confirmed, queries, sound
+from tests.designs import design
+
+CTX = Context.of(design())
+# The plain job at full current: 25 A into 14.4 V at 90 %, some 13.7 V at the unit.
+PLAUSIBLE = {
+    "posts_v": 13.8,
+    "input_a": 29.5,
+    "input_v": 13.65,
+    "output_a": 25.0,
+    "output_v": 14.5,
+    "auxiliary_v": 14.4,
+}
+
+
+def asked(twice: Any = (), meters: Any = METER, **readings: float) -> dict[str, str]:
+    """What is asked of a job's readings."""
+    return queries(CTX, of_job.tests_of(CTX), readings, twice, meters)
+
+
+def test_what_a_sound_job_shows_is_not_asked() -> None:
+    """Nor what a poor one does: volts and amperes a third off are the vehicle's."""
+    assert asked(**PLAUSIBLE) == {}
+    assert asked(input_a=20.0, output_a=16.0, input_v=12.9, posts_v=13.1) == {}
+    assert sound(CTX, PLAUSIBLE) == PLAUSIBLE
+
+
+@pytest.mark.parametrize(
+    ("reading", "words"),
+    [
+        ({"output_a": 250.0}, "ten times"),
+        ({"output_a": 2.5}, "a tenth of"),
+        ({"output_v": 1.45}, "a tenth of"),
+        ({"output_v": 1450.0}, "a hundred times"),
+        ({"input_v": 13650.0}, "a thousand times"),
+        ({"posts_v": 0.138}, "a hundredth of"),
+    ],
+)
+def test_a_slip_of_the_comma(reading: dict[str, float], words: str) -> None:
+    """Powers of ten beside what is expected, within a quarter; the same again counts."""
+    (name,) = reading
+    assert words in asked(**reading)[name]
+    assert name not in asked(twice=(name,), **reading)
+    assert name not in sound(CTX, PLAUSIBLE | reading)
+    assert sound(CTX, reading, twice=(name,)) == reading
+
+
+@pytest.mark.parametrize(("share", "queried"), [(10.0, True), (12.0, True), (13.5, False), (8.0, True), (6.5, False)])
+def test_how_near_a_power_of_ten(share: float, queried: bool) -> None:
+    """Ten times within a quarter either way: 7.5 to 12.5 times."""
+    assert ("output_a" in asked(output_a=25.0 * share)) is queried
+
+
+def test_nothing_is_no_slip() -> None:
+    """A clamp that shows nothing, or next to nothing, tells of the vehicle: no slip of the comma makes that."""
+    assert asked(output_a=0.0) == {}
+    assert asked(output_a=0.25, meters=dict(METER) | {"A": Accuracy(2.0, 0.3)}) == {}
+    assert "hundredth" in asked(output_a=0.25, meters=dict(METER) | {"A": Accuracy(2.0, 0.01)})["output_a"]
+
+
+@pytest.mark.parametrize("name", ["output_a", "input_v", "supply_out_mv"])
+def test_less_than_nothing(name: str) -> None:
+    """A clamp or probes the other way round; within the meter's zero it is nothing. Twice the same is still that."""
+    assert "other way round" in asked(**{name: -14.0})[name]
+    assert "other way round" in asked(twice=(name,), **{name: -14.0})[name]
+    zero = METER["V" if name.endswith("_v") else "mV" if name.endswith("mv") else "A"].sigma(0.0)
+    assert name not in asked(**{name: -2.9 * zero})
+    assert name in asked(**{name: -3.1 * zero})
+
+
+def test_ohms_below_nothing_and_answers_that_are_none() -> None:
+    """An ohmmeter below nothing, and an answer nobody offered; those offered, and degrees below freezing, stand."""
+    assert "the zero" in asked(**{"through.supply": -0.1})["through.supply"]
+    assert asked(**{"through.supply": 0.1}) == {}
+    assert "no such answer" in asked(**{"polarity.supply": 2.0})["polarity.supply"]
+    for answer in (0.0, 1.0):
+        assert asked(**{"polarity.supply": answer}) == {}
+    assert asked(state_read=2.0) == {}
+    assert "state_read" in asked(state_read=3.0)
+    assert asked(air_c=-8.0) == {}
+
+
+def test_posts_below_a_rested_battery() -> None:
+    """Engine running at 13.9 V: 11 V are asked again, 12.9 V are the vehicle's; so in both conditions."""
+    for name in ("posts_v", "idle_posts_v"):
+        assert "rested battery" in asked(**{name: 11.0})[name]
+        assert name not in asked(**{name: 12.9})
+        assert name not in asked(twice=(name,), **{name: 11.0})
+    assert asked(input_v=11.0) == {}
+
+
+def test_more_watts_out_than_in() -> None:
+    """25 A at 14.5 V cannot come from 20 A at 13.65 V; within clamp and 3 % it can. One slip already asked is enough."""
+    both = PLAUSIBLE | {"input_a": 20.0}
+    found = asked(**both)
+    assert set(found) == {"input_a", "output_a"}
+    assert "More watts" in found["input_a"]
+    # 14.5 · (25 − 0.3) = 1.03 · 13.65 · (I + 0.3) at I = 25.17 A.
+    assert asked(**(PLAUSIBLE | {"input_a": 25.3})) == {}
+    assert set(asked(**(PLAUSIBLE | {"input_a": 25.0}))) == {"input_a", "output_a"}
+    assert set(asked(**(both | {"output_v": 145.0}))) == {"output_v"}
+    assert asked(**{key: value for key, value in both.items() if key != "output_v"}) == {}
+    assert asked(input_v=13.6, input_a=0.0, output_v=14.5, output_a=0.25) == {}
+
+
+@pytest.mark.parametrize(("current", "side"), [("input_a", "supply"), ("output_a", "delivery")])
+def test_a_drop_without_current(current: str, side: str) -> None:
+    """Over 20 mV at under half an ampere: on that side's legs and device, not on the other's."""
+    for leg in ("out", "back", "device"):
+        name = f"{side}_{leg}_mv"
+        assert "no current flows" in asked(**{current: 0.4, name: 25.0})[name]
+        assert name not in asked(**{current: 0.6, name: 25.0})
+        assert name not in asked(**{current: 0.4, name: 19.0})
+    other = "delivery" if side == "supply" else "supply"
+    assert f"{other}_out_mv" not in asked(**{current: 0.4, f"{other}_out_mv": 25.0})
+    assert f"{side}_out_mv" not in asked(**{f"{side}_out_mv": 25.0})
+
+
+def test_read_twice_with_the_same_result() -> None:
+    """The last two within 5 %: confirmed; once, or apart, or confirmed and then different: not."""
+    assert confirmed([("a", 10.0), ("b", 3.0), ("a", 10.4)]) == {"a"}
+    assert confirmed([("a", 10.0), ("a", 10.6)]) == frozenset()
+    assert confirmed([("a", 10.0), ("a", 10.1), ("a", 20.0)]) == frozenset()
+    assert confirmed([("a", 20.0), ("a", 10.1), ("a", 10.0)]) == {"a"}
+    assert confirmed([("a", -10.0), ("a", -10.2)]) == {"a"}
+    assert confirmed([("a", 10.0)]) == frozenset()
+
+
+def test_what_is_not_of_the_job_is_put_aside() -> None:
+    """A reading of a test the job has not is nobody's."""
+    assert sound(CTX, {"posts_v": 13.8, "no_such": 1.0}) == {"posts_v": 13.8}
