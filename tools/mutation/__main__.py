@@ -114,20 +114,28 @@ def survives(file: Path, mistake: Mistake, tests: list[str]) -> bool:
     words = ["-x", "-q", "-p", "tools.mutation.plugin", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:cov"]
     words += ["-W", "ignore::pytest.PytestAssertRewriteWarning"]  # packages are imported before
     environment = STEADY | {"OLVASK_MUTANT": f"{module}={mistake.key}"}
+    code = _outcome([*words, *tests], environment)
+    if code == pytest.ExitCode.USAGE_ERROR:  # a name that a parameter had by what is mistaken: the whole files
+        code = _outcome([*words, *dict.fromkeys(test.partition("::")[0] for test in tests)], environment)
+    return code == pytest.ExitCode.OK  # where it cannot even be imported it has been noticed, too
+
+
+def _outcome(words: list[str], environment: dict[str, str]) -> int | None:
+    """What pytest says in a process of its own; `None` where it had to be stopped."""
     with tempfile.TemporaryDirectory() as folder:
         said = Path(folder) / "said.txt"
-        run = FORKS.Process(target=tried, args=([*words, *tests], environment, said))
+        run = FORKS.Process(target=tried, args=(words, environment, said))
         run.start()
         run.join(LONGEST_S)
         if run.is_alive():
             run.kill()
             run.join()
-            return False
+            return None
         if not said.exists():
             raise RuntimeError("the tests' process did not begin")
-        if run.exitcode in (FELL, pytest.ExitCode.NO_TESTS_COLLECTED, pytest.ExitCode.USAGE_ERROR):
+        if run.exitcode in (FELL, pytest.ExitCode.NO_TESTS_COLLECTED):
             raise RuntimeError(said.read_text(encoding="utf-8")[-2000:])
-    return run.exitcode == pytest.ExitCode.OK  # where it cannot even be imported it has been noticed, too
+        return run.exitcode
 
 
 def main() -> None:
@@ -163,7 +171,9 @@ def main() -> None:
             file, item = running[outcome]
             name = str(file.relative_to(CORE))
             told[name][1] += 1
-            if outcome.result():
+            if outcome.exception() is not None:
+                print(f"  NOT TRIED {name} {item.key}: {outcome.exception()}", flush=True)
+            elif outcome.result():
                 print(f"  {name} {item.key}", flush=True)
             else:
                 told[name][0] += 1
