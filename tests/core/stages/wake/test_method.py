@@ -182,3 +182,16 @@ def test_every_unit_gets_an_answer(enables: list[str], signals: dict[str, bool])
     assert advice.text
     for item in advice.methods:
         assert item.verdict in ("recommended", "sound") or item.speaks_against, item.key
+
+
+@pytest.mark.parametrize("held_s", [30.0, 150.0])
+def test_a_phase_that_reaches_the_guard_wants_signal_and_guard_together(held_s: float) -> None:
+    """At 12.4 V the phase falls to rest and full current pulls it under the guard: neither alone keeps it on, both do."""
+    low = vehicle(alternator=MANAGED, readings=LOW | {"low_phase_v": 12.4}, signals=BOTH)
+    job = design(vehicle=low, activation={"start_v": 13.3, "stop_v": 12.9, "stop_held_s": held_s})
+    name = "wake.rides_low_phase" if held_s > 60 else "wake.low_phase"
+    (found,) = (item for item in assess(job).findings if item.id == name)
+    assert found.level == "caution"
+    both = next(item for item in found.remedies if " and lower the guard" in item.label)
+    told = {item.id for item in assess(apply(job, both)).findings}
+    assert not told & {"wake.low_phase", "wake.rides_low_phase", "wake.guarded_in_phase", "wake.guard_low"}

@@ -8,7 +8,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import Thresholds, set_thresholds, step_down
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
-from olvask.core.findings.remedy import remedy
+from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Design
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.run.growth import grow, thickest_need
@@ -63,7 +63,7 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
             "The battery guard trips in the low phase" if trips else "It rides through the low phase",
             f"The charger sees {_phase_volts(at, at.loaded_phase_v)} in the low phase, the guard stands at {at.guard_v:.2f} V. "
             f"The long hold of the stop costs the start battery up to {cost_ah:.1f} Ah after every engine stop.",
-            [signal_instead(ctx.design)],
+            lambda: [_signal_and_guard(ctx.design, ctx.solved) if trips else signal_instead(ctx.design)],
             ("activation.stop_rules.0.held_s", *((GUARD_PATH,) if trips else ())),
         )
     elif at.hunts_in_phase:
@@ -126,7 +126,11 @@ def _stops_in_phase(ctx: Context, trips: bool) -> Found:
         "The battery guard switches it off in the low phase" if trips else "It stops in the low phase",
         f"The charger sees {volts} in the low phase, {does}{_missed(ctx)}",
         lambda: [
-            *(_phase_remedies(design, ctx.solved) if trips else [signal_instead(design)]),
+            *(
+                [_signal_and_guard(design, ctx.solved), *_phase_remedies(design, ctx.solved)]
+                if trips
+                else [signal_instead(design)]
+            ),
             _longer_hold(ctx, trips),
         ],
         (*stop_concerns(ctx), *((GUARD_PATH,) if trips else ())),
@@ -177,6 +181,14 @@ def _lower_guard(design: Design, solved: Solved) -> Remedy | None:
     if not keep_v - LOW_V * solved.facts.scale <= lower_v < at.guard_v:
         return None
     return remedy(f"Lower the guard to {lower_v:.2f} V", (GUARD_PATH, lower_v), (BACK_PATH, None))
+
+
+def _signal_and_guard(design: Design, solved: Solved) -> Remedy | None:
+    """A signal instead of voltage, and the guard under what the phase leaves: either alone still switches it off."""
+    signal, lower = signal_instead(design), _lower_guard(design, solved)
+    if signal is None or lower is None:
+        return None
+    return joined(f"{signal.label}, and {lower.label[0].lower()}{lower.label[1:]}", signal, lower)
 
 
 def _clearing(design: Design, solved: Solved) -> Remedy | None:

@@ -1,0 +1,135 @@
+"""One step through time and what it adds to the totals, against exponentials and sums by hand."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from olvask.core.circuit.solve import solve
+from olvask.core.simulate.plant import Plant
+from olvask.core.simulate.programme import Stretch
+from olvask.core.simulate.record import Trip
+from olvask.core.simulate.states import Flow, Moment, State
+from olvask.core.simulate.steps import end_share, mean_rates, moved
+from tests.designs import design
+
+PLANT = Plant(design(), solve(design()))
+
+
+@pytest.mark.parametrize("decay", [1e-6, 5e-4, 2e-3, 0.1, 1.0, 5.0])
+@pytest.mark.parametrize("began", [2.0, -2.0])
+def test_what_decays_is_moved_by_the_mean_of_its_exponential(decay: float, began: float) -> None:
+    """A rate whose slope tells decay x over the step has the mean rate r·(1 − e⁻ˣ)/x."""
+    share = end_share(began, -decay * began)
+    assert began - decay * began * share == pytest.approx(began * -math.expm1(-decay) / decay, rel=1e-6)
+
+
+def test_what_grows_is_moved_by_the_mean_of_its_ends() -> None:
+    """A soft start grows by the clock: half and half; so does what does not change."""
+    assert end_share(2.0, 1.0) == end_share(-2.0, -1.0) == end_share(2.0, 0.0) == end_share(0.0, 1.0) == 0.5
+
+
+def test_heating_approaches_its_end_exactly() -> None:
+    """Towards an end at a rate (end − now)/τ: after a time t, now + (end − now)·(1 − e^(−t/τ)); charges move straight."""
+    state = State(0.5, 0.4, 0.2, 0.3, 5.0, 10.0)
+    taus = (PLANT.supply.tau_s, PLANT.delivery.tau_s, PLANT.unit_tau_s, 10800.0)
+    ends = (1.0, 0.8, 20.0, 30.0)
+    now = (state.supply_heating, state.delivery_heating, state.unit_rise_k, state.battery_c)
+    slow = tuple((end - here) / tau for end, here, tau in zip(ends, now, taus, strict=True))
+    after = moved(PLANT, state, State(1e-5, -2e-5, *slow), 900.0)
+    assert (after.start_charge, after.auxiliary_charge) == pytest.approx((0.5 + 0.009, 0.4 - 0.018))
+    expected = tuple(
+        here + (end - here) * (1 - math.exp(-900.0 / tau)) for end, here, tau in zip(ends, now, taus, strict=True)
+    )
+    assert after[2:] == pytest.approx(expected)
+
+
+def test_mean_rates_weigh_each_battery_by_its_own_share() -> None:
+    """Charges by their shares; what approaches an end by the mean of the rates there and here, brought to one end."""
+    state, foretold = State(0.5, 0.4, 0.2, 0.3, 5.0, 10.0), State(0.6, 0.5, 0.4, 0.5, 9.0, 12.0)
+    began, ended = State(1.0, 2.0, 3.0, 4.0, 5.0, 6.0), State(3.0, 8.0, 1.0, 2.0, 3.0, 9.0)
+    found = mean_rates(PLANT, state, began, ended, foretold, (0.25, 0.5))
+    assert found == pytest.approx(
+        (
+            1.0 + 2.0 * 0.25,
+            2.0 + 6.0 * 0.5,
+            (3.0 + 1.0 + 0.2 / PLANT.supply.tau_s) / 2,
+            (4.0 + 2.0 + 0.2 / PLANT.delivery.tau_s) / 2,
+            (5.0 + 3.0 + 4.0 / PLANT.unit_tau_s) / 2,
+            6.0,
+        )
+    )
+
+
+def flow(start_a: float, auxiliary_a: float, **more: float | bool) -> Flow:
+    """A flow of round figures: 13 V, 30 A in, 25 A out, 1 A of sun, 2 A of loads."""
+    plain = Flow(13.0, 30.0, 25.0, 13.5, 14.0, start_a, auxiliary_a, 1.0, False, sun_a=1.0, load_a=2.0)
+    return plain._replace(**more)  # type: ignore[arg-type]  # names of its fields
+
+
+def counted(
+    here: Flow, there: Flow, drawing: bool = True, running: bool = True, battery_c: float = 20.0, watched: bool = True
+) -> Trip:
+    """Two hours, a quarter of the end for the start battery, half of it for the auxiliary."""
+    trip = Trip()
+    stretch = Stretch("cruise" if running else "off", 7200.0, True)
+    moment = Moment(stretch, running, PLANT.air(30.0), 0.0, drawing, 1.0, 14.4)
+    state = State(0.8, 0.5, 1.0, 0.0, 12.0, battery_c)
+    trip.count(PLANT, state, moment, here, there, 7200.0, (0.25, 0.5), watched)
+    return trip
+
+
+def test_ampere_hours_of_a_step() -> None:
+    """4 A in for 1.5 h and 8 A out for 0.5 h; 10 A in for an hour and 6 A out for another; 25 and 15 A of the unit."""
+    trip = counted(flow(4.0, 10.0), flow(-8.0, -6.0, output_a=15.0, input_a=20.0, sun_a=3.0, load_a=4.0))
+    assert (trip.start_in_ah, trip.start_out_ah) == pytest.approx((6.0, 4.0))
+    assert (trip.auxiliary_in_ah, trip.auxiliary_out_ah) == pytest.approx((10.0, 6.0))
+    assert (trip.sun_ah, trip.load_ah, trip.charged_ah) == pytest.approx((4.0, 6.0, 40.0))
+    assert (trip.input_ah, trip.input_wh) == pytest.approx((50.0, 13.0 * 50.0))
+    assert trip.output_wh == pytest.approx(13.0 * 50.0 * 0.9)
+    assert trip.charging_s == 7200.0
+    assert (trip.drained_ah, trip.engine_off_charging_s, trip.cold_ah, trip.refused_s) == (0.0, 0.0, 0.0, 0.0)
+
+
+def test_charging_with_the_engine_off_drains() -> None:
+    """30 A for two hours out of the start battery; not charging, nothing of the unit is counted."""
+    off = counted(flow(-30.0, 25.0), flow(-30.0, 25.0), running=False)
+    assert (off.drained_ah, off.engine_off_charging_s) == pytest.approx((60.0, 7200.0))
+    idle = counted(flow(-30.0, 25.0), flow(-30.0, 25.0), drawing=False)
+    assert (idle.charging_s, idle.input_ah, idle.hottest_supply_c) == (0.0, 0.0, -273.15)
+    assert idle.start_out_ah == pytest.approx(60.0)
+
+
+def test_charge_in_the_cold_is_noted() -> None:
+    """Below what the battery may be charged at, what goes in counts as cold, what comes out does not."""
+    below_c = PLANT.coldest_c - 1.0
+    cold = counted(flow(0.0, 10.0), flow(0.0, -6.0), battery_c=below_c)
+    assert cold.cold_ah == pytest.approx(10.0)
+    assert cold.coldest_c == below_c
+    assert counted(flow(0.0, 10.0), flow(0.0, 10.0), battery_c=PLANT.coldest_c).cold_ah == 0.0
+    assert counted(flow(0.0, 10.0, refused=True), flow(0.0, 10.0)).refused_s == 7200.0
+
+
+def test_hottest_only_where_it_is_watched() -> None:
+    """The supply run at full heat, the unit 12 K over its air."""
+    watched = counted(flow(0.0, 10.0), flow(0.0, 10.0))
+    assert watched.hottest_supply_c == pytest.approx(PLANT.supply.celsius(1.0, 0.0))
+    assert watched.hottest_unit_c == pytest.approx(PLANT.unit_air_c + 12.0)
+    assert counted(flow(0.0, 10.0), flow(0.0, 10.0), watched=False).hottest_unit_c == -273.15
+
+
+def test_what_the_currents_follow() -> None:
+    """Each part of it is told: held back or not, limited, given nothing, all that is left, into or out of."""
+    plain = flow(1.0, 10.0)
+    assert plain.held_by == (False, False, False, False, True)
+    assert flow(-1.0, 10.0, held=True, limited=True, output_a=0.0, all_left=True).held_by == (
+        True,
+        True,
+        True,
+        True,
+        False,
+    )
+    assert Flow(13.0, 0.0, 0.0, 13.5, 14.0, 0.0, 0.0, 1.0, False).held_by == (False, False, True, False, False)
+    assert not flow(1.0, 10.0, spare_a=-1e-10).by_volts
+    assert flow(1.0, 10.0, spare_a=-1e-8).by_volts
