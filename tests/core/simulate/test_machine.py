@@ -244,3 +244,32 @@ class TestStages:
         assert bench.stage == "float"
         bench.hold(13.8, 1, auxiliary_v=12.7, by_volts=False)
         assert bench.stage == "bulk"
+
+
+class TestAgain:
+    def test_an_adaptive_absorption_counts_its_own_bulk(self) -> None:
+        """40 minutes of bulk, 20 of absorption, in the first charge of the day as in the second."""
+        bench = Bench()
+        for _ in range(2):
+            bench.said.clear()
+            bench.hold(13.5, 10)
+            began_s = bench.now
+            bench.hold(13.5, 2400)
+            bench.hold(13.5, 1300, by_volts=True, auxiliary_v=14.4)
+            told = {what: at for at, what in bench.said}
+            assert told["absorption"] - began_s == pytest.approx(2400, abs=1)
+            assert told["float"] - told["absorption"] == pytest.approx(1200, abs=1)
+            bench.hold(12.5, 40)
+            assert bench.unit.state == "off"
+            bench.hold(12.5, 3600)
+
+    def test_what_it_holds_in_each_stage(self) -> None:
+        """Absorption volts until float; then its float volts, or nothing where it rests."""
+        for rests, held_v in ((False, 13.6), (True, 0.0)):
+            bench = Bench(profile=replace(LEAD, rests=rests, adaptive=False, absorption_s=60.0))
+            bench.hold(13.5, 20)
+            assert bench.unit.target_v == 14.4
+            bench.hold(13.5, 10, by_volts=True, auxiliary_v=14.4)
+            assert (bench.stage, bench.unit.target_v) == ("absorption", 14.4)
+            bench.hold(13.5, 70, by_volts=True, auxiliary_v=14.4)
+            assert (bench.stage, bench.unit.target_v) == ("float", held_v)

@@ -117,7 +117,7 @@ def test_the_guard_clears_what_full_current_leaves() -> None:
 
 
 def test_a_guard_that_keeps_too_little() -> None:
-    """Half charged, flooded lead rests at about 12.2 V; 0.3 V under that is too low, twice that at 24 V."""
+    """At the 60 % to be kept flooded lead rests at some 12.2 V; more than 0.3 V under that is too low."""
     keep_v = 12.2
     low = findings(activation={"guard_v": round(keep_v - 0.40, 2)})
     high = findings(activation={"guard_v": round(keep_v - 0.20, 2)})
