@@ -8,10 +8,11 @@ import pytest
 
 from olvask.core.circuit.solve import solve
 from olvask.core.simulate.plant import Plant
-from olvask.core.simulate.programme import Stretch
+from olvask.core.simulate.programme import Stretch, read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.steps import end_share, mean_rates, moved
+from olvask.core.simulate.trip import Trial
 from tests.designs import design
 
 PLANT = Plant(design(), solve(design()))
@@ -117,6 +118,22 @@ def test_hottest_only_where_it_is_watched() -> None:
     assert watched.hottest_supply_c == pytest.approx(PLANT.supply.celsius(1.0, 0.0))
     assert watched.hottest_unit_c == pytest.approx(PLANT.unit_air_c + 12.0)
     assert counted(flow(0.0, 10.0), flow(0.0, 10.0), watched=False).hottest_unit_c == -273.15
+
+
+def test_what_does_not_fit_is_taken_off_the_totals() -> None:
+    """A hundredth past full of 90 Ah flooded took 0.9 Ah / 0.8; two of 110 Ah AGM 2.2 Ah / 0.85; past empty gave as much."""
+    trial = Trial(design(), read_programme("off 1 min"))
+    assert trial._bounded(State(1.01, 1.02))[:2] == (1.0, 1.0)
+    trip = trial.trip
+    assert (trip.start_in_ah, trip.start_out_ah) == pytest.approx((-0.9 / 0.8, 0.0))
+    assert (trip.auxiliary_in_ah, trip.charged_ah) == pytest.approx((-2.2 / 0.85, -2.2 / 0.85))
+    assert (trip.auxiliary_out_ah, trip.load_ah) == (0.0, 0.0)
+    other = Trial(design(), read_programme("off 1 min"))
+    assert other._bounded(State(-0.01, -0.02))[:2] == (0.0, 0.0)
+    assert (other.trip.start_in_ah, other.trip.start_out_ah) == pytest.approx((0.0, -0.9))
+    assert (other.trip.auxiliary_out_ah, other.trip.load_ah, other.trip.charged_ah) == pytest.approx((-2.2, -2.2, 0.0))
+    inside = State(0.3, 0.4)
+    assert other._bounded(inside) is inside
 
 
 def test_what_the_currents_follow() -> None:
