@@ -150,3 +150,48 @@ def test_what_the_currents_follow() -> None:
     assert Flow(13.0, 0.0, 0.0, 13.5, 14.0, 0.0, 0.0, 1.0, False).held_by == (False, False, True, False, False)
     assert not flow(1.0, 10.0, spare_a=-1e-10).by_volts
     assert flow(1.0, 10.0, spare_a=-1e-8).by_volts
+
+
+def cold_trial(battery_c: float, air_c: float) -> Trial:
+    """A pack that refuses charge below 0 °C, in an air."""
+    pack = {
+        "chemistry": "lfp",
+        "nominal_v": 12,
+        "capacity_ah": 100.0,
+        "charge_limit_a": 50.0,
+        "low_temperature_cut_off": True,
+        "charge_min_c": 0.0,
+    }
+    trial = Trial(design(auxiliary=pack), read_programme("off 1 min"))
+    trial.state = trial.state._replace(battery_c=battery_c)
+    trial.air = trial.plant.air(air_c)
+    return trial
+
+
+@pytest.mark.parametrize(
+    ("battery_c", "air_c", "seconds"),
+    [
+        (10.0, -10.0, 10800 * math.log(2)),  # half of the way to the air
+        (-5.0, 15.0, 10800 * math.log(20 / 15)),
+        (10.0, 5.0, math.inf),  # never gets there
+        (-5.0, -10.0, math.inf),  # gone past it already
+        (10.0, 10.0, math.inf),
+    ],
+)
+def test_when_a_pack_comes_past_its_cut_off(battery_c: float, air_c: float, seconds: float) -> None:
+    """It follows the air with three hours' time constant; looked at just past the mark."""
+    found = cold_trial(battery_c, air_c)._until_cold_s()
+    assert found == pytest.approx(seconds, abs=0.1) if math.isfinite(seconds) else math.isinf(found)
+    assert found > seconds or math.isinf(found)
+
+
+def test_when_a_battery_is_empty() -> None:
+    """A tenth left at a hundredth an hour: ten hours; the sooner of two; never where nothing is drawn."""
+    trial = Trial(design(), read_programme("off 1 min"))
+    trial.state = State(0.1, 0.3)
+    hour = 3600.0
+    assert trial._until_empty_s(State(-0.01 / hour, 0.0)) == pytest.approx(10 * hour)
+    assert trial._until_empty_s(State(-0.01 / hour, -0.1 / hour)) == pytest.approx(3 * hour)
+    assert math.isinf(trial._until_empty_s(State(0.01 / hour, 0.0)))
+    trial.state = State(0.0, 0.0)
+    assert math.isinf(trial._until_empty_s(State(-0.01 / hour, -0.1 / hour)))

@@ -8,7 +8,8 @@ import pytest
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
-from olvask.core.stages.build.bill import Prices, bill_of, cable_price
+from olvask.core.stages.build.bill import Prices, bill_of, cable_price, devices_of
+from olvask.core.stages.build.conductors import unit_tails
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of, taken
 from tests.designs import Plain, activation, cable, design, fuse
 
@@ -228,3 +229,21 @@ def test_own_prices_go_before_the_catalogues() -> None:
     moved = 7.2 * (before["Cable 25 mm²"] - 5.0) + before["UL Class T 40 A"] - 30.0
     assert usual.total - own.total == pytest.approx(moved, abs=0.02)
     assert cable_price("25 mm²", 3.0, 0.2, Prices(cables={"25 mm²": 5.0})) == pytest.approx(3.6 * 5.0 + 2 * 2.0)
+
+
+def test_each_unit_of_several_has_a_device_of_its_own() -> None:
+    """Two units: 66.7 A at the lowest running volts are 33.3 A each, 41.7 A by a quarter more: 50 A; out, 31.3 A: 40 A."""
+    ctx = Context.of(design(units=2))
+    assert ctx.continuous_a("supply") == pytest.approx(66.7, abs=0.2)
+    supply, delivery = unit_tails(ctx, "supply"), unit_tails(ctx, "delivery")
+    assert supply is not None
+    assert delivery is not None
+    assert supply.device is not None
+    assert delivery.device is not None
+    assert (supply.device.rating_a, delivery.device.rating_a) == (50.0, 40.0)
+    assert (supply.bus_bars, supply.tail.length_m, supply.laid) == (2, 0.3, None)
+    fitted = [device.rating_a for device in devices_of(ctx)]
+    assert sorted(fitted) == [40.0, 40.0, 40.0, 50.0, 50.0, 60.0]
+    parts = {part.what: part.count for part in bill_of(ctx).parts}
+    assert parts["Bus bar: supply, for 2 units"] == 2
+    assert unit_tails(Context.of(design()), "supply") is None
