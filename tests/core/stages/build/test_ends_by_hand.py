@@ -9,6 +9,7 @@ import pytest
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
+from olvask.core.stages.build.labels import labels_of
 from tests.designs import cable, charger, fuse, plain, vehicle
 
 
@@ -144,18 +145,52 @@ def test_straps_of_a_chassis_return() -> None:
     assert [ends(pair[name])[0] for name in ("C1−", "C2−")] == ["unit 1 in −", "unit 2 in −"]
 
 
+def test_tails_that_are_drawn_hang_on_the_joint_before_them() -> None:
+    """A bar in either run: the run's own cable ends there, each unit's tail begins there, its plus behind its own device."""
+    bar = {"kind": "joint", "form": "bus_bar", "name": "bar"}
+    found = cut(
+        units=2,
+        supply={"pieces": [fuse(), cable(), bar, cable("10 mm²", 0.3)]},
+        delivery={"pieces": [cable("10 mm²", 0.3), bar, cable("16 mm²", 1.5), fuse(40.0)]},
+    )
+    assert ends(found["S1+"]) == ["UL Class T 60 A", "bar +"]
+    assert ends(found["S2.2−"]) == ["bar −", "unit 2 in −"]
+    assert ends(found["S2.1+"])[0].endswith("at the supply bus bar")
+    assert ends(found["D1.2−"]) == ["unit 2 out −", "bar −"]
+    assert ends(found["D2+"]) == ["bar +", "UL Class T 40 A"]
+    assert found["S2.1+"].size == found["D1.1+"].size == "10 mm²"
+
+
+def test_a_shared_negative_on_the_delivery_s_body_alone_is_strapped() -> None:
+    """The supply has its own return: the unit's one negative still needs the strap on the delivery side."""
+    body = {"pieces": [cable("16 mm²", 1.5), fuse(40.0)], "back": {"kind": "chassis", "resistance_mohm": 4.0}}
+    found = cut(delivery=body, charger=charger(isolated=False))
+    assert [ends(found[name])[0] for name in ("C1−", "C2−")] == ["unit −", "auxiliary battery −"]
+    assert (found["C1−"].size, found["C1−"].length_m) == ("16 mm²", 0.5)
+    assert ends(found["C1−"])[1] == "body, cleaned to bright metal"
+
+
+def test_labels_say_where_the_other_end_goes() -> None:
+    """Two for each conductor; a job without a number leaves it out."""
+    (first, second, *_) = labels_of([cut()["S1+"]], "KV-118")
+    assert (first.end, first.lines) == ("A", ("KV-118 S1+", "to unit in +", "25 mm²"))
+    assert (second.end, second.lines) == ("B", ("KV-118 S1+", "to UL Class T 60 A", "25 mm²"))
+    assert labels_of([cut()["S1+"]], "")[0].lines[0] == "S1+"
+
+
 def test_branch_tails_bring_their_negative_back() -> None:
     """A fan's goes to the run's negative, or to the body where the run returns by it."""
     branch = {"kind": "branch", "name": "fan", "current_a": 1.0, "size": "1.5 mm²", "length_m": 1.0}
     branch["device"] = {"kind": "device", "family": "blade", "rating_a": 5.0}
     found = cut(supply={"pieces": [fuse(), cable(), branch]})
     assert ends(found["BS1+"]) == ["fan, tapped supply", "fan"]
-    if "BS1−" in found:
-        assert ends(found["BS1−"])[0] == "fan, supply negative"
+    assert ends(found["BS1−"]) == ["fan, supply negative", "fan"]
     body = {"kind": "chassis", "resistance_mohm": 4.0}
     earthed = cut(supply={"pieces": [fuse(), cable(), branch], "back": body})
-    if "BS1−" in earthed:
-        assert ends(earthed["BS1−"])[0] == "fan, body"
+    assert ends(earthed["BS1−"])[0] == "fan, body"
+    sense = cut(supply={"pieces": [fuse(), cable(), branch | {"feeds": "sense"}]})
+    assert "BS1+" in sense
+    assert "BS1−" not in sense  # a sense wire carries nothing back
 
 
 @pytest.mark.parametrize(
