@@ -148,3 +148,8 @@ def test_the_order_list_takes_what_is_there() -> None:
     assert some.total < none.total
     assert [group.supplier for group in some.groups][-1] == "no supplier named"
     assert len(lines) == len({part.what for part in bill.parts})
+    plain = [line for group in none.groups for line in group.lines]
+    pieces = [line for line in plain if not line.what.startswith("Cable")]
+    assert all((line.in_stock, line.to_order) == (0.0, line.needed) for line in pieces)
+    assert next(line.sum for line in plain if line.what == guard.what) == pytest.approx(guard.count * guard.price)
+    assert none.total == pytest.approx(sum(line.sum for line in plain))

@@ -77,6 +77,8 @@ def test_what_is_left_is_carried_on() -> None:
     assert (left.begun, left.total) == (True, len(procedure.steps))
     assert first not in [step.step for step in left.steps]
     assert (left.steps[0].step, left.steps[0].reason) == (second, "parts come tomorrow")
+    assert (left.steps[0].by, left.steps[0].skipped, left.steps[0].number) == (("E.K.",), True, 2)
+    assert (left.steps[1].by, left.steps[1].skipped, left.steps[1].reason) == ((), False, "")
     assert len(left.steps) == left.total - 1
     assert not left_of(procedure, ()).begun
 

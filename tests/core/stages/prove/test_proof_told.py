@@ -195,5 +195,10 @@ def test_all_done() -> None:
 def test_nothing_measured_running_draws_no_line() -> None:
     """The level line as it was read stands only once something was read with the engine running, and with a unit."""
     assert prove(CTX, {"rest.start": 12.6}).measured is None
-    assert prove(CTX, {"posts_v": 13.8}).measured is not None
+    line = prove(CTX, {"posts_v": 13.8}).measured
+    assert line is not None
+    assert (line.charging, line.collapsed, line.below_minimum, line.alternator_limited) == (True, False, False, False)
+    assert not any(item is None for item in (line.input_v, line.output_v, line.auxiliary_v))
+    idle = prove(CTX, {"posts_v": 13.8, "output_a": 0.0, "input_a": 0.0}).measured
+    assert idle is not None
     assert prove(Context.of(design(charger=None, vehicle=vehicle())), {"posts_v": 13.8}).measured is None

@@ -44,7 +44,7 @@ def judge_management(ctx: Context) -> Judged:
         "Absorption reaches the management's disconnect",
         f"{absorption_v:.2f} V against {high_v:.2f} V: it opens under full current and leaves the loads on the charger "
         "alone.",
-        [remedy(f"Charge to {high_v - CLEAR_V:.1f} V", ("auxiliary.absorption_v", round(high_v - CLEAR_V, 2)))],
+        [remedy(f"Charge to {high_v - clear_v:.1f} V", ("auxiliary.absorption_v", round(high_v - clear_v, 2)))],
         concerns=("auxiliary.absorption_v", "auxiliary.management.high_disconnect_v"),
     )
 
