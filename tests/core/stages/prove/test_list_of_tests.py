@@ -1,0 +1,118 @@
+"""The tests of a plain job one by one: when, where the probes go, how long, which a job is signed off by."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.circuit.context import Context
+from olvask.core.stages.prove import tests as of_job
+from olvask.core.stages.prove.prove_test import ProveTest
+from tests.designs import cable, design, fuse
+
+
+def listed(**changes: Any) -> dict[str, ProveTest]:
+    """Every test of a job by its key."""
+    return {item.key: item for item in of_job.tests_of(Context.of(design(**changes)))}
+
+
+# key, when, red or clamp at, black at, minutes, signed off by
+PLAIN = [
+    ("through.supply", "dead", "start_battery", "charger", 2.0, True),
+    ("short.supply", "dead", "start_battery", "start_battery-", 2.0, True),
+    ("polarity.supply", "dead", "start_battery", "charger", 1.5, True),
+    ("rating.d1", "dead", "d1", "", 0.5, True),
+    ("through.delivery", "dead", "charger.out", "auxiliary", 2.0, True),
+    ("short.delivery", "dead", "charger.out", "charger.out-", 2.0, True),
+    ("polarity.delivery", "dead", "charger.out", "auxiliary", 1.5, True),
+    ("rating.d2", "dead", "d2", "", 0.5, True),
+    ("rest.start", "engine_off", "start_battery", "start_battery-", 1.0, True),
+    ("rest.auxiliary", "engine_off", "auxiliary", "auxiliary-", 1.0, True),
+    ("loaded.start", "engine_off", "start_battery", "start_battery-", 4.0, False),
+    ("loaded.auxiliary", "engine_off", "auxiliary", "auxiliary-", 4.0, False),
+    ("key_on_a", "engine_off", "charger", "", 6.0, True),
+    ("standby_ma", "engine_off", "start_battery-", "", 5.0, True),
+    ("output_rest_v", "engine_off", "charger.out", "charger.out-", 1.5, False),
+    ("idle_posts_v", "running", "start_battery", "start_battery-", 1.0, True),
+    ("posts_v", "running", "start_battery", "start_battery-", 1.0, True),
+    ("input_a", "running", "charger", "", 1.0, True),
+    ("input_v", "running", "charger", "charger-", 1.5, True),
+    ("output_a", "running", "charger.out", "", 1.0, True),
+    ("output_v", "running", "charger.out", "charger.out-", 1.5, True),
+    ("auxiliary_v", "running", "auxiliary", "auxiliary-", 1.0, True),
+    ("supply_out_mv", "running", "start_battery", "charger", 1.5, True),
+    ("supply_back_mv", "running", "charger-", "start_battery-", 1.5, True),
+    ("delivery_out_mv", "running", "charger.out", "auxiliary", 1.5, True),
+    ("delivery_back_mv", "running", "auxiliary-", "charger.out-", 1.5, True),
+    ("supply_device_mv", "running", "d1", "d1", 1.5, False),
+    ("delivery_device_mv", "running", "d2", "d2", 1.5, False),
+    ("air_c", "running", "charger", "", 2.0, False),
+    ("hand_warm", "running", "", "", 3.0, True),
+    ("start_s", "after", "charger", "", 1.167, True),  # its start holds ten seconds
+    ("stop_s", "after", "charger", "", 1.5, True),  # its stop thirty
+    ("lockout", "after", "charger", "", 6.0, False),
+    ("read_set_v", "after", "charger", "", 1.0, True),
+    ("read_limit_a", "after", "charger", "", 1.0, True),
+    ("read_start_v", "after", "charger", "", 1.0, True),
+    ("restarts", "after", "charger", "", 3.0, False),
+]
+
+
+def test_the_plain_job() -> None:
+    """In working order; millivolts with the red probe on the side the current comes from, so that they read above zero."""
+    found = [
+        (item.key, item.group, item.red_at, item.black_at, round(item.minutes, 3), item.fewest)
+        for item in listed().values()
+        if item.group != "finding"
+    ]
+    assert found == PLAIN
+
+
+def test_signing_off_takes_three_quarters_of_an_hour() -> None:
+    """The fewest of a plain job by their minutes: 12 dead, 13 at rest, 17 running, 6 after."""
+    minutes = {
+        group: sum(item.minutes for item in listed().values() if item.group == group and item.fewest)
+        for group in ("dead", "engine_off", "running", "after", "finding")
+    }
+    assert minutes == pytest.approx(
+        {"dead": 12.0, "engine_off": 13.0, "running": 17.0, "after": 5.67, "finding": 0.0}, abs=0.01
+    )
+
+
+def test_a_body_is_measured_by_a_current_through_it() -> None:
+    """Twice what is reckoned with, five milliohms at least; between the two earths of that run; nothing with a cable back."""
+    for milliohm, most in ((1.0, 5.0), (2.5, 5.0), (4.0, 8.0)):
+        back = {"kind": "chassis", "resistance_mohm": milliohm}
+        supply = listed(supply={"pieces": [fuse(), cable()], "back": back})["bonding.supply"]
+        reckoned = (
+            Context.of(design(supply={"pieces": [fuse(), cable()], "back": back})).state("supply").back_ohm * 1000
+        )
+        assert supply.most == pytest.approx(max(5.0, 2 * reckoned), abs=0.05)
+        assert supply.most is not None
+        assert supply.most >= most
+        assert (supply.red_at, supply.black_at, supply.least, supply.unit) == ("charger-", "start_battery-", 0.0, "mΩ")
+    out = listed(
+        delivery={"pieces": [cable("16 mm²", 1.5), fuse(40.0)], "back": {"kind": "chassis", "resistance_mohm": 3.0}}
+    )
+    assert (out["bonding.delivery"].red_at, out["bonding.delivery"].black_at) == ("charger.out-", "auxiliary-")
+    assert not {"bonding.supply", "bonding.delivery"} & set(listed())
+
+
+def test_every_device_is_looked_at() -> None:
+    """Those of the runs and of a branch's tail; no run, no test of it."""
+    tail = {"kind": "branch", "id": "b1", "name": "fan", "feeds": "fan", "current_a": 1.0, "device": fuse(5.0, "blade")}
+    found = listed(supply={"pieces": [fuse(), cable(), tail]})
+    assert len([key for key in found if key.startswith("rating.")]) == 3
+    bare = listed(supply={"pieces": []})
+    assert not {"through.supply", "short.supply", "polarity.supply"} & set(bare)
+    assert "through.delivery" in bare
+
+
+def test_where_a_test_cannot_be_done_it_says_why() -> None:
+    """Without a unit the runs end nowhere: what needs it says so; nothing is silently left out."""
+    without = listed(charger=None)
+    assert without["output_a"].cannot
+    assert without["input_v"].cannot
+    assert not without["rest.start"].cannot
+    assert not any(item.cannot for item in listed().values() if item.fewest)
