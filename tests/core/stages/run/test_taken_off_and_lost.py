@@ -55,7 +55,7 @@ class TestTails:
         assert over.level == "stop"
         sizes = [value for path, value in changed(over).items() if path.endswith(".size")]
         assert sizes
-        assert all(float(str(size).split()[0]) > 2.5 for size in sizes)
+        assert all(str(size).endswith(" mm²") and float(str(size).split()[0]) > 2.5 for size in sizes)
 
     @pytest.mark.parametrize("run", ["supply", "delivery"])
     def test_a_tail_without_a_device(self, run: str) -> None:

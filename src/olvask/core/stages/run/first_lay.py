@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from olvask.core.catalogue import NoStandardSize, conductors
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Remedy, caution
-from olvask.core.findings.remedy import remedy
+from olvask.core.findings.remedy import apply, remedy
 from olvask.core.model import RUNS, Cable, RunName, fresh_id
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.run.devices import device_value, least_rating_a, suitable_device
+from olvask.core.stages.run.drop import drop_within
 from olvask.core.stages.run.growth import RUN_LABEL
 from olvask.core.stages.run.protection import battery_side
 
 FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
-FIRST_LAY_SHARE = 0.8  # of the drop limit, so that ends and devices have room; our own estimate
 
 
 def judge_not_laid(ctx: Context) -> Judged:
@@ -44,11 +46,11 @@ def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
     short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
     allowed_ohm = design.choices.drop_percent / 100 * nominal_v / amps if amps > 0 else 0.0
-    school = design.choices
+    school, within = design.choices, drop_within(design.choices.drop_percent, run, ctx.solved)
     for size in conductors():
         loop_ohm = 2 * FIRST_LAY_M * size.resistance_20c_ohm_per_km / 1000
-        if size.system != "metric" or loop_ohm > FIRST_LAY_SHARE * allowed_ohm:
-            continue
+        if size.system != "metric" or loop_ohm > allowed_ohm:
+            continue  # too thin by its copper alone; ends, device and warmth come on top
         cable = Cable(id=fresh_id(design, "c"), size=size.size, length_m=FIRST_LAY_M)
         limit_a, _ = ampacity(cable, school.ampacity_school)
         try:
@@ -56,6 +58,9 @@ def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
         except NoStandardSize:
             continue
         pieces = [device_value(found, fresh_id(design, "d")), cable.model_dump(mode="json")]
+        proposed = remedy("", (f"{run}.pieces", pieces if run == "supply" else pieces[::-1]))
+        if not within(apply(design, proposed)):
+            continue
         label = f"Lay {FIRST_LAY_M:g} m of {size.size} behind a {found.label} {found.rating_a:g} A"
-        return remedy(label, (f"{run}.pieces", pieces if run == "supply" else pieces[::-1]))
+        return replace(proposed, label=label)
     return None
