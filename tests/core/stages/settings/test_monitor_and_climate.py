@@ -16,6 +16,9 @@ from tests.designs import plain
 LFP = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}
 
 
+FROST = LFP | {"charge_min_c": 0.0}
+
+
 def job(**changes: Any) -> Design:
     return Design.model_validate(plain(auxiliary=LFP) | changes)
 
@@ -90,3 +93,70 @@ def test_waking_is_gentle_and_ends() -> None:
     assert "5 A" in found.waking[2].do
     assert all(step.see for step in found.waking)
     assert sum(bool(step.stop) for step in found.waking) >= 3
+
+
+@pytest.mark.parametrize(
+    ("least_c", "most_c", "days", "level"),
+    [(-3.0, 35.0, 75, "caution"), (1.0, 35.0, 0, None), (-0.02, 40.0, 6, "note"), (-0.0001, 40.0, 0, None)],
+)
+def test_days_without_charge_are_counted(least_c: float, most_c: float, days: int, level: str | None) -> None:
+    """Lithium that stops at 0 °C: over sixty days a year a caution, over one a note; nothing where it is less, or never cold."""
+    pack = FROST | {"low_temperature_cut_off": True, "temperature_min_c": least_c, "temperature_max_c": most_c}
+    found = {item.id: item for item in assess(job(auxiliary=pack), remedies=False).findings}.get("settings.cold_days")
+    assert (found.level if found is not None else None) == level
+    report = climate_of(Context.of(job(auxiliary=pack)))
+    assert report.days_cold is not None
+    assert report.days_cold == pytest.approx(days, abs=1.5)
+    assert (report.least_c, report.stops_c) == (0.0, 0.0)
+
+
+def test_what_is_told_of_cold_and_heat() -> None:
+    """Without both ends of the year it is asked for; with them both counts stand, heat above the chemistry's most."""
+    half = climate_of(Context.of(job(auxiliary=LFP | {"temperature_min_c": -8.0})))
+    assert (half.days_cold, half.days_hot) == (None, None)
+    assert half.text.startswith("Enter the coldest")
+    both = climate_of(Context.of(job(auxiliary=FROST | {"temperature_min_c": -8.0, "temperature_max_c": 60.0})))
+    assert both.days_hot == pytest.approx(days_above(-8.0, 60.0, both.most_c))
+    assert both.days_cold == pytest.approx(days_below(-8.0, 60.0, 0.0))
+    assert f"On {both.days_cold:.0f} days a year" in both.text
+    limits = LFP | {"charge_min_c": 5.0, "charge_max_c": 40.0, "temperature_min_c": -8.0, "temperature_max_c": 60.0}
+    own = climate_of(Context.of(job(auxiliary=limits)))
+    assert (own.least_c, own.most_c, own.stops_c) == (5.0, 40.0, None)
+    stopped = climate_of(Context.of(job(auxiliary=limits, charge={"cold_c": 8.0})))
+    assert stopped.stops_c == 8.0
+    assert stopped.days_cold == pytest.approx(days_below(-8.0, 60.0, 8.0))
+
+
+def test_ways_to_stop_lithium_in_the_cold() -> None:
+    """Its own cut-off is to be proven; without one four ways, the unit's only where its menu has it; lead needs none."""
+    own = climate_of(Context.of(job(auxiliary=LFP | {"low_temperature_cut_off": True})))
+    assert len(own.ways) == 1
+    four = climate_of(Context.of(job())).ways
+    assert len(four) == 4
+    assert "set to stop under 5 °C" in four[0]  # usual of lithium
+    assert climate_of(Context.of(Design.model_validate(plain()))).ways == ()
+
+
+@pytest.mark.parametrize(
+    ("nominal_v", "supply", "holds", "over"), [(12, "13.6 V", "10 V", "12 V"), (24, "27.2 V", "20 V", "24 V")]
+)
+def test_waking_volts_by_the_pack(nominal_v: int, supply: str, holds: str, over: str) -> None:
+    """A twentieth of its hours, an ampere at least; volts twice for 24."""
+    steps = climate_of(
+        Context.of(job(auxiliary=LFP | {"nominal_v": nominal_v, "absorption_v": 14.2 * nominal_v / 12}, charger=None))
+    ).waking
+    assert supply in steps[2].do
+    assert holds in steps[3].see
+    assert over in steps[4].see
+    small = climate_of(Context.of(job(auxiliary=LFP | {"capacity_ah": 10.0, "charge_limit_a": 5.0}))).waking
+    assert "1 A at most" in small[2].do
+
+
+def test_nothing_noted_of_the_cold_is_asked() -> None:
+    """Lithium with neither a cut-off nor a coldest day: a caution, cured by noting either; lead is not asked."""
+    plain_pack = levels(job())
+    assert plain_pack["settings.cold_unknown"] == "caution"
+    for known in ({"low_temperature_cut_off": True}, {"temperature_min_c": 5.0}):
+        assert "settings.cold_unknown" not in levels(job(auxiliary=LFP | known))
+    assert "settings.cold_unknown" not in levels(job(charge={"cold_c": 5.0}))
+    assert "settings.cold_unknown" not in levels(Design.model_validate(plain()))
