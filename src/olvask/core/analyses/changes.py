@@ -77,6 +77,13 @@ def _fields() -> Mapping[str, FormField]:
     return {field.path: field for field in (*fields_of(Design), BACK)}
 
 
+@cache
+def _kinds() -> Mapping[str, str]:
+    """Words for every kind of thing that can be chosen."""
+    kinds = [field for path, field in _fields().items() if path.endswith(".kind")]
+    return {str(choice.value): choice.label for field in kinds for choice in field.choices}
+
+
 def changes_between(old: Design, new: Design) -> tuple[Changed, ...]:
     """Everything that differs, in the order of the design.
 
@@ -150,6 +157,7 @@ def _record(item: Any) -> str:
 def _name(item: dict[str, Any]) -> str:
     """What a thing is called by: its name, else its size or kind and rating."""
     words = next((str(item[key]) for key in NAMED if item.get(key)), "")
+    words = _kinds().get(words, words) if words == item.get("kind") else words
     rating = item.get("rating_a")
     return f"{words} {rating:g} A" if rating is not None and item.get("kind") == "device" else words
 

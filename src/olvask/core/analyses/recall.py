@@ -10,8 +10,10 @@ from collections.abc import Iterator
 from typing import Any, Literal
 
 from olvask.core.assess import assess
+from olvask.core.catalogue import device
 from olvask.core.findings.said import Said
 from olvask.core.model import Charger, Design
+from olvask.core.model.base import word_of
 
 What = Literal["unit", "battery", "cable", "device", "monitor"]
 WHAT: dict[What, str] = {
@@ -61,9 +63,12 @@ def _things(design: Design, what: What) -> Iterator[Holds]:
         for name, run in (("supply", design.supply), ("delivery", design.delivery)):
             for piece in run.pieces:
                 if piece.kind == "cable" and what == "cable":
-                    yield Holds(path=f"{name}.pieces.{piece.id}", words=f"{piece.size} {piece.metal}")
+                    yield Holds(path=f"{name}.pieces.{piece.id}", words=f"{piece.size} {word_of(piece, 'metal')}")
                 elif piece.kind == "device" and what == "device":
-                    yield Holds(path=f"{name}.pieces.{piece.id}", words=f"{piece.family} {piece.rating_a:g} A")
+                    yield Holds(
+                        path=f"{name}.pieces.{piece.id}",
+                        words=f"{device(piece.family, piece.rating_a).label} {piece.rating_a:g} A",
+                    )
 
 
 def with_item(design: Design, item: Charger) -> Recalled:

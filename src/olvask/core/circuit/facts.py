@@ -14,6 +14,7 @@ from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit.mounted import air_of
 from olvask.core.findings.figure import Input
 from olvask.core.model import AuxiliaryBattery, Design
+from olvask.core.model.base import word_of
 from olvask.core.physics.battery import open_circuit_v
 
 LIFTED_V = {
@@ -174,7 +175,7 @@ def _lifted(design: Design, scale: float) -> Input | None:
         fact(
             design,
             f"vehicle.lifters.{item.id}.lifts_to_v",
-            f"Lifted by {item.kind}",
+            f"Lifted by {word_of(item, 'kind')}",
             "V",
             item.lifts_to_v,
             LIFTED_V[item.kind] * scale,

@@ -141,6 +141,16 @@ def choices_of(model: type[BaseModel], name: str) -> dict[Any, str]:
     return {item["value"]: item["label"] for item in extra["choices"]}
 
 
+def word_of(thing: BaseModel, name: str) -> str:
+    """The words for what is chosen in a field of choices.
+
+    Args:
+        thing: whose field.
+        name: which.
+    """
+    return choices_of(type(thing), name)[getattr(thing, name)]
+
+
 def tick(title: str, *, default: bool = False, help: str = "") -> Any:
     """Declare a yes or no.
 

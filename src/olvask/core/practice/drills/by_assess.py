@@ -12,6 +12,7 @@ from olvask.core.assess import assess
 from olvask.core.catalogue import device
 from olvask.core.findings.finding import Finding
 from olvask.core.model import Design
+from olvask.core.model.base import word_of
 from olvask.core.practice.chance import Chance
 from olvask.core.practice.drills.drill import Answer, Item, Judged, Made, changed, facts_of, said
 from olvask.core.practice.vehicles import vehicle_of
@@ -60,7 +61,7 @@ def size_drill(chance: Chance) -> Made | None:
     return Made(
         vehicle=made.name,
         design=design,
-        question=f"The supply run is {cable.length_m:g} m one-way, {cable.place}; {amps}. The smallest cable that will do?",
+        question=f"The supply run is {cable.length_m:g} m one-way, {word_of(cable, 'place')}; {amps}. The smallest cable that will do?",
         facts=(*facts_of(design), f"Drop allowed: {ladder.limit_percent:g} % of the system's volts"),
         items=tuple(Item(key=row.size, text=row.size) for row in rows),
         judge=judge,

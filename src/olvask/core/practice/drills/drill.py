@@ -15,6 +15,7 @@ from pydantic import Field as Entry
 from olvask.core.findings.finding import Finding
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
+from olvask.core.model.base import word_of
 from olvask.core.model.chemistry import CHEMISTRIES
 
 DrillKind = Literal["thresholds", "size", "isolation", "fuse", "keeps_up", "order", "log"]
@@ -143,7 +144,7 @@ def facts_of(design: Design) -> tuple[str, ...]:
     kind = "isolated" if unit is not None and unit.isolated else "non-isolated"
     gives = f"{unit.output_a:g} A, {kind}" if unit is not None else ""
     return (
-        f"{vehicle.system_v} V vehicle, alternator {vehicle.alternator.rated_a:g} A, {vehicle.alternator.regulation}",
+        f"{vehicle.system_v} V vehicle, alternator {vehicle.alternator.rated_a:g} A, {word_of(vehicle.alternator, 'regulation')}",
         f"Start battery: {read.rest_v} V rested, {read.after_stop_v} V just after stopping, {read.idle_v} V at hot idle",
         f"Unit: {gives}",
         f"Auxiliary battery: {auxiliary.nominal_v} V {auxiliary.capacity_ah:g} Ah {CHEMISTRIES[auxiliary.chemistry]}, charged at {auxiliary.absorption_v:g} V",
