@@ -83,7 +83,8 @@ def test_the_units_own_cold_stop_counts_as_one() -> None:
     cold = LFP | {"temperature_min_c": -8.0, "temperature_max_c": 32.0}
     assert levels(job(auxiliary=cold))["survey.cold"] == "stop"
     stopped = levels(job(auxiliary=cold, charge={"cold_c": 5.0}))
-    assert stopped["survey.cold"] == "note"
+    assert stopped["survey.cold_stopped"] == "note"
+    assert "survey.cold" not in stopped
     assert stopped["settings.cold_days"] in ("note", "caution")
 
 

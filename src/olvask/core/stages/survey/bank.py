@@ -118,7 +118,7 @@ def _judge_temperature(auxiliary: AuxiliaryBattery, stops_c: float | None) -> It
         if auxiliary.low_temperature_cut_off or (stops_c is not None and stops_c >= least_c):
             by = "Its own cut-off" if auxiliary.low_temperature_cut_off else "The unit"
             text = f"{there} {by} stops charging: plan the use for it."
-            yield note("survey.cold", "auxiliary", "It is not charged in the cold", text, concerns=concerns)
+            yield note("survey.cold_stopped", "auxiliary", "It is not charged in the cold", text, concerns=concerns)
         else:
             # Between freezing and the chemistry's usual limit it is the maker's word that decides.
             sure = cold_c < 0 or auxiliary.charge_min_c is not None
