@@ -1,0 +1,188 @@
+"""Windows, rules and guard by hand: from what the survey measured to what is set, proposed, fixed or entered."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.circuit.solve import solve
+from olvask.core.circuit.thresholds import Thresholds, hold_voltage, set_thresholds, step_down, step_up, unit_step_v
+from olvask.core.model import Design
+from tests.designs import cable, charger, design, fuse, vehicle
+
+MANAGED = {"rated_a": 150.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6}
+LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 13.4, "low_phase_s": 60.0}
+OPEN: dict[str, Any] = {"ways": ["voltage"], "start_v": None, "stop_v": None}
+
+
+def at(**changes: Any) -> Thresholds:
+    """Thresholds of the plain job, all left to the proposals unless said otherwise."""
+    made = design(**({"activation": OPEN} | changes))
+    return set_thresholds(made, solve(made))
+
+
+def loaded_v(made: Design) -> float:
+    """The lowest volts at the unit at full current [V]."""
+    return min(state.drawn.terminal_v for state in solve(made).healthy if state.drawn is not None)
+
+
+@pytest.mark.parametrize(
+    ("volts", "step", "up", "down"),
+    [(13.31, 0.05, 13.35, 13.3), (13.3, 0.05, 13.3, 13.3), (13.3, 0.1, 13.3, 13.3), (12.849999999, 0.05, 12.85, 12.8)],
+)
+def test_on_the_units_step(volts: float, step: float, up: float, down: float) -> None:
+    """Up or down to the next one; a value on it stays, rounding or not."""
+    assert step_up(volts, step) == pytest.approx(up)
+    assert step_down(volts, step) in (pytest.approx(down), pytest.approx(up))
+    assert step_down(volts + 0.001, step) == pytest.approx(step_down(volts + 1e-4, step))
+
+
+def test_windows_of_a_plain_job() -> None:
+    """Seen engine off 12.7 V, running 13.9 V: start from 12.85 to 13.75 V; stop from 12.85 to a margin under full current."""
+    found, made = at(), design(activation=OPEN)
+    assert (found.rest_high_v, found.unloaded_low_v, found.unloaded_high_v, found.margin_v) == (12.7, 13.9, 14.2, 0.15)
+    assert found.floor_v == pytest.approx(12.85)
+    assert found.start_high_v == pytest.approx(13.75)
+    assert found.loaded_low_v == pytest.approx(loaded_v(made))
+    assert found.stop_high_v == pytest.approx(loaded_v(made) - 0.15)
+    assert found.stop_window_open
+    # The middle of each window, down to the unit's step of 0.05 V.
+    assert found.start_v == pytest.approx(13.3)
+    assert found.stop_v == pytest.approx(step_down((12.85 + loaded_v(made) - 0.15) / 2, 0.05))
+    assert [(rule.held_s) for rule in (*found.start_rules, *found.stop_rules)] == [10.0, 30.0]
+
+
+def test_the_guard_keeps_the_charge_to_crank() -> None:
+    """At 60 % flooded lead rests at 12.28 V: 12.25 V on the step; another charge to keep, another guard."""
+    assert at().guard_v == pytest.approx(12.25)
+    assert at(choices={"keep_state_of_charge": 0.8}).guard_v == pytest.approx(12.45)
+    fixed = charger(settable=None, fixed_off_v=11.8, input_min_v=9.0)
+    assert at(charger=fixed).guard_v == pytest.approx(11.8)
+    assert at(charger=charger(settable=None, input_min_v=10.4)).guard_v == pytest.approx(10.4)
+    assert at(activation=OPEN | {"guard_v": 12.0}).guard_v == 12.0
+
+
+def test_a_return_clear_of_the_rebound() -> None:
+    """Relieved of its load the input recovers by P/V·R, to no more than what is seen engine off; a margin above that."""
+    made = design(activation=OPEN)
+    solved, found = solve(made), at()
+    assert solved.output is not None
+    rebound_ohm = 0.5 / 90 + solved.healthy[0].run.loop_ohm
+    assert found.rebound_ohm == pytest.approx(rebound_ohm)
+    assert found.input_w == pytest.approx(solved.output.power_in_w)
+    recovers_v = min(12.25 + found.input_w / 12.25 * rebound_ohm, 12.7)
+    assert found.back_least_v == pytest.approx(recovers_v + 0.15)
+    assert found.back_v == pytest.approx(step_up(found.back_least_v, 0.05))
+    thick = at(
+        supply={"pieces": [fuse(), cable("95 mm²", 0.5)]},
+        vehicle=vehicle(start_battery={"chemistry": "agm", "capacity_ah": 200.0}),
+    )
+    assert thick.back_least_v < 12.85
+
+
+def test_a_guard_that_allows_for_its_draw() -> None:
+    """It is judged on V + I·R of the run: seen that much higher, and only the battery's own resistance rebounds."""
+    plain, allowing = at(), at(charger=charger(compensated=True))
+    made = design(activation=OPEN)
+    run_ohm = solve(made).healthy[0].run.loop_ohm
+    assert (plain.guard_ohm, allowing.guard_ohm) == pytest.approx((0.0, run_ohm))
+    assert allowing.rebound_ohm == pytest.approx(0.5 / 90)
+    drawn = min(
+        (state.drawn for state in solve(made).healthy if state.drawn is not None), key=lambda item: item.terminal_v
+    )
+    assert plain.loaded_seen_v == pytest.approx(drawn.terminal_v)
+    assert allowing.loaded_seen_v == pytest.approx(drawn.terminal_v + drawn.current_a * run_ohm)
+    # Tripping at 12.25 V as it sees it, its terminals hold less.
+    job = design(activation=OPEN, charger=charger(compensated=True))
+    holds_v = hold_voltage(job, allowing)
+    assert holds_v + allowing.input_w / holds_v * run_ohm == pytest.approx(12.25)
+    assert hold_voltage(design(activation=OPEN), plain) == pytest.approx(12.25)
+    assert hold_voltage(design(charger=None), plain) == pytest.approx(12.25)
+    high = design(activation=OPEN, charger=charger(input_min_v=12.6))
+    assert hold_voltage(high, plain) == pytest.approx(12.6)
+
+
+def test_steps() -> None:
+    """The unit's own, else five hundredths for each 12 V."""
+    assert unit_step_v(design(charger=charger(settable=(11.0, 15.0, 0.1))).charger, 1.0) == 0.1
+    assert unit_step_v(design(charger=charger(settable=None)).charger, 2.0) == pytest.approx(2 * unit_step_v(None, 1.0))
+    assert unit_step_v(None, 1.0) == pytest.approx(0.05)
+
+
+def test_entered_before_fixed_before_proposed() -> None:
+    """Typed volts count; else the unit's own; else the middle; never outside what it can be set to."""
+    fixed = charger(settable=None, fixed_start_v=13.2, fixed_stop_v=12.7)
+    assert (at(charger=fixed).start_v, at(charger=fixed).stop_v) == (13.2, 12.7)
+    typed = OPEN | {"start_v": 13.6, "stop_v": 13.0}
+    assert (at(charger=fixed, activation=typed).start_v, at(activation=typed).stop_v) == (13.6, 13.0)
+    narrow = charger(settable=(13.4, 13.5, 0.05))
+    assert at(charger=narrow).start_v == pytest.approx(13.4)
+    assert at(charger=narrow).stop_v == pytest.approx(13.4)
+
+
+def test_the_start_never_lies_under_the_stop() -> None:
+    """A high stop typed pushes the start that is proposed up to it."""
+    found = at(activation=OPEN | {"stop_v": 13.55})
+    assert found.start_v == pytest.approx(13.55)
+
+
+def test_several_rules() -> None:
+    """The highest stop and the lowest start count; a second start without volts is the first's."""
+    found = at(activation=OPEN | {"start_v": 13.3, "quick_start_v": 13.8})
+    assert (found.start_v, found.earliest_start_v, found.start_rules[1].volts) == (13.3, 13.3, 13.8)
+    proposal = at().quick_start_proposal_v
+    assert proposal == pytest.approx(14.05)  # a margin under the 14.2 V of cruise
+    same = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 13.95}
+    assert at(vehicle=vehicle(readings=same)).quick_start_proposal_v is None
+
+
+class TestLowPhase:
+    def phase(self, **changes: Any) -> Thresholds:
+        """With a managed alternator whose low phase holds 13.4 V for a minute."""
+        readings = LOW | changes.pop("readings", {})
+        return at(vehicle=vehicle(alternator=MANAGED, readings=readings), **changes)
+
+    def test_a_phase_that_can_be_lived_with_lowers_the_stop(self) -> None:
+        """Loaded it lies above rest: the stop stands a margin under it; one that reaches rest cannot be lived with."""
+        found = self.phase()
+        assert found.loaded_phase_v is not None
+        assert found.unloaded_phase_v == 13.4
+        assert found.stop_high_v == pytest.approx(found.loaded_phase_v - 0.15)
+        assert not found.stops_in_phase
+        deep = self.phase(readings={"low_phase_v": 12.7})
+        assert deep.loaded_phase_v is not None
+        assert deep.stop_high_v == pytest.approx((deep.loaded_low_v or 0.0) - 0.15)
+        assert deep.stops_in_phase
+
+    def test_a_hold_that_outlasts_it(self) -> None:
+        """Sixty seconds do not, sixty-one do: then the phase does not count."""
+        assert not self.phase(activation=OPEN | {"stop_held_s": 60.0}).rides_low_phase
+        riding = self.phase(activation=OPEN | {"stop_held_s": 61.0}, readings={"low_phase_v": 12.7})
+        assert riding.rides_low_phase
+        assert not riding.stops_in_phase
+        assert riding.low_phase_s == 60.0
+        assert at().rides_low_phase  # there is none
+
+    def test_the_start_keeps_out_of_a_phase_that_stops_it(self) -> None:
+        """Else relieved of its load it would start again within the phase: 12.7 V and a margin, and no hunting."""
+        deep = self.phase(readings={"low_phase_v": 13.3}, activation=OPEN | {"stop_v": 13.2})
+        assert deep.stops_in_phase
+        assert deep.start_v >= 13.3 + 0.05
+        assert not deep.hunts_in_phase
+        typed = self.phase(readings={"low_phase_v": 13.3}, activation=OPEN | {"stop_v": 13.2, "start_v": 13.25})
+        assert typed.hunts_in_phase
+
+
+def test_a_return_below_the_least_where_it_does_no_harm() -> None:
+    """Where the engine holds less than the least return, it lies under that if the start or D+ keeps it off; else above."""
+    low = {"rest_v": 12.6, "after_stop_v": 12.75, "idle_v": 12.95, "cruise_v": 13.2}
+    far = {"pieces": [fuse(), cable("16 mm²", 4.0)]}
+    by_volts = at(vehicle=vehicle(readings=low), supply=far, activation=OPEN | {"start_v": 12.9})
+    by_key = at(vehicle=vehicle(readings=low), supply=far, activation={"ways": ["ignition"]})
+    by_generator = at(vehicle=vehicle(readings=low), supply=far, activation={"ways": ["d_plus"]})
+    assert by_key.back_least_v == pytest.approx(12.9)  # it recovers to all that is seen engine off
+    assert by_key.back_v == pytest.approx(step_up(by_key.back_least_v, 0.05))
+    for found in (by_volts, by_generator):
+        assert found.back_v <= step_down(12.95 - 0.15, 0.05) + 1e-9
+        assert found.back_v < by_key.back_v
