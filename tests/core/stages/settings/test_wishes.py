@@ -10,8 +10,8 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.settings import Setting
 from olvask.core.stages.settings.consequence import consequence
-from olvask.core.stages.settings.wishes import Scales, Wanted, read, wish_for
-from tests.designs import plain
+from olvask.core.stages.settings.wishes import Scales, Wanted, read, scales_of, wish_for
+from tests.designs import plain, vehicle
 
 LFP = AuxiliaryBattery(chemistry="lfp", capacity_ah=100.0, absorption_v=14.2)
 AGM = AuxiliaryBattery(chemistry="agm", capacity_ah=100.0)
@@ -96,3 +96,63 @@ def test_what_follows(means: str, wanted: float, value: float, said: str) -> Non
     text = consequence(Context.of(job), setting, Wanted(wanted), value)
     assert (text == "") is (said == "")
     assert said in text
+
+
+@pytest.mark.parametrize(
+    ("means", "unit", "wanted", "value", "bad"),
+    [
+        ("absorption_v", "V", 14.4, 14.3, 2.0),  # two of what a meter would notice, on the safe side
+        ("absorption_v", "V", 14.4, 14.5, 40.0),  # twenty times as bad above
+        ("float_v", "V", 13.5, 13.4, 2.0),
+        ("rebulk_v", "V", 12.8, 12.9, 1.0),
+        ("rebulk_v", "V", 12.8, 12.7, 20.0),
+        ("absorption_h", "h", 2.0, 2.5, 2.0),
+        ("bulk_h", "h", 8.0, 10.0, 2.0),
+        ("bulk_h", "h", 8.0, 7.0, 20.0),
+        ("current_limit_a", "A", 20.0, 19.0, 1.0),
+        ("current_limit_a", "A", 20.0, 21.0, 20.0),
+        ("equalise_days", "days", 30.0, 37.0, 1.0),
+        ("start_held_s", "s", 10.0, 15.0, 1.0),
+        ("stop_held_s", "s", 30.0, 25.0, 1.0),
+        ("guard_held_s", "s", 2.0, 3.0, 1.0),
+        ("start_v", "V", 13.3, 13.4, 2.0),
+        ("start_v", "V", 13.3, 13.2, 40.0),
+        ("guard_v", "V", 12.2, 12.1, 40.0),
+        ("capacity_ah", "Ah", 100.0, 105.0, 1.0),
+        ("efficiency_percent", "%", 85.0, 87.0, 1.0),
+        ("full_v", "V", 14.2, 14.3, 40.0),
+    ],
+)
+def test_how_bad_a_neighbour_is(means: str, unit: str, wanted: float, value: float, bad: float) -> None:
+    """In steps of what would be noticed; on the side that harms twenty times as much; nothing where it is met."""
+    setting = line(means, unit, from_value=0, to_value=200, step=0.01)
+    wish = wish_for(setting, Wanted(wanted), ONE, AGM)
+    assert wish.badness(value) == pytest.approx(bad)
+    assert wish.badness(wanted) == 0.0
+
+
+def test_twice_the_volts_are_noticed_half_as_soon() -> None:
+    """At 24 V what matters of the battery's volts is twice as much; of the input's it stays."""
+    large = AuxiliaryBattery(chemistry="agm", capacity_ah=100.0, nominal_v=24)
+    setting = line("absorption_v", from_value=0, to_value=60, step=0.01)
+    assert wish_for(setting, Wanted(28.8), ONE, large).badness(28.7) == pytest.approx(1.0)
+    start = line("start_v", from_value=0, to_value=60, step=0.01)
+    assert wish_for(start, Wanted(26.6), ONE, large).badness(26.7) == pytest.approx(2.0)
+
+
+def test_harm_is_added_where_the_wanted_value_does_none() -> None:
+    """A hundred for what is cautioned against, ten thousand for a stop; a tail by its share of the capacity."""
+    setting = line("absorption_v", from_value=0, to_value=60, step=0.01)
+    wish = wish_for(setting, Wanted(14.4), ONE, AGM)
+    assert wish.badness(12.5) > 10_000
+    assert wish.badness(14.3) < 100
+    tail = line("tail_a", "A", from_value=0, to_value=200, step=0.1)
+    assert wish_for(tail, Wanted(2.0), ONE, AGM).badness(60.0) > 100
+
+
+def test_scales_of_a_job() -> None:
+    """Blocks of 12 V on either side, the unit's amperes, the battery's hours."""
+    readings = {"rest_v": 25.2, "after_stop_v": 25.4, "idle_v": 27.8, "cruise_v": 28.4}
+    truck = Design.model_validate(plain(vehicle=vehicle(system_v=24, readings=readings)))
+    assert scales_of(truck) == Scales(output_blocks=1.0, input_blocks=2.0, rated_a=25.0, capacity_ah=110.0)
+    assert scales_of(Design.model_validate(plain(charger=None))).rated_a == 1.0
