@@ -6,14 +6,20 @@ import math
 
 import pytest
 
+from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import solve
+from olvask.core.model import Cable
+from olvask.core.physics.heat import time_constant_s
+from olvask.core.simulate.heating import RUN_TAU_S
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import Stretch, read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.steps import end_share, mean_rates, moved
 from olvask.core.simulate.trip import Trial
-from tests.designs import design
+from tests.designs import cable, design, fuse
 
 PLANT = Plant(design(), solve(design()))
 
@@ -195,3 +201,38 @@ def test_when_a_battery_is_empty() -> None:
     assert math.isinf(trial._until_empty_s(State(0.01 / hour, 0.0)))
     trial.state = State(0.0, 0.0)
     assert math.isinf(trial._until_empty_s(State(-0.01 / hour, -0.1 / hour)))
+
+
+def test_a_run_warms_as_its_cables_do() -> None:
+    """Two cables: the time constant is the mean of theirs by their milliohms, the hottest is the one furthest above its air."""
+    thin = cable("10 mm²", 2.0, place="cabin")
+    thick = cable("35 mm²", 1.0, place="engine_bay")
+    job = design(supply={"pieces": [fuse(60.0), thick, thin]})
+    plant, ctx = Plant(job, solve(job)), Context.of(job)
+    warm, run = ctx.solved.running[0].run, job.supply
+    seconds = milliohms = 0.0
+    hottest = (0.0, 0.0)
+    for piece, state in zip(run.pieces, warm.pieces, strict=True):
+        if not isinstance(piece, Cable):
+            continue
+        assert state.temperature_c is not None
+        air_c = cable_ambient_c(piece)
+        rise_k = state.temperature_c - air_c
+        area_mm2 = float(piece.size.split()[0])
+        seconds += state.out_ohm * time_constant_s(area_mm2, rise_k, air_c, surface_resistance(piece))
+        milliohms += state.out_ohm
+        hottest = max(hottest, (rise_k, air_c))
+    assert plant.supply.tau_s == pytest.approx(seconds / milliohms, rel=1e-6)
+    assert (plant.supply.rise_k, plant.supply.coolest_c) == pytest.approx(hottest)
+    assert plant.supply.celsius(1.0, 0.0) == pytest.approx(sum(hottest))
+    assert plant.supply.full_a == pytest.approx(warm.current_a)
+    cold_ohm = run_state(run, 0.0, job.choices.lug_mohm).loop_ohm
+    assert (plant.supply.ohm(0.0, 0.0), plant.supply.ohm(1.0, 0.0)) == pytest.approx((cold_ohm, warm.loop_ohm))
+
+
+def test_a_run_that_is_not_laid_has_nothing_to_warm() -> None:
+    """No cable: no rise, and the usual time constant."""
+    bare = design(supply={"pieces": []})
+    plant = Plant(bare, solve(bare))
+    assert plant.supply.rise_k == 0.0
+    assert plant.supply.tau_s == RUN_TAU_S
