@@ -24,7 +24,7 @@ from olvask.core.stages.match.limits import alternator_budgets
 
 LINK_CHARGE = 0.2  # state of charge at which a link is compared
 LINK_RUN_OHM = 0.010  # a run not laid yet, both ways; our own estimate
-SHORT_V = 0.2  # under absorption by more than this it is never filled
+SHORT_V = 0.2  # per 12 V: under absorption by more than this it is never filled
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -166,7 +166,7 @@ def _risks(ctx: Context, link: _Link) -> Iterator[str]:
     if ctx.design.auxiliary.chemistry == "lfp":
         yield "a lithium pack that disconnects under charge leaves the alternator a voltage surge"
     absorption_v = float(ctx.facts.absorption.value)
-    if idle.source.regulated_v - amps * link.link_ohm < absorption_v - SHORT_V:
+    if idle.source.regulated_v - amps * link.link_ohm < absorption_v - SHORT_V * ctx.facts.scale:
         most_v = max(item.source.regulated_v for item in ctx.solved.healthy)
         yield (
             f"the battery wants {absorption_v:.2f} V and sees at most {most_v:.2f} V less the drop: it is never filled"
