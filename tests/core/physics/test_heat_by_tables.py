@@ -8,7 +8,7 @@ import pytest
 
 from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.enclosure import Box, air_rise_k, flow_m3_s
-from olvask.core.physics.heat import cable_diameters_m, thermal_resistance_km_per_w, time_constant_s
+from olvask.core.physics.heat import cable_diameters_m, conductor_c, thermal_resistance_km_per_w, time_constant_s
 
 # Dry air at 1 atm by kelvin: kinematic viscosity [m²/s], conductivity [W/m·K]. Incropera, Table A.4.
 AIR = {300.0: (15.89e-6, 26.3e-3), 350.0: (20.92e-6, 30.0e-3)}
@@ -110,3 +110,16 @@ def test_what_the_regulator_holds_with_a_branch() -> None:
     assert not found.alternator_limited
     assert found.terminal_v == pytest.approx(terminal_v)
     assert found.post_v == pytest.approx(13.9 - (600 / terminal_v + 5) * 0.002)
+
+
+def test_copper_is_never_told_hotter_than_it_melts() -> None:
+    """Whatever flows, at any air: what would come above 1083 °C is told as that, wherever the search began."""
+    for ambient_c in (-40.0, 25.0, 120.0):
+        found = [conductor_c(amps, 1.21e-3, 16.0, ambient_c) for amps in range(20, 1200, 5)]
+        assert max(found) == 1083.0
+        assert found == sorted(found)
+        assert all(celsius < 1083.0 for celsius in found[:30])
+        for guess_c in (ambient_c - 30.0, ambient_c + 80.0, 900.0):
+            assert conductor_c(150.0, 1.21e-3, 16.0, ambient_c, guess_c=guess_c) == pytest.approx(
+                conductor_c(150.0, 1.21e-3, 16.0, ambient_c), abs=0.05
+            )
