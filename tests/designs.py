@@ -34,6 +34,16 @@ RECORD = {
     "compensated": ("guard", "compensated"),
 }
 
+# A lithium pack whose own cut-off takes no charge below freezing.
+REFUSES_COLD: Plain = {
+    "chemistry": "lfp",
+    "nominal_v": 12,
+    "capacity_ah": 100.0,
+    "charge_limit_a": 50.0,
+    "low_temperature_cut_off": True,
+    "charge_min_c": 0.0,
+}
+
 
 def activation(**flat: Any) -> Plain:
     """An activation from flat names: one start, one stop, a guard, and a quick second start where it is given."""

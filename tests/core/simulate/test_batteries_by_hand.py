@@ -14,7 +14,7 @@ from olvask.core.simulate.batteries import WARM, Cell, Cold, Posts, StartSide
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import Stretch
 from olvask.core.simulate.states import Flow, Moment, State, Variation
-from tests.designs import charger, design, vehicle
+from tests.designs import REFUSES_COLD, charger, design, vehicle
 
 # 100 Ah flooded: 5 mΩ; it rests at 12.48 V at 80 % and 12.70 V full; takes 25 A at most, at 14.6 V.
 LEAD = Cell("flooded", 100.0, 12, 25.0, 14.6)
@@ -221,15 +221,7 @@ def test_sun_comes_beside_the_unit() -> None:
 
 def test_a_pack_that_refuses_the_cold() -> None:
     """Its own cut-off opens below 0 °C: nothing goes in, loads are still carried; at 1 °C it takes charge."""
-    pack = {
-        "chemistry": "lfp",
-        "nominal_v": 12,
-        "capacity_ah": 100.0,
-        "charge_limit_a": 50.0,
-        "low_temperature_cut_off": True,
-        "charge_min_c": 0.0,
-    }
-    lithium = plant(auxiliary=pack)
+    lithium = plant(auxiliary=REFUSES_COLD)
     cold = flow(lithium, State(0.8, 0.5, battery_c=-1.0))
     assert (cold.refused, cold.output_a, cold.auxiliary_a) == (True, 0.0, 0.0)
     loaded = flow(lithium, State(0.8, 0.5, battery_c=-1.0), load_a=5.0)

@@ -19,7 +19,7 @@ from olvask.core.simulate.record import Trip
 from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.steps import end_share, mean_rates, moved
 from olvask.core.simulate.trip import Trial
-from tests.designs import cable, design, fuse
+from tests.designs import REFUSES_COLD, cable, design, fuse
 
 PLANT = Plant(design(), solve(design()))
 
@@ -160,15 +160,7 @@ def test_what_the_currents_follow() -> None:
 
 def cold_trial(battery_c: float, air_c: float) -> Trial:
     """A pack that refuses charge below 0 °C, in an air."""
-    pack = {
-        "chemistry": "lfp",
-        "nominal_v": 12,
-        "capacity_ah": 100.0,
-        "charge_limit_a": 50.0,
-        "low_temperature_cut_off": True,
-        "charge_min_c": 0.0,
-    }
-    trial = Trial(design(auxiliary=pack), read_programme("off 1 min"))
+    trial = Trial(design(auxiliary=REFUSES_COLD), read_programme("off 1 min"))
     trial.state = trial.state._replace(battery_c=battery_c)
     trial.air = trial.plant.air(air_c)
     return trial
