@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import subprocess
 import sys
+from fnmatch import fnmatch
 from pathlib import Path
 
 import pytest
@@ -65,3 +66,11 @@ def test_no_file_is_long() -> None:
         if (lines := len(path.read_text().splitlines())) > most
     ]
     assert long == []
+
+
+def test_no_folder_of_tests_is_passed_over(request: pytest.FixtureRequest) -> None:
+    """Of itself pytest leaves folders named build or dist out: those of the stage Build were once never run."""
+    passed_over = request.config.getini("norecursedirs")
+    folders = {folder for file in (ROOT / "tests").rglob("test_*.py") for folder in file.relative_to(ROOT).parts[:-1]}
+    assert "build" in folders
+    assert not [(name, mask) for name in folders for mask in passed_over if fnmatch(name, mask)]
