@@ -12,9 +12,10 @@ from olvask.core.circuit.solve import solve
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import WARM, Cell, Cold, Posts, StartSide
 from olvask.core.simulate.plant import Plant
+from olvask.core.simulate.profile import acting_stages
 from olvask.core.simulate.programme import Stretch
 from olvask.core.simulate.states import Flow, Moment, State, Variation
-from tests.designs import REFUSES_COLD, charger, design, vehicle
+from tests.designs import REFUSES_COLD, cable, charger, design, fuse, vehicle
 
 # 100 Ah flooded: 5 mΩ; it rests at 12.48 V at 80 % and 12.70 V full; takes 25 A at most, at 14.6 V.
 LEAD = Cell("flooded", 100.0, 12, 25.0, 14.6)
@@ -277,3 +278,65 @@ def test_constants_of_a_vehicle() -> None:
     assert plant(units=2).unit_tau_s == pytest.approx(PLANT.unit_tau_s, rel=0.02)
     assert plant(charger=charger(weight_kg=3.0)).unit_tau_s == pytest.approx(2 * PLANT.unit_tau_s, rel=1e-6)
     assert (PLANT.second_input, PLANT.wasted_sun) == (False, False)
+
+
+def test_what_a_panel_holds_and_what_a_unit_loses() -> None:
+    """13.8 V per 12 V where nothing is surveyed, as surveyed where it is; a tenth of the input's watts stay in the unit."""
+    readings = {"rest_v": 25.2, "after_stop_v": 25.5, "idle_v": 27.8, "cruise_v": 28.4}
+    truck = plant(vehicle=vehicle(system_v=24, readings=readings), charger=None)
+    assert (PLANT.start.ceiling_v, truck.start.ceiling_v) == pytest.approx((13.8, 27.6))
+    lifted = plant(vehicle=vehicle(lifters=[{"kind": "solar", "lifts_to_v": 13.3}]))
+    assert lifted.start.ceiling_v == pytest.approx(13.3)
+    output = solve(design()).output
+    assert output is not None
+    assert PLANT.full_loss_w == pytest.approx(output.power_in_w * 0.1)
+    assert truck.full_loss_w == pytest.approx(1e-9)
+
+
+def test_an_alternator_at_its_limit_leaves_the_rest_to_the_battery() -> None:
+    """Of 60 A hot idle leaves 10; a fan takes 5 of them: what the unit takes beyond comes out of the start battery."""
+    weak = {"rated_a": 60.0, "regulation": "fixed", "loads_idle_a": 20.0, "hot_idle_share": 0.5, "sag_mohm": 2.0}
+    fan = {"kind": "branch", "feeds": "fan", "name": "fan", "current_a": 5.0, "device": fuse(10.0, "blade")}
+    small = plant(vehicle=vehicle(alternator=weak), supply={"pieces": [fuse(60.0), cable(), fan]})
+    found = flow(small, State(0.9, 0.3), engine="idle")
+    assert small.branch_a == pytest.approx(5.0)
+    assert found.start_a == pytest.approx(10.0 - found.input_a - 5.0)
+    assert found.start_a < -10
+    assert not found.collapsed
+    empty = flow(small, State(0.0, 0.3), engine="idle")
+    assert (empty.collapsed, empty.volts, empty.input_a) == (True, 0.0, 0.0)
+
+
+def test_a_run_that_collapses_with_the_engine_off() -> None:
+    """No volts at the unit, nothing drawn; the posts stand as without it."""
+    thin = plant(supply={"pieces": [fuse(60.0), cable("2.5 mm²", 12.0)]})
+    found = flow(thin, State(0.8, 0.3), engine="off")
+    still = flow(thin, State(0.8, 0.3), engine="off", drawing=False)
+    assert (found.collapsed, found.volts, found.input_a, found.output_a) == (True, 0.0, 0.0, 0.0)
+    assert (found.post_v, found.start_a) == pytest.approx((still.post_v, still.start_a))
+
+
+def test_a_menu_that_equalises_without_a_switch() -> None:
+    """A line of volts and none to turn it off: it equalises, whatever is wished; a menu without such a line does not."""
+    volts = {
+        "id": "eq",
+        "label": "Equalise",
+        "means": "equalise_v",
+        "unit": "V",
+        "from_value": 15.0,
+        "to_value": 16.0,
+        "step": 0.1,
+    }
+    absorb = {
+        "id": "ab",
+        "label": "Absorb",
+        "means": "absorption_v",
+        "unit": "V",
+        "from_value": 13.0,
+        "to_value": 15.0,
+        "step": 0.1,
+    }
+    for lines, equalises in (([absorb, volts], True), ([absorb], False)):
+        made = design(charger=charger(settings={"lines": lines}))
+        assert acting_stages(made, solve(made)).equalise is equalises
+        assert (Plant(made, solve(made)).profile.equalise_v > 0) is equalises
