@@ -228,3 +228,79 @@ def test_a_run_that_is_not_laid_has_nothing_to_warm() -> None:
     plant = Plant(bare, solve(bare))
     assert plant.supply.rise_k == 0.0
     assert plant.supply.tau_s == RUN_TAU_S
+
+
+def running_trial(**changes: object) -> Trial:
+    """A unit that charges in bulk, its soft start over, stop at 12.9 V and guard at 12.2 V."""
+    activation = {"ways": ["voltage"], "start_v": 13.3, "stop_v": 12.9, "guard_v": 12.2}
+    trial = Trial(design(activation=activation, **changes), read_programme("cruise 2 h"))
+    trial.machine.state, trial.machine.stage = "charging", "bulk"
+    trial.machine.charging_since_s, trial.now_s = 0.0, 600.0
+    return trial
+
+
+def at_volts(volts: float, **more: float | bool) -> Flow:
+    """What the unit shows at some volts."""
+    plain = Flow(volts, 30.0, 25.0, volts + 0.1, 13.8, 5.0, 25.0, 5.0, False)
+    return plain._replace(**more)  # type: ignore[arg-type]  # names of its fields
+
+
+class TestCrossed:
+    def test_the_soonest_of_all_marks(self) -> None:
+        """From 13.0 to 12.0 V in ten seconds: the stop at 12.9 V after one, the guard at 12.2 V after eight: after one."""
+        trial = running_trial()
+        assert trial._crossed(at_volts(13.0), at_volts(12.0), 10.0) == pytest.approx(1.0)
+        assert trial._crossed(at_volts(12.8), at_volts(12.0), 10.0) == pytest.approx(7.5)
+        assert trial._crossed(at_volts(12.0), at_volts(13.0), 10.0) == pytest.approx(2.0)
+        assert trial._crossed(at_volts(13.5), at_volts(13.0), 10.0) is None
+
+    def test_what_its_stage_waits_for(self) -> None:
+        """Bulk ends where nothing is spare, absorption at its tail, float where it starts again."""
+        trial = running_trial()
+        assert trial._crossed(at_volts(13.5), at_volts(13.5, spare_a=-5.0), 10.0) == pytest.approx(5.0)
+        trial.now_s = 1.0  # while the soft start holds it back nothing is told by that
+        assert trial._crossed(at_volts(13.5), at_volts(13.5, spare_a=-5.0), 10.0) is None
+        trial.machine.stage = "absorption"
+        tail_a = trial.machine.profile.tail_a
+        found = trial._crossed(at_volts(13.5, auxiliary_a=tail_a + 1), at_volts(13.5, auxiliary_a=tail_a - 3), 8.0)
+        assert found == pytest.approx(2.0)
+        assert trial._crossed(at_volts(13.5), at_volts(13.5, spare_a=-5.0), 10.0) is None
+        trial.machine.stage = "float"
+        again_v = trial.machine.profile.rebulk_v
+        found = trial._crossed(
+            at_volts(13.5, auxiliary_v=again_v + 0.1), at_volts(13.5, auxiliary_v=again_v - 0.3), 8.0
+        )
+        assert found == pytest.approx(2.0)
+
+    def test_off_it_waits_for_its_start(self) -> None:
+        """13.3 V on the way up; stages do not matter."""
+        trial = running_trial()
+        trial.machine.state = "off"
+        assert trial._crossed(at_volts(13.2), at_volts(13.7), 10.0) == pytest.approx(2.0)
+        assert trial._crossed(at_volts(13.4), at_volts(13.4, spare_a=-5.0), 10.0) is None
+
+    def test_what_breaks_off_is_looked_for_by_halves(self) -> None:
+        """A pack that begins to refuse, a run that collapses: half of the step, or sooner where volts say so."""
+        trial = running_trial()
+        assert trial._crossed(at_volts(13.5), at_volts(13.5, refused=True), 10.0) == pytest.approx(5.0)
+        assert trial._crossed(at_volts(13.5), at_volts(13.5, collapsed=True), 10.0) == pytest.approx(5.0)
+        assert trial._crossed(at_volts(13.0), at_volts(12.0, refused=True), 10.0) == pytest.approx(1.0)
+        assert trial._crossed(at_volts(12.99), at_volts(12.891, refused=True), 10.0) == pytest.approx(5.0)
+
+
+class TestLength:
+    def test_to_the_end_or_to_what_is_due(self) -> None:
+        """The stretch's end; a stop that is being held comes due before it; a soft start is taken in four or five steps."""
+        trial = running_trial()
+        assert trial._length(700.0) == pytest.approx(100.0)
+        trial.machine.stop_since_s = [590.0]
+        assert trial._length(700.0) == pytest.approx(20.0)  # thirty seconds from there
+        ramping = running_trial()
+        ramping.now_s = 1.0
+        assert ramping._length(700.0) == pytest.approx(0.226 * ramping.machine.rule.soft_start_s)
+        finer = Trial(design(), read_programme("cruise 2 h"), finer=2.0)
+        finer.machine.state, finer.machine.charging_since_s, finer.now_s = "charging", 0.0, 1.0
+        assert finer._length(700.0) == pytest.approx(0.113 * finer.machine.rule.soft_start_s)
+        ramping.now_s = ramping.machine.ramped_s - 0.2
+        assert ramping._length(700.0) == pytest.approx(0.2, abs=1e-6)
+        assert trial._length(600.0) == pytest.approx(1e-3)
