@@ -12,6 +12,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Charger, Design
 from olvask.core.model.settings import OFF, ON
 from olvask.core.stages.settings.generic import menu_of
+from olvask.core.stages.settings.sheet import devices_of, sheet_of
 from olvask.core.stages.settings.wishes import charge_wanted, wanted_of
 from tests.designs import charger, design, vehicle
 
@@ -200,3 +201,37 @@ def test_reach_is_told_by_what_the_value_does() -> None:
 
     assert reach(14.4) == {}
     assert reach(13.4)["settings.reach.absorb"] in ("caution", "stop")
+
+
+def test_the_reason_beside_each_value() -> None:
+    """The battery's maker where its figure is noted, else the chemistry; another profile is never the maker's."""
+
+    def why(**changes: Any) -> str:
+        made = design(**changes)
+        return charge_wanted(made, Context.of(made).facts)["absorption_v"].why
+
+    assert why() == "this battery's maker"
+    bare = {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 30.0}
+    assert why(auxiliary=bare) == f"usual for {chemistries()['agm'].label}"
+    assert why(charge={"profile": "gel"}) == f"usual for {chemistries()['gel'].label}"
+
+
+def test_devices_with_a_sheet_of_their_own() -> None:
+    """Old gear with a menu that is not cut, a controller with a panel, a monitor; the generic sheet is told as that."""
+    menu: dict[str, Any] = {"settings": {}}
+    job = design(
+        existing=[
+            {"id": "e1", "kind": "mains_charger", "stages": menu},
+            {"id": "e2", "kind": "portable_charger", "stages": menu, "cut": True},
+            {"id": "e3", "kind": "built_in_charger"},
+        ],
+        solar={"panel_w": 120.0, "stages": menu},
+        monitor={"unit": {"name": "Shunt", "settings": {}}},
+    )
+    assert devices_of(job) == [("existing.e1", "mains charger"), ("solar", "solar controller"), ("monitor", "Shunt")]
+    assert devices_of(design()) == []
+    generic = sheet_of(Context.of(design()))
+    own = sheet_of(Context.of(design(charger=charger(settings={}))))
+    assert generic is not None
+    assert generic.generic
+    assert own is None or not own.generic

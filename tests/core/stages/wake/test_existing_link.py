@@ -182,3 +182,17 @@ class TestParts:
         assert [name for name in bought if "relay contact" in name]
         assert [name for name in bought if "relay coil" in name]
         assert not [name for name in self.parts(linked(("meter",), {"decision": "disconnect"})) if "relay" in name]
+
+
+def test_a_coil_is_held_against_what_d_plus_gives() -> None:
+    """160 mA and its suppression fit 300 mA; 290 mA do not, nor do 160 where D+ gives 150; by the unit of no relay nothing is said."""
+
+    def told(**chosen: Any) -> bool:
+        job = linked(("meter",), {"decision": "changeover"} | chosen)
+        return "wake.relay_coil" in {item.id for item in assess(job, remedies=False).findings}
+
+    assert not told()
+    assert told(coil_ma=290.0)
+    assert told(d_plus_ma=150.0)
+    assert not told(coil_ma=290.0, d_plus_ma=500.0)
+    assert not told(decision="disconnect", coil_ma=290.0)

@@ -10,7 +10,7 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import Finding
 from olvask.core.stages.wake.method import CANDIDATES, MethodAdvice, advise, settings_for
-from tests.designs import charger, design, vehicle
+from tests.designs import cable, charger, design, fuse, vehicle
 
 MANAGED = {"rated_a": 150.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6}
 LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 13.0, "low_phase_s": 60.0}
@@ -181,3 +181,51 @@ class TestHolds:
         """A key is on for a while, a bridge always."""
         assert self.findings(ways=[way])[f"wake.guard_alone.{way}"].level == level
         assert f"wake.guard_alone.{way}" not in self.findings(ways=[way, "voltage"])
+
+
+def test_the_ladders_marks() -> None:
+    """Each rule with its own name, its hold, and how far it stands from rest or running."""
+    job = design(
+        activation={"ways": ["voltage"], "start_v": 13.3, "quick_start_v": 13.8, "stop_v": 12.9, "guard_v": 12.2}
+    )
+    marks = {mark.label: mark for mark in assess(job).wake.marks}
+    assert set(marks) == {"Start", "Start 2", "Stop", "Guard back", "Guard off"}
+    at = Context.of(job).thresholds
+    assert marks["Start"].margin_text == f"{at.unloaded_low_v - 13.3:.2f} V under running"
+    assert marks["Start 2"].margin_text == f"{13.8 - at.rest_high_v:.2f} V above resting"
+    assert marks["Stop"].margin_text == f"{12.9 - at.rest_high_v:.2f} V above resting"
+    assert (marks["Start"].held_s, marks["Start 2"].held_s, marks["Stop"].held_s) == (10.0, 0.0, 30.0)
+    assert marks["Guard off"].margin_text.endswith("to crank")
+    assert (marks["Start"].proposed, marks["Guard back"].proposed) == (False, True)
+    assert (marks["Start"].path, marks["Start 2"].path) == (
+        "activation.start_rules.0.at_least_v",
+        "activation.start_rules.1.at_least_v",
+    )
+
+
+def test_reasons_of_ways_taken_together() -> None:
+    """A switch beside another way keeps it off whatever the rest allows; alone it is the driver's."""
+    both = ways(activation={"ways": ["switch", "voltage"], "start_v": None, "stop_v": None})["entered"]
+    assert any("whatever the rest allows" in item for item in both.speaks_for)
+    alone = ways()["switch"]
+    assert any("the driver decides" in item for item in alone.speaks_for)
+    assert not any("whatever the rest allows" in item for item in alone.speaks_for)
+    bridged = ways(activation={"ways": ["bridge", "voltage"], "start_v": None, "stop_v": None})["entered"]
+    assert any("the bridge only closes" in item for item in bridged.speaks_for)
+    assert any("nothing to wire" in item for item in ways()["bridge"].speaks_for)
+
+
+def test_narrow_windows_speak_against_voltage() -> None:
+    """Rest and running 0.4 V apart leave 0.1 V beyond the margins: told where voltage is watched, and D+ goes before it."""
+    close = {"rest_v": 13.3, "after_stop_v": 13.4, "idle_v": 13.9, "cruise_v": 14.0}
+    thick = {"pieces": [fuse(60.0), cable("95 mm²", 0.5)]}
+    found = advise(design(vehicle=vehicle(readings=close), supply=thick))
+    told = {item.key: item for item in found.methods}
+    assert (
+        any("wide beyond their margins" in item for item in told["voltage"].speaks_against)
+        or told["voltage"].verdict == "unsound"
+    )
+    assert not any("wide beyond their margins" in item for item in told["d_plus"].speaks_against)
+    assert found.methods[0].key == "d_plus"
+    without = advise(design(vehicle=vehicle(readings=close, signals=NONE), supply=thick))
+    assert without.methods[0].key != "d_plus"
