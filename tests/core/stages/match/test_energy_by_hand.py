@@ -11,7 +11,14 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.stages.match.energy import daily_floor_a, net_driving_a, reserve_of, standing_ah
-from olvask.core.stages.match.sources import driving_now, driving_peak_a, maintainer_of, other_sources, solar_peak_a
+from olvask.core.stages.match.sources import (
+    combined,
+    driving_now,
+    driving_peak_a,
+    maintainer_of,
+    other_sources,
+    solar_peak_a,
+)
 from tests.designs import charger, design, vehicle
 
 MAINS = {"kind": "mains_charger", "charge_a": 12.0}
@@ -177,6 +184,16 @@ def test_a_second_input(unit: dict[str, Any], solar: dict[str, Any], finding: st
     assert set(told) == ({finding} if finding else set())
     if finding:
         assert told[finding] == ("stop" if finding == "match.no_second_input" else "caution")
+
+
+def test_one_input_alone() -> None:
+    """With nothing from the alternator a second input gives its sun; a unit without one gives none."""
+    for record, sun_a in ((SPLIT, 5.0), ({}, 0.0)):
+        unit = design(charger=charger(**record)).charger
+        assert unit is not None
+        found = combined(unit, 0.0, 5.0)
+        assert (found.alternator_a, found.solar_a) == (0.0, sun_a)
+        assert combined(unit, 20.0, 0.0).total_a == 20.0
 
 
 def test_both_inputs_while_driving() -> None:

@@ -174,6 +174,22 @@ class TestProfile:
         assert levels == ({} if finding is None else {finding: "stop" if "too_high" in finding else "caution"})
         assert (chemistries()["flooded"].absorption_v > chemistries()["gel"].absorption_max_v) is True
 
+    def test_at_24_volts(self) -> None:
+        """Twice the volts on both sides: the same is too high, and the same is not."""
+        battery = {"chemistry": "gel", "nominal_v": 24, "capacity_ah": 100.0, "charge_limit_a": 30.0}
+        record = charger(output_nominal_v=24, output_min_v=23.0, output_max_v=31.0)
+        for profile, finding in (("flooded", "settings.profile_too_high"), ("gel", None)):
+            found = assess(
+                design(auxiliary=battery, charger=record, charge={"profile": profile}), remedies=False
+            ).findings
+            told = {item.id: item.text for item in found if item.id.startswith("settings.profile")}
+            assert set(told) == ({finding} if finding else set())
+            if finding:
+                assert f"{2 * chemistries()['flooded'].absorption_v:.2f} V" in told[finding]
+        lithium = battery | {"chemistry": "lfp"}
+        other = assess(design(auxiliary=lithium, charger=record, charge={"profile": "agm"}), remedies=False).findings
+        assert {item.id for item in other if item.id.startswith("settings.profile")} == {"settings.profile_other"}
+
     def test_lead_on_lithium_is_told_to_switch_off_what_lead_wants(self) -> None:
         """At 90 % it rests over what lead's profile starts again under: straight to float. On lead it is told by its volts."""
 

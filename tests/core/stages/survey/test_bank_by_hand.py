@@ -135,6 +135,25 @@ def test_too_warm() -> None:
     assert "survey.warm" in findings(temperature_max_c=most_c, charge_max_c=most_c - 1)
 
 
+@pytest.mark.parametrize(
+    ("existing", "decision", "told"),
+    [
+        ([{"kind": "link"}], "keep", {"survey.link_beside_unit"}),
+        ([{"kind": "link"}], "", set()),
+        ([{"kind": "link"}], "disconnect", set()),
+        ([], "keep", set()),
+        ([{"kind": "link", "cut": True}], "keep", set()),
+        ([{"kind": "link"}, {"kind": "panel"}], "disconnect", {"survey.two_links"}),
+        ([{"kind": "link"}, {"kind": "panel", "cut": True}], "disconnect", set()),
+    ],
+)
+def test_old_links(existing: list[dict[str, Any]], decision: str, told: set[str]) -> None:
+    """One kept beside a unit is a stop, two that join the batteries a caution; undecided is another page's to ask."""
+    job = design(existing=existing, old_link={"decision": decision})
+    found = {item.id for item in assess(job, remedies=False).findings}
+    assert found & {"survey.link_beside_unit", "survey.two_links", "survey.link_voltages"} == told
+
+
 class TestRestedVolts:
     @pytest.mark.parametrize("nominal_v", [12, 24])
     @pytest.mark.parametrize("chemistry", ["flooded", "agm", "gel", "lfp"])
