@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import re
 from collections.abc import Iterator
 
@@ -50,8 +51,6 @@ def sentences(design: Design) -> Iterator[str]:
 @pytest.mark.parametrize("batch", range(4))
 def test_no_key_is_said_aloud(batch: int) -> None:
     """ "d plus" stood on a quote, "under_floor" in a drill: of designs of any kind no sentence holds such a word."""
-    import random
-
     for at in range(6):
         seed = 10 * batch + at
         for design in (anything(seed), survey(random.Random(seed))[0]):

@@ -46,7 +46,7 @@ BACK = FormField(
     label="Return",
     unit="",
     kind="choice",
-    choices=(Option(value="cable", label="own cable"), Option(value="chassis", label="by the body")),
+    choices=(Option(value="cable", label="own cable"), Option(value="chassis", label="chassis")),
     required=False,
     group="",
 )

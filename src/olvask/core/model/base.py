@@ -104,30 +104,30 @@ def choice(title: str, labels: Mapping[Any, str], *, default: Any = ..., help: s
         default: value when absent; `...` makes the field required.
         help: one sentence that explains it.
     """
-    shown: Any = [{"value": value, "label": label} for value, label in labels.items()]
-    return Field(default, title=title, description=help or None, json_schema_extra={"choices": shown})
+    return Field(default, title=title, description=help or None, json_schema_extra={"choices": _told(labels)})
 
 
-def several(
-    title: str, labels: Mapping[Any, str], *, default: Any = (), most: int | None = None, help: str = ""
-) -> Any:
+def several(title: str, labels: Mapping[Any, str], *, default: Any = (), help: str = "") -> Any:
     """Declare a field that takes several of a few choices, each with its words.
 
     Args:
         title: what the screen and error messages call it.
         labels: words for every value, in the order shown.
         default: values when absent.
-        most: how many it takes; all of them where left out.
         help: one sentence that explains it.
     """
-    shown: Any = [{"value": value, "label": label} for value, label in labels.items()]
     return Field(
         default,
         title=title,
         description=help or None,
-        max_length=len(labels) if most is None else most,
-        json_schema_extra={"choices": shown},
+        max_length=len(labels),
+        json_schema_extra={"choices": _told(labels)},
     )
+
+
+def _told(labels: Mapping[Any, str]) -> Any:
+    """Values with their words, as screens and `choices_of` read them."""
+    return [{"value": value, "label": label} for value, label in labels.items()]
 
 
 def choices_of(model: type[BaseModel], name: str) -> dict[Any, str]:

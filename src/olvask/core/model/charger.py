@@ -25,11 +25,11 @@ WAY_WORDS: dict[StartWay, str] = {
     "bridge": "bridged remote terminals",
     "voltage": "engine-run detection by voltage",
 }
-ENABLES: dict[EnableInput, str] = {
-    "ignition": "ignition feed (15)",
-    "d_plus": "charge indicator (D+, 61)",
+ENABLE_WORDS: dict[EnableInput, str] = {
+    "ignition": WAY_WORDS["ignition"],
+    "d_plus": WAY_WORDS["d_plus"],
     "remote": "remote terminals",
-    "voltage": "engine-run detection by voltage",
+    "voltage": WAY_WORDS["voltage"],
 }
 
 
@@ -202,7 +202,7 @@ class Charger(Described):
     depth_mm: float | None = quantity("Depth", "mm", default=None, gt=0, le=3000, example=70)
     clearance_mm: float = quantity("Free air all round", "mm", default=50.0, ge=0, le=1000, example=50)
     weight_kg: float | None = quantity("Weight", "kg", default=None, gt=0, le=500, example=1.3)
-    enables: tuple[EnableInput, ...] = several("Enable inputs", ENABLES)
+    enables: tuple[EnableInput, ...] = several("Enable inputs", ENABLE_WORDS)
     start_rules: StartRecord = Field(StartRecord(), title="Start rules")
     stop_rules: StopRecord = Field(StopRecord(), title="Stop rules")
     guard: GuardRecord = Field(GuardRecord(), title="Battery guard")

@@ -294,7 +294,7 @@ class TestCompare:
         rows = {row.label: row.values for row in compare([("A", first), ("B", second), ("C", third)]).differences}
         assert rows["Air at the unit"] == ("25 °C", "35 °C", "25 °C")
         assert rows["Unit mounted in"] == ("cabin, free air", "cupboard", "cabin, free air")
-        assert rows["Return"] == ("own cable", "by the body", "own cable")
+        assert rows["Return"] == ("own cable", "chassis", "own cable")
         assert rows["Ways to start"][1] == "charge indicator (D+, 61)"
         assert rows["What is there already: Old charger"] == ("–", "–", "there")
 

@@ -16,7 +16,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Charger, Design, StartWay
-from olvask.core.model.charger import ENABLE_FOR, ENABLES, WAY_WORDS
+from olvask.core.model.charger import ENABLE_FOR, ENABLE_WORDS, WAY_WORDS
 from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.low_phase import judge_low_phase, judge_phase_guard, stop_concerns
@@ -121,7 +121,7 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
             f"wake.unsupported.{way}",
             "charger",
             f"The unit has no {WAY_WORDS[way]}",
-            f"{unit.name} takes: {', '.join(ENABLES[item] for item in unit.enables) or 'no enable at all'}.",
+            f"{unit.name} takes: {', '.join(ENABLE_WORDS[item] for item in unit.enables) or 'no enable at all'}.",
             [signal_instead(design)],
             concerns=WAYS,
         )
