@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import astuple, dataclass, field
 from typing import Any
 
 import numpy as np
@@ -59,7 +59,9 @@ class Integral:
     def slope(self, t: float, y: Vector, stretch: Stretch) -> Vector:
         state, flow = self.flow(t, y, stretch)
         hourly = (flow.output_a, flow.volts * flow.input_a) if self.machine.drawing else (0.0, 0.0)
-        return np.array([*self.plant.rates(state, flow, self.trial.air.ambient_c), hourly[0] / 3600, hourly[1] / 3600])
+        return np.array(
+            [*astuple(self.plant.rates(state, flow, self.trial.air.ambient_c)), hourly[0] / 3600, hourly[1] / 3600]
+        )
 
     def crossings(self, stretch: Stretch) -> Iterator[Callable[[float, Vector], float]]:
         """What ends a piece early: a threshold crossed, or a stage of the charge that is over."""

@@ -34,7 +34,10 @@ ROOMS = ("stages", "circuit", "physics", "simulate")
 MAP = ROOT / ".stamps" / "mutation.json"
 LONGEST_S = 150.0  # of one mistake's tests; one that hangs them has been noticed
 BUDGET_S = 60.0  # of tests given to one mistake
-STEADY = {"OLVASK_EXAMPLES": "60"}
+STEADY = {
+    "OLVASK_EXAMPLES": "60",
+    "OLVASK_INTERPRETED": "1",
+}  # what is compiled is bound together: no mistake reaches it
 # Each mistake's tests run in a process forked from one that has the packages of others imported, and nothing of ours.
 FORKS = multiprocessing.get_context("forkserver")
 FORKS.set_forkserver_preload(["pytest", "hypothesis", "numpy", "scipy.integrate", "pydantic"])
@@ -52,7 +55,7 @@ def reach() -> dict[str, dict[str, list[int]]]:
         run = subprocess.run(
             [sys.executable, "-m", "pytest", "tests/core", *words, f"--junitxml={report}"],
             cwd=ROOT,
-            env=os.environ | {"COVERAGE_FILE": str(data)},
+            env=os.environ | {"COVERAGE_FILE": str(data), "OLVASK_INTERPRETED": "1"},
             check=False,
         )
         if run.returncode:

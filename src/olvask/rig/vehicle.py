@@ -84,12 +84,12 @@ class RigVehicle:
             fault: what is wrong from now on.
         """
         if self.fault.auxiliary_charge is not None and fault.auxiliary_charge is None:
-            self.trial.state = self.trial.state._replace(auxiliary_charge=BEGIN_AUXILIARY)
+            self.trial.state = replace(self.trial.state, auxiliary_charge=BEGIN_AUXILIARY)
             self.trial.machine.stage = "bulk"
         self.fault = fault
         self.trial.plant = self._plant(fault)
         if fault.auxiliary_charge is not None:
-            self.trial.state = self.trial.state._replace(auxiliary_charge=fault.auxiliary_charge)
+            self.trial.state = replace(self.trial.state, auxiliary_charge=fault.auxiliary_charge)
         more_v = fault.start_more_v * self.ctx.facts.scale
         rules = tuple(Rule(rule.volts + more_v, rule.held_s) for rule in self.settings.start_rules)
         machine = self.trial.machine
@@ -178,7 +178,7 @@ class RigVehicle:
         """Loads take out what it was charged with meanwhile, as one does before the next measurement."""
         trial = self.trial
         if self.fault.auxiliary_charge is None and trial.state.auxiliary_charge > MOST_AUXILIARY:
-            trial.state = trial.state._replace(auxiliary_charge=BEGIN_AUXILIARY)
+            trial.state = replace(trial.state, auxiliary_charge=BEGIN_AUXILIARY)
             trial.machine.stage = "bulk"
 
     def flow(self) -> Flow:
@@ -326,4 +326,4 @@ class RigVehicle:
 def _short(source: Source, share: float) -> Source:
     if source.available_a is None or share == 1.0:
         return source
-    return source._replace(available_a=source.available_a * share)
+    return replace(source, available_a=source.available_a * share)

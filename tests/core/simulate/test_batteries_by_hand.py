@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import astuple
 from typing import Any
 
 import pytest
@@ -10,7 +11,7 @@ import pytest
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import solve
 from olvask.core.physics.dc_path import Collapse
-from olvask.core.simulate.batteries import WARM, Cell, Cold, Posts, StartSide
+from olvask.core.simulate.batteries import WARM, Cell, Cold, StartSide
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import acting_stages
 from olvask.core.simulate.programme import Stretch
@@ -52,7 +53,7 @@ def test_cold_raises_ohms_and_lowers_what_it_takes() -> None:
     # 1.2 % and 1.8 % a kelvin under 25 °C, asked again and again in any order.
     for celsius in (24.0, 0.0, 24.0, -15.0, 0.0):
         below_k = 25.0 - celsius
-        assert LEAD.cold(celsius) == pytest.approx((1 + 0.012 * below_k, 1 - 0.018 * below_k))
+        assert astuple(LEAD.cold(celsius)) == pytest.approx((1 + 0.012 * below_k, 1 - 0.018 * below_k))
 
 
 def test_charge_by_the_hour() -> None:
@@ -79,9 +80,10 @@ def test_with_the_engine_running() -> None:
 
 def standing(
     charge: float = 0.8, surface_v: float = 0.0, feed_a: float = 0.0, draw_a: float = 1.0, power_w: float = 0.0
-) -> Posts:
+) -> tuple[float, float, float, float]:
     """Posts with a run of 10 mΩ."""
-    return SIDE.standing(charge, surface_v, feed_a, draw_a, WARM, power_w, 0.010)
+    at = SIDE.standing(charge, surface_v, feed_a, draw_a, WARM, power_w, 0.010)
+    return at.post_v, at.terminal_v, at.input_a, at.start_a
 
 
 def test_standing_alone() -> None:

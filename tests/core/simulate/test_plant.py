@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -141,7 +142,7 @@ class TestLaws:
         state = State(start, auxiliary)
         found = PLANT.flow(state, moment())
         steady = (found.input_a / PLANT.supply.full_a) ** 2
-        assert PLANT.rates(state._replace(supply_heating=steady), found, 30.0).supply_heating == pytest.approx(
+        assert PLANT.rates(replace(state, supply_heating=steady), found, 30.0).supply_heating == pytest.approx(
             0.0, abs=1e-12
         )
         assert PLANT.rates(state, found, 30.0).supply_heating >= 0

@@ -7,6 +7,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import Final
 
 from olvask.core.catalogue import ampacity_table
 from olvask.core.circuit.facts import PLACE_C
@@ -16,7 +17,7 @@ from olvask.core.physics.heat import ambient_factor
 
 # Circuits bunched together, IEC 60364-5-52:2009 Table B.52.17 item 1.
 GROUP_FACTOR = {1: 1.0, 2: 0.80, 3: 0.70, 4: 0.65, 5: 0.60, 6: 0.57}
-CONDUIT_FACTOR = 1.3  # table current in conduit over free air, squared and inverted
+CONDUIT_FACTOR: Final = 1.3  # table current in conduit over free air, squared and inverted
 
 
 def cable_ambient_c(cable: Cable) -> float:

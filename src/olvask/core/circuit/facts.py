@@ -8,7 +8,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
+from typing import Final
 
 from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit.mounted import air_of
@@ -22,11 +23,11 @@ LIFTED_V = {
     "maintainer": 13.4,
     "other": 13.4,
 }  # per 12 V, when not measured; our own estimate: usual float volts
-STANDING_DRAIN_MA = 30.0  # our own estimate: clock, alarm and locks of a working vehicle
-SURFACE_CHARGE_V = 0.1  # our own estimate for the first minutes after stopping
-SAG_MOHM = 3.0  # our own estimate: regulator droop and the alternator's own lead, per 12 V
-HOT_IDLE_SHARE = 0.5  # our own estimate: an alternator gives about half its rating at hot idle
-CRUISE_SHARE = 0.9  # our own estimate: hot windings cost a tenth of the rating
+STANDING_DRAIN_MA: Final = 30.0  # our own estimate: clock, alarm and locks of a working vehicle
+SURFACE_CHARGE_V: Final = 0.1  # our own estimate for the first minutes after stopping
+SAG_MOHM: Final = 3.0  # our own estimate: regulator droop and the alternator's own lead, per 12 V
+HOT_IDLE_SHARE: Final = 0.5  # our own estimate: an alternator gives about half its rating at hot idle
+CRUISE_SHARE: Final = 0.9  # our own estimate: hot windings cost a tenth of the rating
 # Air by place, our own estimates for a summer's day.
 PLACE_C = {"cabin": 30.0, "cupboard": 45.0, "under_floor": 40.0, "engine_bay": 70.0}
 
@@ -64,8 +65,11 @@ class Facts:
 
     def by_path(self) -> dict[str, Input]:
         """Each value under its path in the design."""
-        known = (getattr(self, name) for name in self.__slots__ if name != "scale")
+        known = (getattr(self, name) for name in VALUES)
         return {item.path: item for item in known if item is not None}
+
+
+VALUES = tuple(item.name for item in fields(Facts) if item.name != "scale")
 
 
 def fact(design: Design, path: str, label: str, unit: str, value: float | None, default: float) -> Input:

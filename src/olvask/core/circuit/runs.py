@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Final
 
 from olvask.core.catalogue import conductor, device
 from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
@@ -15,7 +16,7 @@ from olvask.core.model import Branch, Cable, ChassisReturn, Joint, Piece, Protec
 from olvask.core.physics.conductors import METAL_FACTOR, resistance_ohm
 from olvask.core.physics.heat import conductor_c
 
-CHASSIS_MOHM = 5.0  # our own estimate of an unmeasured body with its joints
+CHASSIS_MOHM: Final = 5.0  # our own estimate of an unmeasured body with its joints
 
 
 @dataclass(slots=True)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Container
 from dataclasses import dataclass
-from typing import Literal
+from typing import Final, Literal
 
 from olvask.core.circuit.engine_side import engine_side
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts, gather
@@ -22,9 +22,9 @@ from olvask.core.physics.dc_path import Collapse
 
 ConditionKey = Literal["parked", "idle", "cruise", "low"]
 RUNNING: tuple[ConditionKey, ...] = ("idle", "cruise", "low")
-WORKING_CHARGE = 0.8  # state of charge of a start battery in daily use; our own estimate
-SETTLED = 2e-4  # relative change of current between rounds at which current and temperature are taken as settled
-ROUNDS = 30
+WORKING_CHARGE: Final = 0.8  # state of charge of a start battery in daily use; our own estimate
+SETTLED: Final = 2e-4  # relative change of current between rounds at which current and temperature are taken as settled
+ROUNDS: Final = 30
 
 
 @dataclass(frozen=True, slots=True)

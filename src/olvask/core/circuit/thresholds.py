@@ -10,14 +10,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Final
 
 from olvask.core.circuit.solve import ConditionState, Solved
 from olvask.core.model import Charger, Design, GuardRecord, StartRecord, StopRecord
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 
-DEFAULT_STEP_V = 0.05  # per 12 V, where the unit's record says none; our own estimate
-LOW_PHASE_S = 120.0  # longest low phase when not surveyed; our own estimate
+DEFAULT_STEP_V: Final = 0.05  # per 12 V, where the unit's record says none; our own estimate
+LOW_PHASE_S: Final = 120.0  # longest low phase when not surveyed; our own estimate
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,39 +2,54 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import cache
 from itertools import pairwise
+from typing import Final
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 
-REFERENCE_C = 25.0  # rested volts and resistances are stated for this
-COLDEST_FACTOR = 0.1  # acceptance never falls below this share
-SURFACE_TAU_S = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
-LITHIUM_SHORT_A_PER_AH = 10.0  # floor for the prospective short circuit of a lithium bank
+REFERENCE_C: Final = 25.0  # rested volts and resistances are stated for this
+COLDEST_FACTOR: Final = 0.1  # acceptance never falls below this share
+SURFACE_TAU_S: Final = 900.0  # surface charge of a lead battery leaks away with this time constant; our own estimate
+LITHIUM_SHORT_A_PER_AH: Final = 10.0  # floor for the prospective short circuit of a lithium bank
+
+
+class Rested:
+    """Rested voltage [V] at 25 °C by state of charge, quick enough to step through time with: a line between points."""
+
+    def __init__(self, chemistry: str, nominal_v: int) -> None:
+        """Lay the lines.
+
+        Args:
+            chemistry: key of the chemistry table.
+            nominal_v: 12, 24 or 48 [V].
+        """
+        self.highs: list[float] = []  # state of charge up to which each line holds
+        self.zeros_v: list[float] = []  # its volts at none [V]
+        self.slopes_v: list[float] = []  # by how much it rises from none to full [V]
+        for (low, low_v), (high, high_v) in pairwise(open_circuit_points()[chemistry]):
+            slope = (high_v - low_v) / (high - low)
+            self.highs.append(high)
+            self.zeros_v.append((low_v - slope * low) * nominal_v / 12)
+            self.slopes_v.append(slope * nominal_v / 12)
+
+    def __call__(self, charge: float) -> float:
+        """Volts at a state of charge; past the last point its line goes on."""
+        for at, high in enumerate(self.highs):
+            if charge <= high:
+                return self.zeros_v[at] + self.slopes_v[at] * charge
+        return self.zeros_v[-1] + self.slopes_v[-1] * charge
 
 
 @cache
-def rested_volts(chemistry: str, nominal_v: int) -> Callable[[float], float]:
-    """Rested voltage [V] at 25 °C by state of charge, as a function quick enough to step through time with.
+def rested_volts(chemistry: str, nominal_v: int) -> Rested:
+    """Rested voltage [V] at 25 °C by state of charge.
 
     Args:
         chemistry: key of the chemistry table.
         nominal_v: 12, 24 or 48 [V].
     """
-    pieces = []
-    for (low, low_v), (high, high_v) in pairwise(open_circuit_points()[chemistry]):
-        slope = (high_v - low_v) / (high - low)
-        pieces.append((high, (low_v - slope * low) * nominal_v / 12, slope * nominal_v / 12))
-    _, last_v, last_slope = pieces[-1]
-
-    def at(charge: float) -> float:
-        for high, zero_v, slope in pieces:
-            if charge <= high:
-                return zero_v + slope * charge
-        return last_v + last_slope * charge
-
-    return at
+    return Rested(chemistry, nominal_v)
 
 
 def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> float:

@@ -8,10 +8,11 @@
 from __future__ import annotations
 
 import math
+from typing import Final
 
-COMPENSATED_FROM_C = 25.0  # targets are stated for this; EN 60335-2-29 chargers and makers' sheets alike
-CHARGER_RISE_K = 25.0  # inside a charger over the air around it at full current; our own estimate
-CHARGER_TAU_S = 1800.0  # it warms up in half an hour; our own estimate
+COMPENSATED_FROM_C: Final = 25.0  # targets are stated for this; EN 60335-2-29 chargers and makers' sheets alike
+CHARGER_RISE_K: Final = 25.0  # inside a charger over the air around it at full current; our own estimate
+CHARGER_TAU_S: Final = 1800.0  # it warms up in half an hour; our own estimate
 
 
 def held_a(target_v: float, behind_v: float, ohm: float) -> float:

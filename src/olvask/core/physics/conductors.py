@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from typing import Final
 
-RHO_COPPER_OHM_M = 1.724e-8  # annealed copper at 20 °C, IEC 60028
-ALPHA_CU_PER_K = 0.00393  # at 20 °C, IEC 60028
+RHO_COPPER_OHM_M: Final = 1.724e-8  # annealed copper at 20 °C, IEC 60028
+ALPHA_CU_PER_K: Final = 0.00393  # at 20 °C, IEC 60028
 METAL_FACTOR = {"copper": 1.0, "cca": 1.6}  # copper-clad aluminium, resistance over copper
 
 

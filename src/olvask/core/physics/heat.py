@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import math
 from functools import cache
+from typing import Final
 
 from olvask.core.physics.conductors import ALPHA_CU_PER_K
 
-STEFAN_BOLTZMANN = 5.670374e-8  # W/m²K⁴, CODATA
-GRAVITY = 9.81  # m/s²
-PRANDTL = 0.71  # air, 0 to 100 °C
-SIXTH = 1 / 6
-EMISSIVITY = 0.9  # matt cable sheath
-INSULATION_W_PER_MK = 0.20  # PVC and cross-linked polyethylene lie between 0.17 and 0.29
-STRAND_FILL = 0.75  # copper share of the circle of a class 5 conductor
-COPPER_J_PER_M3K = 3.45e6  # density 8960 kg/m³ times 385 J/(kg·K)
-INSULATION_J_PER_M3K = 1.9e6  # PVC, 1350 kg/m³ times about 1400 J/(kg·K)
-MELT_C = 1083.0  # copper; a balance above it is reported as this
+STEFAN_BOLTZMANN: Final = 5.670374e-8  # W/m²K⁴, CODATA
+GRAVITY: Final = 9.81  # m/s²
+PRANDTL: Final = 0.71  # air, 0 to 100 °C
+SIXTH: Final = 1 / 6
+EMISSIVITY: Final = 0.9  # matt cable sheath
+INSULATION_W_PER_MK: Final = 0.20  # PVC and cross-linked polyethylene lie between 0.17 and 0.29
+STRAND_FILL: Final = 0.75  # copper share of the circle of a class 5 conductor
+COPPER_J_PER_M3K: Final = 3.45e6  # density 8960 kg/m³ times 385 J/(kg·K)
+INSULATION_J_PER_M3K: Final = 1.9e6  # PVC, 1350 kg/m³ times about 1400 J/(kg·K)
+MELT_C: Final = 1083.0  # copper; a balance above it is reported as this
 
 
 def cable_diameters_m(area_mm2: float) -> tuple[float, float]:

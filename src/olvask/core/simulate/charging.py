@@ -11,19 +11,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from olvask.core.physics.charging import CHARGER_TAU_S, backed_off_a, compensated_v, derated, held_a, powered_a
 from olvask.core.simulate.profile import EQUALISED_S, PULSE_EVERY_S, PULSE_S
 from olvask.core.simulate.sources import Bank, Charge, Draw, Source, Stage
 
 LONGEST_S, SHORTEST_S = 900.0, 5.0  # of a step
-MOST_MOVED = 0.004  # of the charge in one step
-OF_THE_REST = 0.2  # of what is left to full in one step
-BY_VOLTS = 0.999  # of the rating: less is held back by volts
-SENSED_OHM = 1e-3  # between a sense wire's end and the post; regulators droop about as much
+MOST_MOVED: Final = 0.004  # of the charge in one step
+OF_THE_REST: Final = 0.2  # of what is left to full in one step
+BY_VOLTS: Final = 0.999  # of the rating: less is held back by volts
+SENSED_OHM: Final = 1e-3  # between a sense wire's end and the post; regulators droop about as much
 CLOSE_V, CLOSE_A = 1e-4, 1e-4
-HELD_V = 0.005  # of its target: it holds its volts, and bulk is over
+HELD_V: Final = 0.005  # of its target: it holds its volts, and bulk is over
 WHAT_IT_GIVES: tuple[Stage, ...] = ("bulk", "absorption", "equalise", "float", "pulse")
 
 

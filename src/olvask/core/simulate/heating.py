@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Final
+
+from mypy_extensions import mypyc_attr
+
 from olvask.core.catalogue import conductor
 from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
 from olvask.core.circuit.runs import RunState
@@ -10,9 +14,10 @@ from olvask.core.physics.conductors import ALPHA_CU_PER_K
 from olvask.core.physics.heat import time_constant_s
 from olvask.core.simulate.programme import WARM_DAY_C
 
-RUN_TAU_S = 300.0  # of a run without a cable
+RUN_TAU_S: Final = 300.0  # of a run without a cable
 
 
+@mypyc_attr(serializable=True, allow_interpreted_subclasses=True)  # copied by `copy`
 class Heating:
     """A run between cold and steadily warm at full current: resistance, hottest conductor, time constant."""
 

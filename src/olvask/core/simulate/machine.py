@@ -10,7 +10,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from operator import attrgetter
-from typing import Literal
+from typing import Final, Literal
 
 from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Rule, set_thresholds
@@ -25,11 +25,11 @@ UnitState = Literal["off", "waiting", "charging", "guarded", "dead"]
 Stage = Literal["bulk", "absorption", "float"]
 What = Literal["start", "stop", "guard", "back", "collapse", "dead", "flat", "uncranked", "absorption", "float", "bulk"]
 
-SOFT_START_S = 10.0  # our own estimate, where the record says nothing
-FIRST_SHARE = 0.1  # of the current at the moment of starting
-GUARD_LEAST_S = 10.0  # least time the battery guard keeps it off; our own estimate
-CLOSE_S = 0.01  # a crossing is dated this closely while the current ramps up
-NEVER = math.inf
+SOFT_START_S: Final = 10.0  # our own estimate, where the record says nothing
+FIRST_SHARE: Final = 0.1  # of the current at the moment of starting
+GUARD_LEAST_S: Final = 10.0  # least time the battery guard keeps it off; our own estimate
+CLOSE_S: Final = 0.01  # a crossing is dated this closely while the current ramps up
+NEVER: Final = math.inf
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,7 +136,8 @@ class Machine:
         self.absorbing_since_s = self.bulk_since_s = 0.0
         self.held = self.collapsed = False
         self.allowed = True  # false where its enable does not reach it, or it was switched off by hand
-        self.seen: tuple[Stretch, float, Flow] | None = None  # stretch, time and flow looked at before
+        self.seen: Stretch | None = None  # the stretch it was looked at in before, and when and at what flow
+        self.seen_s, self.seen_flow = 0.0, Flow(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, False)
         self.look: Callable[[float], Flow] | None = None  # the flow at a time just past, where someone can tell
 
     @property
@@ -175,7 +176,7 @@ class Machine:
     def act(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """Act on what the terminals show; true when the current changes."""
         acted = self._acts(now, stretch, flow)
-        self.seen = None if acted else (stretch, now, flow)
+        self.seen, self.seen_s, self.seen_flow = None if acted else stretch, now, flow
         return acted
 
     def _since(
@@ -183,20 +184,24 @@ class Machine:
     ) -> float:
         """When the volts came past a threshold, between two looks at them.
 
-        As a straight line has it; while the current ramps up by halves, for an alternator at its limit lets go at once.
+        As a straight line has it; while the current ramps up that is looked at, and halved where the line is not right,
+        for an alternator at its limit lets go at once.
         """
-        if self.seen is None or self.seen[0] is not stretch:
+        if self.seen is not stretch:
             return now
-        _, before, flow = self.seen
+        before, flow = self.seen_s, self.seen_flow
         if self.look is None or self.state != "charging" or before >= self.ramped_s:
             return _crossed(before, of(flow) - mark, now, volts - mark)
-        after = now
+        after, straight = now, _crossed(before, of(flow) - mark, now, volts - mark)
+        looks = [straight - CLOSE_S / 2, straight + CLOSE_S / 2]  # mostly the line is right; then these two will do
         while after - before > CLOSE_S:
-            middle = (before + after) / 2
-            if (of(self.look(middle)) < mark) == (volts < mark):
-                after = middle
+            at = looks.pop(0) if looks else (before + after) / 2
+            if not before < at < after:
+                continue
+            if (of(self.look(at)) < mark) == (volts < mark):
+                after = at
             else:
-                before = middle
+                before = at
         return after
 
     def _acts(self, now: float, stretch: Stretch, flow: Flow) -> bool:
@@ -273,8 +278,8 @@ class Machine:
             if not flow.by_volts:
                 return self._capped(now, flow)
             self.stage, self.absorbing_since_s = "absorption", now
-            if self.seen is not None and self.seen[0] is stretch and self.seen[2].spare_a < FREE_A:
-                self.absorbing_since_s = _crossed(self.seen[1], self.seen[2].spare_a, now, flow.spare_a)
+            if self.seen is stretch and self.seen_flow.spare_a < FREE_A:
+                self.absorbing_since_s = _crossed(self.seen_s, self.seen_flow.spare_a, now, flow.spare_a)
             self.say("absorption", f"{flow.output_a:.1f} A at {flow.auxiliary_v:.2f} V")
         if self.stage == "absorption":
             if flow.auxiliary_a <= self.profile.tail_a or now >= self.absorbed_s - 1e-9:

@@ -13,7 +13,9 @@ from __future__ import annotations
 import math
 from copy import copy
 from dataclasses import replace
-from typing import Literal, NamedTuple
+from typing import Final, Literal
+
+from mypy_extensions import mypyc_attr
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.facts import charge_volts
@@ -30,13 +32,17 @@ from olvask.core.simulate.programme import WARM_DAY_C
 from olvask.core.simulate.states import Air, Flow, Moment, State, Variation
 from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 
-BATTERY_TAU_S = 10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
-FREE_A = 1.0  # spare, where nothing is drawn or the soft start still holds it back
-UNIT_RISE_K = 25.0  # a unit above the air around it at full output
-UNIT_J_PER_KGK = 900.0  # aluminium
-UNIT_KG = 1.5  # where the shelf does not say
+BATTERY_TAU_S: Final = (
+    10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
+)
+FREE_A: Final = 1.0  # spare, where nothing is drawn or the soft start still holds it back
+UNIT_RISE_K: Final = 25.0  # a unit above the air around it at full output
+UNIT_J_PER_KGK: Final = 900.0  # aluminium
+UNLIMITED: Final = math.inf  # current that nothing limits
+UNIT_KG: Final = 1.5  # where the shelf does not say
 
 
+@mypyc_attr(serializable=True, allow_interpreted_subclasses=True)  # copied by `copy`
 class Plant:
     """A design's vehicle and what follows from its state."""
 
@@ -195,9 +201,13 @@ class Plant:
             moment.running and self._takes_all(moment, start_a, input_a),
         )
 
+    def _source(self, engine: str) -> Source:
+        """The start side as the engine runs; a phase that this vehicle does not have is as on the road."""
+        return self.sources[engine] if engine in self.sources else self.sources["cruise"]
+
     def _takes_all(self, moment: Moment, start_a: float, input_a: float) -> bool:
         """Whether the start battery is charged with all that the alternator has left."""
-        available_a = (self.sources.get(moment.stretch.engine) or self.sources["cruise"]).available_a
+        available_a = self._source(moment.stretch.engine).available_a
         return available_a is not None and start_a >= available_a - input_a - self.branch_a - 1e-9
 
     def _auxiliary_side(self, state: State, moment: Moment, dead: bool) -> _Auxiliary:
@@ -264,7 +274,7 @@ class Plant:
     ) -> tuple[float, float, float, float, bool]:
         """Unit's volts and amperes, posts, start battery with the engine running; and whether the run collapses."""
         engine, charge = moment.stretch.engine, state.start_charge
-        source = self.sources.get(engine) or self.sources["cruise"]
+        source = self._source(engine)
         volts = source.regulated_v - self.branch_v - source.sag_ohm * self.branch_a
         post_v = source.regulated_v - source.sag_ohm * self.branch_a
         input_a, collapsed = 0.0, False
@@ -276,7 +286,7 @@ class Plant:
                         raise Collapse("the start battery is empty, and the alternator gives no more")
                     battery_v = self.start.open_v(charge)
                     inner_ohm = self.start.cell.inner_ohm * cold.ohm
-                    behind = source._replace(battery_v=battery_v, battery_ohm=inner_ohm)
+                    behind = replace(source, battery_v=battery_v, battery_ohm=inner_ohm)
                     drawn = draw(behind, supply_ohm, power_w, self.branch_a, self.branch_v)
                 volts, input_a, post_v = drawn.terminal_v, drawn.current_a, drawn.post_v
                 if drawn.alternator_limited and source.available_a is not None:
@@ -284,7 +294,7 @@ class Plant:
                     return volts, input_a, post_v, start_a, False
             except Collapse:
                 volts, collapsed = 0.0, True
-        left_a = math.inf if source.available_a is None else max(0.0, source.available_a - input_a - self.branch_a)
+        left_a = UNLIMITED if source.available_a is None else max(0.0, source.available_a - input_a - self.branch_a)
         load_a = input_a + self.branch_a + self.vehicle_a[engine]
         return volts, input_a, post_v, self.start.running_a(charge, post_v, left_a, load_a, cold), collapsed
 
@@ -310,8 +320,9 @@ class Plant:
             flow: volts and amperes in it.
             ambient_c: air [°C].
         """
-        supply = ((flow.input_a / self.supply.full_a) ** 2 - state.supply_heating) / self.supply.tau_s
-        delivery = ((flow.output_a / self.delivery.full_a) ** 2 - state.delivery_heating) / self.delivery.tau_s
+        supply_load, delivery_load = flow.input_a / self.supply.full_a, flow.output_a / self.delivery.full_a
+        supply = (supply_load * supply_load - state.supply_heating) / self.supply.tau_s
+        delivery = (delivery_load * delivery_load - state.delivery_heating) / self.delivery.tau_s
         loss_w = flow.volts * flow.input_a * (1 - self.unit_efficiency)
         return State(
             self.start.cell.hourly(state.start_charge, flow.start_a),
@@ -323,19 +334,34 @@ class Plant:
         )
 
 
-class _Auxiliary(NamedTuple):
+@mypyc_attr(acyclic=True)
+class _Auxiliary:
     """The auxiliary side of a moment [A, V]."""
 
-    output_a: float
-    alternator_a: float
-    auxiliary_v: float
-    auxiliary_a: float
-    spare_a: float
-    sun_a: float
-    load_a: float
-    refused: bool
-    limited: bool = False
-    held: bool = False
+    def __init__(
+        self,
+        output_a: float,
+        alternator_a: float,
+        auxiliary_v: float,
+        auxiliary_a: float,
+        spare_a: float,
+        sun_a: float,
+        load_a: float,
+        refused: bool,
+        limited: bool = False,
+        held: bool = False,
+    ) -> None:
+        """Take its parts."""
+        self.output_a = output_a
+        self.alternator_a = alternator_a
+        self.auxiliary_v = auxiliary_v
+        self.auxiliary_a = auxiliary_a
+        self.spare_a = spare_a
+        self.sun_a = sun_a
+        self.load_a = load_a
+        self.refused = refused
+        self.limited = limited
+        self.held = held
 
 
 def _plug_run(design: Design) -> Literal["supply", "delivery"]:

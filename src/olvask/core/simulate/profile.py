@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Final
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.facts import charge_volts
@@ -18,9 +19,9 @@ from olvask.core.model.charging import ChargeStages
 from olvask.core.model.settings import OFF, ON, Meaning
 from olvask.core.stages.settings.sheet import planned
 
-ADAPTIVE_SHARE = 0.5  # of the time bulk took; our own estimate
-ADAPTIVE_LEAST_S = 600.0  # an adaptive absorption is never shorter; our own estimate
-EQUALISED_S = 3600.0  # an hour of it; our own estimate
+ADAPTIVE_SHARE: Final = 0.5  # of the time bulk took; our own estimate
+ADAPTIVE_LEAST_S: Final = 600.0  # an adaptive absorption is never shorter; our own estimate
+EQUALISED_S: Final = 3600.0  # an hour of it; our own estimate
 PULSE_S, PULSE_EVERY_S = 300.0, 3600.0  # a pulse, and from one's end to the next; our own estimates
 
 

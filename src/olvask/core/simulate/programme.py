@@ -22,16 +22,16 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import Literal, get_args
+from typing import Final, Literal, get_args
 
 from olvask.core.model.entry_errors import THOUSAND
 
 Engine = Literal["off", "crank", "idle", "cruise", "low"]
 UNIT_S = {"s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0}
-LONGEST_S = 60 * 86400.0
-WARM_DAY_C = 30.0
+LONGEST_S: Final = 60 * 86400.0
+WARM_DAY_C: Final = 30.0
 COLDEST_C, WARMEST_C = -50.0, 60.0
-MOST_STRETCHES = 5000
+MOST_STRETCHES: Final = 5000
 MODIFIER = re.compile(
     r"(?P<load>load\s+(?P<load_a>[\d.,]+)\s*A)|(?P<sun>sun\s+(?P<sun_w>[\d.,]+)\s*W(?:\s+on\s+(?P<side>start|auxiliary))?)|"
     r"(?P<ignition>ignition\s+(?P<key>on|off))|(?P<unplugged>unplugged)|(?P<remote>remote\s+lost)|"

@@ -10,12 +10,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from typing import Literal, NamedTuple
+from typing import Final, Literal, NamedTuple
 
 from olvask.core.simulate.batteries import Cell
 from olvask.core.simulate.profile import Profile
 
-DAY_S = 86400.0
+DAY_S: Final = 86400.0
 Stage = Literal["bulk", "absorption", "equalise", "float", "rest", "pulse"]
 
 

@@ -1,5 +1,6 @@
 """One step through time: what the rates at its ends come to.
 
+- `approached`: how far something comes to its end.
 - `moved`: the state after a time at given rates.
 - `mean_rates`: rates that stand for a whole step.
 - `end_share`: the weight of the end among them.
@@ -11,6 +12,16 @@ import math
 
 from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
 from olvask.core.simulate.states import State
+
+
+def approached(seconds: float, tau_s: float) -> float:
+    """Share of the way to its end that something has gone after a time.
+
+    Args:
+        seconds: how long [s].
+        tau_s: its time constant [s].
+    """
+    return 1 - math.exp(-seconds / tau_s)
 
 
 def end_share(began: float, changed: float) -> float:
@@ -28,7 +39,7 @@ def end_share(began: float, changed: float) -> float:
     decay = -changed / began
     if decay < 1e-3:
         return 0.5 - decay / 6
-    return (1 + math.expm1(-decay) / decay) / decay
+    return (1 - (1 - math.exp(-decay)) / decay) / decay
 
 
 def moved(plant: Plant, state: State, rates: State, seconds: float) -> State:
@@ -44,10 +55,10 @@ def moved(plant: Plant, state: State, rates: State, seconds: float) -> State:
     return State(
         state.start_charge + rates.start_charge * seconds,
         state.auxiliary_charge + rates.auxiliary_charge * seconds,
-        state.supply_heating + rates.supply_heating * supply_s * -math.expm1(-seconds / supply_s),
-        state.delivery_heating + rates.delivery_heating * delivery_s * -math.expm1(-seconds / delivery_s),
-        state.unit_rise_k + rates.unit_rise_k * unit_s * -math.expm1(-seconds / unit_s),
-        state.battery_c + rates.battery_c * BATTERY_TAU_S * -math.expm1(-seconds / BATTERY_TAU_S)
+        state.supply_heating + rates.supply_heating * supply_s * approached(seconds, supply_s),
+        state.delivery_heating + rates.delivery_heating * delivery_s * approached(seconds, delivery_s),
+        state.unit_rise_k + rates.unit_rise_k * unit_s * approached(seconds, unit_s),
+        state.battery_c + rates.battery_c * BATTERY_TAU_S * approached(seconds, BATTERY_TAU_S)
         if rates.battery_c
         else state.battery_c,
     )
@@ -66,15 +77,15 @@ def mean_rates(
         foretold: the state there.
         shares: weight of the end, for the start battery and for the auxiliary battery.
     """
-    start, auxiliary, supply, delivery, unit, battery = rates
-    start_then, auxiliary_then, supply_then, delivery_then, unit_then, _ = ended
-    _, _, supply_heating, delivery_heating, unit_rise_k, _ = state
-    _, _, supply_there, delivery_there, unit_there, _ = foretold
+    supply_k, delivery_k = (
+        foretold.supply_heating - state.supply_heating,
+        foretold.delivery_heating - state.delivery_heating,
+    )
     return State(
-        start + (start_then - start) * shares[0],
-        auxiliary + (auxiliary_then - auxiliary) * shares[1],
-        (supply + supply_then + (supply_there - supply_heating) / plant.supply.tau_s) / 2,
-        (delivery + delivery_then + (delivery_there - delivery_heating) / plant.delivery.tau_s) / 2,
-        (unit + unit_then + (unit_there - unit_rise_k) / plant.unit_tau_s) / 2,
-        battery,
+        rates.start_charge + (ended.start_charge - rates.start_charge) * shares[0],
+        rates.auxiliary_charge + (ended.auxiliary_charge - rates.auxiliary_charge) * shares[1],
+        (rates.supply_heating + ended.supply_heating + supply_k / plant.supply.tau_s) / 2,
+        (rates.delivery_heating + ended.delivery_heating + delivery_k / plant.delivery.tau_s) / 2,
+        (rates.unit_rise_k + ended.unit_rise_k + (foretold.unit_rise_k - state.unit_rise_k) / plant.unit_tau_s) / 2,
+        rates.battery_c,
     )

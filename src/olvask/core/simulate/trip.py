@@ -9,35 +9,35 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
-from typing import Literal
+from typing import Final, Literal
 
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
 from olvask.core.physics.battery import SURFACE_TAU_S
 from olvask.core.simulate.batteries import EMPTY
-from olvask.core.simulate.machine import Machine, Settings, What, settings_of
+from olvask.core.simulate.machine import NEVER, Machine, Settings, What, settings_of
 from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.record import Event, Sample, Trip
 from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.steps import end_share, mean_rates, moved
 
-RAMP_SHARE = 0.226  # of the soft start in one step: four while the current ramps up
-FIRST_STEP_S = 300.0  # after anything changed
-LONGEST_STEP_S = 14400.0
-SHORTEST_S = 0.05
-TOLERANCE = 5e-4  # error of a charge that a step may make; the next step is as long as that allows
-MOST_MOVED = 0.02  # of a battery's charge in one step, so that no bend in what it takes is stepped over
+RAMP_SHARE: Final = 0.226  # of the soft start in one step: four while the current ramps up
+FIRST_STEP_S: Final = 300.0  # after anything changed
+LONGEST_STEP_S: Final = 14400.0
+SHORTEST_S: Final = 0.05
+TOLERANCE: Final = 5e-4  # error of a charge that a step may make; the next step is as long as that allows
+MOST_MOVED: Final = 0.02  # of a battery's charge in one step, so that no bend in what it takes is stepped over
 FINEST, SHARE = 2e-5, 0.007  # a step that moves less charge may err by less: this, and a share of what it moves
-CLOSE_TO_S = 0.1  # a threshold crossed is looked at again this soon after
-KINK_S = 12.0  # the point where volts begin to hold the current back is met this closely
-RAMP_KINK_S = 0.6  # the same while the current ramps up
-FILLED_AGAIN = 0.005  # charge above which a battery that was empty may be called so again
-SETTLE_S = 1e-3
-PART = 500  # steps after which a long stretch tells how far it is
-MOST_EVENTS = 5000  # a trip that hunts so long is driven no further
-AT_ONCE_S = 0.1  # shorter steps are taken by their beginning alone
-NEAR = 1e-4  # charge by which a step may end beside where it was foretold, for the flow there to serve the next
+CLOSE_TO_S: Final = 0.1  # a threshold crossed is looked at again this soon after
+KINK_S: Final = 12.0  # the point where volts begin to hold the current back is met this closely
+RAMP_KINK_S: Final = 0.6  # the same while the current ramps up
+FILLED_AGAIN: Final = 0.005  # charge above which a battery that was empty may be called so again
+SETTLE_S: Final = 1e-3
+PART: Final = 500  # steps after which a long stretch tells how far it is
+MOST_EVENTS: Final = 5000  # a trip that hunts so long is driven no further
+AT_ONCE_S: Final = 0.1  # shorter steps are taken by their beginning alone
+NEAR: Final = 1e-4  # charge by which a step may end beside where it was foretold, for the flow there to serve the next
 HALVES = (0.5, 0.5)
 
 
@@ -251,7 +251,7 @@ class Trial:
                 seconds = max(SHORTEST_S, seconds * max(0.2, 0.9 * math.sqrt(tolerance / error)))
                 continue
             crossed_s = self._crossed(flow, there, seconds)
-            if crossed_s is not None and seconds > CLOSE_TO_S:
+            if seconds > CLOSE_TO_S and crossed_s < NEVER:
                 seconds = max(CLOSE_TO_S, min(crossed_s, 0.9 * seconds))
                 continue
             if seconds > kink_s and flow.held_by != there.held_by:
@@ -265,32 +265,25 @@ class Trial:
                 self.ahead = there
             return seconds, there, mean_rates(plant, self.state, rates, ended, foretold, shares), shares
 
-    def _crossed(self, flow: Flow, there: Flow, seconds: float) -> float | None:
-        """When within a step something came past a mark the unit acts on; `None` where nothing did [s]."""
+    def _crossed(self, flow: Flow, there: Flow, seconds: float) -> float:
+        """When within a step something came past a mark the unit acts on; infinity where nothing did [s]."""
         machine = self.machine
-        soonest: float | None = None
-        pairs = [
-            (flow.volts - was, there.volts - now)
-            for was, now in zip(machine.marks(flow.input_a), machine.marks(there.input_a), strict=True)
-        ]
+        soonest = NEVER
+        for was, now in zip(machine.marks(flow.input_a), machine.marks(there.input_a), strict=True):
+            soonest = min(soonest, _past(flow.volts - was, there.volts - now))
         if machine.state == "charging":
             if machine.stage == "bulk":
                 if self.now_s >= machine.ramped_s:
-                    pairs.append((flow.spare_a, there.spare_a))
+                    soonest = min(soonest, _past(flow.spare_a, there.spare_a))
             elif machine.stage == "absorption":
                 tail_a = machine.profile.tail_a
-                pairs.append((flow.auxiliary_a - tail_a, there.auxiliary_a - tail_a))
+                soonest = min(soonest, _past(flow.auxiliary_a - tail_a, there.auxiliary_a - tail_a))
             else:
-                pairs.append(
-                    (flow.auxiliary_v - machine.profile.rebulk_v, there.auxiliary_v - machine.profile.rebulk_v)
-                )
-        for before, after in pairs:
-            if (before < 0) != (after < 0):
-                at_s = seconds * min(1.0, max(0.0, before / (before - after)))
-                soonest = at_s if soonest is None else min(soonest, at_s)
+                rebulk_v = machine.profile.rebulk_v
+                soonest = min(soonest, _past(flow.auxiliary_v - rebulk_v, there.auxiliary_v - rebulk_v))
         if flow.refused != there.refused or flow.collapsed != there.collapsed:
-            soonest = seconds / 2 if soonest is None else min(soonest, seconds / 2)
-        return soonest
+            soonest = min(soonest, 0.5)
+        return seconds * soonest
 
     def _bounded(self, after: State) -> State:
         """A state within the bounds of charge; what did not fit, or was not there, is taken off the totals."""
@@ -311,7 +304,7 @@ class Trial:
 
     def _until_empty_s(self, rates: State) -> float:
         """When a battery is empty at these rates [s]; from there on it gives nothing."""
-        state, soonest = self.state, math.inf
+        state, soonest = self.state, NEVER
         if rates.start_charge < 0 < state.start_charge:
             soonest = state.start_charge / -rates.start_charge
         if rates.auxiliary_charge < 0 < state.auxiliary_charge:
@@ -323,7 +316,7 @@ class Trial:
         air_c, here_c, limit_c = self.air.ambient_c, self.state.battery_c, self.plant.coldest_c
         left, gone = air_c - limit_c, air_c - here_c
         if gone == 0 or not 0 < left / gone < 1:
-            return math.inf
+            return NEVER
         return BATTERY_TAU_S * math.log(gone / left) + SHORTEST_S
 
     def _say(self, what: What, text: str) -> None:
@@ -382,6 +375,13 @@ class Trial:
                 flow.refused,
             )
         )
+
+
+def _past(before: float, after: float) -> float:
+    """At which share of a step something came past zero, as a straight line has it; infinity where it did not."""
+    if (before < 0) == (after < 0):
+        return NEVER
+    return min(1.0, max(0.0, before / (before - after)))
 
 
 def drive(design: Design, programme: Programme, settings: Settings | None = None, solved: Solved | None = None) -> Trip:

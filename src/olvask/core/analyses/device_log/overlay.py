@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 from typing import Annotated
 
@@ -172,7 +173,7 @@ def _simulated(
     samples = []
     for before, item in pairwise([None, *thinned(trip, 2 * MOST_COLUMNS)]):
         if before is not None and item is not None and (before.state, before.engine) != (item.state, item.engine):
-            samples.append(before._replace(time_s=item.time_s - JUST_S))
+            samples.append(replace(before, time_s=item.time_s - JUST_S))
         if item is not None:
             samples.append(item)
     times = tuple(round(begun + item.time_s, 2) for item in samples)

@@ -8,7 +8,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import BUILT_IN_A, feed_is_cut
@@ -23,7 +23,7 @@ MAINS_A = 20.0  # a mains charger, likewise
 PORTABLE_A = 5.0  # a portable charger, likewise
 MAINTAINER_A = 1.0  # a start-battery maintainer, when its current is not on a plate; our own estimate
 MAINTAINER_EFFICIENCY = 0.85  # from the auxiliary battery, where it is fed from there; our own estimate
-HARVEST = 0.9  # of the panel's watts, through wiring, heat and controller; our own estimate
+HARVEST: Final = 0.9  # of the panel's watts, through wiring, heat and controller; our own estimate
 OWN_CONTROLLER = remedy("Give the panel its own controller", ("solar.into", "controller"))
 
 
