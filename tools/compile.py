@@ -25,7 +25,7 @@ sys.path.insert(0, str(SOURCES))
 from olvask.compiled import FOLDER, LISTED, SUFFIX, hashed, source_of
 
 CIRCUIT = ("ampacity", "facts", "runs", "solve", "thresholds")
-PHYSICS = ("alternator", "battery", "charging", "conductors", "dc_path", "heat")
+PHYSICS = ("alternator", "battery", "charging", "conductors", "dc_path", "heat", "rounding")
 SIMULATE = (
     *("batteries", "charging", "heating", "machine", "moment", "plant"),
     *("profile", "programme", "record", "sources", "states", "steps", "trip"),

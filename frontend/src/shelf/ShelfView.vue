@@ -6,7 +6,7 @@ import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { answered, client } from '../api/client'
+import { answered, client, whyOf } from '../api/client'
 import type { ShelfItem } from '../api/types'
 import AppBar from '../app/AppBar.vue'
 import ImportPanel from './ImportPanel.vue'
@@ -68,7 +68,13 @@ async function resume(): Promise<void> {
   }
 }
 watch(kind, () => void resume(), { immediate: true })
+/** Why the last press of a button changed nothing. */
+const told = ref('')
+function fail(error: Error): void {
+  told.value = whyOf(error, 'The server does not answer; nothing was changed.')
+}
 async function changed(): Promise<void> {
+  told.value = ''
   await queries.invalidateQueries({ queryKey: ['shelf'] })
   await queries.invalidateQueries({ queryKey: ['catalogue'] })
 }
@@ -81,8 +87,13 @@ const retire = useMutation({
       }),
     ),
   onSuccess: changed,
+  onError: fail,
 })
-const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/sample')), onSuccess: changed })
+const sample = useMutation({
+  mutationFn: () => answered(client.POST('/api/shelf/sample')),
+  onSuccess: changed,
+  onError: fail,
+})
 </script>
 
 <template>
@@ -122,6 +133,7 @@ const sample = useMutation({ mutationFn: () => answered(client.POST('/api/shelf/
           ▲ Not readable, and left out: {{ data.unreadable.join(', ') }}. Store them anew under the same numbers, or
           restore a backup.
         </p>
+        <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
         <p v-if="isPending" class="muted state" role="status">Fetching the shelf…</p>
         <div v-else-if="error" class="state">
           <p class="stop"><b>■ The server does not answer.</b></p>

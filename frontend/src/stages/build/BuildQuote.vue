@@ -2,7 +2,7 @@
 /** The quote: which options, on which terms, what it says today, and those that were given. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import type { Design } from '../../api/types'
 import { useJob } from '../../job/store'
@@ -57,7 +57,7 @@ const give = useMutation({
     return queries.invalidateQueries({ queryKey: ['quotes'] })
   },
   onError: (error) => {
-    told.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was given.'
+    told.value = whyOf(error, 'The server does not answer; nothing was given.')
   },
 })
 function turn(id: number): void {

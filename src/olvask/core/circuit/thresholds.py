@@ -16,6 +16,7 @@ from olvask.core.circuit.solve import ConditionState, Solved
 from olvask.core.model import Charger, Design, GuardRecord, StartRecord, StopRecord
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
+from olvask.core.physics.rounding import over, under
 
 DEFAULT_STEP_V: Final = 0.05  # per 12 V, where the unit's record says none; our own estimate
 LOW_PHASE_S: Final = 120.0  # longest low phase when not surveyed; our own estimate
@@ -79,7 +80,7 @@ class Thresholds:
         `None` where running volts lie too close together for that: it would start at once always, or never.
         """
         volts = step_down(self.unloaded_high_v - self.margin_v, self.step_v)
-        return volts if volts > max(self.unloaded_low_v, self.start_v) + 1e-9 else None
+        return volts if over(volts, max(self.unloaded_low_v, self.start_v)) else None
 
     @property
     def earliest_start_v(self) -> float:
@@ -168,7 +169,7 @@ def _reached(least_v: float, high_v: float, step_v: float, guard_v: float, guard
     wanted_v, within_v = step_up(least_v, step_v), step_down(high_v, step_v)
     if within_v >= wanted_v or within_v <= guard_v:
         return wanted_v
-    return within_v if guarded or within_v >= least_v - 1e-9 else wanted_v
+    return within_v if guarded or not under(within_v, least_v) else wanted_v
 
 
 def _into(volts: float, record: StartRecord | StopRecord | GuardRecord | None) -> float:

@@ -67,6 +67,11 @@ class TestStep:
         assert step(WEEK, 0.5, 1.0, 6.0, 4.0) == pytest.approx(0.3)
         assert step(WEEK, 0.1, 1.0, 6.0, 4.0) == 0.0
 
+    def test_as_much_given_as_drawn_and_a_little_more(self) -> None:
+        """Nothing moves; half an ampere more for ten hours is 0.8 * 5 / 100 = 4 %."""
+        assert step(WEEK, 0.5, 6.0, 6.0, 10.0) == pytest.approx(0.5)
+        assert step(WEEK, 0.5, 6.5, 6.0, 10.0) == pytest.approx(0.54)
+
 
 class TestCurrents:
     """Monday is day 0; driving 08:00 to 10:00 on five days, sun 09:00 to 15:00, mains 18:00 to 21:00."""

@@ -89,6 +89,47 @@ def test_an_alternator_at_its_limit_lets_the_battery_give_the_rest() -> None:
     assert read[READ["posts_v"]] < vehicle.battery_v
 
 
+@pytest.mark.parametrize("spare_a", [8.0, 400.0])
+@pytest.mark.parametrize("held", [False, True])
+def test_branches_on_both_runs_by_kirchhoff(spare_a: float, held: bool) -> None:
+    """What a fan, a lamp and a fridge take: drops add up, power is kept, charge volts are held, the battery gives the rest.
+
+    At the current limit and at the charge volts, with alternators that have enough and that have not.
+    """
+    ctx, vehicle = vehicles(3, 1)[0]
+    extra = {"supply_out": 6.0, "supply_back": 4.0, "delivery_out": -3.0, "delivery_back": -2.0}
+    known = replace(constants_of(ctx), extra_source_a=7.0, extra_a=extra, taken_a=5.0)
+    values = values_of(vehicle)
+    values[AT["spare_a"]] = spare_a
+    values[AT["limit_a"]] = 400.0 if held else 12.0
+    values[AT["set_v"]] = values[AT["emf_v"]] + (0.4 if held else 3.0) * known.auxiliary_scale
+    values[AT["battery_v"]] = values[AT["regulated_v"]] - 0.9 * known.scale
+    read = Plant(known).read(values[None, :], np.array([MODES.index("charging")]))[0]
+    at = {name: float(read[READ[name]]) for name in QUANTITIES}
+    of = {name: float(values[AT[name]]) for name in NAMES}
+    supply_v = (of["supply_out"] + of["supply_device"]) * (at["input_a"] + 6.0) + of["supply_back"] * (
+        at["input_a"] + 4.0
+    )
+    delivery_v = (of["delivery_out"] + of["delivery_device"]) * (at["output_a"] - 3.0)
+    delivery_v += of["delivery_back"] * (at["output_a"] - 2.0)
+    assert at["output_a"] > 5.0
+    assert at["posts_v"] - at["input_v"] == pytest.approx(supply_v, rel=1e-3)
+    assert at["output_v"] - at["auxiliary_v"] == pytest.approx(delivery_v, rel=1e-9)
+    assert at["input_v"] * at["input_a"] * of["efficiency"] == pytest.approx(at["output_v"] * at["output_a"], rel=2e-3)
+    assert at["auxiliary_v"] == pytest.approx(of["emf_v"] + of["auxiliary_ohm"] * (at["output_a"] - 5.0))
+    if held:
+        assert at["output_v"] == pytest.approx(of["set_v"], abs=0.01 * known.auxiliary_scale)
+    else:
+        assert at["output_a"] == pytest.approx(12.0, rel=0.02)
+    if spare_a > 100:
+        assert at["posts_v"] == pytest.approx(of["regulated_v"] - of["sag_ohm"] * (at["input_a"] + 7.0))
+    else:
+        given_a = at["input_a"] + 7.0 - 8.0
+        assert at["posts_v"] == pytest.approx(of["battery_v"] - given_a * known.battery_ohm, rel=1e-3)
+    assert at["idle_posts_v"] == pytest.approx(of["regulated_v"] - of["sag_ohm"] * 7.0)
+    assert at["monitor_a"] == pytest.approx(of["monitor_share"] * (at["output_a"] - 5.0) + of["zero_a"])
+
+
 def beliefs_of(ctx: Context) -> Beliefs:
     return Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging")])
 

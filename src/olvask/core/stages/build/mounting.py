@@ -22,6 +22,7 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Branch, Charger, Design
 from olvask.core.model.site import NEAR, Near
 from olvask.core.physics.enclosure import case_rise_k
+from olvask.core.physics.rounding import under
 
 MOST_CM2 = 2000.0  # an opening larger than a cupboard's door is an open room
 CURVE_CM2 = (0, 5, 10, 15, 20, 30, 40, 50, 60, 80, 100, 130, 160, 200, 250, 300, 400)
@@ -118,14 +119,14 @@ def enough_cm2(design: Design, room: float, volts: float) -> float | None:
 
 
 def _text(design: Design, air: float, yield_a: float, wanted_a: float) -> str:
-    if yield_a >= wanted_a - 1e-9:
+    if not under(yield_a, wanted_a):
         return f"The air at it is {air:.0f} °C: it gives all of its {wanted_a:.0f} A."
     return f"The air at it is {air:.0f} °C: it gives {yield_a:.1f} A of {wanted_a:.0f} A."
 
 
 def _advice(ctx: Context, unit: Charger, case: float, enough: float | None) -> Iterator[str]:
     design, mount = ctx.design, ctx.design.mount
-    lost = ctx.solved.output is not None and ctx.solved.output.yield_a < ctx.solved.output.current_a - 1e-9
+    lost = ctx.solved.output is not None and under(ctx.solved.output.yield_a, ctx.solved.output.current_a)
     if mount.around in ("vents", "shut") and mount.ambient_c is not None:
         yield f"Its air was given as {mount.ambient_c:g} °C, and that counts. Clear it, and its own heat and the openings do."
     if mount.around in ("vents", "shut") and enough is not None and lost:

@@ -12,6 +12,7 @@ from olvask.core.findings.figure import Figure
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
+from olvask.core.physics.rounding import over, under
 from olvask.core.stages.match.limits import NEARLY, alternator_budgets, battery_allows_a, output_for_input_a, turn_down
 
 NOTHING_A = 0.05  # a yield below this is none
@@ -33,7 +34,7 @@ def judge_current(ctx: Context) -> Judged:
 
 def _judge_battery(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
     limit_a, why = battery_allows_a(ctx.design, ctx.facts)
-    if output.current_a > limit_a + 1e-6:
+    if over(output.current_a, limit_a):
         yield stop(
             "match.battery_limit",
             "auxiliary",
@@ -85,7 +86,7 @@ def _judge_output(ctx: Context, unit: Charger, output: Output) -> Iterator[Found
             "each other off. Each unit's own tail needs its own device.",
             concerns=("units",),
         )
-    if output.yield_a < output.current_a - 1e-9:
+    if under(output.yield_a, output.current_a):
         yield _heat(ctx, unit, output)
 
 
@@ -141,7 +142,7 @@ def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: Conditi
             [turn_down(unit, most_a, design.units)],
             concerns=("vehicle.alternator.rated_a", "current_limit_a"),
         )
-    elif input_a > budget_a + 1e-6:
+    elif over(input_a, budget_a):
         yield caution(
             "match.alternator_budget",
             "alternator",

@@ -15,6 +15,7 @@ from olvask.core.findings.figure import Figure
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Charger, ChassisReturn, Design
+from olvask.core.physics.rounding import over
 
 BONDED_MOHM = 10.0  # between the two negatives; above it the body is no conductor to build on; our own estimate
 BELIEF = "Isolation does not make it charge better; either kind suits any chemistry."
@@ -150,7 +151,7 @@ def _absorption(ctx: Context, unit: Charger) -> Iterator[Found]:
         )
     chemistry = chemistries()[auxiliary.chemistry]
     highest_v = chemistry.absorption_max_v * auxiliary.nominal_v / 12
-    if absorption_v > highest_v + 1e-9 and absorption.provenance not in ("datasheet", "measured"):
+    if over(absorption_v, highest_v) and absorption.provenance not in ("datasheet", "measured"):
         yield caution(
             "match.absorption_high",
             "auxiliary",

@@ -9,6 +9,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
 from olvask.core.model import ProtectiveDevice
+from olvask.core.physics.rounding import under
 from olvask.core.stages.match.limits import output_for_input_a, turn_down
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
@@ -34,7 +35,7 @@ def judge_upstream(ctx: Context) -> Judged:
         return
     allowed_a = output_for_input_a(design, ctx.solved, output, source.rating_a / CONTINUOUS_FACTOR - branch_a)
     less = [turn_down(design.charger, allowed_a, design.units)]
-    if source.rating_a < highest_a - 1e-9:
+    if under(source.rating_a, highest_a):
         yield stop(
             "match.stud_small",
             "start_battery",
@@ -44,7 +45,7 @@ def judge_upstream(ctx: Context) -> Judged:
             less,
             concerns=(PATH, "current_limit_a"),
         )
-    elif source.rating_a < CONTINUOUS_FACTOR * amps - 1e-9:
+    elif under(source.rating_a, CONTINUOUS_FACTOR * amps):
         yield caution(
             "match.stud_tight",
             "start_battery",

@@ -18,6 +18,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName, fresh_id
+from olvask.core.physics.rounding import over, under
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, suitable_device
 from olvask.core.stages.run.growth import size_path, terminal_index
 from olvask.core.stages.run.protection import battery_side, device_above, prospective_a
@@ -63,7 +64,7 @@ def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iter
                 concerns=(piece.id,),
             )
         return
-    if piece.current_a <= piece.device.rating_a < CONTINUOUS_FACTOR * piece.current_a - 1e-9:
+    if piece.current_a <= piece.device.rating_a and under(piece.device.rating_a, CONTINUOUS_FACTOR * piece.current_a):
         yield caution(
             f"protect.branch_tight.{piece.id}",
             piece.id,
@@ -92,7 +93,7 @@ def _unprotected(design: Design, run: RunName, index: int, carries_a: float) -> 
     found = described.pieces[above] if above is not None else None
     if not isinstance(found, ProtectiveDevice):
         return "nothing stands above it"
-    if found.rating_a > carries_a + 1e-9:
+    if over(found.rating_a, carries_a):
         return f"the {found.rating_a:g} A device above lets through more"
     return ""
 
@@ -103,9 +104,9 @@ def _device_faults(
     """What is wrong with a tail's own device, in words."""
     item, nominal_v = device(fitted.family, fitted.rating_a), battery_side(design, run)[2]
     short_a, faults = prospective_a(design, run, index), []
-    if fitted.rating_a < piece.current_a - 1e-9:
+    if under(fitted.rating_a, piece.current_a):
         faults.append(f"opens in service: {piece.current_a:g} A flow")
-    if fitted.rating_a > carries_a + 1e-9:
+    if over(fitted.rating_a, carries_a):
         faults.append(f"lets through more than the {carries_a:.1f} A the tail carries")
     if item.interrupt_a(nominal_v) < short_a and not _backed_up(design, run, index, nominal_v):
         faults.append(f"breaks {item.interrupt_a(nominal_v):.0f} A where {short_a:.0f} A may flow")

@@ -10,6 +10,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from olvask.core.catalogue import Device, NoStandardSize, devices
+from olvask.core.physics.rounding import under
 
 INDUSTRIAL = frozenset({"nh"})  # cartridges of the switchboard trade
 SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
@@ -50,7 +51,11 @@ def suitable_device(least_a: float, ceiling_a: float, nominal_v: int, short_a: f
         NoStandardSize: no standard device lies between the least rating and the ceiling and
             stands the voltage and the short circuit.
     """
-    fitting = [item for item in standing_devices(nominal_v, short_a) if least_a - 1e-9 <= item.rating_a <= ceiling_a]
+    fitting = [
+        item
+        for item in standing_devices(nominal_v, short_a)
+        if not under(item.rating_a, least_a) and item.rating_a <= ceiling_a
+    ]
     if not fitting:
         raise NoStandardSize(
             f"no device between {least_a:.1f} A and {ceiling_a:.1f} A for {nominal_v} V and "

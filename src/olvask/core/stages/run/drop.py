@@ -17,6 +17,7 @@ from olvask.core.findings.figure import Figure, Input, computed
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, ChassisReturn, Design, RunName
+from olvask.core.physics.rounding import over
 from olvask.core.stages.run.growth import RUN_LABEL, grow, thickest_need
 
 TOLERABLE_PERCENT = 6.0  # a drop above the limit that practice still lives with on long runs
@@ -148,7 +149,7 @@ def _consequence(ctx: Context, run: RunName) -> str:
 def _judge_limit(ctx: Context, run: RunName) -> Iterator[Found]:
     design, solved, state = ctx.design, ctx.solved, ctx.state(run)
     percent, limit = drop_percent(design, solved, run), design.choices.drop_percent
-    if percent is None or percent <= limit + 1e-9:
+    if percent is None or not over(percent, limit):
         return
     index = thickest_need(design.run(run), state)
     piece = design.run(run).pieces[index or 0].id

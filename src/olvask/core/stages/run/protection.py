@@ -19,6 +19,7 @@ from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import apply, remedy, with_cable
 from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
+from olvask.core.physics.rounding import over, under
 from olvask.core.stages.run.devices import (
     CONTINUOUS_FACTOR,
     INDUSTRIAL,
@@ -266,7 +267,7 @@ def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevic
     for key, title, text in _faults(held):
         yield stop(f"protect.{key}.{held.id}", held.id, title, text, once, concerns=(held.id,))
     highest_a = max(held.amps, held.lingering_a)
-    if highest_a - 1e-9 <= held.item.rating_a < CONTINUOUS_FACTOR * held.amps - 1e-9:
+    if not under(held.item.rating_a, highest_a) and under(held.item.rating_a, CONTINUOUS_FACTOR * held.amps):
         yield caution(
             f"protect.tight.{held.id}",
             held.id,
@@ -306,14 +307,14 @@ def _faults(held: _Held) -> Iterator[tuple[str, str, str]]:
     """What is wrong with a device: key, title, text."""
     item, name = held.item, held.name
     highest_a = max(held.amps, held.lingering_a)
-    if item.rating_a < highest_a - 1e-9:
+    if under(item.rating_a, highest_a):
         where = "" if held.lingering_a <= held.amps else ", at the lowest voltage the unit can stay at"
         yield (
             "small",
             f"{name} is too small",
             f"It opens in service: {highest_a:.1f} A flow{where}. {held.least_a:.1f} A is the least rating.",
         )
-    if held.ceiling_a is not None and item.rating_a > held.ceiling_a + 1e-9:
+    if held.ceiling_a is not None and over(item.rating_a, held.ceiling_a):
         yield (
             "large",
             f"{name} does not protect its cable",

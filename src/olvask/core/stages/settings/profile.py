@@ -8,6 +8,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import open_circuit_v
+from olvask.core.physics.rounding import over
 
 RESTING_AT = 0.6  # state of charge at which resting volts are compared
 CONCERNS = ("charge.profile",)
@@ -22,7 +23,7 @@ def judge_profile(ctx: Context) -> Judged:
     set_to, fitting = chemistries()[name], chemistries()[battery.chemistry]
     remedies = [remedy(f"Set the {fitting.label} profile", ("charge.profile", None))]
     absorption_v, most_v = set_to.absorption_v * scale, fitting.absorption_max_v * scale
-    if absorption_v > most_v + 1e-9:
+    if over(absorption_v, most_v):
         yield stop(
             "settings.profile_too_high",
             "charger",

@@ -16,6 +16,7 @@ from olvask.core.catalogue import chemistries, open_circuit_points
 from olvask.core.findings.figure import Figure, Input
 from olvask.core.model import Load
 from olvask.core.physics.battery import charge_at_rest
+from olvask.core.physics.rounding import under
 
 TYPED = "entered"
 
@@ -45,7 +46,7 @@ def load_average(
         NoAnswer: the battery rose by more than was charged.
     """
     used_ah = capacity_ah * (charge_before - charge_after) + charged_ah * efficiency
-    if used_ah < -1e-9:
+    if under(used_ah, 0.0):
         raise NoAnswer(
             "charged_ah", "The battery rose by more than went in: check both states of charge and the Ah charged"
         )

@@ -18,6 +18,7 @@ from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Charger, Design, StartWay
 from olvask.core.model.charger import ENABLE_FOR, ENABLE_WORDS, WAY_WORDS
 from olvask.core.physics.battery import SURFACE_TAU_S
+from olvask.core.physics.rounding import over, under
 from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.low_phase import judge_low_phase, judge_phase_guard, stop_concerns
 from olvask.core.stages.wake.remedies import (
@@ -195,7 +196,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             remedies,
             concerns,
         )
-    elif at.earliest_start_v < at.unloaded_low_v and (start_v > at.start_high_v + 1e-9 or start_v < at.floor_v - 1e-9):
+    elif at.earliest_start_v < at.unloaded_low_v and (over(start_v, at.start_high_v) or under(start_v, at.floor_v)):
         yield caution(
             "wake.start_tight",
             "charger",
@@ -220,7 +221,7 @@ def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
             f"{volts} is not above the {at.rest_high_v:.2f} V seen with the engine off: it empties the start battery."
         )
         yield stop(f"wake.start_parked.{row}", "charger", title, text, remedies, (path,))
-    elif rule.volts < at.floor_v - 1e-9:
+    elif under(rule.volts, at.floor_v):
         text = f"{volts} stands {rule.volts - at.rest_high_v:.2f} V above resting; {at.margin_v:.2f} V is wanted."
         yield caution(f"wake.start_tight.{row}", "charger", f"{name} is close to resting", text, remedies, (path,))
     elif rule.volts < first.volts and rule.held_s <= first.held_s:
@@ -347,7 +348,7 @@ def _judge_stop_under_load(
             lambda: [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)],
             concerns,
         )
-    elif stop_v > loaded_v - at.margin_v + 1e-9 or at.rest_high_v < stop_v < at.floor_v - 1e-9:
+    elif over(stop_v, loaded_v - at.margin_v) or (at.rest_high_v < stop_v and under(stop_v, at.floor_v)):
         yield caution(
             "wake.stop_tight",
             "charger",
@@ -357,7 +358,7 @@ def _judge_stop_under_load(
             # Too near the resting volts in an open window, copper and current do not help.
             lambda: (
                 [repair, signal]
-                if at.stop_window_open and stop_v < at.floor_v - 1e-9
+                if at.stop_window_open and under(stop_v, at.floor_v)
                 else [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)]
             ),
             concerns,

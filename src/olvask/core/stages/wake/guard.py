@@ -15,6 +15,7 @@ from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
+from olvask.core.physics.rounding import under
 from olvask.core.stages.run.growth import grow, thickest_need
 from olvask.core.stages.wake.remedies import (
     BACK_PATH,
@@ -161,7 +162,7 @@ def _judge_back(ctx: Context) -> Iterator[Found]:
             lambda: _returning(ctx),
             (BACK_PATH,),
         )
-    if at.back_v < at.back_least_v - 1e-9 and _starts_again(ctx):
+    if under(at.back_v, at.back_least_v) and _starts_again(ctx):
         recovers_v = at.back_least_v - at.margin_v
         yield caution(
             "wake.back_low",

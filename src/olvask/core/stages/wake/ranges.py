@@ -14,6 +14,7 @@ from olvask.core.findings.finding import Found, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Activation, Charger, Design
 from olvask.core.model.charger import VoltRange
+from olvask.core.physics.rounding import over, under
 from olvask.core.stages.wake.remedies import BACK_PATH, GUARD_PATH
 
 
@@ -79,7 +80,7 @@ def _judge_settable(unit: Charger, entry: _Entry) -> Iterator[Found]:
     record = entry.record
     if record.from_v is None or record.to_v is None:
         return
-    if not record.from_v - 1e-9 <= entry.volts <= record.to_v + 1e-9:
+    if under(entry.volts, record.from_v) or over(entry.volts, record.to_v):
         yield stop(
             f"wake.range.{entry.key}",
             "charger",
