@@ -14,7 +14,7 @@ from olvask.core.stages.prove.beliefs import Beliefs, Reading, narrowed
 from olvask.core.stages.prove.legs import LOOSE_OHM, loosened
 from olvask.core.stages.prove.meter import METER, Accuracy, meters_of
 from olvask.core.stages.prove.plant import MODES, QUANTITIES, READ, Mode, Plant
-from olvask.core.stages.prove.unknowns import AT, NAMES, constants_of, unknowns_of
+from olvask.core.stages.prove.unknowns import AT, NAMES, Leg, constants_of, unknowns_of
 from olvask.store.demo import demo_designs
 from tests.broken import vehicle_of, whole
 from tests.oracles.running import Running
@@ -97,7 +97,7 @@ def test_branches_on_both_runs_by_kirchhoff(spare_a: float, held: bool) -> None:
     At the current limit and at the charge volts, with alternators that have enough and that have not.
     """
     ctx, vehicle = vehicles(3, 1)[0]
-    extra = {"supply_out": 6.0, "supply_back": 4.0, "delivery_out": -3.0, "delivery_back": -2.0}
+    extra: dict[Leg, float] = {"supply_out": 6.0, "supply_back": 4.0, "delivery_out": -3.0, "delivery_back": -2.0}
     known = replace(constants_of(ctx), extra_source_a=7.0, extra_a=extra, taken_a=5.0)
     values = values_of(vehicle)
     values[AT["spare_a"]] = spare_a
