@@ -96,6 +96,13 @@ function sort(event: DataTableSortEvent): void {
   border-color: var(--hair);
   color: var(--ink);
 }
+/* Whose row it is stays in sight where the table is wider than a phone. */
+.rows :deep(:is(th, td):first-child) {
+  position: sticky;
+  left: 0;
+  background: var(--panel);
+  z-index: 1;
+}
 .rows :deep(th) {
   color: var(--muted);
   font-weight: 500;
