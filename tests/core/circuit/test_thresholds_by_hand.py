@@ -191,3 +191,15 @@ def test_a_return_below_the_least_where_it_does_no_harm() -> None:
     for found in (by_volts, by_generator):
         assert found.back_v <= step_down(12.95 - 0.15, 0.05) + 1e-9
         assert found.back_v < by_key.back_v
+
+
+def test_the_highest_stop_is_the_first_that_falling_volts_meet() -> None:
+    """Of 12.9 V for half a minute and 12.5 V at once, whichever stands first."""
+    for rows in (((12.9, 30.0), (12.5, 0.0)), ((12.5, 0.0), (12.9, 30.0))):
+        stops = [{"below_v": volts, "held_s": held_s} for volts, held_s in rows]
+        plain = design(charger=charger(stop_rows=2)).model_dump(mode="json")
+        plain["activation"] |= {"start_rules": [{"at_least_v": 13.4}], "stop_rules": stops}
+        made = Design.model_validate(plain)
+        found = set_thresholds(made, solve(made))
+        assert [rule.volts for rule in found.stop_rules] == [volts for volts, _ in rows]
+        assert (found.stop_v, found.start_v) == (12.9, 13.4)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import pytest
@@ -109,6 +110,55 @@ class TestTimers:
         bench.unit.act(begun, RUNNING, flow(13.4))
         bench.unit.act(begun + 10, RUNNING, flow(12.4))
         assert bench.unit.due(begun + 10) == pytest.approx(begun + 4 + 30)
+
+
+class TestRamp:
+    """While the current ramps up the vehicle is asked what the terminals showed between two looks."""
+
+    @staticmethod
+    def dated(shown: Callable[[float], float]) -> tuple[float, list[float]]:
+        """When it came past its stop of 13.0 V between looks at 0 and 8 s of a ramp of 20 s, and when it was looked at."""
+        looks: list[float] = []
+
+        def look(now: float) -> Flow:
+            looks.append(now)
+            return flow(shown(now))
+
+        unit = Machine(replace(RULE, soft_start_s=20.0), LEAD, lambda *_: None)
+        unit.look, unit.state, unit.charging_since_s = look, "charging", 0.0
+        unit.act(0.0, RUNNING, flow(shown(0.0)))
+        unit.act(8.0, RUNNING, flow(shown(8.0)))
+        (since,) = unit.stop_since_s
+        assert since is not None
+        return since, looks
+
+    def test_where_a_straight_line_is_right_two_looks_will_do(self) -> None:
+        """13.4 V falling by 0.1 V a second comes past 13.0 V after 4 s."""
+        since, looks = self.dated(lambda now: 13.4 - 0.1 * now)
+        assert since == pytest.approx(4.0, abs=0.01)
+        assert len(looks) <= 2
+
+    @pytest.mark.parametrize("at", [0.3, 2.5, 7.9])
+    def test_what_lets_go_at_once_is_found_by_halves(self, at: float) -> None:
+        """An alternator at its limit: 13.4 V until then, 12.2 V from then on; in ten halves of 8 s or so."""
+        since, looks = self.dated(lambda now: 13.4 if now < at else 12.2)
+        assert since == pytest.approx(at, abs=0.011)
+        assert len(looks) <= 13
+
+    def test_past_the_ramp_the_line_is_taken(self) -> None:
+        """The soft start is over after nine tenths of 5 s: nothing is asked."""
+        looks: list[float] = []
+
+        def look(now: float) -> Flow:
+            looks.append(now)
+            return flow(12.0)
+
+        unit = Machine(replace(RULE, soft_start_s=5.0), LEAD, lambda *_: None)
+        unit.look, unit.state, unit.charging_since_s = look, "charging", 0.0
+        unit.act(5.0, RUNNING, flow(13.4))
+        unit.act(9.0, RUNNING, flow(12.4))
+        assert unit.stop_since_s[0] == pytest.approx(5.0 + 4.0 * 0.4)
+        assert looks == []
 
 
 class TestGuard:

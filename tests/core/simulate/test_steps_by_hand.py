@@ -299,3 +299,17 @@ class TestLength:
         ramping.now_s = ramping.machine.ramped_s - 0.2
         assert ramping._length(700.0) == pytest.approx(0.2, abs=1e-6)
         assert trial._length(600.0) == pytest.approx(1e-3)
+
+
+def test_surface_charge_is_gone_by_a_third_of_an_hour_or_so() -> None:
+    """A quarter of an hour after the engine stopped 1/e of it is left, after an hour two hundredths; cranking shows none."""
+    trial = Trial(design(), read_programme("off 2 h"))
+    (parked,) = trial.programme.stretches
+    trial.stopped_s = 100.0
+    full_v = trial.plant.surface_v
+    assert full_v > 0.05
+    assert trial.moment(parked, 100.0).surface_v == pytest.approx(full_v)
+    assert trial.moment(parked, 1000.0).surface_v == pytest.approx(full_v / 2.71828, rel=1e-4)
+    assert trial.moment(parked, 3700.0).surface_v == pytest.approx(full_v * 0.0183, rel=0.01)
+    (crank,) = read_programme("crank 2 s").stretches
+    assert trial.moment(crank, 100.0).surface_v == 0.0
