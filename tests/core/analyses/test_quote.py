@@ -145,6 +145,7 @@ def test_the_order_list_takes_what_is_there() -> None:
     assert lines[guard.what][0] == "Sallow Bridge"
     assert lines[guard.what][1].to_order == guard.count - 1
     assert lines[f"Cable {size}"][1].to_order == 0
+    assert lines[f"Cable {size}"][1].in_stock == lines[f"Cable {size}"][1].needed > 0
     assert some.total < none.total
     assert [group.supplier for group in some.groups][-1] == "no supplier named"
     assert len(lines) == len({part.what for part in bill.parts})

@@ -62,6 +62,11 @@ def test_enough_is_a_round_figure_and_the_least() -> None:
     whole = 0.995 * 25.0
     assert told(around="vents", vent_low_cm2=each, vent_high_cm2=each).yield_a >= whole - 0.01
     assert told(around="vents", vent_low_cm2=each - 7.5, vent_high_cm2=each - 7.5).yield_a < whole
+    two = enough_cm2(made(units=2, around="shut"), 35.0, 14.4)
+    assert two is not None
+    assert two > each
+    assert told(units=2, around="vents", vent_low_cm2=two, vent_high_cm2=two).yield_a >= 2 * whole - 0.02
+    assert told(units=2, around="vents", vent_low_cm2=0.9 * two, vent_high_cm2=0.9 * two).yield_a < 2 * whole
 
 
 @pytest.mark.parametrize(

@@ -54,6 +54,13 @@ def test_the_order_they_come_in_does_not_matter() -> None:
     assert (found.state, found.reason, found.by) == ("skipped", "no seat", ("M.T.",))
 
 
+def test_of_a_tick_and_a_skip_at_one_moment_the_tick_counts() -> None:
+    """Whichever was noted by whom; a later skip counts all the same."""
+    for ticks, skips in (("A.A.", "Z.Z."), ("Z.Z.", "A.A.")):
+        assert state(entry(5, "skip", skips, "no seat"), entry(5, "done", ticks)).state == "done"
+        assert state(entry(5, "done", ticks), entry(6, "skip", skips, "no seat")).state == "skipped"
+
+
 def test_opened_again_it_is_open() -> None:
     """Opening a step again takes ticks away and keeps what was noted."""
     found = state(entry(0, "done"), entry(1, "open"))

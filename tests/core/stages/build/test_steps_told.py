@@ -9,7 +9,9 @@ import pytest
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.procedure.order import Procedure
-from olvask.core.stages.build.procedure.step import Step
+from olvask.core.stages.build.procedure.rules import _sun
+from olvask.core.stages.build.procedure.scene import _there
+from olvask.core.stages.build.procedure.step import Act, Step
 from olvask.core.stages.build.procedure.wire import listed
 from tests.designs import cable, charger, design, fuse, vehicle
 
@@ -318,3 +320,50 @@ class TestWaysBack:
         assert [step.hazard is not None for step in told.values()] == [True, False, False, True, False, False]
         assert [step.group for step in told.values()] == ["prepare"] * 3 + ["first_power"] * 3
         assert "Wake a battery that shows nothing" in ways_back(charger=None)
+
+
+def test_own_sources_of_the_start_battery_come_back() -> None:
+    """A panel on the start side and the lifter that stands for it are one thing; any other comes back by itself."""
+    lifters = [{"id": "l1", "kind": "solar"}, {"id": "l2", "kind": "maintainer"}]
+    for into, panel_w, keys in (
+        ("start_side", 80.0, {"on.solar", "on.lifter.l2"}),
+        ("controller", 80.0, {"on.solar", "on.lifter.l1", "on.lifter.l2"}),
+        ("start_side", None, {"on.lifter.l1", "on.lifter.l2"}),
+    ):
+        told = steps(vehicle=vehicle(lifters=lifters), solar={"panel_w": panel_w, "into": into})
+        assert {key for key in told if key.startswith(("on.solar", "on.lifter"))} == keys
+
+
+def test_what_is_reset_is_photographed_before() -> None:
+    """A reset throws the settings away: they are noted with a photograph; holding the button needs none."""
+    found = ways_back(charger=charger(behaviour={"button_hold_s": 8.0, "button": "Two beeps."}))
+    told = {placed.step.key: placed.step for placed in found["Reset the unit by its button"].steps}
+    assert told["hold.note"].photo
+    assert not told["hold.button"].photo
+
+
+@pytest.mark.parametrize(
+    ("changes", "there"),
+    [
+        ({}, False),
+        ({"solar": {"panel_w": 120.0, "into": "controller"}}, True),
+        ({"solar": {"panel_w": 120.0, "into": "second_input"}, "charger": charger(dual_input="split")}, False),
+        ({"solar": {"panel_w": 120.0, "into": "start_side"}}, False),
+        ({"existing": [{"kind": "monitor"}]}, True),
+    ],
+)
+def test_whether_the_auxiliary_battery_seems_to_be_in(changes: dict[str, Any], there: bool) -> None:
+    """Something that only makes sense at one: a monitor, a controller of its own; a panel elsewhere says nothing."""
+    assert _there(design(**changes)) is there
+
+
+def test_why_the_sun_goes_off_first() -> None:
+    """A controller that loses its battery under sun is ruined; a panel without one only feeds the leads."""
+
+    def reason(into: str) -> str:
+        made = design(solar={"panel_w": 120.0, "into": into}, charger=charger(dual_input="split"))
+        (law,) = (law for law in _sun(made) if law.before == Act("off", "solar") and law.after.to.endswith("−"))
+        return law.why
+
+    assert reason("controller") == "Sun off before its controller loses its battery."
+    assert reason("second_input") == reason("start_side") == "It feeds the leads."

@@ -9,7 +9,7 @@ import pytest
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import Prices, bill_of, cable_price, devices_of
-from olvask.core.stages.build.conductors import unit_tails
+from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of, taken
 from tests.designs import Plain, activation, cable, design, fuse
 
@@ -247,3 +247,15 @@ def test_each_unit_of_several_has_a_device_of_its_own() -> None:
     parts = {part.what: part.count for part in bill_of(ctx).parts}
     assert parts["Bus bar: supply, for 2 units"] == 2
     assert unit_tails(Context.of(design()), "supply") is None
+
+
+def test_tails_drawn_in_parallel_are_laid_in_parallel() -> None:
+    """Two units behind a bus bar, their tails drawn twice: four conductors of each sign, for the device guards two together."""
+    bar = {"kind": "joint", "form": "bus_bar"}
+    pieces = [fuse(), cable("35 mm²", 2.0), bar, cable("10 mm²", 0.5, parallel=2)]
+    ctx = Context.of(design(units=2, supply={"pieces": pieces, "back": {"kind": "cable"}}))
+    tails = unit_tails(ctx, "supply")
+    assert tails is not None
+    assert tails.laid == 3
+    names = [cut.id for cut in conductors_of(ctx) if cut.id.startswith("S2")]
+    assert names == [f"S2.{unit}{sign}{mark}" for sign in "+−" for unit in (1, 2) for mark in "ab"]

@@ -273,7 +273,7 @@ def _run_conductors(ctx: Context, run: RunName, sign: Sign) -> Iterator[CutCondu
             joint = here if run == "supply" else there
             yield from _tails(ctx, run, sign, f"{letter}{number}", tails, joint)
         else:
-            for mark in [""] if piece.parallel == 1 else [chr(ord("a") + at) for at in range(piece.parallel)]:
+            for mark in _marks(piece):
                 yield _cut(design, f"{letter}{number}{sign}{mark}", piece.id, cable, (here, there))
         here = there
     if tails is not None and tails.laid is None and meeting is not None:
@@ -281,7 +281,7 @@ def _run_conductors(ctx: Context, run: RunName, sign: Sign) -> Iterator[CutCondu
 
 
 def _tails(ctx: Context, run: RunName, sign: Sign, name: str, tails: UnitTails, joint: _At) -> Iterator[CutConductor]:
-    """Each unit's own tail; the positive one begins at its own device."""
+    """Each unit's own tail, as many in parallel as are drawn; the positive one begins at its own device."""
     fitted, tail = tails.device, tails.tail
     start = joint
     if sign == "+" and fitted is not None:
@@ -292,7 +292,13 @@ def _tails(ctx: Context, run: RunName, sign: Sign, name: str, tails: UnitTails, 
         terminal = _terminal(ctx.design, run, sign, f" {number}")
         ends = (start, terminal) if run == "supply" else (terminal, start)
         cable = (tail.size, tail.metal, tail.length_m, tail.strand)
-        yield _cut(ctx.design, f"{name}.{number}{sign}", tail.id, cable, ends)
+        for mark in _marks(tail):
+            yield _cut(ctx.design, f"{name}.{number}{sign}{mark}", tail.id, cable, ends)
+
+
+def _marks(cable: Cable) -> list[str]:
+    """What tells cables laid in parallel apart."""
+    return [""] if cable.parallel == 1 else [chr(ord("a") + at) for at in range(cable.parallel)]
 
 
 def _branch_tails(design: Design, run: RunName) -> Iterator[CutConductor]:
