@@ -116,3 +116,35 @@ def test_where_a_test_cannot_be_done_it_says_why() -> None:
     assert without["input_v"].cannot
     assert not without["rest.start"].cannot
     assert not any(item.cannot for item in listed().values() if item.fewest)
+
+
+def test_how_long_start_and_stop_may_take() -> None:
+    """Three seconds sooner to fifteen later than the start's hold; eight later than the stop's, sooner where the guard lets go."""
+    rules = {"start_v": 13.3, "start_held_s": 20.0, "stop_v": 12.9, "stop_held_s": 45.0}
+    found = listed(activation=rules)
+    assert (found["start_s"].least, found["start_s"].most) == (17.0, 35.0)
+    assert (found["stop_s"].least, found["stop_s"].most) == (0.0, 53.0)
+    assert listed(activation=rules | {"start_held_s": 2.0})["start_s"].least == 0.0
+
+
+@pytest.mark.parametrize(
+    ("decision", "cut", "asked"),
+    [("disconnect", False, True), ("changeover", False, True), ("keep", False, False), ("disconnect", True, False)],
+)
+def test_an_old_link_that_should_carry_nothing(decision: str, cut: bool, asked: bool) -> None:
+    """Nobody signs off without having looked; one that stays is not asked, nor one that is cut."""
+    link = [{"id": "e1", "kind": "link", "cut": cut}]
+    found = listed(existing=link, old_link={"decision": decision})
+    assert ("link.current" in found) is asked
+    if asked:
+        assert (found["link.current"].fewest, found["link.current"].unit) == (True, "A")
+
+
+def test_a_branchs_device_is_looked_at_where_it_sits() -> None:
+    """Under the branch's own name, beside the run's."""
+    fan = {"kind": "branch", "id": "b1", "feeds": "fan", "name": "fan", "current_a": 6.0, "device": fuse(10.0, "blade")}
+    found = listed(supply={"pieces": [fuse(), cable(), fan, cable()]})
+    assert found["rating.b1"].text == "Is 10 A printed on the device of the branch fan?"
+    assert found["rating.b1"].red_at == "b1"
+    assert found["rating.d1"].text == "Is 60 A printed on the device of the supply run?"
+    assert "rating.b1" not in listed(supply={"pieces": [fuse(), cable(), fan | {"device": None}, cable()]})

@@ -153,7 +153,7 @@ def test_when_the_current_is_gone_after_the_engine_stops() -> None:
 
 @pytest.mark.parametrize(
     ("unit", "value", "sigma"),
-    [("V", 14.0, 0.045), ("mV", 40.0, 0.25), ("A", 25.0, 0.4), ("mA", 30.0, 1.225), ("s", 30.0, 1.0), ("Ω", 0.4, 0.152), ("°C", 20.0, 2.0)],
+    [("V", 14.0, 0.045), ("mV", 40.0, 0.25), ("A", 25.0, 0.4), ("mA", 30.0, 1.225), ("s", 30.0, 1.0), ("Ω", 0.4, 0.152), ("mΩ", 10.0, 0.2), ("°C", 20.0, 2.0)],
 )  # fmt: skip
 def test_a_usual_workshop_meter(unit: str, value: float, sigma: float) -> None:
     """Per cent of the reading and digits, both together two standard deviations; what moves meanwhile besides, by Pythagoras."""

@@ -251,3 +251,55 @@ class TestCarrying:
         assert drawn is not None
         expected = ctx.solved.output.power_in_w / drawn.terminal_v
         assert assess(job).figures["supply.continuous_a"].value == pytest.approx(expected)
+
+
+@pytest.mark.parametrize("run", ["supply", "delivery"])
+def test_a_plug_beside_a_branch(run: str) -> None:
+    """A 16 A tail flows through a plug between it and its battery; past it the unit's current alone, for a fan may be off."""
+    plug = {"kind": "joint", "id": "j1", "form": "plug", "name": "tail plug", "rating_a": 1.0}
+    tail = {
+        "kind": "branch",
+        "id": "b1",
+        "feeds": "fan",
+        "name": "fan",
+        "current_a": 16.0,
+        "device": fuse(20.0, "blade"),
+    }
+
+    def amps(pieces: list[Plain]) -> float:
+        told = findings(design(**{run: {"pieces": pieces}}))["run.plug.j1"]
+        return float(told.text.split("Up to ")[1].split(" A")[0])
+
+    ctx = Context.of(design(**{run: {"pieces": [fuse(), plug, cable(), tail, cable()]}}))
+    highest_a = max(ctx.continuous_a(run), ctx.lingering_a(run))  # type: ignore[arg-type]  # one of the two
+    before, after = amps([fuse(), plug, cable(), tail, cable()]), amps([fuse(), cable(), tail, cable(), plug])
+    assert before == pytest.approx(highest_a + (16.0 if run == "supply" else 0.0), abs=0.1)
+    assert after == pytest.approx(highest_a, abs=0.1)
+
+
+def test_what_a_drop_does_is_said_of_its_own_run() -> None:
+    """Into the unit it draws more; out of it the battery sees less, and the charge takes longer."""
+    long = {"pieces": [fuse(), cable("10 mm²", 8.0)]}
+    supply, delivery = findings(design(supply=long)), findings(design(delivery=long))
+    assert "The charger sees" in supply["run.drop.supply"].text
+    assert "more than without the drop" in supply["run.drop.supply"].text
+    assert "At full current the battery sees" in delivery["run.drop.delivery"].text
+    ctx = Context.of(design(supply=long))
+    idle, output = ctx.solved.running[0], ctx.solved.output
+    assert idle.drawn is not None
+    assert output is not None
+    more_a = idle.drawn.current_a - output.power_in_w / idle.source.regulated_v
+    assert more_a > 1
+    assert f"{more_a:.1f} A more" in supply["run.drop.supply"].text
+
+
+def test_a_cable_proposed_carries_a_quarter_more() -> None:
+    """Too thin for the current: what is proposed has an ampacity of 1.25 times it at least, the next size down has not."""
+    found = findings(design(supply={"pieces": [fuse(40.0), cable("2.5 mm²", 3.0)]}))["run.ampacity.c1"]
+    size = changed(found)["supply.pieces.c1.size"]
+    amps = Context.of(design()).continuous_a("supply")
+    carried = {
+        name: ampacity(Cable(id="x", size=name, length_m=3.0, place="cabin"), design().choices.ampacity_school)[0]
+        for name in ("4 mm²", "6 mm²", "10 mm²", "16 mm²")
+    }
+    assert carried[size] >= 1.25 * amps
