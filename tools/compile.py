@@ -51,7 +51,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as made:
         files = [str(source_of(module).relative_to(SOURCES)) for module in MODULES]
         extensions = mypycify(
-            ["--config-file", "../pyproject.toml", "--cache-dir", "../.mypy_cache", *files],
+            ["--config-file", "../pyproject.toml", "--cache-dir", "../.stamps/compile_cache", *files],
             opt_level="1",
             debug_level="0",
             group_name=GROUP,
@@ -63,14 +63,15 @@ def main() -> None:
         build.build_lib, build.build_temp = f"{made}/lib", f"{made}/temp"
         build.finalize_options()
         build.run()
-        ready = Path(made) / "fast"
+        ready = FOLDER.with_name("fast.new")
+        shutil.rmtree(ready, ignore_errors=True)
         ready.mkdir()
         for file in (Path(made) / "lib").rglob(f"*{SUFFIX}"):
-            name = ".".join(file.relative_to(Path(made) / "lib").parts)
-            shutil.copy2(file, ready / name)
+            shutil.copy2(file, ready / ".".join(file.relative_to(Path(made) / "lib").parts))
         (ready / f"{SUFFIX}.{LISTED}").write_text(json.dumps(digests, indent=1), encoding="utf-8")
-        shutil.rmtree(FOLDER, ignore_errors=True)
-        shutil.move(ready, FOLDER)
+    # Whoever looks meanwhile finds all of it or none.
+    shutil.rmtree(FOLDER, ignore_errors=True)
+    ready.rename(FOLDER)
     print(f"{len(MODULES)} modules compiled")
 
 
