@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import http.client
 import json
 import random
@@ -379,7 +380,7 @@ def yard(count: int = 10_000) -> None:
                 (count,),
             )
             made.execute(
-                "insert into revision select j.id, 1, j.code, j.title, j.customer, j.saved_at, "
+                "insert into revision (job_id, version, code, title, customer, saved_at, design) select j.id, 1, j.code, j.title, j.customer, j.saved_at, "
                 "(select design from revision r where r.job_id = 1 + j.id % 5) from job j where j.id > 5"
             )
             made.execute(
@@ -510,5 +511,6 @@ PARTS = {
 }
 
 if __name__ == "__main__":
+    gc.freeze()  # as the server does once it has imported everything
     for name in sys.argv[1:] or PARTS:
         PARTS[name]()
