@@ -7,10 +7,12 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.circuit.ampacity import ampacity
 from olvask.core.findings.remedy import apply
-from olvask.core.model import Design
+from olvask.core.model import Cable, Design
 from olvask.core.stages.build.cuts import buying
 from olvask.core.stages.wake.existing_link import plan_existing_link
+from olvask.core.stages.wake.relay import feed_ampacity
 from tests.designs import design, vehicle
 
 
@@ -196,3 +198,44 @@ def test_a_coil_is_held_against_what_d_plus_gives() -> None:
     assert told(d_plus_ma=150.0)
     assert not told(coil_ma=290.0, d_plus_ma=500.0)
     assert not told(decision="disconnect", coil_ma=290.0)
+
+
+def test_what_speaks_against_the_other_decisions() -> None:
+    """Kept it fights the unit; cut it costs what it carries, or all charge; a relay for nothing but charge may fail."""
+
+    def reasons(job: Design) -> dict[str, str]:
+        return {item.key: item.reason for item in plan_existing_link(job).choices if not item.recommended}
+
+    metered, bare, lead = reasons(linked(("meter",))), reasons(linked(())), reasons(linked((), charger=None))
+    assert set(metered) == {"keep", "disconnect"}
+    assert metered["keep"].startswith("Link and unit would fight")
+    assert metered["disconnect"] == "It would cost: start battery meter."
+    assert set(bare) == {"keep", "changeover"}
+    assert "one more thing to fail" in bare["changeover"]
+    assert lead["disconnect"] == "There would be nothing left to charge the auxiliary battery."
+    lithium = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "charge_limit_a": 50.0}
+    assert reasons(linked((), charger=None, auxiliary=lithium))["keep"].startswith("Nothing limits a link into lithium")
+
+
+@pytest.mark.parametrize(
+    ("feed_mm2", "size"),
+    [(None, None), (0.5, None), (6.0, "6 mm²"), (9.9, "6 mm²"), (10.0, "10 mm²"), (26.0, "25 mm²")],
+)
+def test_what_the_old_feed_carries(feed_mm2: float | None, size: str | None) -> None:
+    """By the largest metric size within what was measured; gauges lie between and do not count."""
+    job = linked((), {"feed_mm2": feed_mm2})
+    wire = None if size is None else Cable(id="x", size=size, length_m=1.0)
+    school = job.choices.ampacity_school
+    assert feed_ampacity(job) == (None if wire is None else ampacity(wire, school)[0])
+
+
+def test_what_d_plus_is_supposed_to_give() -> None:
+    """300 mA beside the lamp at 12 V, 200 mA at 24 V, where nobody noted it."""
+    job = linked(("meter",), {"decision": "changeover"})
+    plan = plan_existing_link(job)
+    assert plan.relay is not None
+    assert plan.relay.d_plus_ma == 300.0
+    lorry = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"system_v": 24})})
+    found = plan_existing_link(lorry).relay
+    assert found is not None
+    assert found.d_plus_ma == 200.0
