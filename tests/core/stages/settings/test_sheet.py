@@ -63,6 +63,20 @@ def test_a_detour_comes_back() -> None:
     assert steps == [("kind", "lead", False), ("equal", "off", True), ("kind", "lithium", True)]
 
 
+def test_how_many_of_its_lines_are_keyed() -> None:
+    """Lines nobody can key count for nothing: an action, one that is never shown; why stands beside each that is."""
+    action = {"id": "reset", "label": "reset", "kind": "action"}
+    unseen = volts("trim", "other", 13.0, hidden=True)
+    found = sheet(job([KIND, volts("absorb", "absorption_v", 14.4), volts("spare", "other", 13.0), action, unseen]))
+    assert found.text == "2 of 3 lines to key"
+    assert [(line.line, line.why) for line in found.lines] == [
+        ("kind", "the battery is LFP"),
+        ("absorb", "this battery's maker"),
+    ]
+    back = sheet(job([KIND | {"factory": "lithium"}, volts("absorb", "absorption_v", 14.2)]))
+    assert back.text == "0 of 2 lines to key"
+
+
 def test_what_is_saved_is_saved_before_it_starts_anew() -> None:
     """The role starts the unit anew at once; volts keyed before it want saving first, or are lost."""
     role: dict[str, Any] = {

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.finding import Finding
+from olvask.core.stages.wake.guard import _given_a
 from tests.designs import cable, charger, design, fuse, vehicle
 
 VOLTS = {"ways": ["voltage"], "start_v": 13.35, "stop_v": 12.95}
@@ -176,3 +179,18 @@ def test_a_guard_quicker_than_the_stop_may_trip_first() -> None:
 def test_without_a_unit_nothing_is_said() -> None:
     """No unit, no settings of one."""
     assert findings(charger=None) == {}
+
+
+def test_what_the_start_battery_gives_beside_the_alternator() -> None:
+    """Input and branches over what is left; nothing where nothing is drawn, or the alternator has no limit."""
+    state = solve(design()).running[0]
+    assert state.drawn is not None
+    limited = replace(state, source=replace(state.source, available_a=10.0))
+    assert _given_a(limited) == pytest.approx(state.drawn.current_a - 10.0)
+    assert _given_a(replace(limited, drawn=None)) == 0.0
+    assert _given_a(replace(state, source=replace(state.source, available_a=None))) == 0.0
+    fan = {"kind": "branch", "feeds": "fan", "name": "fan", "current_a": 6.0, "device": fuse(10.0, "blade")}
+    tailed = solve(design(supply={"pieces": [fuse(), cable(), fan, cable()]})).running[0]
+    assert tailed.drawn is not None
+    held = replace(tailed, source=replace(tailed.source, available_a=10.0))
+    assert _given_a(held) == pytest.approx(tailed.drawn.current_a + 6.0 - 10.0)
