@@ -40,7 +40,7 @@ $(STAMPS)/run: requirements.lock pyproject.toml | $(VENV)/bin/python
 	@touch $@
 
 # The simulator as machine code; used for as long as its sources are what was compiled.
-fast: $(STAMPS)/fast ## the simulator as machine code, four to nine times as fast
+fast: $(STAMPS)/fast ## the simulator as machine code, four to eight times as fast
 $(STAMPS)/fast: tools/compile.py $(COMPILED) $(STAMPS)/run
 	@$(BIN)/python tools/compile.py > $(STAMPS)/fast.txt 2>&1 || (cat $(STAMPS)/fast.txt && false)
 	@tail -n 1 $(STAMPS)/fast.txt

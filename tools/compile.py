@@ -44,7 +44,7 @@ def main() -> None:
     """Compile, and put them in place all at once."""
     compiler = (sysconfig.get_config_var("CC") or "cc").split()[0]
     if shutil.which(compiler) is None:
-        print(f"no C compiler ({compiler}): the simulator will run interpreted, a third as fast")
+        print(f"no C compiler ({compiler}): the simulator will run interpreted, in four to eight times the time")
         return
     digests = {module: hashed(source_of(module)) for module in MODULES}
     os.chdir(SOURCES)

@@ -1,7 +1,7 @@
 """Modules of the core as machine code, where they have been compiled from the very sources that lie here.
 
 `make fast` compiles them (mypyc) into the folder `fast`, with the sources' hashes. As soon as one source differs none is
-used: what runs is always what can be read. Without them everything answers the same, the simulator a third as fast.
+used: what runs is always what can be read. Without them everything answers the same, the simulator in four to eight times the time.
 OLVASK_INTERPRETED=1 leaves them aside.
 """
 

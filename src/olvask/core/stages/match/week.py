@@ -28,6 +28,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution
 from olvask.core.model import Design
+from olvask.core.physics.rounding import under
 from olvask.core.stages.match.energy import reserve_of
 from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
 
@@ -119,10 +120,10 @@ def currents(budget: Budget, day: int, clock_h: float) -> tuple[bool, float, flo
         clock_h: time of day [h].
     """
     on_the_road = day < budget.drive_days
-    if on_the_road and 0 <= (clock_h - DRIVE_FROM_H) % 24 < budget.drive_h - 1e-9:
+    if on_the_road and under((clock_h - DRIVE_FROM_H) % 24, budget.drive_h):
         return True, budget.driving_source_a, budget.driving_load_a
     source_a = budget.sun_a if SUN_FROM_H <= clock_h < SUN_TO_H else 0.0
-    if (clock_h - MAINS_FROM_H) % 24 < budget.mains_h - 1e-9:
+    if under((clock_h - MAINS_FROM_H) % 24, budget.mains_h):
         source_a += budget.mains_a
     return False, source_a, budget.standing_load_a if on_the_road else budget.rest_day_load_a
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 from olvask.core.circuit.context import Context
 from olvask.core.model.settings import OFF, Setting
 from olvask.core.physics.battery import charge_at_rest, internal_ohm
+from olvask.core.physics.rounding import under
 from olvask.core.stages.settings.wishes import MATTERS, VOLTS, Wanted
 
 UNITS = {"absorption_h": "h", "bulk_h": "h", "tail_a": "A", "current_limit_a": "A", "equalise_days": "days"}
@@ -27,7 +28,7 @@ def consequence(ctx: Context, line: Setting, wanted: Wanted, value: float | str)
     battery = ctx.design.auxiliary
     scale = battery.nominal_v / 12 if line.means in VOLTS else 1.0
     off = value - wanted.value
-    if abs(off) < MATTERS.get(line.means, 0.05) * scale - 1e-9:
+    if under(abs(off), MATTERS.get(line.means, 0.05) * scale):
         return ""
     unit = UNITS.get(line.means, "V" if line.means.endswith("_v") else "s" if line.means.endswith("_s") else "")
     lead = f"{line.label}: {value:.2f} {unit} instead of {wanted.value:.2f} {unit}".replace(".00 ", " ")

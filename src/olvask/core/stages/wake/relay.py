@@ -15,6 +15,7 @@ from pydantic import Field
 from olvask.core.catalogue import conductors, devices
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.model import Cable, Design, Existing
+from olvask.core.physics.rounding import under
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
 # Break contacts (30-87a) of changeover relays for vehicles; forms of ISO 7588-1 up to 30 A, power relays above.
@@ -124,15 +125,15 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
     suppression_ohm = SUPPRESSION_OHM[system_v]
     enable_ma = ENABLE_MA if "d_plus" in design.activation.ways else 0.0
     total_ma = coil_ma + 1000 * RUNNING_V * system_v / 12 / suppression_ohm + enable_ma
-    least_a = CONTINUOUS_FACTOR * duty_a - 1e-9
+    least_a = CONTINUOUS_FACTOR * duty_a
     ratings = sorted(item.rating_a for item in devices() if item.family == "blade")
     return RelayDesign(
         place=place,
         place_text=PLACE_TEXT[place],
         duty_a=duty_a,
         duty_from=duty_from,
-        contact_a=next((rating for rating in BREAK_CONTACT_A if rating >= least_a), None),
-        contact_fuse_a=next((rating for rating in ratings if rating >= least_a), None),
+        contact_a=next((rating for rating in BREAK_CONTACT_A if not under(rating, least_a)), None),
+        contact_fuse_a=next((rating for rating in ratings if not under(rating, least_a)), None),
         coil_ma=coil_ma,
         total_ma=total_ma,
         d_plus_ma=d_plus_ma,
