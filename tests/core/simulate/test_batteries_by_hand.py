@@ -7,11 +7,13 @@ from dataclasses import astuple
 from typing import Any
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import solve
 from olvask.core.physics.dc_path import Collapse
-from olvask.core.simulate.batteries import WARM, Cell, Cold, StartSide
+from olvask.core.simulate.batteries import EMPTY, WARM, Cell, Cold, StartSide
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import acting_stages
 from olvask.core.simulate.programme import Stretch
@@ -127,6 +129,51 @@ def test_a_feed_that_does_not_reach() -> None:
     open_v = 12.48 + 2.0 * 0.005
     terminal_v = (open_v + math.sqrt(open_v**2 - 4 * 0.015 * 120)) / 2
     assert standing(feed_a=3.0, power_w=120.0)[1] == pytest.approx(terminal_v)
+
+
+def test_a_full_battery_under_a_feed_that_falls_short() -> None:
+    """Full, it takes nothing: 4 A to spare are 0.4 A short of 60 W at 13.8 V, which the battery gives; no volts above."""
+    open_v = LEAD.ocv(1.0) + 4.0 * 0.005
+    terminal_v = (open_v + math.sqrt(open_v**2 - 4 * 0.015 * 60)) / 2
+    input_a = 60 / terminal_v
+    found = standing(charge=1.0, feed_a=5.0, power_w=60.0)
+    assert found == pytest.approx((terminal_v + input_a * 0.010, terminal_v, input_a, 4.0 - input_a))
+
+
+def test_a_run_that_carries_too_little_even_from_the_ceiling() -> None:
+    """13.8 V behind 1.2 Ω give 39.7 W at most: 60 W collapse, full battery or not, much to spare or little."""
+    thin_ohm = 1.2
+    for charge in (0.3, 0.8, 1.0):
+        for feed_a in (1.2, 5.0, 40.0):
+            with pytest.raises(Collapse):
+                SIDE.standing(charge, 0.0, feed_a, 1.0, WARM, 60.0, thin_ohm)
+
+
+@given(
+    st.floats(0.0, 1.0), st.floats(0.0, 0.5), st.floats(0.0, 60.0), st.floats(0.0, 3.0), st.floats(0.0, 900.0),
+    st.floats(0.001, 1.0), st.sampled_from([0.1, 1.0, 40.0, 100.0]),
+)  # fmt: skip
+def test_the_posts_stand_where_their_battery_lets_them(
+    charge: float, surface_v: float, feed_a: float, draw_a: float, power_w: float, run_ohm: float, capacity_ah: float
+) -> None:
+    """It takes what its resistance against charging says, up to the ceiling; it gives through its inner one; none is lost."""
+    cell = Cell("flooded", capacity_ah, 12, 0.25 * capacity_ah, 14.6)
+    try:
+        at = StartSide(cell, 0.05, 13.8).standing(charge, surface_v, feed_a, draw_a, WARM, power_w, run_ohm)
+    except Collapse:
+        return
+    lift_v = at.post_v - cell.ocv(charge) - surface_v
+    ohm, most_a = cell.against(charge)
+    assert at.terminal_v * at.input_a == pytest.approx(power_w, abs=1e-6)
+    assert at.post_v - at.terminal_v == pytest.approx(at.input_a * run_ohm, abs=1e-6)
+    if charge <= EMPTY and at.start_a == 0:
+        assert (lift_v, at.input_a) == (0, 0)  # shown, not given
+    elif at.start_a > 1e-6:
+        assert at.post_v <= 13.8 + 1e-6
+        assert at.start_a == pytest.approx(min(most_a, lift_v / ohm), rel=1e-6, abs=1e-6)
+        assert at.input_a + at.start_a <= feed_a - draw_a + 1e-6
+    else:
+        assert lift_v == pytest.approx(at.start_a * cell.inner_ohm, abs=1e-5) or at.post_v == 13.8
 
 
 def test_an_empty_battery() -> None:

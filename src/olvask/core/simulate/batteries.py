@@ -21,6 +21,7 @@ from olvask.core.physics.battery import (
     rested_volts,
 )
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
+from olvask.core.physics.rounding import over
 
 CRANK_C: Final = 4.0  # cranking amperes per ampere-hour
 START_ACCEPT_C: Final = 0.25  # what a start battery takes per ampere-hour, before its taper; our own estimate
@@ -200,24 +201,31 @@ class StartSide:
             return Posts(post_v, post_v, 0.0, spare_a)
         terminal_v = constant_power_volts(open_v + spare_a * inner, inner + run_ohm, power_w)
         input_a = power_w / terminal_v
+        if over(spare_a, input_a):
+            raise Collapse("no volts of the feed carry the unit's power, and the battery has no cause to give")
         return Posts(terminal_v + input_a * run_ohm, terminal_v, input_a, spare_a - input_a)
 
     def _fed(
         self, open_v: float, charge: float, spare_a: float, cold: Cold, power_w: float, run_ohm: float
     ) -> Posts | None:
-        """Posts on the two lines above the open-circuit volts; `None` where the feed does not reach them."""
+        """Posts on the two lines above the open-circuit volts; `None` where the feed does not reach them.
+
+        Raises:
+            Collapse: the run cannot carry the unit's power even from the ceiling.
+        """
         ohm, most_a = self.cell.against(charge, cold)
         full_a = max(0.0, min(most_a, (self.ceiling_v - open_v) / ohm))  # what it takes at the ceiling
+        terminal_v = constant_power_volts(self.ceiling_v, run_ohm, power_w) if power_w > 0 else self.ceiling_v
+        input_a = power_w / terminal_v if power_w > 0 else 0.0
+        if input_a + full_a <= spare_a:
+            return Posts(self.ceiling_v, terminal_v, input_a, full_a)
+        lifted_v = open_v + spare_a * ohm
         try:
-            terminal_v = constant_power_volts(self.ceiling_v, run_ohm, power_w) if power_w > 0 else self.ceiling_v
-            input_a = power_w / terminal_v if power_w > 0 else 0.0
-            if input_a + full_a <= spare_a:
-                return Posts(self.ceiling_v, terminal_v, input_a, full_a)
-            lifted_v = open_v + spare_a * ohm
             terminal_v = constant_power_volts(lifted_v, ohm + run_ohm, power_w) if power_w > 0 else lifted_v
         except Collapse:
             return None
         input_a = power_w / terminal_v if power_w > 0 else 0.0
-        if input_a > spare_a:
+        post_v = terminal_v + input_a * run_ohm
+        if input_a > spare_a or over(post_v, self.ceiling_v):
             return None
-        return Posts(terminal_v + input_a * run_ohm, terminal_v, input_a, spare_a - input_a)
+        return Posts(post_v, terminal_v, input_a, spare_a - input_a)
