@@ -6,6 +6,7 @@ A 24 V vehicle with cables twice as long is a 12 V one to whoever counts in ampe
 from __future__ import annotations
 
 import random
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -13,10 +14,14 @@ import pytest
 
 from olvask.core.assess import assess
 from olvask.core.catalogue import devices
+from olvask.core.findings.finding import Finding
 from olvask.core.model import Design
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.trip import drive
 from tests.core.analyses.test_recommended import survey
+from tests.core.simulate.test_scenarios import CASES
+from tests.core.test_judgement import SPEAKS
+from tests.designs import design
 
 VOLTS = {"nominal_v", "input_nominal_v", "output_nominal_v", "system_v", "compensation_mv_per_k"}
 MORE = {
@@ -26,7 +31,7 @@ MORE = {
     "delivery_m",
     "weight_kg",
 }  # ohms of cables; a unit of twice the watts warms as fast
-DOUBLED = {"V", "W", "mΩ", "mV"}
+DOUBLED = {"V", "W", "Wh", "mΩ", "mV"}
 JOBS = 24
 
 
@@ -105,6 +110,38 @@ def test_findings(pairs: list[Pair]) -> None:
         assert {(one.id, one.level, one.place) for one in ones} == {(two.id, two.level, two.place) for two in twos}
         levels |= {one.level for one in ones}
     assert levels == {"stop", "caution", "note"}
+
+
+# Sentences that name ohms of the world, which stay, or what is laid by the metre.
+OF_THEIR_OWN = {"match.isolation", "match.isolated_wanted", "match.appliance.l1", "run.chassis_unmeasured.supply", "run.empty.supply", "run.shared_tail.supply", "run.shared_tail.delivery"}  # fmt: skip
+FAULTS = [
+    case for case in SPEAKS + CASES if case[0] not in {"24 V unit in a 12 V vehicle", "chassis return nobody measured"}
+]
+QUANTITY = re.compile(r"(-?\d+(?:\.\d+)?) (V|A|Ah|Wh|W|mΩ|mV|%|h|s|min|°C|K|mm²)\b")
+
+
+@pytest.mark.parametrize("changes", [case[1] for case in FAULTS], ids=[case[0] for case in FAULTS])
+def test_sentences(changes: dict[str, Any]) -> None:
+    """Jobs with one thing wrong each: the same is said, with every volt in it twice."""
+    job = design(**changes)
+    if (job.vehicle.system_v, job.auxiliary.nominal_v) != (12, 12):
+        return
+    double = Design.model_validate(twice(job.model_dump(mode="json")))
+    ones = {one.id: one for one in assess(job).findings if one.id not in OF_THEIR_OWN}
+    twos = {two.id: two for two in assess(double).findings if two.id not in OF_THEIR_OWN}
+    assert {id: one.level for id, one in ones.items()} == {id: two.level for id, two in twos.items()}
+    for id, one in ones.items():
+        for said, again in zip(_words(one), _words(twos[id]), strict=True):
+            figures, doubles = QUANTITY.findall(said), QUANTITY.findall(again)
+            assert [unit for _, unit in figures] == [unit for _, unit in doubles], (said, again)
+            for (figure, unit), (twofold, _) in zip(figures, doubles, strict=True):
+                digits = len(figure.partition(".")[2])
+                wanted = float(figure) * (2 if unit in DOUBLED else 1)
+                assert float(twofold) == pytest.approx(wanted, rel=1e-3, abs=1.6 * 10**-digits), (said, again)
+
+
+def _words(found: Finding) -> list[str]:
+    return [found.title, found.text, *(item.label for item in found.remedies)]
 
 
 def test_days(pairs: list[Pair]) -> None:
