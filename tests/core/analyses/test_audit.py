@@ -7,9 +7,11 @@ from typing import Any
 import pytest
 
 from olvask.core.analyses.audit import Audit, SourceVerdict, audit
+from olvask.core.analyses.audit_sources import sources_of
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
-from tests.designs import plain
+from tests.designs import plain, vehicle
 
 LFP = {
     "chemistry": "lfp",
@@ -89,6 +91,16 @@ def test_a_remedy_makes_it_agree() -> None:
     found = audit(design)
     assert {item.verdict for item in found.sources} == {"keep"}
     assert found.text == "Everything that charges agrees with this battery."
+
+
+def test_a_link_gives_what_the_alternator_has_left() -> None:
+    """Of 100 A nine tenths at speed less 60 A of loads are 30 A; loads that take all of it leave nothing, not the alternator's whole rating."""
+    for loads_a, left_a in ((60.0, 30.0), (90.0, 0.0), (140.0, 0.0)):
+        alternator = {"rated_a": 100.0, "regulation": "fixed", "loads_idle_a": loads_a, "loads_cruise_a": loads_a}
+        design = job({"kind": "link", "name": "relay"}, vehicle=vehicle(alternator=alternator))
+        (link,) = [item for item in sources_of(design, solve(design)) if item.kind == "link"]
+        assert link.source.rated_a == pytest.approx(left_a)
+        assert {item.kind for item in audit(design).sources} >= {"link"}
 
 
 def test_an_old_link_is_a_source_until_it_is_opened() -> None:

@@ -203,7 +203,7 @@ def _links(design: Design, solved: Solved) -> list[Audited]:
         wire_ohm = LINK_RUN_OHM
         if item.wire_m is not None and item.wire_mm2 is not None:
             wire_ohm = geometric_resistance_ohm(2 * item.wire_m, item.wire_mm2)
-        amps = engine.available_a or design.vehicle.alternator.rated_a
+        amps = design.vehicle.alternator.rated_a if engine.available_a is None else engine.available_a
         source = Source(f"existing.{item.id}", amps, wire_ohm + engine.sag_ohm, held)
         path = f"existing.{item.id}"
         found.append(Audited(source, "link", item.name or "old link", path, path, ""))

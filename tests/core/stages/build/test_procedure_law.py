@@ -11,8 +11,9 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design, OwnStep
 from olvask.core.model.site import GROUPS, Site
 from olvask.core.stages.build.procedure import procedure_of
-from olvask.core.stages.build.procedure.order import Procedure
+from olvask.core.stages.build.procedure.order import Procedure, _circle
 from olvask.core.stages.build.procedure.scene import Scene
+from olvask.core.stages.build.procedure.step import Origin, Rule
 from tests.anything import anything
 from tests.designs import charger, design, vehicle
 from tests.oracles.order import faults_of
@@ -151,3 +152,18 @@ def test_groups_come_in_the_order_of_the_work() -> None:
     groups = [placed.step.group for placed in procedure.steps]
     places = [list(GROUPS).index(group) for group in groups]
     assert places == sorted(places)
+
+
+@pytest.mark.parametrize("first", ["physics", "shop"])
+def test_of_two_reasons_for_one_pair_the_stronger_is_told(first: Origin) -> None:
+    """In a circle a pair is named with what nature asks, whichever of its rules was written first."""
+    live = Rule(before="a", after="b", why="It is live.", origin="physics")
+    pair = [live, Rule(before="a", after="b", why="We like it.", origin="shop")]
+    if first == "shop":
+        pair.reverse()
+    circle = _circle(
+        {"a": (0, 0), "b": (1, 0)}, [*pair, Rule(before="b", after="a", why="Its record says so.", origin="record")]
+    )
+    assert circle is not None
+    assert {rule.origin for rule in circle} == {"physics", "record"}
+    assert _circle({"a": (0, 0), "b": (1, 0)}, pair) is None

@@ -103,15 +103,12 @@ def climate_of(ctx: Context) -> ClimateReport:
     battery = ctx.design.auxiliary
     least_c, most_c = _limits(ctx)
     stops_c, low_c, high_c = _stops_c(ctx), battery.temperature_min_c, battery.temperature_max_c
-    known = low_c is not None and high_c is not None
-    cold = (
-        days_below(low_c, high_c, max(least_c, stops_c or least_c))
-        if low_c is not None and high_c is not None
-        else None
-    )
-    hot = days_above(low_c, high_c, most_c) if low_c is not None and high_c is not None else None
+    cold = hot = None
+    if low_c is not None and high_c is not None:
+        cold = days_below(low_c, high_c, max(least_c, least_c if stops_c is None else stops_c))
+        hot = days_above(low_c, high_c, most_c)
     return ClimateReport(
-        text=_text(cold, hot, known, least_c),
+        text=_text(cold, hot, least_c),
         least_c=least_c,
         most_c=most_c,
         stops_c=stops_c,
@@ -128,8 +125,8 @@ def climate_of(ctx: Context) -> ClimateReport:
     )
 
 
-def _text(cold: float | None, hot: float | None, known: bool, least_c: float) -> str:
-    if not known or cold is None or hot is None:
+def _text(cold: float | None, hot: float | None, least_c: float) -> str:
+    if cold is None or hot is None:
         return "Enter the coldest and the warmest the battery gets, and the days a year that it cannot be charged are shown."
     return (
         f"On {cold:.0f} days a year the night is under {least_c:.0f} °C and it takes no charge until it has warmed; on "

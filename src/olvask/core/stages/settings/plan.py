@@ -43,6 +43,11 @@ class Plan:
     acting: Mapping[str, Value]
     badness: float
 
+    @property
+    def rank(self) -> tuple[float, int]:
+        """What the better of two plans has less of: badness, rounding apart, then steps."""
+        return round(self.badness, 6), len(self.steps)
+
 
 def plan(record: SettingsRecord, wishes: Sequence[Wish]) -> Plan:
     """Steps from the factory state to what is wanted, as near as the menu lets it come; none of them could be left out.
@@ -61,12 +66,9 @@ def plan(record: SettingsRecord, wishes: Sequence[Wish]) -> Plan:
         if acting is None:
             continue
         bad = sum(_bad(wish, acting) for wish in wishes)
-        if (
-            best is None
-            or (bad, len(steps)) < (best.badness - 1e-9, len(best.steps))
-            or (abs(bad - best.badness) <= 1e-9 and len(steps) < len(best.steps))
-        ):
-            best = Plan(tuple(steps), acting, bad)
+        plan = Plan(tuple(steps), acting, bad)
+        if best is None or plan.rank < best.rank:
+            best = plan
     if best is None:
         acting = outcome(record, ()) or {}
         best = Plan((), acting, sum(_bad(wish, acting) for wish in wishes))
