@@ -282,7 +282,7 @@ class _Charging:
         half = min(1.0, max(0.0, charge + self.rate(charge, flow.net_a) * seconds / 2))
         share = -math.expm1(-seconds / CHARGER_TAU_S)
         warmed = [
-            heat + (amps / runner.source.rated_a - heat) * share
+            heat + ((amps / runner.source.rated_a if amps > 0 else 0.0) - heat) * share
             for heat, amps, runner in zip(heats, flow.amps, self.runners, strict=True)
         ]
         middle = self.flow(
