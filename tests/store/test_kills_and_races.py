@@ -172,8 +172,11 @@ def test_killed_while_writing(tmp_path: Path) -> None:
             threading.Thread(target=said.write, args=(server.port, job, what))
             for what in ("save", "option", "shelf", "begin")
         ]
+        before, begun = said.saves, time.monotonic()
         for writer in writers:
             writer.start()
+        while kill % 2 and said.saves < before + 3 and time.monotonic() < begun + 20:
+            time.sleep(0.01)  # every other one in full swing, however slow the machine
         time.sleep(pick.uniform(0.05, 0.35))
         server.kill()
         for writer in writers:

@@ -55,8 +55,8 @@ def opened_until(path: Path, statements: int) -> None:
             os._exit(9)
 
     class Dying(Database):
-        def __init__(self, at: Path) -> None:
-            super().__init__(at)
+        def __init__(self, at: Path, *waits_s: float) -> None:
+            super().__init__(at, *waits_s)
             event.listen(self.engine, "before_cursor_execute", count)
 
     engine.Database = Dying  # type: ignore[misc,assignment]  # in the child alone
@@ -83,6 +83,20 @@ def test_cut_off_anywhere_it_opens_again(tmp_path: Path, old: bool) -> None:
         stores.database.close()
         check_store(path)
     assert died >= min(CUTS, 12) - 1
+
+
+def test_who_opens_waits_for_who_makes(tmp_path: Path) -> None:
+    """A machine so slow that making takes longer than a writer waits for another: who opens meanwhile gets the store made."""
+    path = tmp_path / "new.sqlite"
+    opening = threading.Thread(target=lambda: Stores.open(path).jobs.create(Heading("one"), design()))
+    with closing(sqlite3.connect(path, isolation_level=None)) as making:
+        making.execute("PRAGMA journal_mode=WAL")
+        making.execute("BEGIN IMMEDIATE")
+        opening.start()
+        time.sleep(1.5 * engine.BUSY_S)
+        making.execute("ROLLBACK")
+    opening.join()
+    assert check_store(path) == 1
 
 
 def test_many_begin_on_one_new_file(tmp_path: Path) -> None:

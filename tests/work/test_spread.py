@@ -8,6 +8,7 @@ from __future__ import annotations
 import os
 import random
 import signal
+import re
 import subprocess
 import sys
 import time
@@ -219,3 +220,20 @@ def test_whenever_a_worker_is_lost(seed: int) -> None:
             if pick.random() < 0.5:
                 time.sleep(0.05)  # so that the pool knows before the next one is handed out
     assert sorted(found) == list(range(400))
+
+
+@pytest.mark.parametrize(
+    ("address", "words"),
+    [
+        ("tcp://127.0.0.1:9", "no scheduler answers at tcp://127.0.0.1:9"),
+        ("127.0.0.1:9", "no scheduler answers at 127.0.0.1:9"),
+        ("tcp://yard.invalid:8786", "no scheduler answers at tcp://yard.invalid:8786"),
+        ("the big one", "an address is such as tcp://yard.example:8786"),
+        ("tcp://127.0.0.1", "an address is such as tcp://yard.example:8786"),
+        ("tcp://127.0.0.1:8o86", "no scheduler answers at tcp://127.0.0.1:8o86"),
+    ],
+)
+def test_nobody_at_the_address(address: str, words: str) -> None:
+    """Said at once, whatever is written there."""
+    with pytest.raises(NoScheduler, match=re.escape(words)):
+        spread_of(2, address)

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import importlib
 import os
 import sqlite3
 import threading
@@ -24,6 +25,7 @@ from olvask.store.faults import FOREIGN, GONE, LOCKED, NEWER, READ_ONLY, UNREACH
 HEAD = "0013"  # newest revision of the schema
 KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011", "0012", HEAD)
 BUSY_S = 2.0  # a writer waits so long for another
+MAKING_S = 30.0  # and who opens a store for another that makes or migrates it: seconds of work on a slow machine
 WRITES = "olvask_writes"
 SEAL = "backup_seal"  # a table that a backup carries, and a store does not
 BEYOND = "22003"  # PostgreSQL's state for a number that its column cannot hold; SQLite raises OverflowError by itself
@@ -36,10 +38,15 @@ class Database:
     changes.
     """
 
-    def __init__(self, path: Path) -> None:
-        """Take the file at `path`."""
+    def __init__(self, path: Path, waits_s: float = BUSY_S) -> None:
+        """Take a file.
+
+        Args:
+            path: the file.
+            waits_s: how long a writer waits for another [s].
+        """
         self.path = path
-        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_S})
+        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": waits_s})
         event.listen(self.engine, "connect", _settings)
         event.listen(self.engine, "begin", _begin)
         self._writing = self.engine.execution_options(**{WRITES: True})
@@ -205,7 +212,11 @@ def _opened(path: Path) -> Database:
     if revision is not None:
         _break_seal(database)
     if revision != HEAD:
-        migrate(database)
+        patient = Database(path, MAKING_S)
+        try:
+            migrate(patient)
+        finally:
+            patient.engine.dispose()
     database.note_file()
     return database
 
@@ -231,8 +242,19 @@ def migrate(database: Database) -> None:
             connection.cursor().execute("PRAGMA journal_mode=WAL")
         finally:
             connection.close()
+    # Read in before the lock is taken: whoever waits for it waits for the work alone.
+    importlib.import_module("alembic.command")
     with database.all_or_nothing() as open_connection:
-        run_migrations(open_connection)
+        if not _at_head(open_connection):
+            run_migrations(open_connection)
+
+
+def _at_head(connection: Connection) -> bool:
+    """Whether another has brought it to the newest schema meanwhile."""
+    named = {"name": "alembic_version"}
+    if connection.execute(text("SELECT 1 FROM sqlite_master WHERE name = :name"), named).first() is None:
+        return False
+    return connection.execute(text("SELECT version_num FROM alembic_version")).scalar() == HEAD
 
 
 def run_migrations(connection: Connection) -> None:

@@ -14,11 +14,12 @@ from sqlalchemy import Connection, create_engine, event, inspect, text
 from sqlalchemy.exc import ArgumentError, DBAPIError, NoSuchModuleError
 from sqlalchemy.orm import Session
 
-from olvask.store.engine import BUSY_S, HEAD, KNOWN, WRITES, Database, run_migrations, said
+from olvask.store.engine import BUSY_S, HEAD, KNOWN, MAKING_S, WRITES, Database, run_migrations, said
 from olvask.store.faults import FOREIGN, LOCKED, NEWER, NO_SERVER, StorageFault
 
 # One writer at a time, whatever process it belongs to, as with a file: what a transaction reads is what it changes.
 WRITING, MIGRATING = 0x6F6C7661, 0x6F6C7662
+WAITS = "olvask_waits_s"  # how long a writer waits for another, where it is not as long as usual
 SCHEMES = ("postgresql://", "postgresql+psycopg://")
 
 
@@ -78,14 +79,21 @@ class ServerDatabase(Database):
         with said(), Session(self._writing) as session, session.begin():
             yield session
 
+    @contextmanager
+    def patient(self) -> Iterator[Connection]:
+        """A connection in one write transaction that waits for another who makes or migrates the store."""
+        with said(), self._writing.execution_options(**{WAITS: MAKING_S}).begin() as connection:
+            yield connection
+
     def close(self) -> None:
         """Let go of it."""
         self.engine.dispose()
 
 
 def _begin(connection: Connection) -> None:
-    if connection.get_execution_options().get(WRITES, False):
-        connection.exec_driver_sql(f"SET LOCAL lock_timeout = '{int(1000 * BUSY_S)}ms'")
+    options = connection.get_execution_options()
+    if options.get(WRITES, False):
+        connection.exec_driver_sql(f"SET LOCAL lock_timeout = '{int(1000 * options.get(WAITS, BUSY_S))}ms'")
         connection.exec_driver_sql(f"SELECT pg_advisory_xact_lock({WRITING})")
 
 
@@ -101,7 +109,7 @@ def open_server(address: str) -> Database:
     database = ServerDatabase(address)
     with said():
         if _revision(database) != HEAD:
-            with database.all_or_nothing() as connection:
+            with database.patient() as connection:
                 # Two that start at once: the second finds it done.
                 connection.execute(text(f"SELECT pg_advisory_xact_lock({MIGRATING})"))
                 run_migrations(connection)

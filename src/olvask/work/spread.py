@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import multiprocessing
 import os
+import socket
 from collections import deque
 from collections.abc import Callable, Generator, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
@@ -17,6 +18,7 @@ from concurrent.futures.process import BrokenProcessPool
 from functools import partial
 from itertools import islice
 from typing import Any, Protocol, TypeVar
+from urllib.parse import urlsplit
 
 from olvask.store.cards import rules
 
@@ -196,6 +198,7 @@ class Scheduler:
         except ImportError:
             raise NoScheduler("install olvask[scheduler] to use a scheduler") from None
         try:
+            _knock(self.address)
             found: Any = Client(self.address, timeout=CONNECT_S, set_as_default=False)  # type: ignore[no-untyped-call]  # as below
             return found
         except (OSError, ValueError) as error:
@@ -230,6 +233,19 @@ class Scheduler:
         finally:
             client.cancel(list(out), force=True)
             client.close()
+
+
+def _knock(address: str) -> None:
+    """See that somebody listens at an address: a client that meets nobody has been seen to wait for ever.
+
+    Raises:
+        OSError: nobody does.
+        ValueError: it is no address of a host and a port.
+    """
+    place = urlsplit(address if "//" in address else f"tcp://{address}")
+    if place.hostname is None or place.port is None:
+        raise ValueError("an address is such as tcp://yard.example:8786")
+    socket.create_connection((place.hostname, place.port), CONNECT_S).close()
 
 
 def spread_of(workers: int, scheduler: str = "") -> Spread:
