@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import os
 import random
-import signal
 import re
+import signal
 import subprocess
 import sys
 import time
