@@ -2,6 +2,8 @@
 PYTHON ?= python3
 PORT ?= 8127
 CORES ?= 2
+# A test that hangs says where, and fails; the longest take half a minute on a slow machine.
+HANGS := -o faulthandler_timeout=600 -o faulthandler_exit_on_timeout=true
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
@@ -91,7 +93,7 @@ vitest: $(STAMPS)/front
 	cd frontend && npm run --silent test
 
 pytest: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/fast $(STAMPS)/bytecode $(STAMPS)/chromium
-	$(BIN)/pytest -n $(CORES) --dist worksteal
+	$(BIN)/pytest -n $(CORES) --dist worksteal $(HANGS)
 
 coverage: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## the tests again, with the share of lines they run
 	OLVASK_INTERPRETED=1 $(BIN)/pytest -n $(CORES) --dist worksteal --cov=olvask --cov-report=term:skip-covered

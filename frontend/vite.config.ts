@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
 
@@ -14,6 +15,9 @@ const files: Plugin = {
 export default defineConfig({
   // A space between two words stays a space, however the layout of the source breaks there.
   plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), files],
+  resolve: {
+    alias: { 'primevue/ripple': fileURLToPath(new URL('src/app/theme/noRipple.ts', import.meta.url)) },
+  },
   build: {
     outDir: '../src/olvask/web/app',
     emptyOutDir: true,

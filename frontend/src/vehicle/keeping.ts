@@ -2,6 +2,7 @@
 import { ref, type Ref } from 'vue'
 import type { components } from '../api/schema.gen'
 import type { Design } from '../api/types'
+import { ASIDE } from './signal'
 
 type Readings = components['schemas']['ProveIn']['readings']
 
@@ -14,7 +15,7 @@ const get =
 const post =
   (address: string, body: unknown): Ask =>
   () =>
-    fetch(address, {
+    fetch(address + ASIDE, {
       method: 'POST',
       headers: { ...KEEP, 'Content-Type': 'application/json' },
       body: JSON.stringify(body),

@@ -9,7 +9,6 @@ import drawer from '@primeuix/themes/aura/drawer'
 import inputnumber from '@primeuix/themes/aura/inputnumber'
 import inputtext from '@primeuix/themes/aura/inputtext'
 import paginator from '@primeuix/themes/aura/paginator'
-import ripple from '@primeuix/themes/aura/ripple'
 import select from '@primeuix/themes/aura/select'
 import selectbutton from '@primeuix/themes/aura/selectbutton'
 import textarea from '@primeuix/themes/aura/textarea'
@@ -41,7 +40,6 @@ const parts = {
     inputnumber,
     inputtext,
     paginator,
-    ripple,
     select,
     selectbutton,
     textarea,
