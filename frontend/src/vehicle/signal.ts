@@ -15,7 +15,7 @@ export function looked(answer: Response): void {
 export const ASIDE = '?held'
 /**
  * Ask the server straight away, past the worker that holds what was kept: it is asked only where the server cannot be
- * reached. At every keypress that is a quarter of the wait.
+ * reached. At every keypress that detour was a tenth of the wait.
  */
 export async function asked(request: Request): Promise<Response> {
   const kept = request.method === 'POST' && controlled() ? request.clone() : undefined
