@@ -124,6 +124,50 @@ def sideways(page: Page) -> list[str]:
     return [f"{wide} px too wide"] if wide > 0 else []
 
 
+# A ring around each control that can have one, as far as it is not scrolled out of sight: which a box around it cuts off.
+RINGS = """
+() => {
+  const cut = [], was = document.activeElement
+  const shown = (item) => item.getClientRects().length > 0 && getComputedStyle(item).visibility !== 'hidden'
+  const sides = (ring, box, parent) => {
+    const left = box.left + parent.clientLeft, top = box.top + parent.clientTop
+    const right = left + parent.clientWidth, bottom = top + parent.clientHeight
+    const style = getComputedStyle(parent), grow = ring.grow - 0.6, found = []
+    const past = (from, edge) => from <= 0.5 && from + grow > 0 && edge
+    if (style.overflowY !== 'visible') {
+      if (past(top - ring.box.top, parent.scrollTop <= 0)) found.push('top')
+      if (past(ring.box.bottom - bottom, parent.scrollTop + parent.clientHeight >= parent.scrollHeight - 1)) found.push('bottom')
+    }
+    if (style.overflowX !== 'visible') {
+      if (past(left - ring.box.left, parent.scrollLeft <= 0)) found.push('left')
+      if (past(ring.box.right - right, parent.scrollLeft + parent.clientWidth >= parent.scrollWidth - 1)) found.push('right')
+    }
+    return found
+  }
+  for (const item of document.querySelectorAll('button, a[href], input, select, textarea, [tabindex]')) {
+    if (item.tabIndex < 0 || item.disabled || !shown(item)) continue
+    item.focus({ focusVisible: true })
+    const style = getComputedStyle(item)
+    const grow = style.outlineStyle === 'none' ? 0 : parseFloat(style.outlineWidth) + parseFloat(style.outlineOffset)
+    if (document.activeElement !== item || !(grow > 0)) continue
+    for (let box = item.parentElement; box && box !== document.body; box = box.parentElement) {
+      const found = sides({ box: item.getBoundingClientRect(), grow }, box.getBoundingClientRect(), box)
+      const name = (item.getAttribute('aria-label') || item.textContent || item.id || item.tagName).trim().slice(0, 40)
+      if (found.length) cut.push(`${name}, ${found.join(' and ')}, by .${box.className}`)
+      if (found.length || getComputedStyle(box).position === 'fixed') break
+    }
+  }
+  was?.focus?.()
+  return cut
+}
+"""
+
+
+def cut_rings(page: Page) -> list[str]:
+    """Controls whose ring of focus is cut off at a side."""
+    return [f"ring cut off: {item}" for item in page.evaluate(RINGS)]
+
+
 def unreached(page: Page) -> list[str]:
     """Controls that Tab does not reach, and what does not show that it is in focus."""
     wanted = page.evaluate(MARK)

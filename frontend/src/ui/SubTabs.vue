@@ -51,10 +51,6 @@ button {
   cursor: pointer;
   white-space: nowrap;
 }
-/* What scrolls sideways cuts off what stands out of it. */
-button:focus-visible {
-  outline-offset: -2px;
-}
 button[aria-selected='true'] {
   color: var(--ink);
   font-weight: 600;
