@@ -44,14 +44,14 @@ def test_a_rig_is_read_cured_and_read_again(client: FlaskClient, rig: Rig) -> No
 
 
 def test_a_meter_that_is_gone_is_told_with_its_remedy(client: FlaskClient, rig: Rig) -> None:
-    """504 with a sentence; nothing waits longer than a breath."""
+    """424 with a sentence, for it is the meter that failed and no server; nothing waits longer than a breath."""
     with socket.create_server(("127.0.0.1", 0)) as probe:
         port = probe.getsockname()[1]
     number = kept(client, name="Bench meter", port=port)
     answer = client.post(
         f"/api/instruments/{number}/read", json={"test": "posts_v", "design": rig.design.model_dump(mode="json")}
     )
-    assert answer.status_code == 504
+    assert answer.status_code == 424
     assert "Bench meter does not answer" in answer.get_json()["detail"]
 
 

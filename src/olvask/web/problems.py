@@ -169,7 +169,7 @@ def _storage(error: Exception) -> Response:
 
 
 def _silent(error: Exception) -> Response:
-    return _answer(Problem(title="No answer", status=504, detail=str(error)))
+    return _answer(Problem(title="No answer", status=424, detail=str(error)))
 
 
 def _too_many(_error: Exception) -> Response:

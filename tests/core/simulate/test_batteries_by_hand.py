@@ -7,7 +7,7 @@ from dataclasses import astuple
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from olvask.core.catalogue import chemistries
@@ -149,6 +149,7 @@ def test_a_run_that_carries_too_little_even_from_the_ceiling() -> None:
                 SIDE.standing(charge, 0.0, feed_a, 1.0, WARM, 60.0, thin_ohm)
 
 
+@settings(deadline=None)
 @given(
     st.floats(0.0, 1.0), st.floats(0.0, 0.5), st.floats(0.0, 60.0), st.floats(0.0, 3.0), st.floats(0.0, 900.0),
     st.floats(0.001, 1.0), st.sampled_from([0.1, 1.0, 40.0, 100.0]),
