@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import solve
-from olvask.core.physics.dc_path import Collapse
+from olvask.core.physics.dc_path import Collapse, constant_power_volts
 from olvask.core.simulate.batteries import EMPTY, WARM, Cell, Cold, StartSide
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import acting_stages
@@ -138,6 +138,15 @@ def test_a_full_battery_under_a_feed_that_falls_short() -> None:
     input_a = 60 / terminal_v
     found = standing(charge=1.0, feed_a=5.0, power_w=60.0)
     assert found == pytest.approx((terminal_v + input_a * 0.010, terminal_v, input_a, 4.0 - input_a))
+
+
+def test_more_drawn_than_the_battery_can_give() -> None:
+    """12.48 V through 5 mΩ are 2,496 A, as shorted; no more, and the posts do not turn round. A unit finds nothing there."""
+    assert standing(draw_a=9000.0) == pytest.approx((0.0, 0.0, 0.0, -2496.0))
+    with pytest.raises(Collapse):
+        standing(draw_a=9000.0, power_w=1e-6)
+    with pytest.raises(Collapse):
+        constant_power_volts(-12.0, 0.010, 60.0)
 
 
 def test_a_run_that_carries_too_little_even_from_the_ceiling() -> None:

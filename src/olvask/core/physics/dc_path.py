@@ -18,12 +18,12 @@ def constant_power_volts(source_v: float, resistance_ohm: float, power_w: float)
         power_w: power the load takes [W].
 
     Raises:
-        Collapse: V² < 4·R·P, the power is more than the run can pass.
+        Collapse: V² < 4·R·P, the power is more than the run can pass; or there are no volts to begin with.
 
     Valid for the upper (stable) root of V² - V_s·V + R·P = 0.
     """
     discriminant = source_v * source_v - 4 * resistance_ohm * power_w
-    if discriminant < 0:
+    if source_v <= 0 or discriminant < 0:
         raise Collapse(
             f"{power_w:.0f} W through {resistance_ohm * 1000:.1f} mΩ from {source_v:.2f} V cannot be carried"
         )

@@ -198,6 +198,8 @@ class StartSide:
             return Posts(open_v, open_v, 0.0, max(0.0, spare_a))
         if power_w <= 0:
             post_v = open_v + spare_a * inner
+            if post_v < 0:
+                return Posts(0.0, 0.0, 0.0, -open_v / inner)  # as shorted: it cannot give what is asked
             return Posts(post_v, post_v, 0.0, spare_a)
         terminal_v = constant_power_volts(open_v + spare_a * inner, inner + run_ohm, power_w)
         input_a = power_w / terminal_v
