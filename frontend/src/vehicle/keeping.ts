@@ -2,7 +2,7 @@
 import { ref, type Ref } from 'vue'
 import type { components } from '../api/schema.gen'
 import type { Design } from '../api/types'
-import { ASIDE } from './signal'
+import { ASIDE, OF_A_DESIGN } from './signal'
 
 type Readings = components['schemas']['ProveIn']['readings']
 
@@ -31,9 +31,7 @@ export function questionsOf(job: number, design: Design, readings: Readings): As
     ),
     ...['house', 'catalogue', 'instruments', 'programmes'].map((name) => get(`/api/${name}`)),
     get('/api/jobs?sought=&stands=&order=saved&begin=0&rows=50'),
-    ...['assess', 'remedies', 'build/procedure', 'build/diagram', 'build/mount', 'buying', 'figures', 'methods'].map(
-      (name) => post(`/api/${name}`, design),
-    ),
+    ...OF_A_DESIGN.map((name) => post(`/api/${name}`, design)),
     post('/api/prove', { design, readings }),
     post('/api/settings/sheet', { device: '', design }),
     ...['sheet.pdf', 'settings.pdf', 'diagram-a4.pdf'].map((name) => get(`${own}/${name}`)),

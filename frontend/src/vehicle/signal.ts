@@ -11,6 +11,19 @@ export function looked(answer: Response): void {
   else asOf.value = new Date(said)
 }
 
+/** Questions of a design whose answers a device keeps. */
+export const OF_A_DESIGN = [
+  'assess',
+  'remedies',
+  'build/procedure',
+  'build/diagram',
+  'build/mount',
+  'buying',
+  'figures',
+  'methods',
+]
+/** All that is posted and changes nothing, so that it may be asked twice. */
+const QUESTIONS = new Set([...OF_A_DESIGN, 'prove', 'settings/sheet'].map((name) => `/api/${name}`))
 /** What is posted so that this device keeps the answer, or has it from what it kept, has this after its address. */
 export const ASIDE = '?held'
 /**
@@ -18,7 +31,7 @@ export const ASIDE = '?held'
  * reached. At every keypress that detour was a tenth of the wait.
  */
 export async function asked(request: Request): Promise<Response> {
-  const kept = request.method === 'POST' && controlled() ? request.clone() : undefined
+  const kept = QUESTIONS.has(new URL(request.url).pathname) && controlled() ? request.clone() : undefined
   try {
     return await fetch(request)
   } catch (error) {
