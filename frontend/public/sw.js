@@ -6,8 +6,6 @@
 const PROGRAM = 'olvask-program'
 const KEPT = 'olvask-kept'
 const KEEP = 'x-olvask-keep' // a request whose answer is to be kept
-const HELD = 'x-olvask-held' // one that the server did not answer, asked again of what was kept
-const ASIDE = '?held' // what is posted with either header has this after its address, so that all else goes straight out
 const AS_OF = 'x-olvask-as-of' // an answer that was kept, and when
 const PATIENCE_MS = 6000
 const CHANGES =
@@ -15,9 +13,6 @@ const CHANGES =
 
 self.addEventListener('install', (event) => {
   event.waitUntil(program().then(() => self.skipWaiting()))
-  // What is asked at every keypress does not even wake this worker, where the browser can be told so.
-  const posted = { requestMethod: 'POST', urlPattern: { pathname: '/api/*', search: '' } }
-  event.addRoutes?.({ condition: posted, source: 'network' })
 })
 self.addEventListener('activate', (event) => {
   event.waitUntil(self.clients.claim())
@@ -46,10 +41,11 @@ self.addEventListener('fetch', (event) => {
   else if (url.pathname.startsWith('/api/') && asks(request, url)) event.respondWith(answer(request, event))
 })
 
-/** Whether a request is answered here: what is got, and what is posted to be kept or to be had from what was kept. */
+/** Whether a request asks and changes nothing: questions of a design are posted, what is kept is put under its address. */
 function asks(request, url) {
   if (request.method === 'GET') return !/^\/api\/(me|people|deeds|customers)(\/|$)/.test(url.pathname)
-  return request.method === 'POST' && url.search === ASIDE && !CHANGES.test(url.pathname)
+  if (request.method !== 'POST') return false
+  return !CHANGES.test(url.pathname)
 }
 
 async function page(request) {
@@ -75,15 +71,14 @@ async function file(request) {
 
 /** The server's answer; where it cannot be had, the one that was kept for this very question. */
 async function answer(request, event) {
+  const keep = request.headers.has(KEEP)
   const key = await nameOf(request.clone())
-  if (request.headers.has(HELD)) return (await kept(key)) ?? Response.error()
   try {
     const fresh = await fetch(request)
-    const wanted = request.headers.has(KEEP) || (request.method === 'GET' && (await kept(key)) !== undefined)
-    if (fresh.ok && wanted) event.waitUntil(put(key, fresh.clone()))
+    if (fresh.ok && (keep || (request.method === 'GET' && (await holds(key))))) event.waitUntil(put(key, fresh.clone()))
     return fresh
   } catch (error) {
-    const held = await kept(key)
+    const held = await caches.match(key, { cacheName: KEPT })
     if (held) return held
     throw error
   }
@@ -94,9 +89,9 @@ async function nameOf(request) {
   if (request.method === 'GET') return request.url
   const body = await request.arrayBuffer()
   const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', body))
-  return `${request.url.replace(ASIDE, '')}?body=${[...hash].map((byte) => byte.toString(16).padStart(2, '0')).join('')}`
+  return `${request.url}?body=${[...hash].map((byte) => byte.toString(16).padStart(2, '0')).join('')}`
 }
-const kept = (key) => caches.match(key, { cacheName: KEPT })
+const holds = async (key) => (await caches.match(key, { cacheName: KEPT })) !== undefined
 
 async function put(key, fresh) {
   const headers = new Headers(fresh.headers)

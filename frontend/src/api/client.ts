@@ -3,10 +3,10 @@ import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
 import type { Problem } from './types'
 import { localised } from '../ui/locale'
-import { asked, looked } from '../vehicle/signal'
+import { looked } from '../vehicle/signal'
 import { signedOut } from './signedIn'
 
-export const client = createClient<paths>({ baseUrl: '', fetch: asked })
+export const client = createClient<paths>({ baseUrl: '' })
 
 /** The server could not be reached at all. */
 export class Unreachable extends Error {}

@@ -2,7 +2,6 @@
 import { ref, type Ref } from 'vue'
 import type { components } from '../api/schema.gen'
 import type { Design } from '../api/types'
-import { ASIDE, OF_A_DESIGN } from './signal'
 
 type Readings = components['schemas']['ProveIn']['readings']
 
@@ -15,7 +14,7 @@ const get =
 const post =
   (address: string, body: unknown): Ask =>
   () =>
-    fetch(address + ASIDE, {
+    fetch(address, {
       method: 'POST',
       headers: { ...KEEP, 'Content-Type': 'application/json' },
       body: JSON.stringify(body),
@@ -31,7 +30,9 @@ export function questionsOf(job: number, design: Design, readings: Readings): As
     ),
     ...['house', 'catalogue', 'instruments', 'programmes'].map((name) => get(`/api/${name}`)),
     get('/api/jobs?sought=&stands=&order=saved&begin=0&rows=50'),
-    ...OF_A_DESIGN.map((name) => post(`/api/${name}`, design)),
+    ...['assess', 'remedies', 'build/procedure', 'build/diagram', 'build/mount', 'buying', 'figures', 'methods'].map(
+      (name) => post(`/api/${name}`, design),
+    ),
     post('/api/prove', { design, readings }),
     post('/api/settings/sheet', { device: '', design }),
     ...['sheet.pdf', 'settings.pdf', 'diagram-a4.pdf'].map((name) => get(`${own}/${name}`)),
