@@ -114,9 +114,9 @@ def test_findings(pairs: list[Pair]) -> None:
 
 # Sentences that name ohms of the world, which stay, or what is laid by the metre.
 OF_THEIR_OWN = {"match.isolation", "match.isolated_wanted", "match.appliance.l1", "run.chassis_unmeasured.supply", "run.empty.supply", "run.shared_tail.supply", "run.shared_tail.delivery"}  # fmt: skip
-FAULTS = [
-    case for case in SPEAKS + CASES if case[0] not in {"24 V unit in a 12 V vehicle", "chassis return nobody measured"}
-]
+# Cases that are about 24 or 48 V as it is, and one whose ohms nobody measured.
+NOT_DOUBLED = {"24 V unit in a 12 V vehicle", "a 24 V link to a 12 V battery", "24 V battery on a 12 V output", "32 V fuse on a 48 V bank", "chassis return nobody measured"}  # fmt: skip
+FAULTS = [case for case in SPEAKS + CASES if case[0] not in NOT_DOUBLED]
 QUANTITY = re.compile(r"(-?\d+(?:\.\d+)?) (V|A|Ah|Wh|W|mΩ|mV|%|h|s|min|°C|K|mm²)\b")
 
 
@@ -124,8 +124,7 @@ QUANTITY = re.compile(r"(-?\d+(?:\.\d+)?) (V|A|Ah|Wh|W|mΩ|mV|%|h|s|min|°C|K|mm
 def test_sentences(changes: dict[str, Any]) -> None:
     """Jobs with one thing wrong each: the same is said, with every volt in it twice."""
     job = design(**changes)
-    if (job.vehicle.system_v, job.auxiliary.nominal_v) != (12, 12):
-        return
+    assert (job.vehicle.system_v, job.auxiliary.nominal_v) == (12, 12)
     double = Design.model_validate(twice(job.model_dump(mode="json")))
     ones = {one.id: one for one in assess(job).findings if one.id not in OF_THEIR_OWN}
     twos = {two.id: two for two in assess(double).findings if two.id not in OF_THEIR_OWN}

@@ -25,7 +25,9 @@ from olvask.store.faults import FOREIGN, GONE, LOCKED, NEWER, READ_ONLY, UNREACH
 HEAD = "0013"  # newest revision of the schema
 KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011", "0012", HEAD)
 BUSY_S = 2.0  # a writer waits so long for another
-MAKING_S = 30.0  # and who opens a store for another that makes or migrates it: seconds of work on a slow machine
+# And who opens a store for another that makes or migrates it: two to four seconds of work on a slow machine, taken many
+# times; our own estimate.
+MAKING_S = 30.0
 WRITES = "olvask_writes"
 SEAL = "backup_seal"  # a table that a backup carries, and a store does not
 BEYOND = "22003"  # PostgreSQL's state for a number that its column cannot hold; SQLite raises OverflowError by itself

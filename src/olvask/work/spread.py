@@ -236,7 +236,10 @@ class Scheduler:
 
 
 def _knock(address: str) -> None:
-    """See that somebody listens at an address: a client that meets nobody has been seen to wait for ever.
+    """See that somebody listens at an address, before a client is made that may wait for ever where nobody does.
+
+    Args:
+        address: of a scheduler.
 
     Raises:
         OSError: nobody does.

@@ -105,7 +105,7 @@ def climate_of(ctx: Context) -> ClimateReport:
     stops_c, low_c, high_c = _stops_c(ctx), battery.temperature_min_c, battery.temperature_max_c
     cold = hot = None
     if low_c is not None and high_c is not None:
-        cold = days_below(low_c, high_c, max(least_c, least_c if stops_c is None else stops_c))
+        cold = days_below(low_c, high_c, least_c if stops_c is None else max(least_c, stops_c))
         hot = days_above(low_c, high_c, most_c)
     return ClimateReport(
         text=_text(cold, hot, least_c),

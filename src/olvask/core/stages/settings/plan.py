@@ -66,9 +66,9 @@ def plan(record: SettingsRecord, wishes: Sequence[Wish]) -> Plan:
         if acting is None:
             continue
         bad = sum(_bad(wish, acting) for wish in wishes)
-        plan = Plan(tuple(steps), acting, bad)
-        if best is None or plan.rank < best.rank:
-            best = plan
+        found = Plan(tuple(steps), acting, bad)
+        if best is None or found.rank < best.rank:
+            best = found
     if best is None:
         acting = outcome(record, ()) or {}
         best = Plan((), acting, sum(_bad(wish, acting) for wish in wishes))
