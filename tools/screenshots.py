@@ -113,6 +113,7 @@ def step(key: str) -> Callable[[Page], None]:
     """Go to a step of the procedure."""
 
     def go(page: Page) -> None:
+        page.locator("[data-step]").wait_for()
         whole = page.get_by_role("button", name="whole thread")
         if whole.count():
             whole.click()
