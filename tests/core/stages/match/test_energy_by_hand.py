@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
@@ -19,6 +21,7 @@ from olvask.core.stages.match.sources import (
     other_sources,
     solar_peak_a,
 )
+from olvask.core.stages.match.week import budget_of, currents, segments
 from tests.designs import charger, design, vehicle
 
 MAINS = {"kind": "mains_charger", "charge_a": 12.0}
@@ -83,19 +86,39 @@ def test_what_keeps_the_start_battery_up() -> None:
 
 
 def test_what_comes_in_while_it_stands() -> None:
-    """10 A for 4 h of sun and 12 A for 1.5 h of mains: 58 Ah; a panel on the start side gives the auxiliary battery none."""
+    """40 Ah of sun between 9 and 15, an hour of it driven, and 12 A for 1.5 h of mains; on the start side it gives none."""
     job = design(solar=PANEL, existing=[MAINS], use=USE)
-    assert standing_ah(job) == pytest.approx(SUN_A * 4 + 12 * 1.5)
+    assert standing_ah(job) == pytest.approx(SUN_A * 4 * 5 / 6 + 12 * 1.5)
     assert standing_ah(design(solar=PANEL | {"into": "start_side"}, existing=[MAINS], use=USE)) == pytest.approx(18.0)
     assert standing_ah(design(existing=[{"kind": "built_in_charger"}], use=USE)) == 0.0
+    # From 8 to 16 on the road it has no sun standing; from 8 till 20 mains from 18 on wait for two of their three hours.
+    assert standing_ah(design(solar=PANEL, use={"daily_ah": 60.0, "drive_h": 8.0})) == 0.0
+    late = {"daily_ah": 60.0, "drive_h": 12.0, "mains_h": 3.0}
+    assert standing_ah(design(existing=[MAINS], use=late)) == pytest.approx(12 * 1.0)
+    # Plugged in round the clock, from 18 on: all day but for what it drives next morning.
+    assert standing_ah(design(existing=[MAINS], use=USE | {"mains_h": 24.0})) == pytest.approx(12 * 22.0)
+
+
+@given(drive_h=st.floats(0.25, 23), mains_h=st.floats(0, 24), sun_h=st.floats(0, 12))
+@settings(deadline=None)
+def test_the_day_and_the_week_count_the_same_sun_and_mains(drive_h: float, mains_h: float, sun_h: float) -> None:
+    """What comes in while it stands on a Tuesday that it drives is what the week's stretches add up to: no hour counts twice."""
+    use = {"daily_ah": 60.0, "drive_h": drive_h, "drive_days": 7, "mains_h": mains_h}
+    job = design(solar=PANEL | {"sun_h": sun_h}, existing=[MAINS], use=use)
+    week = budget_of(job, solve(job))
+    assert week is not None
+    tuesday = [part for part in segments(week) if 24 <= part[0] < 48]
+    driven = [currents(week, 1, (begins + hours / 2) % 24)[0] for begins, hours, _, _ in tuesday]
+    came_ah = sum(part[1] * part[2] for part, drives in zip(tuesday, driven, strict=True) if not drives)
+    assert came_ah == pytest.approx(standing_ah(job), abs=1e-6)
 
 
 def test_the_day_has_to_be_put_back() -> None:
-    """60 Ah into AGM at 0.85 in 2 h: 35.3 A; sun and mains of 58 Ah leave 60 − 49.3 Ah; loads and other sources count."""
+    """60 Ah into AGM at 0.85 in 2 h: 35.3 A; sun and mains of 51 Ah leave 60 − 43.6 Ah; loads and other sources count."""
     plain = design(use=USE)
     assert daily_floor_a(plain, solve(plain)) == pytest.approx(60 / 0.85 / 2)
     helped = design(solar=PANEL, existing=[MAINS], use=USE)
-    expected = (60 - 58 * 0.85) / 0.85 / 2 - SUN_A / 4
+    expected = (60 - (SUN_A * 4 * 5 / 6 + 18) * 0.85) / 0.85 / 2 - SUN_A / 4
     assert daily_floor_a(helped, solve(helped)) == pytest.approx(expected)
     loaded = design(use=USE | {"loads_driving_a": 6.0})
     assert daily_floor_a(loaded, solve(loaded)) == pytest.approx(60 / 0.85 / 2 + 6.0)

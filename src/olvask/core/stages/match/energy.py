@@ -20,14 +20,39 @@ from olvask.core.stages.match.limits import site_a
 from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
 
 RECOVER_FROM, RECOVER_TO = 0.40, 0.95
+DRIVE_FROM_H, SUN_FROM_H, SUN_TO_H, MAINS_FROM_H = 8, 9, 15, 18  # of a typical day; our own estimate
+
+
+def even_sun_a(design: Design) -> float:
+    """The panel's full-sun hours laid evenly over the hours of sun [A]; none where it feeds the start side."""
+    solar = design.solar
+    return solar_peak_a(design) * solar.sun_h / (SUN_TO_H - SUN_FROM_H) if solar.into != "start_side" else 0.0
+
+
+def _stands_h(design: Design, from_h: float, hours: float) -> float:
+    """How many of some hours, from a time of day on, are not driven [h]."""
+    drive_h = design.use.drive_h or 0.0
+    driven_h = sum(
+        max(0.0, min(from_h + hours, begins_h + drive_h) - max(from_h, begins_h))
+        for begins_h in (DRIVE_FROM_H - 24, DRIVE_FROM_H, DRIVE_FROM_H + 24)
+    )
+    return hours - driven_h
 
 
 def standing_ah(design: Design) -> float:
-    """What sun and mains put in on a day without driving, before charge losses [Ah]."""
-    solar = design.solar
-    sun_ah = solar_peak_a(design) * solar.sun_h if solar.into != "start_side" else 0.0
+    """What sun and mains put in while it stands, on a day it drives, before charge losses [Ah].
+
+    The sun of the hours driven is not among it: what it gives then is the source's share while driving.
+    """
     mains_a = sum(source.peak_a for source in other_sources(design) if not source.driving)
-    return sun_ah + mains_a * design.use.mains_h
+    sun_ah = even_sun_a(design) * _stands_h(design, SUN_FROM_H, SUN_TO_H - SUN_FROM_H)
+    return sun_ah + mains_a * _stands_h(design, MAINS_FROM_H, design.use.mains_h)
+
+
+def _missing_ah(design: Design, daily_ah: float) -> float:
+    """What of the daily use is left for the driving [Ah out of the battery]."""
+    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
+    return max(0.0, daily_ah - standing_ah(design) * efficiency)
 
 
 def reserve_of(design: Design) -> float:
@@ -42,7 +67,7 @@ def daily_floor_a(design: Design, solved: Solved) -> float | None:
     if facts.daily is None or drive_h is None:
         return None
     efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    missing_ah = max(0.0, float(facts.daily.value) - standing_ah(design) * efficiency)
+    missing_ah = _missing_ah(design, float(facts.daily.value))
     other_a = sum(source.driving_a for source in other_sources(design))
     return max(0.0, missing_ah / efficiency / drive_h + float(facts.loads_driving.value) - other_a)
 
@@ -83,7 +108,7 @@ def judge_need(ctx: Context) -> Judged:
     daily, output = ctx.facts.daily, ctx.solved.output
     need = f"{float(daily.value):.0f} Ah" if daily is not None else "the day's use"
     wanted = f"{floor_a:.1f} A would put {need} back in {ctx.design.use.drive_h or 0:.1f} h of driving"
-    if daily is not None and float(daily.value) - standing_ah(ctx.design) <= 0:
+    if daily is not None and _missing_ah(ctx.design, float(daily.value)) <= 0:
         wanted = f"{floor_a:.1f} A would carry the loads while driving"
     if floor_a > allowed_a:
         yield caution(

@@ -29,10 +29,9 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution
 from olvask.core.model import Design
 from olvask.core.physics.rounding import under
-from olvask.core.stages.match.energy import reserve_of
-from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
+from olvask.core.stages.match.energy import DRIVE_FROM_H, MAINS_FROM_H, SUN_FROM_H, SUN_TO_H, even_sun_a, reserve_of
+from olvask.core.stages.match.sources import driving_now, other_sources
 
-DRIVE_FROM_H, SUN_FROM_H, SUN_TO_H, MAINS_FROM_H = 8, 9, 15, 18
 WEEKS = 26
 KEEPS = 0.005  # of capacity lost a week that is still called keeping up
 
@@ -66,8 +65,6 @@ def budget_of(design: Design, solved: Solved) -> Budget | None:
     others = other_sources(design)
     daily_ah = float(facts.daily.value)
     standing_h = max(24 - use.drive_h, 1e-6)
-    sun = design.solar
-    sun_a = solar_peak_a(design) * sun.sun_h / (SUN_TO_H - SUN_FROM_H) if sun.into != "start_side" else 0.0
     return Budget(
         capacity_ah=design.auxiliary.capacity_ah,
         efficiency=chemistry.charge_efficiency,
@@ -77,7 +74,7 @@ def budget_of(design: Design, solved: Solved) -> Budget | None:
         rest_day_load_a=(daily_ah if use.rest_day_ah is None else use.rest_day_ah) / 24,
         driving_load_a=float(facts.loads_driving.value),
         driving_source_a=driving_now(design, output_a).total_a + sum(source.driving_a for source in others),
-        sun_a=sun_a,
+        sun_a=even_sun_a(design),
         mains_a=sum(source.peak_a for source in others if not source.driving),
         drive_h=use.drive_h,
         drive_days=use.drive_days,
