@@ -74,6 +74,33 @@ def test_what_is_not_to_be_built_is_not_promised() -> None:
     assert option.does == ()
 
 
+def test_what_is_promised_of_a_day_is_the_days_balance() -> None:
+    """25 A less 5 A of loads into AGM at 0.85 are 17 Ah an hour; 25.5 Ah a day take 1.5 h, 51 Ah take 3 h, whatever is stored."""
+    promised: dict[float, tuple[str, ...]] = {}
+    for daily_ah in (25.5, 51.0):
+        use = {"daily_ah": daily_ah, "drive_h": 2.0, "loads_driving_a": 5.0}
+        (option,) = quote_of(HEAD, [("A", design(use=use))]).options
+        assert option.charge_ah_per_h == pytest.approx(17.0)
+        promised[daily_ah] = (*option.does, *option.will_not)
+        assert "An hour's driving puts about 17 Ah back into the battery." in option.does
+    assert "A day's use is put back in about 1.5 h of driving; you drive 2 h a day." in promised[25.5]
+    assert "A day's use is put back in about 3.0 h of driving; you drive 2 h a day." in promised[51.0]
+    short = "2 h of driving does not put a whole day's use back."
+    assert short not in promised[25.5]
+    assert short in promised[51.0]
+    larger = design(use={"daily_ah": 25.5, "drive_h": 2.0, "loads_driving_a": 5.0}, auxiliary={"capacity_ah": 220.0})
+    (option,) = quote_of(HEAD, [("A", larger)]).options
+    assert "A day's use is put back in about 1.5 h of driving; you drive 2 h a day." in option.does
+
+
+def test_loads_that_take_it_all_are_not_promised_a_charge() -> None:
+    """30 A of loads on 25 A: nothing goes back, and it says so."""
+    (option,) = quote_of(HEAD, [("A", design(use={"daily_ah": 20.0, "drive_h": 2.0, "loads_driving_a": 30.0}))]).options
+    assert option.charge_ah_per_h == 0.0
+    assert not any("puts about" in line or "put back" in line for line in option.does)
+    assert any("takes all that it gives" in line for line in option.will_not)
+
+
 def test_a_quote_prints_the_same_after_prices_changed() -> None:
     """What was given is kept: out of the store's own document it is the same quote and the same paper."""
     quote = quote_of(HEAD, [("A", DEMO[0]), ("B", DEMO[1])])

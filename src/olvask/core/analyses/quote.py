@@ -18,6 +18,7 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of
+from olvask.core.stages.match.energy import put_back_h, rate_ah_per_h
 
 MOST = 4
 SHORT_OF = 0.95  # of a day's use, put back by a day's driving: below it a customer is told
@@ -142,9 +143,9 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
         name=name,
         unit=design.charger.name if design.charger is not None else "no unit chosen",
         does=() if stops else tuple(_does(ctx, found)),  # nothing is promised of what is not built
-        will_not=() if stops else tuple(_will_not(ctx, found)),
+        will_not=() if stops else tuple(_will_not(ctx)),
         refused=f"Not offered as it stands: {'; '.join(stops)}." if stops else "",
-        charge_ah_per_h=_net_a(ctx),
+        charge_ah_per_h=_rate(ctx),
         standing_days=_figure(found, "energy.standing_days"),
         parts=tuple(parts),
         work=tuple(
@@ -172,21 +173,18 @@ def _figure(found: Assessment, name: str) -> float | None:
     return None if figure is None or not isinstance(figure.value, float | int) else float(figure.value)
 
 
-def _net_a(ctx: Context) -> float | None:
-    """What is left for the battery while driving [A]: a figure of ampere-hours an hour."""
-    output = ctx.solved.output
-    if output is None:
-        return None
-    return round(max(0.0, output.yield_a - float(ctx.facts.loads_driving.value)), 1)
+def _rate(ctx: Context) -> float | None:
+    """What an hour's driving puts back [Ah to be had again]; `None` without a unit."""
+    return round(rate_ah_per_h(ctx.design, ctx.solved), 1) if ctx.solved.output is not None else None
 
 
 def _does(ctx: Context, found: Assessment) -> Iterator[str]:
-    net_a = _net_a(ctx)
-    if net_a is not None:
-        yield f"An hour's driving puts about {net_a:.0f} Ah back into the battery."
-    recover_h, drive_h = _figure(found, "energy.recover_h"), ctx.design.use.drive_h
-    if recover_h is not None:
-        told = f"A day's use is put back in about {recover_h:.1f} h of driving"
+    rate = _rate(ctx)
+    if rate:
+        yield f"An hour's driving puts about {rate:.0f} Ah back into the battery."
+    hours, drive_h = put_back_h(ctx.design, ctx.solved), ctx.design.use.drive_h
+    if hours:
+        told = f"A day's use is put back in about {hours:.1f} h of driving"
         yield f"{told}; you drive {drive_h:g} h a day." if drive_h is not None else f"{told}."
     days = _figure(found, "energy.standing_days")
     if days is not None:
@@ -195,10 +193,12 @@ def _does(ctx: Context, found: Assessment) -> Iterator[str]:
         yield "It charges by itself while the engine runs, and leaves the start battery alone while it does not."
 
 
-def _will_not(ctx: Context, found: Assessment) -> Iterator[str]:
+def _will_not(ctx: Context) -> Iterator[str]:
     design = ctx.design
-    recover_h, drive_h = _figure(found, "energy.recover_h"), design.use.drive_h
-    if recover_h is not None and drive_h is not None and drive_h < SHORT_OF * recover_h:
+    hours, drive_h = put_back_h(design, ctx.solved), design.use.drive_h
+    if design.charger is not None and rate_ah_per_h(design, ctx.solved) <= 0:
+        yield "While it drives, what runs on board takes all that it gives: the battery does not fill."
+    elif hours is not None and drive_h is not None and drive_h < SHORT_OF * hours:
         yield f"{drive_h:g} h of driving does not put a whole day's use back."
     usual = chemistries()[design.auxiliary.chemistry]
     least_c = usual.charge_min_c if design.auxiliary.charge_min_c is None else design.auxiliary.charge_min_c

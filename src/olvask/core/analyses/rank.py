@@ -17,12 +17,12 @@ from pydantic import Field
 from olvask.core.analyses import fit
 from olvask.core.analyses.fit import Allowed, Fitted, setting_of
 from olvask.core.analyses.lay import Paths
-from olvask.core.catalogue import NoStandardSize, chemistries
+from olvask.core.catalogue import NoStandardSize
 from olvask.core.circuit.facts import Facts, gather
 from olvask.core.findings.said import Said
 from olvask.core.model import Cable, Charger, Design, ProtectiveDevice, Run
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices
-from olvask.core.stages.match.energy import net_driving_a
+from olvask.core.stages.match.energy import rate_ah_per_h
 from olvask.core.stages.match.limits import Limit
 
 
@@ -219,15 +219,13 @@ def _weigh(design: Design, facts: Facts, paths: Paths, unit: Charger, setting_a:
     stop = next((item for item in fitted.findings if item.level == "stop"), None)
     if stop is not None:
         return _refused(unit, setting_a, _lower(stop.title), _binding(fitted).key)
-    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    rate = max(0.0, net_driving_a(fitted.design, fitted.solved)) * efficiency
     used_a = fitted.solved.output.yield_a if fitted.solved.output is not None else 0.0
     room = (fitted.ruler.allowed_a or 0.0) / used_a - 1 if used_a > 0 else 0.0
     return _Usable(
         unit=unit,
         setting_a=setting_a,
         price=fitted.price,
-        rate_ah_per_h=rate,
+        rate_ah_per_h=rate_ah_per_h(fitted.design, fitted.solved),
         margin=min(1.0, max(0.0, room)),
         findings=tuple((item.id, item.stage, item.title) for item in fitted.findings),
         binding=_binding(fitted),

@@ -12,7 +12,7 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
-from olvask.core.stages.match.energy import daily_floor_a, net_driving_a, reserve_of, standing_ah
+from olvask.core.stages.match.energy import between_drives_ah, daily_floor_a, net_driving_a, reserve_of, standing_ah
 from olvask.core.stages.match.sources import (
     combined,
     driving_now,
@@ -86,17 +86,25 @@ def test_what_keeps_the_start_battery_up() -> None:
 
 
 def test_what_comes_in_while_it_stands() -> None:
-    """40 Ah of sun between 9 and 15, an hour of it driven, and 12 A for 1.5 h of mains; on the start side it gives none."""
+    """10 A for 4 h of sun and 12 A for 1.5 h of mains: 58 Ah; a panel on the start side gives the auxiliary battery none."""
     job = design(solar=PANEL, existing=[MAINS], use=USE)
-    assert standing_ah(job) == pytest.approx(SUN_A * 4 * 5 / 6 + 12 * 1.5)
+    assert standing_ah(job) == pytest.approx(SUN_A * 4 + 12 * 1.5)
     assert standing_ah(design(solar=PANEL | {"into": "start_side"}, existing=[MAINS], use=USE)) == pytest.approx(18.0)
     assert standing_ah(design(existing=[{"kind": "built_in_charger"}], use=USE)) == 0.0
+
+
+def test_what_comes_in_between_drives() -> None:
+    """Of the 40 Ah between 9 and 15 an hour's share falls into the drive from 8 to 10; the longer it drives the less is left."""
+    assert between_drives_ah(design(solar=PANEL, existing=[MAINS], use=USE)) == pytest.approx(
+        SUN_A * 4 * 5 / 6 + 12 * 1.5
+    )
+    assert between_drives_ah(design(solar=PANEL | {"into": "start_side"}, use=USE)) == 0.0
     # From 8 to 16 on the road it has no sun standing; from 8 till 20 mains from 18 on wait for two of their three hours.
-    assert standing_ah(design(solar=PANEL, use={"daily_ah": 60.0, "drive_h": 8.0})) == 0.0
+    assert between_drives_ah(design(solar=PANEL, use={"daily_ah": 60.0, "drive_h": 8.0})) == 0.0
     late = {"daily_ah": 60.0, "drive_h": 12.0, "mains_h": 3.0}
-    assert standing_ah(design(existing=[MAINS], use=late)) == pytest.approx(12 * 1.0)
-    # Plugged in round the clock, from 18 on: all day but for what it drives next morning.
-    assert standing_ah(design(existing=[MAINS], use=USE | {"mains_h": 24.0})) == pytest.approx(12 * 22.0)
+    assert between_drives_ah(design(existing=[MAINS], use=late)) == pytest.approx(12 * 1.0)
+    # Plugged in round the clock: all day but for what it drives next morning.
+    assert between_drives_ah(design(existing=[MAINS], use=USE | {"mains_h": 24.0})) == pytest.approx(12 * 22.0)
 
 
 @given(drive_h=st.floats(0.25, 23), mains_h=st.floats(0, 24), sun_h=st.floats(0, 12))
@@ -110,7 +118,7 @@ def test_the_day_and_the_week_count_the_same_sun_and_mains(drive_h: float, mains
     tuesday = [part for part in segments(week) if 24 <= part[0] < 48]
     driven = [currents(week, 1, (begins + hours / 2) % 24)[0] for begins, hours, _, _ in tuesday]
     came_ah = sum(part[1] * part[2] for part, drives in zip(tuesday, driven, strict=True) if not drives)
-    assert came_ah == pytest.approx(standing_ah(job), abs=1e-6)
+    assert came_ah == pytest.approx(between_drives_ah(job), abs=1e-6)
 
 
 def test_the_day_has_to_be_put_back() -> None:

@@ -13,7 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.stages.match.appliance import feed_for
-from olvask.core.stages.match.energy import daily_floor_a, standing_ah
+from olvask.core.stages.match.energy import between_drives_ah, daily_floor_a, standing_ah
 from olvask.core.stages.match.week import Budget, budget_of, currents, segments, step, weeks_of
 from tests.designs import plain
 
@@ -142,7 +142,7 @@ class TestNeed:
         assert daily_floor_a(job(use=use), solve(job(use=use))) == pytest.approx(60 / 0.85 / 3 + 5)
         sunny = job(use=use, solar={"panel_w": 100.0, "sun_h": 2.0, "share_driving": 0.4})
         sun_a = 100 * 0.9 / 14.4
-        assert standing_ah(sunny) == pytest.approx(2 * sun_a * 4 / 6)
+        assert between_drives_ah(sunny) == pytest.approx(2 * sun_a * 4 / 6)
         floor = (60 - 2 * sun_a * 4 / 6 * 0.85) / 0.85 / 3 + 5 - 0.4 * sun_a
         assert daily_floor_a(sunny, solve(sunny)) == pytest.approx(floor)
 

@@ -39,20 +39,41 @@ def _stands_h(design: Design, from_h: float, hours: float) -> float:
     return hours - driven_h
 
 
+def _mains_a(design: Design) -> float:
+    return sum(source.peak_a for source in other_sources(design) if not source.driving)
+
+
 def standing_ah(design: Design) -> float:
+    """What sun and mains put in on a day without driving, before charge losses [Ah]."""
+    return even_sun_a(design) * (SUN_TO_H - SUN_FROM_H) + _mains_a(design) * design.use.mains_h
+
+
+def between_drives_ah(design: Design) -> float:
     """What sun and mains put in while it stands, on a day it drives, before charge losses [Ah].
 
     The sun of the hours driven is not among it: what it gives then is the source's share while driving.
     """
-    mains_a = sum(source.peak_a for source in other_sources(design) if not source.driving)
     sun_ah = even_sun_a(design) * _stands_h(design, SUN_FROM_H, SUN_TO_H - SUN_FROM_H)
-    return sun_ah + mains_a * _stands_h(design, MAINS_FROM_H, design.use.mains_h)
+    return sun_ah + _mains_a(design) * _stands_h(design, MAINS_FROM_H, design.use.mains_h)
 
 
 def _missing_ah(design: Design, daily_ah: float) -> float:
     """What of the daily use is left for the driving [Ah out of the battery]."""
     efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    return max(0.0, daily_ah - standing_ah(design) * efficiency)
+    return max(0.0, daily_ah - between_drives_ah(design) * efficiency)
+
+
+def rate_ah_per_h(design: Design, solved: Solved) -> float:
+    """What an hour's driving puts into the auxiliary battery, less what charging loses [Ah to be had again]; never under 0."""
+    return max(0.0, net_driving_a(design, solved)) * chemistries()[design.auxiliary.chemistry].charge_efficiency
+
+
+def put_back_h(design: Design, solved: Solved) -> float | None:
+    """Hours of driving that put a day's use back; `None` where it is not surveyed or nothing is left to charge with."""
+    rate, daily = rate_ah_per_h(design, solved), solved.facts.daily
+    if daily is None or rate <= 0:
+        return None
+    return _missing_ah(design, float(daily.value)) / rate
 
 
 def reserve_of(design: Design) -> float:
@@ -78,19 +99,22 @@ def _floor_figure(ctx: Context) -> Iterator[Figure]:
     if floor_a is None or facts.daily is None or drive_h is None:
         return
     efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    other_ah = standing_ah(design) * efficiency
+    daily_ah, other_ah = float(facts.daily.value), between_drives_ah(design) * efficiency
     other_a = sum(source.driving_a for source in other_sources(design))
-    minus = f" less {other_ah:.0f} Ah of sun and mains" if other_ah > 0 else ""
-    others = f" − {other_a:.1f} A" if other_a > 0 else ""
+    missing = f"{daily_ah:.0f} Ah"
+    if other_ah > 0:
+        missing = f"({missing} − {other_ah:.0f} Ah)" if other_ah < daily_ah else "0 Ah"
+    worked = f"{missing} / ({efficiency:.2f} · {drive_h:.1f} h) + {float(facts.loads_driving.value):.1f} A"
+    if other_a > 0:
+        worked += f" − {other_a:.1f} A"
     origin = str(design.provenance.get("use.drive_h", "entered"))
     yield Figure(
         "match.daily_floor_a",
         "Output the day needs",
         floor_a,
         "A",
-        formula="(Ah per day − other Ah) / (η_charge · h driving) + loads driving − other sources driving",
-        working=f"{float(facts.daily.value):.0f} Ah{minus} / ({efficiency:.2f} · {drive_h:.1f} h) + "
-        f"{float(facts.loads_driving.value):.1f} A{others} = {floor_a:.1f} A",
+        formula="(Ah per day − Ah of sun and mains standing) / (η_charge · h driving) + loads driving − other sources driving",
+        working=f"{worked} = {floor_a:.1f} A" if floor_a > 0 else f"max(0 A, {worked}) = 0.0 A",
         inputs=(facts.daily, facts.loads_driving, Input("Driving a day", drive_h, "h", origin, "use.drive_h")),
         source="charge balance over one day",
         changes="fewer ampere-hours a day, longer driving, or another source",
