@@ -12,6 +12,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Figure, computed
 from olvask.core.model import GuardRecord, StartRecord, StopRecord
 from olvask.core.physics.battery import open_circuit_v
+from olvask.core.physics.rounding import under
 
 MARGIN = "margin either side of what is seen"
 
@@ -27,14 +28,17 @@ def judge_figures(ctx: Context) -> Judged:
 
 def _seen(ctx: Context) -> Iterator[Figure]:
     facts, at = ctx.facts, ctx.thresholds
+    off = (facts.rest, facts.after_stop, *((facts.lifted,) if facts.lifted is not None else ()))
     yield Figure(
         "wake.rest_v",
         "Highest engine-off volts",
         at.rest_high_v,
         "V",
-        formula="max(rested, just after stopping)",
-        working=f"max({float(facts.rest.value):.2f} V, {float(facts.after_stop.value):.2f} V)",
-        inputs=(facts.rest, facts.after_stop),
+        formula="max(rested, just after stopping)"
+        if facts.lifted is None
+        else "max(rested, just after stopping, lifted)",
+        working=f"max({', '.join(f'{float(item.value):.2f} V' for item in off)})",
+        inputs=off,
         source="no current flows, so the terminals see the posts",
         changes="a measured reading just after stopping",
     )
@@ -120,11 +124,10 @@ def _in_force(ctx: Context) -> Iterator[Figure]:
         keeps, below = "the unit's lowest input: it has no guard to set", f"{at.guard_v:.2f} V"
     off_v, back_v = chosen.guard.off_below_v, chosen.guard.back_at_v
     yield _rule("wake.guard_v", "Battery guard, off below", at.guard_v, off_v, guard.fixed_off, keeps, below)
-    back = f"V_off + P_in / V_off · {'R_battery' if at.guard_ohm > 0 else '(R_battery + R_run)'} + m"
-    least = (
-        f"{at.guard_v:.2f} V + {at.input_w:.0f} W / {at.guard_v:.2f} V × {at.rebound_ohm * 1000:.1f} mΩ + "
-        f"{at.margin_v:.2f} V = {at.back_least_v:.2f} V at least"
-    )
+    back = f"V_off + P_in / V_off · {'R_battery' if at.guard_ohm > 0 else '(R_battery + R_run)'}, at most V_rest, + m"
+    rebound = f"{at.guard_v:.2f} V + {at.input_w:.0f} W / {at.guard_v:.2f} V · {at.rebound_ohm * 1000:.1f} mΩ"
+    least = f"min({rebound}, {max(at.rest_high_v, at.guard_v):.2f} V) + {at.margin_v:.2f} V = {at.back_least_v:.2f} V"
+    least += " to stand clear; set to what the engine reaches" if under(at.back_v, at.back_least_v) else " at least"
     yield _rule("wake.back_v", "Battery guard, back at", at.back_v, back_v, guard.fixed_back, back, least)
     if at.guard_ohm > 0:
         yield Figure(
