@@ -83,6 +83,21 @@ class TestDefaults:
             assert facts(mount={"place": place}).unit_ambient.value == air_c
         for place, air_c in (("cabin", 30.0), ("under_floor", 40.0), ("engine_bay", 70.0)):
             assert cable_ambient_c(Cable.model_validate(cable(place=place) | {"id": "c1"})) == air_c
+        battery, shut = plain()["auxiliary"], {"place": "cupboard", "room_c": 25.0, "around": "shut"}
+        warmed: list[float] = []
+        for volts, told in (
+            (None, None),
+            (13.8, None),
+            (15.0, None),
+            (13.8, 15.0),
+        ):  # what the unit is told outranks it
+            charge = {} if told is None else {"charge": {"absorption_v": told}}
+            found = facts(auxiliary=battery | {"absorption_v": volts}, mount=shut, **charge)
+            warmed.append(float(found.unit_ambient.value) - 25.0)
+        usual, low, high, set_high = warmed
+        assert high > low > 0.0
+        assert set_high == pytest.approx(high)  # the heat goes with the volts it charges at
+        assert low < usual < high  # 14.7 V, AGM's own
         assert cable_ambient_c(Cable.model_validate(cable(ambient_c=12.0) | {"id": "c1"})) == 12.0
 
 

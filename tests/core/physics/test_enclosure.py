@@ -68,6 +68,18 @@ def test_ribs_down_are_the_worst() -> None:
     assert rises == sorted(rises)
 
 
+@pytest.mark.parametrize(("turned", "nusselt"), [("lying", 0.54), ("hanging", 0.27)])
+def test_turned_it_sheds_as_plates_do(turned: str, nusselt: float) -> None:
+    """Where radiation is put back in, what convection sheds for a kelvin is McAdams's number over the upright plate's 0.59.
+
+    At the same rise the two differ by convection alone: that of a unit crowded to that share of it upright.
+    """
+    share = nusselt / 0.59
+    assert case_rise_k(25.0, SIZE, 30.0, turned) == pytest.approx(
+        case_rise_k(25.0, SIZE, 30.0, crowded=share), rel=1e-9
+    )
+
+
 opening = some.floats(0.0, 0.05)
 
 

@@ -80,6 +80,8 @@ class TestMoment:
         assert line.output_v is None
         assert line.output_a is None
         assert line.source_v == 13.6
+        assert {piece.enter_v for piece in line.delivery} == {piece.exit_v for piece in line.delivery} == {14.2}
+        assert not line.alternator_limited
 
 
 def test_totals_in_minutes() -> None:
