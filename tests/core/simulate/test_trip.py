@@ -188,7 +188,7 @@ class TestProgrammes:
 
     def test_as_many_stretches_as_a_day_holds(self) -> None:
         """Two stretches 2,500 times are 5,000; one more time, or one stretch before them, is more than that."""
-        twice = "repeat {} \nidle 1 s\noff 1 s\nend\n"
+        twice = "repeat {}\nidle 1 s\noff 1 s\nend\n"
         assert len(read_programme(twice.format(2500)).stretches) == 5000
         for long in (twice.format(2501), "idle 1 s\n" + twice.format(2500)):
             with pytest.raises(BadProgramme, match="more than 5000 stretches"):
