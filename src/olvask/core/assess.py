@@ -16,6 +16,7 @@ from olvask.core.findings.figure import Figure, Input, computed
 from olvask.core.findings.finding import LEVEL_ORDER, STAGES, Finding, Stage
 from olvask.core.findings.said import Said
 from olvask.core.model import RUNS, Cable, Design, RunName
+from olvask.core.physics.alternator import behind
 from olvask.core.stages.match.direct_link import LinkContrast, contrast_link
 from olvask.core.stages.match.energy import daily_floor_a
 from olvask.core.stages.match.limits import Ruler, ruler_of
@@ -99,14 +100,17 @@ def _input_figures(ctx: Context) -> Iterator[Figure]:
     power_w = ctx.solved.output.power_in_w if ctx.solved.output is not None else 0.0
     for state in ctx.solved.running:
         drawn = state.drawn
-        run_ohm = (state.source.sag_ohm + state.run.loop_ohm) * 1000
+        limited = drawn is not None and drawn.alternator_limited
+        extra_a = state.run.pieces[0].extra_a if state.run.pieces else 0.0
+        open_v, ohm = behind(state.source, limited, extra_a, state.run.branch_v)
+        through = "with the battery, which gives what the alternator has not" if limited else "with the source"
         yield Figure(
             f"{state.key}.input_v",
             f"Charger terminals, {state.label.lower()}",
             None if drawn is None else drawn.terminal_v,
             "V",
             formula="(V_s + √(V_s² − 4·R·P_in)) / 2",
-            working=f"V_s {state.source.regulated_v:.2f} V, R {run_ohm:.2f} mΩ with the source, P {power_w:.0f} W"
+            working=f"V_s {open_v:.2f} V, R {(ohm + state.run.loop_ohm) * 1000:.2f} mΩ {through}, P {power_w:.0f} W"
             + (" → no root" if drawn is None else ""),
             inputs=(computed("input.power_w"), ctx.facts.sag),
             source="constant-power load on a resistive path",

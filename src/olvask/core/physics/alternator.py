@@ -68,9 +68,29 @@ def draw(source: Source, run_ohm: float, power_w: float, extra_a: float = 0.0, e
     total_a = current_a + extra_a
     if source.available_a is None or total_a <= source.available_a:
         return Draw(source.regulated_v - total_a * source.sag_ohm, terminal_v, current_a, False)
-    # The alternator gives a fixed current: a battery EMF lifted by that current through its resistance.
-    held_v = min(source.battery_v, source.regulated_v) + source.available_a * source.battery_ohm
+    held_v = _held_v(source, source.available_a)
     open_v = held_v - source.battery_ohm * extra_a - extra_v
     terminal_v = constant_power_volts(open_v, source.battery_ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
     return Draw(held_v - (current_a + extra_a) * source.battery_ohm, terminal_v, current_a, True)
+
+
+def _held_v(source: Source, available_a: float) -> float:
+    """What an alternator at its limit holds the posts at [V]: a battery EMF lifted by a fixed current through its resistance."""
+    return min(source.battery_v, source.regulated_v) + available_a * source.battery_ohm
+
+
+def behind(source: Source, limited: bool, extra_a: float = 0.0, extra_v: float = 0.0) -> tuple[float, float]:
+    """Volts with nothing drawn and ohms of the line that a charger meets at its run's beginning [V, Ω].
+
+    Args:
+        source: the start side in this condition.
+        limited: whether the alternator gives all that it has, and the battery the rest.
+        extra_a: what branches take off the run besides [A].
+        extra_v: drop those branches cause along the charger's way [V].
+    """
+    if limited and source.available_a is not None:
+        held_v, ohm = _held_v(source, source.available_a), source.battery_ohm
+    else:
+        held_v, ohm = source.regulated_v, source.sag_ohm
+    return held_v - ohm * extra_a - extra_v, ohm
