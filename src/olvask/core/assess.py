@@ -11,8 +11,9 @@ from pydantic import Field
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.level_line import ConditionLine, line_of
+from olvask.core.circuit.solve import ConditionState
 from olvask.core.findings.collector import Collector, collect
-from olvask.core.findings.figure import Figure, Input, computed
+from olvask.core.findings.figure import Figure, Input, Reckoned, Words, computed
 from olvask.core.findings.finding import LEVEL_ORDER, STAGES, Finding, Stage
 from olvask.core.findings.said import Said
 from olvask.core.model import RUNS, Cable, Design, RunName
@@ -64,7 +65,7 @@ def assess(design: Design, remedies: bool = True, words: bool = True) -> Assessm
     Args:
         design: the whole design; nothing else influences the result.
         remedies: whether remedies are searched for and tried, which takes many times as long as all the rest.
-        words: whether figures are wanted with what went into them.
+        words: whether figures are put into words.
 
     Pure: the same design always gives the same assessment.
     """
@@ -96,39 +97,51 @@ def _condition_figures(ctx: Context, collector: Collector) -> None:
         collector.take("run", _input_figures(ctx))
 
 
-def _input_figures(ctx: Context) -> Iterator[Figure]:
+def _input_figures(ctx: Context) -> Iterator[Reckoned]:
     power_w = ctx.solved.output.power_in_w if ctx.solved.output is not None else 0.0
     for state in ctx.solved.running:
-        drawn = state.drawn
-        limited = drawn is not None and drawn.alternator_limited
-        extra_a = state.run.pieces[0].extra_a if state.run.pieces else 0.0
-        open_v, ohm = behind(state.source, limited, extra_a, state.run.branch_v)
-        through = "with the battery, which gives what the alternator has not" if limited else "with the source"
-        yield Figure(
-            f"{state.key}.input_v",
-            f"Charger terminals, {state.label.lower()}",
-            None if drawn is None else drawn.terminal_v,
-            "V",
+        yield from _input_of(ctx, state, power_w)
+
+
+def _input_of(ctx: Context, state: ConditionState, power_w: float) -> Iterator[Reckoned]:
+    drawn = state.drawn
+    yield Reckoned(
+        f"{state.key}.input_v",
+        f"Charger terminals, {state.label.lower()}",
+        None if drawn is None else drawn.terminal_v,
+        "V",
+        words=lambda: Words(
             formula="(V_s + √(V_s² − 4·R·P_in)) / 2",
-            working=f"V_s {open_v:.2f} V, R {(ohm + state.run.loop_ohm) * 1000:.2f} mΩ {through}, P {power_w:.0f} W"
-            + (" → no root" if drawn is None else ""),
+            working=_root(state, power_w),
             inputs=(computed("input.power_w"), ctx.facts.sag),
             source="constant-power load on a resistive path",
             changes="more copper, less current",
-        )
-        worked = "none"
-        if drawn is not None:
-            worked = f"{power_w:.0f} W / {drawn.terminal_v:.2f} V = {drawn.current_a:.1f} A"
-        yield Figure(
-            f"{state.key}.input_a",
-            f"Input current, {state.label.lower()}",
-            None if drawn is None else drawn.current_a,
-            "A",
+        ),
+    )
+    yield Reckoned(
+        f"{state.key}.input_a",
+        f"Input current, {state.label.lower()}",
+        None if drawn is None else drawn.current_a,
+        "A",
+        words=lambda: Words(
             formula="P_in / V_in",
-            working=worked,
+            working="none"
+            if drawn is None
+            else f"{power_w:.0f} W / {drawn.terminal_v:.2f} V = {drawn.current_a:.1f} A",
             inputs=(computed(f"{state.key}.input_v"), computed("input.power_w")),
             source="definition of power",
-        )
+        ),
+    )
+
+
+def _root(state: ConditionState, power_w: float) -> str:
+    """What the volts at the unit are the root of, in this job's numbers."""
+    limited = state.drawn is not None and state.drawn.alternator_limited
+    extra_a = state.run.pieces[0].extra_a if state.run.pieces else 0.0
+    open_v, ohm = behind(state.source, limited, extra_a, state.run.branch_v)
+    through = "with the battery, which gives what the alternator has not" if limited else "with the source"
+    worked = f"V_s {open_v:.2f} V, R {(ohm + state.run.loop_ohm) * 1000:.2f} mΩ {through}, P {power_w:.0f} W"
+    return worked if state.drawn is not None else f"{worked} → no root"
 
 
 def _missing(design: Design, run: RunName) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from olvask.core.assess import assess
 from olvask.core.findings.collector import Collector
-from olvask.core.findings.figure import Figure, computed
+from olvask.core.findings.figure import Reckoned, Words, computed
 from olvask.core.findings.remedy import apply, remedy, with_cable, with_change
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
@@ -157,8 +157,29 @@ def test_only_cables_take_a_size() -> None:
 
 def test_figures_only_cite_what_is_written() -> None:
     """A figure cannot name an input that nobody wrote down."""
+
+    def reckoned(name: str, value: float, *named: str) -> Reckoned:
+        return Reckoned(name, name.upper(), value, "V", lambda: Words(inputs=tuple(computed(item) for item in named)))
+
     collector = Collector()
-    collector.take("run", [Figure("a", "A", 1.0, "V"), Figure("b", "B", 2.0, "V", inputs=(computed("a"),))])
+    collector.take("run", [reckoned("a", 1.0), reckoned("b", 2.0, "a")])
     assert (collector.figures["b"].inputs[0].label, collector.figures["b"].inputs[0].value) == ("A", 1.0)
     with pytest.raises(KeyError):
-        collector.take("run", [Figure("c", "C", 3.0, "V", inputs=(computed("missing"),))])
+        collector.take("run", [reckoned("c", 3.0, "missing")])
+
+
+def test_words_are_found_only_where_they_are_wanted() -> None:
+    """Without words nobody asks a figure for them; its name, label, value and unit are the same."""
+
+    def told() -> Words:
+        raise AssertionError
+
+    wordless = Collector(words=False)
+    wordless.take("run", [Reckoned("a", "A", 1.0, "V", told)])
+    found = wordless.figures["a"]
+    assert (found.name, found.label, found.value, found.unit, found.working) == ("a", "A", 1.0, "V", "")
+    slim, whole = assess(design(), remedies=False, words=False).figures, assess(design(), remedies=False).figures
+    assert {name: (item.label, item.value, item.unit) for name, item in slim.items()} == {
+        name: (item.label, item.value, item.unit) for name, item in whole.items()
+    }
+    assert not any(item.working or item.formula or item.inputs for item in slim.values())

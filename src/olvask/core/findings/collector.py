@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import TypeVar
 
-from olvask.core.findings.figure import Figure, Input, seal
+from olvask.core.findings.figure import Figure, Input, Reckoned, seal
 from olvask.core.findings.finding import Finding, Found, Stage
 
-Judged = Iterator[Figure | Found]
+Judged = Iterator[Reckoned | Found]
 Context = TypeVar("Context")
 
 
@@ -20,13 +20,13 @@ class Collector:
     """Figures and findings of one design."""
 
     def __init__(self, remedies: bool = True, words: bool = True) -> None:
-        """Begin empty; `remedies` says whether remedies left to a function are searched for, `words` whether a figure's
-        inputs are wanted."""
+        """Begin empty; `remedies` says whether remedies left to a function are searched for, `words` whether figures
+        are put into words."""
         self.remedies, self.words = remedies, words
         self.figures: dict[str, Figure] = {}
         self.findings: list[Finding] = []
 
-    def take(self, stage: Stage, judged: Iterable[Figure | Found]) -> None:
+    def take(self, stage: Stage, judged: Iterable[Reckoned | Found]) -> None:
         """Take what a judge yields.
 
         Args:
@@ -37,21 +37,30 @@ class Collector:
             KeyError: a figure's input names a figure not yet taken.
         """
         for said in judged:
-            if isinstance(said, Figure):
-                self.figures[said.name] = self._resolved(said)
+            if isinstance(said, Reckoned):
+                self.figures[said.name] = self._figure(said)
             else:
                 self.findings.append(self._finding(stage, said))
 
-    def _resolved(self, figure: Figure) -> Figure:
-        """A figure with the figures it names as inputs put in, and sealed."""
+    def _figure(self, said: Reckoned) -> Figure:
+        """A figure as it leaves: with its words where they are wanted, the figures it names as inputs put in, sealed."""
         if not self.words:
-            figure.inputs = ()
-            return seal(figure)
-        for item in figure.inputs:
-            if not item.label:
-                figure.inputs = tuple([self._input(item) for item in figure.inputs])
-                break
-        return seal(figure)
+            return seal(Figure(said.name, said.label, said.value, said.unit))
+        told = said.words()
+        inputs = tuple([self._input(item) for item in told.inputs])
+        return seal(
+            Figure(
+                said.name,
+                said.label,
+                said.value,
+                said.unit,
+                told.formula,
+                told.working,
+                inputs,
+                told.source,
+                told.changes,
+            )
+        )
 
     def _input(self, item: Input) -> Input:
         if item.label:
@@ -89,7 +98,7 @@ def collect(
         ctx: what each judge gets.
         judges: by stage.
         remedies: whether remedies left to a function are searched for.
-        words: whether a figure's inputs are wanted.
+        words: whether figures are put into words.
     """
     collector = Collector(remedies, words)
     for stage, ordered in judges.items():

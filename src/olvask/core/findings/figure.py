@@ -1,6 +1,7 @@
 """A computed value with its unit, its working and where its inputs came from.
 
 - `Figure`, `Input`: the value and what it was computed from.
+- `Reckoned`, `Words`: as a judge yields it; rule and numbers are put into words only where somebody wants to read them.
 - `seal`: both frozen, once they are finished.
 - `computed`: another figure as an input.
 - `show`: a value written with its unit.
@@ -8,6 +9,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from olvask.core.findings.said import Sealed
@@ -76,6 +78,28 @@ class Figure:
     inputs: tuple[Input, ...] = ()
     source: str = ""
     changes: str = ""
+
+
+@dataclass(slots=True)
+class Words:
+    """How a figure came about; as in `Figure`."""
+
+    formula: str = ""
+    working: str = ""
+    inputs: tuple[Input, ...] = ()
+    source: str = ""
+    changes: str = ""
+
+
+@dataclass(slots=True)
+class Reckoned:
+    """A figure as a judge yields it, its words still to be found; the rest as in `Figure`."""
+
+    name: str
+    label: str
+    value: float | None
+    unit: str
+    words: Callable[[], Words]
 
 
 class SealedInput(Sealed, Input):

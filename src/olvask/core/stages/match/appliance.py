@@ -14,7 +14,7 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import CONVERTER_EFFICIENCY, converter_a
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure, Input
+from olvask.core.findings.figure import Input, Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Load
@@ -124,17 +124,19 @@ def _parked(ctx: Context, load: Load, place: str) -> Iterator[Found]:
     yield make("match.appliance_parked." + load.id, "start_battery", title, said, ways, concerns=(place,))
 
 
-def _figures(ctx: Context, load: Load, found: Feed) -> Iterator[Figure]:
+def _figures(ctx: Context, load: Load, found: Feed) -> Iterator[Reckoned]:
     watts = load.needs_w(ctx.design.auxiliary.nominal_v)
     input_v = min(float(ctx.facts.idle.value), float(ctx.facts.cruise.value))
-    yield Figure(
+    yield Reckoned(
         f"match.appliance_a.{load.id}",
         f"Input of the converter, {load.name}",
         found.input_a,
         "A",
-        formula="P / (η · V_in)",
-        working=f"{watts:.0f} W / ({CONVERTER_EFFICIENCY:.2f} · {input_v:.2f} V) = {found.input_a:.1f} A",
-        inputs=(Input(load.name, watts, "W", "entered", f"use.loads.{load.id}"),),
-        source="power balance of the converter, at the lowest running volts",
-        changes="a shorter wire keeps the drop down; the current stays",
+        words=lambda: Words(
+            formula="P / (η · V_in)",
+            working=f"{watts:.0f} W / ({CONVERTER_EFFICIENCY:.2f} · {input_v:.2f} V) = {found.input_a:.1f} A",
+            inputs=(Input(load.name, watts, "W", "entered", f"use.loads.{load.id}"),),
+            source="power balance of the converter, at the lowest running volts",
+            changes="a shorter wire keeps the drop down; the current stays",
+        ),
     )

@@ -8,7 +8,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import PLACE_C
 from olvask.core.circuit.solve import ConditionState, Output
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure
+from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
@@ -122,14 +122,16 @@ def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: Conditi
         road = f" At cruise {budgets.cruise_a:.1f} A are left: fine on the road, not at idle."
     if ctx.worded:
         percent = 100 * (input_a + alternator.loads_idle_a) / alternator.rated_a
-        yield Figure(
+        yield Reckoned(
             "match.alternator_load_percent",
             "Alternator at hot idle",
             percent,
             "%",
-            formula="(I_in + loads) / I_rated",
-            working=f"({input_a:.1f} A + {alternator.loads_idle_a:.1f} A) / {alternator.rated_a:.0f} A",
-            source="definition",
+            words=lambda: Words(
+                formula="(I_in + loads) / I_rated",
+                working=f"({input_a:.1f} A + {alternator.loads_idle_a:.1f} A) / {alternator.rated_a:.0f} A",
+                source="definition",
+            ),
         )
     if drawn.alternator_limited:
         most_a = min(allowed_a, output_for_input_a(design, ctx.solved, output, NEARLY * available_a))

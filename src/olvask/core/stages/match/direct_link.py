@@ -17,7 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure, Input, computed
+from olvask.core.findings.figure import Input, Reckoned, Words, computed
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.stages.match.limits import alternator_budgets
@@ -97,45 +97,51 @@ def judge_link(ctx: Context) -> Judged:
         yield from _figures(ctx, link)
 
 
-def _figures(ctx: Context, link: _Link) -> Iterator[Figure]:
+def _figures(ctx: Context, link: _Link) -> Iterator[Reckoned]:
     idle, alternator, amps = ctx.solved.running[0], ctx.design.vehicle.alternator, link.amps
-    yield Figure(
+    yield Reckoned(
         "match.direct_link_a",
         "A plain link would draw",
         amps,
         "A",
-        formula="(V_alt − V_ocv) / (R_link + R_batt)",
-        working=f"({idle.source.regulated_v:.2f} V − {link.battery_v:.2f} V) / ({link.link_ohm * 1000:.1f} mΩ + "
-        f"{link.battery_ohm * 1000:.1f} mΩ) = {amps:.0f} A",
-        inputs=(
-            ctx.facts.idle,
-            ctx.facts.sag,
-            Input("Runs, cold", link.link_ohm * 1000, "mΩ", "computed" if link.laid else "default", ""),
+        words=lambda: Words(
+            formula="(V_alt − V_ocv) / (R_link + R_batt)",
+            working=f"({idle.source.regulated_v:.2f} V − {link.battery_v:.2f} V) / ({link.link_ohm * 1000:.1f} mΩ + "
+            f"{link.battery_ohm * 1000:.1f} mΩ) = {amps:.0f} A",
+            inputs=(
+                ctx.facts.idle,
+                ctx.facts.sag,
+                Input("Runs, cold", link.link_ohm * 1000, "mΩ", "computed" if link.laid else "default", ""),
+            ),
+            source="Ohm's law, auxiliary battery at 20 %, first moment",
+            changes="only resistance limits it: a thinner link, or a charger",
         ),
-        source="Ohm's law, auxiliary battery at 20 %, first moment",
-        changes="only resistance limits it: a thinner link, or a charger",
     )
     percent = _percent(ctx, amps)
-    yield Figure(
+    yield Reckoned(
         "match.direct_link_percent",
         "Alternator under a plain link, hot idle",
         percent,
         "%",
-        formula="(I_link + loads) / I_rated",
-        working=f"({amps:.0f} A + {alternator.loads_idle_a:.0f} A) / {alternator.rated_a:.0f} A = {percent:.0f} %",
-        inputs=(computed("match.direct_link_a"),),
-        source="definition",
+        words=lambda: Words(
+            formula="(I_link + loads) / I_rated",
+            working=f"({amps:.0f} A + {alternator.loads_idle_a:.0f} A) / {alternator.rated_a:.0f} A = {percent:.0f} %",
+            inputs=(computed("match.direct_link_a"),),
+            source="definition",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         "match.managed_link_a",
         "A managed link, average",
         amps * link.duty,
         "A",
-        formula="I_link · duty, duty = budget / I_link",
-        working=f"{amps:.0f} A · {link.duty:.0%} on = {amps * link.duty:.0f} A",
-        inputs=(computed("match.direct_link_a"),),
-        source="timed rests that keep the alternator within its budget on average",
-        changes="a larger alternator, or a charger",
+        words=lambda: Words(
+            formula="I_link · duty, duty = budget / I_link",
+            working=f"{amps:.0f} A · {link.duty:.0%} on = {amps * link.duty:.0f} A",
+            inputs=(computed("match.direct_link_a"),),
+            source="timed rests that keep the alternator within its budget on average",
+            changes="a larger alternator, or a charger",
+        ),
     )
 
 

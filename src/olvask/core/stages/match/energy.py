@@ -8,12 +8,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure, Input, computed
+from olvask.core.findings.figure import Input, Reckoned, Words, computed
 from olvask.core.findings.finding import caution
 from olvask.core.model import Charger, Design
 from olvask.core.stages.match.limits import site_a
@@ -93,29 +94,30 @@ def daily_floor_a(design: Design, solved: Solved) -> float | None:
     return max(0.0, missing_ah / efficiency / drive_h + float(facts.loads_driving.value) - other_a)
 
 
-def _floor_figure(ctx: Context) -> Iterator[Figure]:
-    design, facts, drive_h = ctx.design, ctx.facts, ctx.design.use.drive_h
-    floor_a = daily_floor_a(design, ctx.solved)
-    if floor_a is None or facts.daily is None or drive_h is None:
-        return
+def _floor_figure(ctx: Context) -> Iterator[Reckoned]:
+    daily, drive_h = ctx.facts.daily, ctx.design.use.drive_h
+    floor_a = daily_floor_a(ctx.design, ctx.solved)
+    if floor_a is not None and daily is not None and drive_h is not None:
+        words = partial(_floor_words, ctx, daily, drive_h, floor_a)
+        yield Reckoned("match.daily_floor_a", "Output the day needs", floor_a, "A", words)
+
+
+def _floor_words(ctx: Context, daily: Input, drive_h: float, floor_a: float) -> Words:
+    design, loads = ctx.design, ctx.facts.loads_driving
     efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    daily_ah, other_ah = float(facts.daily.value), between_drives_ah(design) * efficiency
+    daily_ah, other_ah = float(daily.value), between_drives_ah(design) * efficiency
     other_a = sum(source.driving_a for source in other_sources(design))
     missing = f"{daily_ah:.0f} Ah"
     if other_ah > 0:
         missing = f"({missing} − {other_ah:.0f} Ah)" if other_ah < daily_ah else "0 Ah"
-    worked = f"{missing} / ({efficiency:.2f} · {drive_h:.1f} h) + {float(facts.loads_driving.value):.1f} A"
+    worked = f"{missing} / ({efficiency:.2f} · {drive_h:.1f} h) + {float(loads.value):.1f} A"
     if other_a > 0:
         worked += f" − {other_a:.1f} A"
     origin = str(design.provenance.get("use.drive_h", "entered"))
-    yield Figure(
-        "match.daily_floor_a",
-        "Output the day needs",
-        floor_a,
-        "A",
+    return Words(
         formula="(Ah per day − Ah of sun and mains standing) / (η_charge · h driving) + loads driving − other sources driving",
         working=f"{worked} = {floor_a:.1f} A" if floor_a > 0 else f"max(0 A, {worked}) = 0.0 A",
-        inputs=(facts.daily, facts.loads_driving, Input("Driving a day", drive_h, "h", origin, "use.drive_h")),
+        inputs=(daily, loads, Input("Driving a day", drive_h, "h", origin, "use.drive_h")),
         source="charge balance over one day",
         changes="fewer ampere-hours a day, longer driving, or another source",
     )
@@ -184,75 +186,85 @@ def judge_energy(ctx: Context) -> Judged:
         )
 
 
-def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Figure]:
+def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Reckoned]:
     many = f"{ctx.design.units} units of " if ctx.design.units > 1 else ""
     out_w = output.terminal_v * output.current_a
-    yield Figure(
+    yield Reckoned(
         "output.current_a",
         "Output current",
         output.current_a,
         "A",
-        formula="as set, within the rating; units in parallel add up",
-        working=f"{many}{output.current_a / ctx.design.units:g} A = {output.current_a:.1f} A",
-        source="unit's datasheet",
+        words=lambda: Words(
+            formula="as set, within the rating; units in parallel add up",
+            working=f"{many}{output.current_a / ctx.design.units:g} A = {output.current_a:.1f} A",
+            source="unit's datasheet",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         "output.voltage_v",
         "Output terminals",
         output.terminal_v,
         "V",
-        formula="V_abs + I_out · R_delivery",
-        working=f"{output.battery_v:.2f} V + {output.current_a:.1f} A · {output.run.loop_ohm * 1000:.2f} mΩ = "
-        f"{output.terminal_v:.2f} V",
-        inputs=(ctx.facts.absorption, computed("output.current_a")),
-        source="Ohm's law, at absorption and full current (worst case)",
+        words=lambda: Words(
+            formula="V_abs + I_out · R_delivery",
+            working=f"{output.battery_v:.2f} V + {output.current_a:.1f} A · {output.run.loop_ohm * 1000:.2f} mΩ = "
+            f"{output.terminal_v:.2f} V",
+            inputs=(ctx.facts.absorption, computed("output.current_a")),
+            source="Ohm's law, at absorption and full current (worst case)",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         "input.power_w",
         "Input power",
         output.power_in_w,
         "W",
-        formula="V_out · I_out / η",
-        working=f"{output.terminal_v:.2f} V · {output.current_a:.1f} A / {unit.efficiency:.2f} = {output.power_in_w:.0f} W",
-        inputs=(
-            computed("output.voltage_v"),
-            computed("output.current_a"),
-            Input("Efficiency", unit.efficiency, "-", "datasheet", "charger.efficiency"),
+        words=lambda: Words(
+            formula="V_out · I_out / η",
+            working=f"{output.terminal_v:.2f} V · {output.current_a:.1f} A / {unit.efficiency:.2f} = {output.power_in_w:.0f} W",
+            inputs=(
+                computed("output.voltage_v"),
+                computed("output.current_a"),
+                Input("Efficiency", unit.efficiency, "-", "datasheet", "charger.efficiency"),
+            ),
+            source="energy balance of the unit",
         ),
-        source="energy balance of the unit",
     )
-    yield Figure(
+    yield Reckoned(
         "charger.heat_w",
         "Heat at the unit",
         output.power_in_w - out_w,
         "W",
-        formula="P_out · (1/η − 1)",
-        working=f"{out_w:.0f} W · (1/{unit.efficiency:.2f} − 1) = {output.power_in_w - out_w:.0f} W",
-        inputs=(computed("input.power_w"),),
-        source="energy balance of the unit",
+        words=lambda: Words(
+            formula="P_out · (1/η − 1)",
+            working=f"{out_w:.0f} W · (1/{unit.efficiency:.2f} − 1) = {output.power_in_w - out_w:.0f} W",
+            inputs=(computed("input.power_w"),),
+            source="energy balance of the unit",
+        ),
     )
 
 
-def _recovery(ctx: Context) -> Figure:
+def _recovery(ctx: Context) -> Reckoned:
     auxiliary = ctx.design.auxiliary
     net_a = net_driving_a(ctx.design, ctx.solved)
     missing_ah = auxiliary.capacity_ah * (RECOVER_TO - RECOVER_FROM)
     efficiency = chemistries()[auxiliary.chemistry].charge_efficiency
     hours = missing_ah / (net_a * efficiency) if net_a > 0 else None
     ends = ": the loads take it all" if hours is None else f" = {hours:.1f} h"
-    return Figure(
+    return Reckoned(
         "energy.recover_h",
         f"{auxiliary.capacity_ah:.0f} Ah from {RECOVER_FROM:.0%} to {RECOVER_TO:.0%}",
         hours,
         "h",
-        formula="Ah missing / ((I_sources − loads) · η_charge)",
-        working=f"{missing_ah:.0f} Ah / ({net_a:.1f} A · {efficiency:.2f}){ends}",
-        inputs=(computed("output.current_a"), ctx.facts.loads_driving),
-        source="charge balance; absorption taper not counted",
+        words=lambda: Words(
+            formula="Ah missing / ((I_sources − loads) · η_charge)",
+            working=f"{missing_ah:.0f} Ah / ({net_a:.1f} A · {efficiency:.2f}){ends}",
+            inputs=(computed("output.current_a"), ctx.facts.loads_driving),
+            source="charge balance; absorption taper not counted",
+        ),
     )
 
 
-def _standing(ctx: Context) -> Iterator[Figure]:
+def _standing(ctx: Context) -> Iterator[Reckoned]:
     design, daily = ctx.design, ctx.facts.daily
     if daily is None:
         return
@@ -263,14 +275,16 @@ def _standing(ctx: Context) -> Iterator[Figure]:
     worked = f"{design.auxiliary.capacity_ah:.0f} Ah · {1 - reserve:.2f} / {net_ah:.0f} Ah a day"
     chosen = design.use.reserve is not None
     origin = str(design.provenance.get("use.reserve", "entered")) if chosen else "default"
-    yield Figure(
+    yield Reckoned(
         "energy.standing_days",
         "Days it can stand",
         usable_ah / net_ah if net_ah > 0 else None,
         "days",
-        formula="C · (1 − reserve) / (Ah per day − other Ah)",
-        working=worked if net_ah > 0 else "sun and mains cover the day: no end",
-        inputs=(daily, Input("Reserve", reserve, "-", origin, "use.reserve")),
-        source="charge balance from full, without driving",
-        changes="a larger battery, less use, or another source",
+        words=lambda: Words(
+            formula="C · (1 − reserve) / (Ah per day − other Ah)",
+            working=worked if net_ah > 0 else "sun and mains cover the day: no end",
+            inputs=(daily, Input("Reserve", reserve, "-", origin, "use.reserve")),
+            source="charge balance from full, without driving",
+            changes="a larger battery, less use, or another source",
+        ),
     )

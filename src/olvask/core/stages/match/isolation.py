@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure
+from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Charger, ChassisReturn, Design
@@ -46,15 +46,17 @@ def judge_isolation(ctx: Context) -> Judged:
     design, unit = ctx.design, ctx.design.charger
     proven, evidence = common_negative(design)
     if ctx.worded:
-        yield Figure(
+        yield Reckoned(
             "match.isolation_needed",
             "Isolated unit needed",
             0.0 if proven else 1.0,
             "-",
-            formula="needed unless a common negative is proven",
-            working=evidence,
-            source="trade practice",
-            changes=f"a measured bonding at or under {BONDED_MOHM:.0f} mΩ between the two negatives",
+            words=lambda: Words(
+                formula="needed unless a common negative is proven",
+                working=evidence,
+                source="trade practice",
+                changes=f"a measured bonding at or under {BONDED_MOHM:.0f} mΩ between the two negatives",
+            ),
         )
     if unit is None:
         return

@@ -19,7 +19,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure, Input
+from olvask.core.findings.figure import Input, Reckoned, Words
 from olvask.core.findings.finding import Remedy
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Charger, Design, RunName
@@ -254,19 +254,21 @@ def judge_limits(ctx: Context) -> Judged:
         return
     yield from _budget_figures(ctx)
     binding = _binding(ctx)
-    yield Figure(
+    yield Reckoned(
         "match.allowed_output_a",
         "Output allowed by all limits",
         binding.amps,
         "A",
-        formula="min of all governing limits",
-        working=f"{binding.label}: {binding.text}",
-        source="trade practice",
-        changes=f"a higher limit at: {binding.label[0].lower()}{binding.label[1:]}",
+        words=lambda: Words(
+            formula="min of all governing limits",
+            working=f"{binding.label}: {binding.text}",
+            source="trade practice",
+            changes=f"a higher limit at: {binding.label[0].lower()}{binding.label[1:]}",
+        ),
     )
 
 
-def _budget_figures(ctx: Context) -> Iterator[Figure]:
+def _budget_figures(ctx: Context) -> Iterator[Reckoned]:
     design, alternator, choices = ctx.design, ctx.design.vehicle.alternator, ctx.design.choices
     budgets, share = alternator_budgets(design, ctx.facts), float(ctx.facts.share.value)
 
@@ -276,26 +278,30 @@ def _budget_figures(ctx: Context) -> Iterator[Figure]:
 
     rated = described("rated_a", "Rated current", alternator.rated_a, "entered")
     loads = described("loads_idle_a", "Vehicle loads, idle", alternator.loads_idle_a, "default")
-    yield Figure(
+    yield Reckoned(
         "match.alternator_share_a",
         "Alternator, share of its rating",
         budgets.share_a,
         "A",
-        formula="k · I_rated",
-        working=f"{choices.share_fraction:.2f} · {alternator.rated_a:.0f} A = {budgets.share_a:.1f} A",
-        inputs=(rated,),
-        source="the school that allows a fraction of rated current",
-        changes="a larger alternator or another fraction",
+        words=lambda: Words(
+            formula="k · I_rated",
+            working=f"{choices.share_fraction:.2f} · {alternator.rated_a:.0f} A = {budgets.share_a:.1f} A",
+            inputs=(rated,),
+            source="the school that allows a fraction of rated current",
+            changes="a larger alternator or another fraction",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         "match.alternator_surplus_a",
         "Alternator, left at hot idle",
         budgets.surplus_a,
         "A",
-        formula="k · (I_rated · share at hot idle − loads)",
-        working=f"{choices.surplus_fraction:.2f} · ({alternator.rated_a:.0f} A · {share:.2f} − "
-        f"{alternator.loads_idle_a:.0f} A) = {budgets.surplus_a:.1f} A",
-        inputs=(rated, ctx.facts.share, loads),
-        source="the school that allows a part of what hot idle leaves",
-        changes="fewer loads at idle, a measured share at hot idle, or another fraction",
+        words=lambda: Words(
+            formula="k · (I_rated · share at hot idle − loads)",
+            working=f"{choices.surplus_fraction:.2f} · ({alternator.rated_a:.0f} A · {share:.2f} − "
+            f"{alternator.loads_idle_a:.0f} A) = {budgets.surplus_a:.1f} A",
+            inputs=(rated, ctx.facts.share, loads),
+            source="the school that allows a part of what hot idle leaves",
+            changes="fewer loads at idle, a measured share at hot idle, or another fraction",
+        ),
     )

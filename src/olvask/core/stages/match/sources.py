@@ -14,7 +14,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import BUILT_IN_A, feed_is_cut
 from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure, computed
+from olvask.core.findings.figure import Reckoned, Words, computed
 from olvask.core.findings.finding import caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
@@ -169,16 +169,18 @@ def judge_sources(ctx: Context) -> Judged:
     now = combined(unit, alone_a, sun_a, ctx.design.units)
     told = f"{now.alternator_a:.1f} A from the alternator"
     if ctx.worded:
-        yield Figure(
+        yield Reckoned(
             "match.dual_total_a",
             "Both inputs together, driving",
             now.total_a,
             "A",
-            formula="split: min(I_alt, I/2) + min(I_sun, I/2); priority: the first alone",
-            working=f"{told} + {now.solar_a:.1f} A from the panel = {now.total_a:.1f} A",
-            inputs=(computed("output.current_a"),),
-            source="unit's rule for two inputs",
-            changes="more sun, a larger panel, or a controller of its own",
+            words=lambda: Words(
+                formula="split: min(I_alt, I/2) + min(I_sun, I/2); priority: the first alone",
+                working=f"{told} + {now.solar_a:.1f} A from the panel = {now.total_a:.1f} A",
+                inputs=(computed("output.current_a"),),
+                source="unit's rule for two inputs",
+                changes="more sun, a larger panel, or a controller of its own",
+            ),
         )
     if now.total_a < alone_a - 0.05:
         waits = unit.dual_input == "priority"

@@ -13,7 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import CHASSIS_MOHM
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure, Input, computed
+from olvask.core.findings.figure import Input, Reckoned, Words, computed
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, ChassisReturn, Design, RunName
@@ -57,22 +57,24 @@ def judge_drop(ctx: Context) -> Judged:
             yield from _judge_limit(ctx, run)
 
 
-def _resistance(ctx: Context, run: RunName) -> Figure:
+def _resistance(ctx: Context, run: RunName) -> Reckoned:
     state = ctx.state(run)
     length_m = sum(piece.length_m for piece in ctx.design.run(run).pieces if isinstance(piece, Cable))
-    return Figure(
+    return Reckoned(
         f"{run}.resistance_mohm",
         f"{RUN_LABEL[run]}, out and back",
         state.loop_ohm * 1000,
         "mΩ",
-        formula="Σ R_out + Σ R_back",
-        working=f"{state.out_ohm * 1000:.2f} mΩ out + {state.back_ohm * 1000:.2f} mΩ back, {length_m:.1f} m one-way",
-        inputs=(Input("Each cable end", ctx.design.choices.lug_mohm, "mΩ", "default", "choices.lug_mohm"),),
-        source="IEC 60228 class 5 or AWG geometry, copper +0.393 %/K at working temperature",
+        words=lambda: Words(
+            formula="Σ R_out + Σ R_back",
+            working=f"{state.out_ohm * 1000:.2f} mΩ out + {state.back_ohm * 1000:.2f} mΩ back, {length_m:.1f} m one-way",
+            inputs=(Input("Each cable end", ctx.design.choices.lug_mohm, "mΩ", "default", "choices.lug_mohm"),),
+            source="IEC 60228 class 5 or AWG geometry, copper +0.393 %/K at working temperature",
+        ),
     )
 
 
-def _drop_figures(ctx: Context, run: RunName) -> Iterator[Figure]:
+def _drop_figures(ctx: Context, run: RunName) -> Iterator[Reckoned]:
     design, idle, state = ctx.design, ctx.solved.running[0], ctx.state(run)
     if ctx.solved.output is None:
         return
@@ -81,39 +83,47 @@ def _drop_figures(ctx: Context, run: RunName) -> Iterator[Figure]:
     where = "" if run == "delivery" else f", {idle.label.lower()}"
     branches = f" + {state.branch_v:.3f} V by branches" if state.branch_v else ""
     amps = f"{state.current_a:.1f} A"
-    yield Figure(
+    yield Reckoned(
         f"{run}.drop_v",
         f"{RUN_LABEL[run]} drop{where}",
         drop_v,
         "V",
-        formula="I · R",
-        working=f"{amps} · {state.loop_ohm * 1000:.2f} mΩ{branches}" if flowing else "the run cannot carry the power",
-        inputs=(computed(f"{run}.resistance_mohm"),),
-        source="Ohm's law",
+        words=lambda: Words(
+            formula="I · R",
+            working=f"{amps} · {state.loop_ohm * 1000:.2f} mΩ{branches}"
+            if flowing
+            else "the run cannot carry the power",
+            inputs=(computed(f"{run}.resistance_mohm"),),
+            source="Ohm's law",
+        ),
     )
     percent, limit = drop_percent(design, ctx.solved, run), design.choices.drop_percent
     nominal_v = design.vehicle.system_v if run == "supply" else design.auxiliary.nominal_v
     origin = str(design.provenance.get("choices.drop_percent", "default"))
-    yield Figure(
+    yield Reckoned(
         f"{run}.drop_percent",
         f"{RUN_LABEL[run]} drop",
         percent,
         "%",
-        formula="100 · V_drop / V_nominal",
-        working="none" if drop_v is None else f"100 · {drop_v:.3f} V / {nominal_v} V = {percent:.1f} %",
-        inputs=(computed(f"{run}.drop_v"), Input("Drop limit", limit, "%", origin, "choices.drop_percent")),
-        source="percent of nominal, rule of thumb",
-        changes="more copper, a shorter route, or another limit",
+        words=lambda: Words(
+            formula="100 · V_drop / V_nominal",
+            working="none" if drop_v is None else f"100 · {drop_v:.3f} V / {nominal_v} V = {percent:.1f} %",
+            inputs=(computed(f"{run}.drop_v"), Input("Drop limit", limit, "%", origin, "choices.drop_percent")),
+            source="percent of nominal, rule of thumb",
+            changes="more copper, a shorter route, or another limit",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         f"{run}.loss_w",
         f"Lost in the {run} run",
         None if drop_v is None else state.loss_w,
         "W",
-        formula="Σ I² · R",
-        working=f"({amps})² · {state.loop_ohm * 1000:.2f} mΩ" + (", branches counted" if state.branch_v else ""),
-        inputs=(computed(f"{run}.resistance_mohm"),),
-        source="Joule's law",
+        words=lambda: Words(
+            formula="Σ I² · R",
+            working=f"({amps})² · {state.loop_ohm * 1000:.2f} mΩ" + (", branches counted" if state.branch_v else ""),
+            inputs=(computed(f"{run}.resistance_mohm"),),
+            source="Joule's law",
+        ),
     )
 
 
@@ -214,13 +224,15 @@ def judge_carrying(ctx: Context) -> Judged:
             f"{highest_v:.2f} V running; {unit.name} takes up to {unit.input_max_v:.1f} V.",
         )
     if ctx.worded:
-        yield Figure(
+        yield Reckoned(
             "supply.continuous_a",
             "Continuous input for protection",
             ctx.continuous_a("supply"),
             "A",
-            formula="P_in / V_lowest",
-            working=f"{output.power_in_w:.0f} W / {ctx.stay_v:.2f} V",
-            inputs=(computed("input.power_w"),),
-            source="constant-power input at the lowest surveyed running voltage, at full current",
+            words=lambda: Words(
+                formula="P_in / V_lowest",
+                working=f"{output.power_in_w:.0f} W / {ctx.stay_v:.2f} V",
+                inputs=(computed("input.power_w"),),
+                source="constant-power input at the lowest surveyed running voltage, at full current",
+            ),
         )

@@ -14,7 +14,7 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state, through_a
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure
+from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import apply, remedy, with_cable
 from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
@@ -335,36 +335,42 @@ def _faults(held: _Held) -> Iterator[tuple[str, str, str]]:
         )
 
 
-def _figures(held: _Held) -> Iterator[Figure]:
+def _figures(held: _Held) -> Iterator[Reckoned]:
     item, name = held.item, held.name
     ceiling = f" ≤ {held.ceiling_a:.0f} A" if held.ceiling_a is not None else ""
-    yield Figure(
+    yield Reckoned(
         f"device.{held.id}.least_rating_a",
         f"Least rating for {name}",
         held.least_a,
         "A",
-        formula="max(1.25 · I_continuous, I_lingering)",
-        working=f"max(1.25 · {held.amps:.1f} A, {held.lingering_a:.1f} A) = {held.least_a:.1f} A ≤ {item.rating_a:g} A{ceiling}",
-        source="a fuse protects its cable: 1.25 · I ≤ rating ≤ ampacity",
-        changes="a larger device, or less current",
+        words=lambda: Words(
+            formula="max(1.25 · I_continuous, I_lingering)",
+            working=f"max(1.25 · {held.amps:.1f} A, {held.lingering_a:.1f} A) = {held.least_a:.1f} A ≤ {item.rating_a:g} A{ceiling}",
+            source="a fuse protects its cable: 1.25 · I ≤ rating ≤ ampacity",
+            changes="a larger device, or less current",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         f"device.{held.id}.prospective_a",
         f"Short circuit at {name}",
         held.short_a,
         "A",
-        formula="max(V / (R_batt + R_path), 10 · Ah for lithium)",
-        working=f"{held.short_a:.0f} A; it breaks {item.interrupt_a(held.nominal_v):.0f} A at {held.nominal_v} V",
-        source="Ohm's law; " + item.source,
-        changes="another device family",
+        words=lambda: Words(
+            formula="max(V / (R_batt + R_path), 10 · Ah for lithium)",
+            working=f"{held.short_a:.0f} A; it breaks {item.interrupt_a(held.nominal_v):.0f} A at {held.nominal_v} V",
+            source="Ohm's law; " + item.source,
+            changes="another device family",
+        ),
     )
-    yield Figure(
+    yield Reckoned(
         f"device.{held.id}.fault_multiple",
         f"Far-end short over {name}",
         held.multiple,
         "×",
-        formula="V / (2 · R_batt + R_loop) / rating",
-        working=f"{held.fault_volts:.1f} V / … = {held.fault_a:.0f} A, {held.multiple:.1f} × {item.rating_a:g} A",
-        source="prompt opening needs several times the rating; battery half charged and aged to twice its resistance",
-        changes="more copper, or a smaller device",
+        words=lambda: Words(
+            formula="V / (2 · R_batt + R_loop) / rating",
+            working=f"{held.fault_volts:.1f} V / … = {held.fault_a:.0f} A, {held.multiple:.1f} × {item.rating_a:g} A",
+            source="prompt opening needs several times the rating; battery half charged and aged to twice its resistance",
+            changes="more copper, or a smaller device",
+        ),
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from olvask.core.catalogue import NoStandardSize, ampacity_table, conductors
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Figure
+from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import caution, note
 from olvask.core.model import Existing
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
@@ -41,17 +41,19 @@ def _judge_wire(ctx: Context, wire: Existing) -> Judged:
     unit, output = design.charger, solved.output
     out_a = power_w * unit.efficiency / output.terminal_v if unit is not None and output is not None else None
     if ctx.worded:
-        yield Figure(
+        yield Reckoned(
             "run.socket_wire_w",
             "The socket's charge wire carries",
             power_w,
             "W",
-            formula="min(V_hold · (V_s − V_hold) / R, V_hold · I_contact)",
-            working=f"{size.size} over {length_m:g} m and contacts, {loop_ohm * 1000:.0f} mΩ; {carries_a:.0f} A through "
-            "the contact",
-            inputs=(ctx.facts.idle, ctx.facts.sag),
-            source="Ohm's law; contact rating of ISO 11446-1",
-            changes="a run of its own with a high-current plug",
+            words=lambda: Words(
+                formula="min(V_hold · (V_s − V_hold) / R, V_hold · I_contact)",
+                working=f"{size.size} over {length_m:g} m and contacts, {loop_ohm * 1000:.0f} mΩ; {carries_a:.0f} A through "
+                "the contact",
+                inputs=(ctx.facts.idle, ctx.facts.sag),
+                source="Ohm's law; contact rating of ISO 11446-1",
+                changes="a run of its own with a high-current plug",
+            ),
         )
     wanted = "" if output is None else f", {output.power_in_w:.0f} W are wanted"
     small = out_a is not None and output is not None and out_a < output.current_a
