@@ -69,6 +69,28 @@ def test_enough_is_a_round_figure_and_the_least() -> None:
     assert told(units=2, around="vents", vent_low_cm2=0.9 * two, vent_high_cm2=0.9 * two).yield_a < 2 * whole
 
 
+def test_enough_is_as_it_stands_there() -> None:
+    """Ribs down it gives less than 25 A in the room itself: what the opening has to bring back is that, and no more."""
+
+    def placed(**mount: Any) -> Design:
+        unit = charger(derating_percent_per_k=0.1, rated_ambient_c=30.0)
+        return design(
+            charger=unit, mount={"place": "cupboard", "room_c": 39.0, "orientation": "hanging"} | SMALL | mount
+        )
+
+    def gives(**mount: Any) -> float:
+        found = mount_of(Context.of(placed(**mount)))
+        assert found is not None
+        return found.yield_a
+
+    free, shut = gives(around="open"), placed(around="shut")
+    each = enough_cm2(shut, 39.0, Context.of(shut).solved.output.battery_v)  # type: ignore[union-attr]
+    assert each is not None
+    assert gives(around="shut") < 0.995 * free < free < 25.0
+    assert 0.995 * free - 0.01 <= gives(around="vents", vent_low_cm2=each, vent_high_cm2=each) <= free
+    assert gives(around="vents", vent_low_cm2=each - 7.5, vent_high_cm2=each - 7.5) < 0.995 * free
+
+
 @pytest.mark.parametrize(
     ("words", "said", "unsaid"),
     [

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import random
+from typing import Any
 
 import pytest
 
@@ -12,8 +13,9 @@ from olvask.core.model import Design, OwnStep
 from olvask.core.model.site import GROUPS, Site
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.procedure.order import Procedure, _circle
+from olvask.core.stages.build.procedure.rules import _order_of_sides
 from olvask.core.stages.build.procedure.scene import Scene
-from olvask.core.stages.build.procedure.step import Origin, Rule
+from olvask.core.stages.build.procedure.step import Act, Origin, Rule
 from tests.anything import anything
 from tests.designs import charger, design, vehicle
 from tests.oracles.order import faults_of
@@ -134,6 +136,34 @@ def test_where_a_record_asks_otherwise_the_order_follows() -> None:
     turned = design(charger=charger(behaviour={"connect_first": "auxiliary_side", "enable_when": "before_keying"}))
     keys = [placed.step.key for placed in _steps(turned)[0].steps]
     assert keys.index("insert.delivery") < keys.index("insert.supply") < keys.index("enable") < keys.index("key.sheet")
+
+
+@pytest.mark.parametrize(("first", "origin"), [("", "habit"), ("start_side", "record"), ("auxiliary_side", "record")])
+def test_who_asks_for_the_order_of_sides(first: str, origin: Origin) -> None:
+    """The unit's record where it says so, habit where it does not: that is what gives way first."""
+    made = design(charger=charger(behaviour={"connect_first": first} if first else {}))
+    sides = {Act("insert", "start"), Act("insert", "auxiliary")}
+    (law,) = (item for item in _order_of_sides(made) if {item.before, item.after} == sides)
+    assert law.origin == origin
+
+
+@pytest.mark.parametrize(
+    ("behaviour", "keyed_first"),
+    [
+        ({}, True),
+        ({"wake_v": 12.8}, True),  # the start side is in already
+        ({"connect_first": "auxiliary_side"}, True),
+        ({"connect_first": "auxiliary_side", "wake_v": 12.8}, False),  # it sleeps until the start side is in
+        ({"connect_first": "auxiliary_side", "enable_when": "before_keying"}, False),
+    ],
+)
+def test_it_is_set_before_it_meets_the_second_side_where_it_can_be(
+    behaviour: dict[str, Any], keyed_first: bool
+) -> None:
+    """Keyed in on the first side's volts, where those are enough to key it in."""
+    laws = list(_order_of_sides(design(charger=charger(behaviour=behaviour))))
+    second = "start" if behaviour.get("connect_first") == "auxiliary_side" else "auxiliary"
+    assert any((law.before, law.after) == (Act("key", "sheet"), Act("insert", second)) for law in laws) is keyed_first
 
 
 def test_a_seat_with_airbags_waits_and_is_back_before_the_battery() -> None:

@@ -155,6 +155,13 @@ def test_hours_and_their_price() -> None:
     assert labour_cost(ctx, rows) == pytest.approx(sum(round(61.0 * each, 2) for each in by_name.values()))
 
 
+def test_half_an_hour_besides_counts() -> None:
+    """Half an hour for what is not on the list is half an hour; none is no row."""
+    rows = {row.what: row.hours for row in labour_of(Context.of(design(**full(terms={"extra_h": 0.5}))))}
+    assert rows["Besides"] == 0.5
+    assert "Besides" not in hours()
+
+
 def lines(**changes: Any) -> dict[str, tuple[float, float]]:
     """Count and price by what it is."""
     return {part.what: (part.count, part.price) for part in bill_of(Context.of(design(**full(**changes)))).parts}

@@ -137,6 +137,27 @@ def test_the_battery_and_what_guards_it() -> None:
     assert bars(auxiliary=battery | {"management": {"charge_max_a": 60.0}})[0]["battery"].amps == 30.0
 
 
+def test_what_others_take_of_the_battery() -> None:
+    """30 A less 12 A of a built-in charger are 18 A; 40 A of it leave nothing, and less than nothing is not told."""
+    for charge_a, left_a in ((12.0, 18.0), (29.5, 0.5), (40.0, 0.0)):
+        found, _ = bars(existing=[{"kind": "built_in_charger", "charge_a": charge_a}])
+        assert found["battery"].amps == pytest.approx(left_a)
+        assert f"less {charge_a:.1f} A of other sources" in found["battery"].text
+
+
+def test_alternator_bars_by_their_names() -> None:
+    """Share of the rating, what hot idle leaves: each under its own name, and the school's one governs."""
+    found, _ = bars(choices={"alternator_school": "surplus"})
+    assert (found["alternator_share"].label, found["alternator_share"].governs) == (
+        "Alternator, share of rating",
+        False,
+    )
+    assert (found["alternator_surplus"].label, found["alternator_surplus"].governs) == (
+        "Alternator, left at hot idle",
+        True,
+    )
+
+
 def test_the_least_that_governs_binds_alone() -> None:
     """One bar binds, it is the least of those that govern, and the ruler allows its amperes."""
     for changes in ({}, {"units": 2}, {"current_limit_a": 10.0}, {"vehicle": vehicle(alternator=ALTERNATOR)}):
