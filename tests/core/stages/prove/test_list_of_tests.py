@@ -9,6 +9,7 @@ import pytest
 from olvask.core.circuit.context import Context
 from olvask.core.stages.prove import tests as of_job
 from olvask.core.stages.prove.prove_test import ProveTest
+from tests.anything import anything
 from tests.designs import cable, design, fuse
 
 
@@ -148,3 +149,33 @@ def test_a_branchs_device_is_looked_at_where_it_sits() -> None:
     assert found["rating.b1"].red_at == "b1"
     assert found["rating.d1"].text == "Is 60 A printed on the device of the supply run?"
     assert "rating.b1" not in listed(supply={"pieces": [fuse(), cable(), fan | {"device": None}, cable()]})
+
+
+@pytest.mark.parametrize("seed", range(0, 40, 8))
+def test_the_instrument_fits_where_it_goes(seed: int) -> None:
+    """Of any job: amperes off a display or by a clamp, and then a clamp is what is needed; two probes are a meter's."""
+    seen: set[str] = set()
+    for each in range(seed, seed + 8):
+        for item in of_job.tests_of(Context.of(anything(each))):
+            if item.answers:
+                continue
+            seen.add(item.needs)
+            assert ("clamp" in item.needs) == ("clamp" in item.red), item
+            assert ("meter" in item.needs.split(", ")) == bool(item.black), item
+            assert ("thermometer" in item.needs) == (item.unit == "°C"), item
+            assert ("stop-watch" in item.needs) == (item.unit == "s"), item
+    assert {"meter", "clamp", "milliamp clamp", "thermometer"} <= seen
+
+
+def test_what_start_and_stop_prove() -> None:
+    """Seconds to charging prove the start; seconds to letting go the stop."""
+    found = listed()
+    assert found["start_s"].proves == "Its start rule works."
+    assert found["stop_s"].proves.startswith("It lets go")
+
+
+def test_a_reading_off_the_monitor_needs_the_unit_that_charges() -> None:
+    """What the monitor shows going in is read while it charges: between laid runs alone there is nothing to read."""
+    found = listed(monitor={"unit": {"name": "shunt", "shunt_a": 500.0}})
+    assert found["monitor_a"].needs_unit
+    assert found["monitor_a"].red_at == "auxiliary-"
