@@ -14,7 +14,7 @@ from pydantic import Field
 
 from olvask.core.catalogue import Conductor, Device, NoStandardSize, conductors
 from olvask.core.circuit.ampacity import ampacity
-from olvask.core.circuit.facts import gather
+from olvask.core.circuit.facts import charge_volts, gather
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.finding import Level
 from olvask.core.findings.said import Said
@@ -156,7 +156,7 @@ def _built(design: Design, solved: Solved, length_m: float) -> _Built | None:
 
 def _cell(design: Design, solved: Solved) -> Cell:
     auxiliary, facts = design.auxiliary, solved.facts
-    limit_a, full_v = float(facts.charge_limit.value), float(facts.absorption.value)
+    limit_a, full_v = float(facts.charge_limit.value), charge_volts(auxiliary)[0]
     return Cell(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v, limit_a, full_v)
 
 
@@ -191,7 +191,7 @@ def _reasons(
     design: Design, solved: Solved, amps: float, wire_ohm: float, ended: float, unbuilt: bool
 ) -> Iterator[Reason]:
     """What speaks against it, gravest first."""
-    idle, facts = solved.running[0], solved.facts
+    idle = solved.running[0]
     if unbuilt:
         yield Reason(level="stop", text=f"No contactor, device and cable carry the {amps:.0f} A of its first moment.")
     if design.auxiliary.chemistry != design.vehicle.start_battery.chemistry and design.auxiliary.chemistry == "lfp":
@@ -212,7 +212,7 @@ def _reasons(
             text=f"While closed it takes {amps:.0f} A where hot idle leaves {left_a:.0f} A; only the rests between let the "
             "alternator cool.",
         )
-    absorption_v = float(facts.absorption.value)
+    absorption_v, _ = charge_volts(design.auxiliary)
     most_v = max(state.source.regulated_v for state in solved.healthy)
     if most_v < absorption_v - SHORT_V:
         yield Reason(

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from olvask.core.circuit.facts import Facts
+from olvask.core.circuit.facts import Facts, charge_volts
 from olvask.core.model import Design, Load
 
 BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate; our own estimate
@@ -61,7 +61,7 @@ def engine_side(design: Design, facts: Facts) -> tuple[EngineLoad, ...]:
             continue
         path = f"existing.{item.id}"
         if item.kind == "built_in_charger":
-            out_w = (item.charge_a or BUILT_IN_A) * float(facts.absorption.value)
+            out_w = (item.charge_a or BUILT_IN_A) * charge_volts(design.auxiliary, item.profile)[0]
             amps = out_w / BUILT_IN_EFFICIENCY / float(facts.idle.value)
             found.append(EngineLoad(item.name or "built-in charger", amps, path))
         elif item.kind == "fridge_feed":

@@ -123,12 +123,9 @@ def gather(design: Design) -> Facts:
     low = None
     if (alternator.regulation == "managed" and not hybrid) or readings.low_phase_v is not None:
         low = reading("low_phase_v", "Low phase", readings.low_phase_v, band.low_phase_v * scale)
-    limit_a, absorption_v = chemistry.charge_c_rate * auxiliary.capacity_ah, auxiliary.absorption_v
-    usual_v = chemistry.absorption_v * auxiliary.nominal_v / 12
-    set_v = design.charge.absorption_v  # what the unit is told outranks what the battery's maker says
+    limit_a, absorption = chemistry.charge_c_rate * auxiliary.capacity_ah, _absorption(design)
     share, idle_share = alternator.hot_idle_share, 1.0 if hybrid else HOT_IDLE_SHARE
     sag, drain = alternator.sag_mohm, vehicle.standing_drain_ma
-    charged_v = set_v if set_v is not None else usual_v if absorption_v is None else absorption_v
     margin = design.choices.margin_v
     return Facts(
         rest=rest,
@@ -141,10 +138,8 @@ def gather(design: Design) -> Facts:
         charge_limit=fact(
             design, "auxiliary.charge_limit_a", "Battery's charge limit", "A", auxiliary.charge_limit_a, limit_a
         ),
-        absorption=fact(design, "auxiliary.absorption_v", "Absorption", "V", absorption_v, usual_v)
-        if set_v is None
-        else fact(design, "charge.absorption_v", "Absorb at", "V", set_v, usual_v),
-        unit_ambient=_unit_air(design, charged_v),
+        absorption=absorption,
+        unit_ambient=_unit_air(design, float(absorption.value)),
         lifted=_lifted(design, scale),
         daily=_daily(design),
         loads_driving=_loads_driving(design),
@@ -160,6 +155,17 @@ def room_c(design: Design) -> float:
     if mount.room_c is not None:
         return mount.room_c
     return PLACE_C["cabin" if mount.place == "cupboard" else mount.place]
+
+
+def _absorption(design: Design) -> Input:
+    """Volts the unit absorbs at [V]: as it is told, else its profile's; of the battery's own profile what its maker says."""
+    battery, charge = design.auxiliary, design.charge
+    volts, _ = charge_volts(battery, charge.profile)
+    if charge.absorption_v is not None:
+        return fact(design, "charge.absorption_v", "Absorb at", "V", charge.absorption_v, volts)
+    if charge.profile not in (None, battery.chemistry):
+        return fact(design, "charge.profile", "Absorption of the unit's profile", "V", volts, volts)
+    return fact(design, "auxiliary.absorption_v", "Absorption", "V", battery.absorption_v, volts)
 
 
 def _unit_air(design: Design, charged_v: float) -> Input:

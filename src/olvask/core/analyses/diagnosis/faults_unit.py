@@ -131,7 +131,8 @@ def battery_faults(ctx: Context) -> Iterator[Fault]:
     """What the battery itself does."""
     known = constants_of(ctx)
     twelve, set_v = known.auxiliary_scale, float(ctx.facts.absorption.value)
-    float_v = charge_volts(ctx.design.auxiliary)[1] if ctx.design.charge.float_v is None else ctx.design.charge.float_v
+    charge = ctx.design.charge
+    float_v = charge_volts(ctx.design.auxiliary, charge.profile)[1] if charge.float_v is None else charge.float_v
     auxiliary = ctx.design.auxiliary
     rest_v = open_circuit_v(auxiliary.chemistry, 0.95, auxiliary.nominal_v)
     rested = Change("rest_auxiliary_v", 0.0, rest_v, 0.1 * twelve)

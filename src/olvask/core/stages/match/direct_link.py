@@ -14,6 +14,7 @@ from typing import Annotated, NamedTuple
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
@@ -171,7 +172,7 @@ def _risks(ctx: Context, link: _Link) -> Iterator[str]:
         )
     if ctx.design.auxiliary.chemistry == "lfp":
         yield "a lithium pack that disconnects under charge leaves the alternator a voltage surge"
-    absorption_v = float(ctx.facts.absorption.value)
+    absorption_v, _ = charge_volts(ctx.design.auxiliary)
     if idle.source.regulated_v - amps * link.link_ohm < absorption_v - SHORT_V * ctx.facts.scale:
         most_v = max(item.source.regulated_v for item in ctx.solved.healthy)
         yield (

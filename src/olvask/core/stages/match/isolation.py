@@ -141,15 +141,15 @@ def _step_up(ctx: Context, unit: Charger) -> Iterator[Found]:
 
 def _absorption(ctx: Context, unit: Charger) -> Iterator[Found]:
     auxiliary, absorption = ctx.design.auxiliary, ctx.facts.absorption
-    absorption_v = float(absorption.value)
+    absorption_v, own = float(absorption.value), absorption.path == "auxiliary.absorption_v"
     if unit.kind == "charger" and not unit.output_min_v <= absorption_v <= unit.output_max_v:
         yield stop(
             "match.absorption_range",
             "charger",
             "The unit cannot reach this absorption",
-            f"The battery wants {absorption_v:.2f} V; {unit.name} can be set from {unit.output_min_v:.1f} to "
-            f"{unit.output_max_v:.1f} V.",
-            concerns=("charger", "auxiliary.absorption_v"),
+            f"{'The battery wants' if own else 'It is to be set to'} {absorption_v:.2f} V; {unit.name} can be set from "
+            f"{unit.output_min_v:.1f} to {unit.output_max_v:.1f} V.",
+            concerns=("charger", absorption.path),
         )
     chemistry = chemistries()[auxiliary.chemistry]
     highest_v = chemistry.absorption_max_v * auxiliary.nominal_v / 12
@@ -160,5 +160,5 @@ def _absorption(ctx: Context, unit: Charger) -> Iterator[Found]:
             "Absorption above the usual range",
             f"{absorption_v:.2f} V for {chemistry.label}, usually up to {highest_v:.2f} V. Check the maker's sheet and "
             "mark it as datasheet if it agrees.",
-            concerns=("auxiliary.absorption_v",),
+            concerns=(absorption.path,),
         )

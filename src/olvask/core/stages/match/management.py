@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.finding import Found, caution, stop
+from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Management
 from olvask.core.physics.battery import charge_at_rest
@@ -33,8 +33,8 @@ def judge_management(ctx: Context) -> Judged:
             "Absorption comes close to the management's disconnect",
             f"{absorption_v:.2f} V against {high_v:.2f} V: near full one cell runs ahead and opens it. {clear_v:.1f} V between "
             "them is wanted.",
-            [remedy(f"Charge to {high_v - clear_v:.1f} V", ("auxiliary.absorption_v", round(high_v - clear_v, 2)))],
-            concerns=("auxiliary.absorption_v", "auxiliary.management.high_disconnect_v"),
+            [_lower(ctx, high_v - clear_v)],
+            concerns=(ctx.facts.absorption.path, "auxiliary.management.high_disconnect_v"),
         )
     if absorption_v < high_v:
         return
@@ -44,9 +44,15 @@ def judge_management(ctx: Context) -> Judged:
         "Absorption reaches the management's disconnect",
         f"{absorption_v:.2f} V against {high_v:.2f} V: it opens under full current and leaves the loads on the charger "
         "alone.",
-        [remedy(f"Charge to {high_v - clear_v:.1f} V", ("auxiliary.absorption_v", round(high_v - clear_v, 2)))],
-        concerns=("auxiliary.absorption_v", "auxiliary.management.high_disconnect_v"),
+        [_lower(ctx, high_v - clear_v)],
+        concerns=(ctx.facts.absorption.path, "auxiliary.management.high_disconnect_v"),
     )
+
+
+def _lower(ctx: Context, volts: float) -> Remedy:
+    """Absorption lowered where it is said: at the battery, or at the unit, which outranks it."""
+    path = "auxiliary.absorption_v" if ctx.facts.absorption.path == "auxiliary.absorption_v" else "charge.absorption_v"
+    return remedy(f"Charge to {volts:.1f} V", (path, round(volts, 2)))
 
 
 def _low(ctx: Context, management: Management) -> Iterator[Found]:

@@ -130,14 +130,14 @@ def _own(ctx: Context, item: _Value) -> str:
 
 
 def _usual(ctx: Context, item: _Value) -> Remedy:
-    """Back to what is usual for the battery."""
-    battery = ctx.design.auxiliary
-    usual, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
+    """Back to what is said otherwise: by the battery's maker, or by the chemistry that the unit is set for."""
+    battery, charge = ctx.design.auxiliary, ctx.design.charge
+    usual, scale = chemistries()[charge.profile or battery.chemistry], battery.nominal_v / 12
     if item.quantity == "equalise_v":
         return remedy("Do not equalise", ("charge.equalise", False), ("charge.equalise_v", None))
+    if item.quantity in ("absorption_v", "float_v"):
+        return remedy(_back_to(ctx, item), (item.path, None))
     label = {
-        "absorption_v": f"Charge to the usual {usual.absorption_v * scale:.1f} V",
-        "float_v": f"Float at the usual {usual.float_v * scale:.1f} V",
         "absorption_h": f"Absorb for the usual {usual.absorption_h:g} h",
         "tail_share": f"End at the usual {usual.tail_share:.0%} of its capacity",
         "compensation_mv_per_k": f"Compensate by the usual {usual.compensation_mv_per_k * scale:.0f} mV/K",
@@ -145,6 +145,22 @@ def _usual(ctx: Context, item: _Value) -> Remedy:
         "hot_c": "Leave the hot cut-off open",
     }[item.quantity]
     return remedy(label, (item.path, None))
+
+
+def _back_to(ctx: Context, item: _Value) -> str:
+    """The absorption or float in force once what is typed is taken out: its maker's, or the usual."""
+    at, does = (0, "Charge to") if item.quantity == "absorption_v" else (1, "Float at")
+    battery, charge = ctx.design.auxiliary, ctx.design.charge
+    if item.path.startswith("auxiliary."):
+        own = chemistries()[battery.chemistry]
+        usual_v = (own.absorption_v, own.float_v)[at] * battery.nominal_v / 12
+        outranked = getattr(charge, item.quantity) is not None or charge.profile not in (None, battery.chemistry)
+        return f"{'Take the usual' if outranked else f'{does} the usual'} {usual_v:.1f} V" + (
+            " for the battery" if outranked else ""
+        )
+    makers = charge.profile in (None, battery.chemistry) and getattr(battery, item.quantity) is not None
+    volts = charge_volts(battery, charge.profile)[at]
+    return f"{does} {volts:.2f} V, as its maker says" if makers else f"{does} the usual {volts:.1f} V"
 
 
 def _float(ctx: Context) -> Iterator[Found]:
@@ -179,7 +195,7 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
     if volts is None:
         return
     scale = battery.nominal_v / 12
-    float_v = charge.float_v if charge.float_v is not None else charge_volts(battery)[1]
+    float_v = charge.float_v if charge.float_v is not None else charge_volts(battery, charge.profile)[1]
     back = [remedy("Start again at the usual volts", (path, None))]
     if charge.after not in ("rest", "pulses") and volts > float_v - REBULK_NEAR_V * scale:
         said = stop if volts >= float_v else caution

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from olvask.core.catalogue import Chemistry, chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
 from olvask.core.findings.remedy import remedy
@@ -55,5 +56,5 @@ def _why(ctx: Context, set_to: Chemistry, fitting: Chemistry) -> str:
             f"starts again: it goes straight to float at {set_to.float_v * scale:.2f} V and fills slowly, until a big load "
             "pulls it down."
         )
-    wanted_v = float(ctx.facts.absorption.value)
+    wanted_v, _ = charge_volts(battery)
     return f"It holds {set_to.absorption_v * scale:.2f} V where the battery wants {wanted_v:.2f} V."

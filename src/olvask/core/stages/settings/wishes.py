@@ -101,13 +101,15 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
     def said(value: float | None, otherwise: float, why: str) -> Wanted:
         return Wanted(otherwise, why) if value is None else Wanted(value, told)
 
-    makers = own and battery.absorption_v is not None
+    by_maker = "this battery's maker"
     absorption_v, float_v = charge_volts(battery, name)
     least_c = battery.charge_min_c if battery.charge_min_c is not None else usual.charge_min_c
     found: dict[str, Wanted] = {
         "battery_type": Wanted(name, f"the battery is {usual.label}" if own else f"set for {usual.label}"),
         "absorption_v": said(
-            charge.absorption_v, absorption_v, "this battery's maker" if makers else f"usual for {usual.label}"
+            charge.absorption_v,
+            absorption_v,
+            by_maker if own and battery.absorption_v is not None else f"usual for {usual.label}",
         ),
         "absorption_h": said(charge.absorption_h, usual.absorption_h, f"usual for {usual.label}"),
         "absorbed_by": Wanted(charge.absorbed_by or ("adaptive" if lead else "time"), "usual for it"),
@@ -115,7 +117,9 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
             charge.tail_a, usual.tail_share * battery.capacity_ah, f"{usual.tail_share:.0%} of its capacity"
         ),
         "after": Wanted(charge.after or "float", "holds it for the loads" if lead else "a storage level, no float"),
-        "float_v": said(charge.float_v, float_v, f"usual for {usual.label}"),
+        "float_v": said(
+            charge.float_v, float_v, by_maker if own and battery.float_v is not None else f"usual for {usual.label}"
+        ),
         "rebulk_v": said(charge.rebulk_v, usual.rebulk_v * scale, "so that it resumes in use"),
         "equalise": Wanted(ON if charge.equalise else OFF, "by hand, when wanted" if lead else "never on it"),
         "compensation_mv_per_k": said(
