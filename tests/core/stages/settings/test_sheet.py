@@ -61,6 +61,18 @@ def test_a_detour_comes_back() -> None:
     equal |= {"shown_line": "kind", "shown_values": ["lead"]}
     steps = [(line.label, line.value, line.last) for line in sheet(job([KIND | {"factory": "lithium"}, equal])).lines]
     assert steps == [("kind", "lead", False), ("equal", "off", True), ("kind", "lithium", True)]
+    keyed = sheet(job([KIND | {"factory": "lithium"}, equal])).lines
+    assert [line.key for line in keyed] == ["kind", "equal", "kind@2"]  # ticked apart, by where it is met again
+
+
+def test_a_kind_that_only_comes_near_says_so() -> None:
+    """No option stands for lithium: the one whose volts come nearest is keyed, and that is the reason beside it."""
+    kinds = [{"label": "one", "stands_for": "flooded"}, {"label": "two", "stands_for": "gel"}]
+    near = KIND | {"options": kinds, "factory": "one"}
+    own = volts("absorb", "absorption_v", 14.4, shown_line="kind", shown_values=["two"])
+    found = {line.line: (line.value, line.why) for line in sheet(job([near, own])).lines}
+    assert found["kind"] == ("two", "its volts come nearest")
+    assert sheet(job([KIND])).lines[0].why == "the battery is LFP"
 
 
 def test_how_many_of_its_lines_are_keyed() -> None:

@@ -229,6 +229,14 @@ def test_the_reason_beside_each_value() -> None:
     bare = {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 30.0}
     assert why(auxiliary=bare) == f"usual for {chemistries()['agm'].label}"
     assert why(charge={"profile": "gel"}) == f"usual for {chemistries()['gel'].label}"
+    floats = charge_wanted(design(auxiliary=bare | {"float_v": 13.4}), Context.of(design()).facts)["float_v"]
+    assert (floats.value, floats.why) == (13.4, "this battery's maker")
+    after, colder, again = (
+        {name: charge_wanted(made, Context.of(made).facts)[name].why for name in ("after", "compensation_mv_per_k")}
+        for made in (design(), design(charge={"profile": "lfp"}), design(charge={"profile": "flooded"}))
+    )
+    assert after == again == {"after": "holds it for the loads", "compensation_mv_per_k": "colder lead wants more"}
+    assert colder == {"after": "a storage level, no float", "compensation_mv_per_k": "none on lithium"}
 
 
 def test_devices_with_a_sheet_of_their_own() -> None:

@@ -82,6 +82,7 @@ def test_what_a_line_is_worth(setting: Setting, scales: Scales, value: float, wo
         ("absorption_v", 14.2, 14.22, ""),  # a fiftieth of a volt is no difference
         ("absorption_v", 14.2, 14.5, "nearer to its cells' cut-off"),
         ("absorption_v", 14.2, 13.4, "it ends near 96% of charge"),
+        ("absorption_v", 14.2, 13.9, "gentler and slower at the end"),  # rests as full as can be
         ("float_v", 13.5, 13.9, "which ages it"),
         ("rebulk_v", 13.3, 12.8, "only below 10% of charge"),
         ("current_limit_a", 20.0, 15.0, "below what was chosen"),
@@ -96,6 +97,24 @@ def test_what_follows(means: str, wanted: float, value: float, said: str) -> Non
     text = consequence(Context.of(job), setting, Wanted(wanted), value)
     assert (text == "") is (said == "")
     assert said in text
+
+
+def test_what_follows_on_lead() -> None:
+    """14.0 V for 14.4 V fills it, later; 12.7 V leaves it part empty; a word where a number is wanted is a choice."""
+    ctx = Context.of(Design.model_validate(plain(auxiliary=AGM.model_dump(mode="json"))))
+    setting = line("absorption_v", step=0.01)
+    assert "slower at the end, and lead wants it full" in consequence(ctx, setting, Wanted(14.4), 14.0)
+    assert "it ends near" in consequence(ctx, setting, Wanted(14.4), 12.7)
+    assert consequence(ctx, setting, Wanted("agm"), "gel") == ""
+    assert consequence(ctx, setting, Wanted("agm"), 14.0) == ""
+
+
+def test_a_tail_is_weighed_as_a_share_of_the_battery() -> None:
+    """20 A of tail on 100 Ah end absorption at a fifth: harm, where 4 A wanted are none; 5 A for 4 A are an ampere off."""
+    setting = line("tail_a", "A", from_value=0, to_value=50, step=0.1)
+    wish = wish_for(setting, Wanted(4.0), ONE, AGM)
+    assert wish.badness(5.0) < wish.badness(20.0)
+    assert wish.badness(20.0) > 16.0 + wish.badness(4.0)
 
 
 @pytest.mark.parametrize(

@@ -103,3 +103,10 @@ class TestReadings:
         """0.01 V under the rest after stopping is a meter's last digit; 0.03 V is two readings swapped."""
         assert "survey.after_stop_low" not in levels(vehicle=self.read(after_stop_v=12.59))
         assert levels(vehicle=self.read(after_stop_v=12.57))["survey.after_stop_low"] == "caution"
+
+    def test_a_cruise_that_was_read_is_held_against_the_rest(self) -> None:
+        """12.6 V at cruise is not above 12.6 V rested; a cruise that nobody read accuses nobody."""
+        assert levels(vehicle=self.read(cruise_v=12.6))["survey.cruise_not_charging"] == "caution"
+        assert "survey.cruise_not_charging" not in levels(vehicle=self.read(cruise_v=12.65))
+        unread = {"rest_v": 14.5, "after_stop_v": 14.5, "idle_v": 13.9}
+        assert "survey.cruise_not_charging" not in levels(vehicle=vehicle(readings=unread))
