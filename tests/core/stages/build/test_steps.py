@@ -58,6 +58,24 @@ def test_a_step_is_there_where_it_is_needed_and_only_there(changes: dict[str, An
     assert key not in steps(plain), reason
 
 
+# what the job is; the step it has not, however near it comes
+NEITHER: list[tuple[dict[str, Any], str, str]] = [
+    ({"mount": {"around": "vents"}}, "mount.vents", "openings of no size are not cut"),
+    ({"existing": [{"kind": "link"}], "old_link": {"decision": "keep"}}, "out.e1", "what is kept stays"),
+    (
+        {"existing": [{"kind": "mains_charger"}, {"kind": "link"}], "old_link": {"decision": "disconnect"}},
+        "out.e1",
+        "the link goes, the mains charger stays",
+    ),
+]
+
+
+@pytest.mark.parametrize(("changes", "key", "reason"), NEITHER, ids=[f"{case[1]}: {case[2]}" for case in NEITHER])
+def test_a_step_that_is_not_needed_is_not_there(changes: dict[str, Any], key: str, reason: str) -> None:
+    """Beside each that is needed, one that only looks like it."""
+    assert key not in steps(design(**changes)), reason
+
+
 def test_what_goes_off_comes_on_again() -> None:
     """Nothing stays switched off or shut at the end."""
     found = steps(

@@ -130,6 +130,8 @@ def test_a_tail_is_weighed_as_a_share_of_the_battery() -> None:
         ("bulk_h", "h", 8.0, 7.0, 20.0),
         ("current_limit_a", "A", 20.0, 19.0, 1.0),
         ("current_limit_a", "A", 20.0, 21.0, 20.0),
+        ("equalise_v", "V", 15.5, 15.4, 1.0),
+        ("equalise_v", "V", 15.5, 15.7, 40.0),
         ("equalise_days", "days", 30.0, 37.0, 1.0),
         ("start_held_s", "s", 10.0, 15.0, 1.0),
         ("stop_held_s", "s", 30.0, 25.0, 1.0),

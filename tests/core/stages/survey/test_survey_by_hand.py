@@ -110,3 +110,8 @@ class TestReadings:
         assert "survey.cruise_not_charging" not in levels(vehicle=self.read(cruise_v=12.65))
         unread = {"rest_v": 14.5, "after_stop_v": 14.5, "idle_v": 13.9}
         assert "survey.cruise_not_charging" not in levels(vehicle=vehicle(readings=unread))
+
+    def test_no_lead_rests_at_13_volts(self) -> None:
+        """13.1 V rested is lifted, or no lead; 13.05 V may be."""
+        for rest_v, told in ((13.05, False), (13.1, True), (13.4, True)):
+            assert ("survey.rest_high" in levels(vehicle=self.read(rest_v=rest_v, after_stop_v=rest_v + 0.1))) is told
