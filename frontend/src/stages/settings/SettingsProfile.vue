@@ -8,6 +8,11 @@ import TickField from '../../ui/TickField.vue'
 
 const job = useJob()
 const equalises = computed(() => job.design?.charge?.equalise === true)
+/** Whose volts count where none are typed: another chemistry's profile knows nothing of this battery. */
+const otherwise = computed(() => {
+  const profile = job.design?.charge?.profile
+  return profile && profile !== job.design?.auxiliary?.chemistry ? 'as the profile' : 'as the battery'
+})
 </script>
 
 <template>
@@ -15,15 +20,15 @@ const equalises = computed(() => job.design?.charge?.equalise === true)
     <section class="panel" aria-label="What the unit is to hold">
       <div class="bench-head">
         <h2>What the unit is to hold</h2>
-        <span class="aside">empty: the battery's own</span>
+        <span class="aside">empty: {{ otherwise === 'as the profile' ? "the profile's" : "the battery's own" }}</span>
       </div>
       <ChoiceField path="charge.profile" />
-      <NumberField path="charge.absorption_v" origin="entered" fallback="as the battery" />
+      <NumberField path="charge.absorption_v" origin="entered" :fallback="otherwise" />
       <NumberField path="charge.absorption_h" origin="entered" fallback="usual" />
       <ChoiceField path="charge.absorbed_by" />
       <NumberField path="charge.tail_a" origin="entered" fallback="usual" />
       <ChoiceField path="charge.after" />
-      <NumberField path="charge.float_v" origin="entered" fallback="as the battery" />
+      <NumberField path="charge.float_v" origin="entered" :fallback="otherwise" />
       <NumberField path="charge.rebulk_v" origin="entered" fallback="usual" />
       <NumberField path="charge.bulk_h" origin="entered" fallback="no cap" />
     </section>

@@ -166,7 +166,8 @@ def _back_to(ctx: Context, item: _Value) -> str:
 def _float(ctx: Context) -> Iterator[Found]:
     """Float above absorption, or where the battery's management opens, is wrong whatever its band."""
     battery, charge = ctx.design.auxiliary, ctx.design.charge
-    volts = charge.float_v if charge.float_v is not None else battery.float_v
+    own = charge.profile in (None, battery.chemistry)  # another chemistry's profile floats at that one's usual volts
+    volts = charge.float_v if charge.float_v is not None else battery.float_v if own else None
     path = "charge.float_v" if charge.float_v is not None else "auxiliary.float_v"
     if volts is None or charge.after in ("rest", "pulses"):
         return
