@@ -134,3 +134,12 @@ def test_the_makers_own_figure_outranks_the_table() -> None:
     whole = Design.model_validate(plain(auxiliary=battery, charge={"absorption_v": 14.9}))
     found = [item for item in assess(whole, remedies=False).findings if item.id.startswith("settings.absorption")]
     assert [(item.level, item.concerns) for item in found] == [("caution", ("auxiliary.absorption_v",))]
+
+
+def test_a_day_that_the_mains_cover_leaves_bulk_nothing_to_do() -> None:
+    """20 A of mains for 4 h put back 68 Ah of 60: an hour of bulk leaves nothing out; for an hour they leave 43 Ah, 2 h."""
+    for mains_h, level in ((4.0, None), (1.0, "caution")):
+        use = {"daily_ah": 60.0, "drive_h": 3.0, "mains_h": mains_h}
+        whole = plain(use=use, existing=[{"kind": "mains_charger"}], charge={"bulk_h": 1.1})
+        found = assess(Design.model_validate(whole), remedies=False).findings
+        assert next((item.level for item in found if item.id == "settings.bulk_short"), None) == level

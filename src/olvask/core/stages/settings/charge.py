@@ -15,7 +15,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import charge_at_rest
-from olvask.core.stages.match.energy import net_driving_a
+from olvask.core.stages.match.energy import net_driving_a, put_back_h
 from olvask.core.stages.settings.limits import Held, Quantity, off_band, said_of
 
 # What a finding is called, and what it says first, by quantity and side.
@@ -212,23 +212,16 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
 
 def _bulk(ctx: Context) -> Iterator[Found]:
     """A cap on bulk that is over before the day's use is put back."""
-    cap_h, daily = ctx.design.charge.bulk_h, ctx.facts.daily
-    if cap_h is None or daily is None or ctx.solved.output is None:
-        return
-    net_a = net_driving_a(ctx.design, ctx.solved)
-    if net_a <= 0:
-        return
-    efficiency = chemistries()[ctx.design.auxiliary.chemistry].charge_efficiency
-    refill_h = float(daily.value) / efficiency / net_a
-    if cap_h >= refill_h:
+    cap_h, refill_h = ctx.design.charge.bulk_h, put_back_h(ctx.design, ctx.solved)
+    if cap_h is None or refill_h is None or ctx.solved.output is None or cap_h >= refill_h:
         return
     said = stop if cap_h < refill_h / 2 else caution
     yield said(
         "settings.bulk_short",
         "charger",
         "Bulk ends before the day is put back",
-        f"{float(daily.value):.0f} Ah take {refill_h:.1f} h at {net_a:.0f} A; bulk is over after {cap_h:.1f} h, and float does "
-        "the rest slowly, if at all.",
+        f"The day's use takes {refill_h:.1f} h at {net_driving_a(ctx.design, ctx.solved):.0f} A; bulk is over after "
+        f"{cap_h:.1f} h, and float does the rest slowly, if at all.",
         [remedy("Take the cap away", ("charge.bulk_h", None))],
         ("charge.bulk_h",),
     )
