@@ -11,7 +11,7 @@ const equalises = computed(() => job.design?.charge?.equalise === true)
 /** Whose volts count where none are typed: another chemistry's profile knows nothing of this battery. */
 const otherwise = computed(() => {
   const profile = job.design?.charge?.profile
-  return profile && profile !== job.design?.auxiliary?.chemistry ? 'as the profile' : 'as the battery'
+  return profile && profile !== job.design?.auxiliary?.chemistry ? "profile's" : "battery's"
 })
 </script>
 
@@ -20,7 +20,7 @@ const otherwise = computed(() => {
     <section class="panel" aria-label="What the unit is to hold">
       <div class="bench-head">
         <h2>What the unit is to hold</h2>
-        <span class="aside">empty: {{ otherwise === 'as the profile' ? "the profile's" : "the battery's own" }}</span>
+        <span class="aside">empty: the {{ otherwise }} own</span>
       </div>
       <ChoiceField path="charge.profile" />
       <NumberField path="charge.absorption_v" origin="entered" :fallback="otherwise" />
