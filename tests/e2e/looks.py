@@ -168,6 +168,28 @@ def cut_rings(page: Page) -> list[str]:
     return [f"ring cut off: {item}" for item in page.evaluate(RINGS)]
 
 
+# What stands in a field, typed or as its placeholder, against the room within it; on one line what is longer is cut off.
+CRAMPED = """
+() => {
+  const pen = document.createElement('canvas').getContext('2d'), cut = []
+  for (const field of document.querySelectorAll('input:not([type=checkbox]):not([type=radio]):not([type=file])')) {
+    const text = field.placeholder, style = getComputedStyle(field)
+    if (!text || field.value || !field.getClientRects().length || style.visibility === 'hidden') continue
+    pen.font = `${style.fontStyle} ${style.fontWeight} ${style.fontSize} ${style.fontFamily}`
+    const room = field.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight)
+    const wide = pen.measureText(text).width
+    if (wide > room + 1) cut.push(`${field.ariaLabel || field.id || 'a field'}: “${text}” is ${Math.ceil(wide - room)} px too long`)
+  }
+  return cut
+}
+"""
+
+
+def cramped(page: Page) -> list[str]:
+    """Fields in which what stands there while they are empty is cut off."""
+    return [f"cut off: {item}" for item in page.evaluate(CRAMPED)]
+
+
 def unreached(page: Page) -> list[str]:
     """Controls that Tab does not reach, and what does not show that it is in focus."""
     wanted = page.evaluate(MARK)

@@ -11,7 +11,7 @@ import os
 import pytest
 from playwright.sync_api import Browser, Page
 
-from tests.e2e.looks import cut_rings, inaccessible, nameless, sideways, small, unreached
+from tests.e2e.looks import cramped, cut_rings, inaccessible, nameless, sideways, small, unreached
 from tests.e2e.server import Server
 from tests.e2e.settled import go, settle, turn
 
@@ -35,7 +35,13 @@ WALKED = 2  # pages of a bench that Tab walks through in the everyday run
 def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
     """What is wrong with one page of a place."""
     at_vehicle = phone and place.startswith("/job")
-    found = [*small(page, THUMB if at_vehicle else POINTER), *nameless(page), *sideways(page), *cut_rings(page)]
+    found = [
+        *small(page, THUMB if at_vehicle else POINTER),
+        *nameless(page),
+        *sideways(page),
+        *cut_rings(page),
+        *cramped(page),
+    ]
     if ALL or number == 0 or (not phone and number <= WALKED):
         found += inaccessible(page)
     if ALL or (not phone and number < WALKED and place not in PRACTICE[1:]):
