@@ -118,7 +118,7 @@ def test_the_day_and_the_week_count_the_same_sun_and_mains(drive_h: float, mains
     tuesday = [part for part in segments(week) if 24 <= part[0] < 48]
     driven = [currents(week, 1, (begins + hours / 2) % 24)[0] for begins, hours, _, _ in tuesday]
     came_ah = sum(part[1] * part[2] for part, drives in zip(tuesday, driven, strict=True) if not drives)
-    assert came_ah == pytest.approx(between_drives_ah(job), abs=1e-6)
+    assert came_ah == pytest.approx(between_drives_ah(job), abs=0.01)  # a stretch of a second counts as none
 
 
 def test_the_day_has_to_be_put_back() -> None:
