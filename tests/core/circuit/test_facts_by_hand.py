@@ -227,6 +227,17 @@ class TestRuns:
         assert ten.drop_v == pytest.approx(10 * found.loop_ohm)
         assert ten.loss_w == pytest.approx(100 * found.loop_ohm)
 
+    def test_heat_where_a_branch_is_fed_by_part_of_the_run(self) -> None:
+        """6 A more through fuse and first cable than through the second: each piece heats by the square of its own current."""
+        box = {"kind": "branch", "feeds": "load", "name": "cold box", "current_a": 6.0, "device": fuse(10.0, "blade")}
+        pieces = [fuse(60.0), cable(length_m=2.0), box, cable(length_m=1.0)]
+        run = solve(design(supply={"pieces": pieces})).running[0].run
+        ohms = [piece.out_ohm + piece.back_ohm for piece in run.pieces]
+        more = [6.0, 6.0, 6.0, 0.0]
+        by_hand = sum(ohm * (run.current_a + extra_a) ** 2 for ohm, extra_a in zip(ohms, more, strict=True))
+        assert run.loss_w == pytest.approx(by_hand, rel=1e-6)
+        assert run.loss_w > 1.1 * run.loop_ohm * run.current_a**2
+
     def test_parallel_cables_share(self) -> None:
         """Two side by side: half the copper's ohms, half the lugs'."""
         one, two = (

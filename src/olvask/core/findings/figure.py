@@ -4,6 +4,7 @@
 - `Reckoned`, `Words`: as a judge yields it; rule and numbers are put into words only where somebody wants to read them.
 - `seal`: both frozen, once they are finished.
 - `computed`: another figure as an input.
+- `by_branches`: their part of a drop in a sum.
 - `show`: a value written with its unit.
 """
 
@@ -134,6 +135,15 @@ def computed(name: str) -> Input:
         name: dotted name of a figure collected before.
     """
     return Input("", "", "", "computed", name)
+
+
+def by_branches(volts: float) -> str:
+    """What branches add to a drop or take off it, as it stands in a sum; empty where there are none.
+
+    Args:
+        volts: drop that they cause on the unit's way [V].
+    """
+    return f" {'+' if volts > 0 else '−'} {abs(volts):.3f} V by branches" if volts else ""
 
 
 def show(value: float | None, unit: str) -> str:

@@ -14,7 +14,7 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Input, Reckoned, Words, computed
+from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, computed
 from olvask.core.findings.finding import caution
 from olvask.core.model import Charger, Design
 from olvask.core.stages.match.limits import site_a
@@ -207,7 +207,8 @@ def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Recko
         "V",
         words=lambda: Words(
             formula="V_abs + I_out · R_delivery",
-            working=f"{output.battery_v:.2f} V + {output.current_a:.1f} A · {output.run.loop_ohm * 1000:.2f} mΩ = "
+            working=f"{output.battery_v:.2f} V + {output.current_a:.1f} A · {output.run.loop_ohm * 1000:.2f} mΩ"
+            f"{by_branches(output.run.branch_v)} = "
             f"{output.terminal_v:.2f} V",
             inputs=(ctx.facts.absorption, computed("output.current_a")),
             source="Ohm's law, at absorption and full current (worst case)",

@@ -13,7 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import CHASSIS_MOHM
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Input, Reckoned, Words, computed
+from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, computed
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, ChassisReturn, Design, RunName
@@ -81,7 +81,6 @@ def _drop_figures(ctx: Context, run: RunName) -> Iterator[Reckoned]:
     flowing = run == "delivery" or idle.drawn is not None
     drop_v = state.drop_v if flowing else None
     where = "" if run == "delivery" else f", {idle.label.lower()}"
-    branches = f" + {state.branch_v:.3f} V by branches" if state.branch_v else ""
     amps = f"{state.current_a:.1f} A"
     yield Reckoned(
         f"{run}.drop_v",
@@ -90,7 +89,7 @@ def _drop_figures(ctx: Context, run: RunName) -> Iterator[Reckoned]:
         "V",
         words=lambda: Words(
             formula="I · R",
-            working=f"{amps} · {state.loop_ohm * 1000:.2f} mΩ{branches}"
+            working=f"{amps} · {state.loop_ohm * 1000:.2f} mΩ{by_branches(state.branch_v)}"
             if flowing
             else "the run cannot carry the power",
             inputs=(computed(f"{run}.resistance_mohm"),),
