@@ -168,7 +168,7 @@ def cut_rings(page: Page) -> list[str]:
     return [f"ring cut off: {item}" for item in page.evaluate(RINGS)]
 
 
-# What stands in a field, typed or as its placeholder, against the room within it; on one line what is longer is cut off.
+# What stands in an empty field against the room within it, and what is chosen in a list: what is longer is cut off.
 CRAMPED = """
 () => {
   const pen = document.createElement('canvas').getContext('2d'), cut = []
@@ -180,13 +180,17 @@ CRAMPED = """
     const wide = pen.measureText(text).width
     if (wide > room + 1) cut.push(`${field.ariaLabel || field.id || 'a field'}: “${text}” is ${Math.ceil(wide - room)} px too long`)
   }
+  for (const label of document.querySelectorAll('.p-select-label, .p-multiselect-label')) {
+    if (!label.getClientRects().length || label.scrollWidth <= label.clientWidth + 1) continue
+    cut.push(`${label.ariaLabel || label.closest('[data-path]')?.dataset.path || label.id}: “${label.textContent.trim()}”`)
+  }
   return cut
 }
 """
 
 
 def cramped(page: Page) -> list[str]:
-    """Fields in which what stands there while they are empty is cut off."""
+    """Fields in which what stands there while they are empty, or what is chosen, is cut off."""
     return [f"cut off: {item}" for item in page.evaluate(CRAMPED)]
 
 

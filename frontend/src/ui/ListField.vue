@@ -32,7 +32,12 @@ function remove(at: number): void {
 </script>
 
 <template>
-  <div class="list" :class="{ 'wide-rows': columns.length > 5 }" :data-list="path">
+  <div
+    class="list"
+    :class="{ 'wide-rows': columns.length > 4 }"
+    :style="{ '--wide': `${columns.length * 108}px` }"
+    :data-list="path"
+  >
     <div v-if="items.length" class="row head" :style="{ gridTemplateColumns: grid }">
       <span v-for="column in fields" :key="column.key"
         >{{ column.label }}<small v-if="column.unit"> {{ unitSaid(column.unit) }}</small></span
@@ -102,7 +107,7 @@ function remove(at: number): void {
     overflow-x: auto;
   }
   .wide-rows .row {
-    min-width: 640px;
+    min-width: var(--wide);
   }
 }
 .empty {

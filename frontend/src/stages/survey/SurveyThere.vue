@@ -14,10 +14,10 @@ const job = useJob()
 const { data: catalogue } = useCatalogue()
 const THERE: Column[] = [
   { key: 'kind', kind: 'choice', width: 'minmax(0, 2.8fr)' },
-  { key: 'name', kind: 'text', width: 'minmax(0, 1.2fr)' },
+  { key: 'name', kind: 'text', width: 'minmax(0, 1.5fr)' },
   { key: 'charge_a', kind: 'number' },
-  { key: 'profile', kind: 'choice', width: 'minmax(0, 1.2fr)' },
-  { key: 'cut', kind: 'tick', width: 'minmax(0, 0.7fr)' },
+  { key: 'profile', kind: 'choice', width: 'minmax(72px, 1.2fr)' },
+  { key: 'cut', kind: 'tick', width: 'minmax(40px, 0.7fr)' },
 ]
 const sizes = computed(() => sizeChoices(catalogue.value?.sizes ?? []))
 const inherited = computed(() => job.design?.inherited !== null && job.design?.inherited !== undefined)
