@@ -179,3 +179,19 @@ def test_a_reading_off_the_monitor_needs_the_unit_that_charges() -> None:
     found = listed(monitor={"unit": {"name": "shunt", "shunt_a": 500.0}})
     assert found["monitor_a"].needs_unit
     assert found["monitor_a"].red_at == "auxiliary-"
+    assert found["monitor_a"].fewest  # a shunt on the wrong side shows it
+
+
+@pytest.mark.parametrize(
+    ("ways", "signed_by"),
+    [
+        (["voltage"], True),
+        (["ignition"], True),
+        (["d_plus"], False),
+        (["d_plus", "ignition"], True),
+        (["bridge"], False),
+    ],
+)
+def test_a_key_left_on_is_tried_where_it_or_its_volts_start_the_unit(ways: list[str], signed_by: bool) -> None:
+    """By volts or by ignition the unit may draw with the engine off; by D+ or a bridge a key left on says nothing."""
+    assert listed(activation={"ways": ways})["key_on_a"].fewest is signed_by
