@@ -16,10 +16,11 @@ from olvask.core.simulate.moment import moment_line
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Stretch, read_programme
+from olvask.core.simulate.report import report
 from olvask.core.simulate.states import Moment, State, Variation
 from olvask.core.simulate.trip import drive
 from tests.core.test_laws import COUNT
-from tests.designs import cable, design, fuse, vehicle
+from tests.designs import cable, charger, design, fuse, vehicle
 
 CHARGE = st.floats(0.02, 0.99)
 WARM = st.floats(0.0, 1.2)
@@ -185,3 +186,14 @@ def test_a_moment_is_a_level_line() -> None:
             copper = [item.enter_v - item.exit_v for item in line.supply if item.place.startswith("c")]
             # 4 m of 10 mm² against 1 m of 16 mm², each with its two ends: 1.83 and 1.15 mΩ a metre, warmed alike
             assert copper[0] / copper[1] == pytest.approx((4 * 1.91 + 0.1) / (1.21 + 0.1), rel=0.1)
+
+
+def test_less_than_an_ampere_is_drawn_as_well() -> None:
+    """A unit set to 0.8 A: what goes out comes in, over its efficiency, and not out of nothing."""
+    job = design(charger=charger(limit_min_a=0.5), current_limit_a=0.8, activation={"ways": ["d_plus"]})
+    series = report(job, read_programme("begin auxiliary 50 %\ncruise 5 min\n")).series
+    charging = [at for at, state in enumerate(series.state) if state == "charging" and series.output_a[at] > 0.7]
+    assert charging
+    for at in charging:
+        out_w = series.output_a[at] * series.auxiliary_v[at]
+        assert series.input_a[at] * series.input_v[at] == pytest.approx(out_w / 0.9, rel=0.05)

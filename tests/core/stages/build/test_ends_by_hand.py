@@ -8,7 +8,7 @@ import pytest
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
-from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
+from olvask.core.stages.build.conductors import SHRINK_MM, CutConductor, conductors_of, cut_length_m, unit_tails
 from olvask.core.stages.build.labels import labels_of
 from tests.designs import cable, charger, fuse, plain, vehicle
 
@@ -199,3 +199,9 @@ def test_branch_tails_bring_their_negative_back() -> None:
 def test_cut_lengths_round_up_to_a_tenth(length_m: float, slack: float, cut_m: float) -> None:
     """3.01 m and a fifth are 3.612 m: 3.7 m off the drum."""
     assert cut_length_m(length_m, slack) == pytest.approx(cut_m)
+
+
+def test_heat_shrink_comes_in_inches() -> None:
+    """An eighth to two inches, before it is shrunk, as it is sold."""
+    inches = (1 / 8, 3 / 16, 1 / 4, 3 / 8, 1 / 2, 3 / 4, 1.0, 1.5, 2.0)
+    assert [inch * 25.4 for inch in inches] == pytest.approx(SHRINK_MM, abs=0.21)

@@ -108,6 +108,15 @@ def test_every_conductor_is_laid_crimped_and_bolted_by_its_name() -> None:
     assert any("S2+ to bar +, 12 N·m" in line for line in bolted.see)
 
 
+def test_old_capacitors_are_empty_within_a_volt() -> None:
+    """100 Ω empty 0.1 F in five times ten seconds: a minute, and then a volt either way at most."""
+    step = steps(design(existing=[OLD]))["out.e1.capacitors"]
+    assert step.wait_s is not None
+    assert 5 * 100 * 0.1 <= step.wait_s <= 60
+    assert step.expected is not None
+    assert (step.expected.least, step.expected.most, step.expected.unit) == (-1.0, 1.0, "V")
+
+
 def test_a_strap_is_measured() -> None:
     """The body carries the whole current back: bright metal, at most a milliohm."""
     found = steps(design(delivery={"pieces": [cable("16 mm²", 1.5), fuse(40.0)], "back": {"kind": "chassis"}}))

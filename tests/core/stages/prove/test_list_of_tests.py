@@ -195,3 +195,14 @@ def test_a_reading_off_the_monitor_needs_the_unit_that_charges() -> None:
 def test_a_key_left_on_is_tried_where_it_or_its_volts_start_the_unit(ways: list[str], signed_by: bool) -> None:
     """By volts or by ignition the unit may draw with the engine off; by D+ or a bridge a key left on says nothing."""
     assert listed(activation={"ways": ways})["key_on_a"].fewest is signed_by
+
+
+def test_how_long_two_looks_take() -> None:
+    """A plug's contacts with the engine off, two minutes; a monitor's display at a true full, one."""
+    found = listed(monitor={"unit": {"name": "shunt", "shunt_a": 500.0}})
+    assert found["monitor_full"].minutes == 1.0
+    plug = {"kind": "joint", "form": "plug", "resistance_mohm": 0.5}
+    parted = [
+        item for key, item in listed(supply={"pieces": [fuse(60.0), cable(), plug]}).items() if key.startswith("parted")
+    ]
+    assert [item.minutes for item in parted] == [2.0]

@@ -8,6 +8,7 @@ import pytest
 
 from olvask.core.assess import assess
 from olvask.core.model import Design
+from olvask.core.physics.battery import open_circuit_v
 from tests.designs import charger, plain
 
 Table = dict[str, dict[str, tuple[tuple[float | None, ...], str]]]
@@ -143,3 +144,11 @@ def test_a_day_that_the_mains_cover_leaves_bulk_nothing_to_do() -> None:
         whole = plain(use=use, existing=[{"kind": "mains_charger"}], charge={"bulk_h": 1.1})
         found = assess(Design.model_validate(whole), remedies=False).findings
         assert next((item.level for item in found if item.id == "settings.bulk_short"), None) == level
+
+
+@pytest.mark.parametrize(("share", "level"), [(0.55, None), (0.45, "caution"), (0.23, "caution"), (0.17, "stop")])
+def test_starting_again_late_or_never(share: float, level: str | None) -> None:
+    """Rested volts at half of charge are late, at a fifth so late that nothing starts again by itself."""
+    whole = plain(charge={"rebulk_v": open_circuit_v("agm", share, 12)})
+    found = assess(Design.model_validate(whole), remedies=False).findings
+    assert next((item.level for item in found if item.id == "settings.rebulk_low"), None) == level
