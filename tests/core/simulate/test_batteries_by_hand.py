@@ -244,6 +244,16 @@ def test_low_auxiliary_battery_takes_all_the_unit_gives() -> None:
     assert found.spare_a > 0
 
 
+def test_nothing_holds_back_what_does_not_flow() -> None:
+    """With the unit off and no load neither volts nor acceptance hold anything back, whatever the charge."""
+    for charge in (0.3, 0.97, 1.0):
+        still = flow(PLANT, State(0.8, charge), drawing=False)
+        assert (still.output_a, still.input_a, still.auxiliary_a) == (0.0, 0.0, 0.0)
+        assert not still.limited
+        assert not still.held
+        assert still.auxiliary_v == pytest.approx(PLANT.auxiliary.ocv(charge))
+
+
 def test_a_load_goes_past_the_battery() -> None:
     """8 A of loads: 17 A reach the battery; with the unit off the battery gives them through its own resistance."""
     state = State(0.8, 0.3)
