@@ -80,8 +80,8 @@ class Bank:
     """
 
     cell: Cell
-    celsius: float = 25.0
-    air_c: float = 25.0
+    celsius: float
+    air_c: float
     opens_v: float = math.inf
     opens_a: float = math.inf
     least_c: float = -math.inf
