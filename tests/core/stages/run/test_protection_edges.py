@@ -133,6 +133,14 @@ def test_a_fuse_where_breakers_are_chosen(school: str, family: str, there: bool)
     assert "school" not in said(deep, "dx")
 
 
+@pytest.mark.parametrize(("bare", "at_the_battery"), [(0.15, True), (0.2, True), (0.25, False)])
+def test_a_fuse_as_far_off_as_is_allowed_is_the_batterys(bare: float, at_the_battery: bool) -> None:
+    """0.2 m of cable to a holder are allowed, and typed as such: there the fuse is looked at as any at the battery."""
+    pieces = [cable("16 mm²", bare), fuse(60.0) | {"id": "dx"}, cable("16 mm²", 1.0)]
+    job = design(supply={"pieces": pieces}, choices={"protection_school": "breaker"})
+    assert ("school" in said(job, "dx")) is at_the_battery
+
+
 def test_a_turned_down_unit_is_guarded_for_what_it_is_set_to() -> None:
     """25 A set to 12 A: 15 A is not too close, where 20 A would be too small for the whole."""
     unit = charger(output_a=40.0)
