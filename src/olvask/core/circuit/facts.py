@@ -157,13 +157,24 @@ def room_c(design: Design) -> float:
     return PLACE_C["cabin" if mount.place == "cupboard" else mount.place]
 
 
+def set_for_another(design: Design) -> bool:
+    """Whether the unit is set for another chemistry's profile, to which this battery's own volts are nothing."""
+    return design.charge.profile not in (None, design.auxiliary.chemistry)
+
+
+def floats_at(design: Design) -> float:
+    """Volts the unit floats at [V]: as it is told, else its profile's; of the battery's own profile what its maker says."""
+    charge = design.charge
+    return charge_volts(design.auxiliary, charge.profile)[1] if charge.float_v is None else charge.float_v
+
+
 def _absorption(design: Design) -> Input:
     """Volts the unit absorbs at [V]: as it is told, else its profile's; of the battery's own profile what its maker says."""
     battery, charge = design.auxiliary, design.charge
     volts, _ = charge_volts(battery, charge.profile)
     if charge.absorption_v is not None:
         return fact(design, "charge.absorption_v", "Absorb at", "V", charge.absorption_v, volts)
-    if charge.profile not in (None, battery.chemistry):
+    if set_for_another(design):
         return fact(design, "charge.profile", "Absorption of the unit's profile", "V", volts, volts)
     return fact(design, "auxiliary.absorption_v", "Absorption", "V", battery.absorption_v, volts)
 

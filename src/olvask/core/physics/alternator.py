@@ -62,17 +62,16 @@ def draw(source: Source, run_ohm: float, power_w: float, extra_a: float = 0.0, e
     Up to its limit the alternator holds its voltage less the sag; beyond it the start battery
     supplies the rest and the voltage falls to what the battery holds.
     """
-    open_v = source.regulated_v - source.sag_ohm * extra_a - extra_v
-    terminal_v = constant_power_volts(open_v, source.sag_ohm + run_ohm, power_w)
+    open_v, ohm = behind(source, False, extra_a, extra_v)
+    terminal_v = constant_power_volts(open_v, ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
     total_a = current_a + extra_a
     if source.available_a is None or total_a <= source.available_a:
         return Draw(source.regulated_v - total_a * source.sag_ohm, terminal_v, current_a, False)
-    held_v = _held_v(source, source.available_a)
-    open_v = held_v - source.battery_ohm * extra_a - extra_v
-    terminal_v = constant_power_volts(open_v, source.battery_ohm + run_ohm, power_w)
+    open_v, ohm = behind(source, True, extra_a, extra_v)
+    terminal_v = constant_power_volts(open_v, ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
-    return Draw(held_v - (current_a + extra_a) * source.battery_ohm, terminal_v, current_a, True)
+    return Draw(_held_v(source, source.available_a) - (current_a + extra_a) * ohm, terminal_v, current_a, True)
 
 
 def _held_v(source: Source, available_a: float) -> float:

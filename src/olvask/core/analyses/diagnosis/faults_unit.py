@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from olvask.core.analyses.diagnosis.fault import Change, Fault
 from olvask.core.analyses.diagnosis.often import ANY_SHARE, ANY_V, WEAK
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import floats_at
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
 
@@ -131,8 +131,7 @@ def battery_faults(ctx: Context) -> Iterator[Fault]:
     """What the battery itself does."""
     known = constants_of(ctx)
     twelve, set_v = known.auxiliary_scale, float(ctx.facts.absorption.value)
-    charge = ctx.design.charge
-    float_v = charge_volts(ctx.design.auxiliary, charge.profile)[1] if charge.float_v is None else charge.float_v
+    float_v = floats_at(ctx.design)
     auxiliary = ctx.design.auxiliary
     rest_v = open_circuit_v(auxiliary.chemistry, 0.95, auxiliary.nominal_v)
     rested = Change("rest_auxiliary_v", 0.0, rest_v, 0.1 * twelve)

@@ -40,6 +40,11 @@ def _stands_h(design: Design, from_h: float, hours: float) -> float:
     return hours - driven_h
 
 
+def _kept(design: Design) -> float:
+    """Share of what is charged that the auxiliary battery gives back, 0 to 1."""
+    return chemistries()[design.auxiliary.chemistry].charge_efficiency
+
+
 def _mains_a(design: Design) -> float:
     return sum(source.peak_a for source in other_sources(design) if not source.driving)
 
@@ -60,13 +65,12 @@ def between_drives_ah(design: Design) -> float:
 
 def _missing_ah(design: Design, daily_ah: float) -> float:
     """What of the daily use is left for the driving [Ah out of the battery]."""
-    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
-    return max(0.0, daily_ah - between_drives_ah(design) * efficiency)
+    return max(0.0, daily_ah - between_drives_ah(design) * _kept(design))
 
 
 def rate_ah_per_h(design: Design, solved: Solved) -> float:
     """What an hour's driving puts into the auxiliary battery, less what charging loses [Ah to be had again]; never under 0."""
-    return max(0.0, net_driving_a(design, solved)) * chemistries()[design.auxiliary.chemistry].charge_efficiency
+    return max(0.0, net_driving_a(design, solved)) * _kept(design)
 
 
 def put_back_h(design: Design, solved: Solved) -> float | None:
@@ -88,7 +92,7 @@ def daily_floor_a(design: Design, solved: Solved) -> float | None:
     drive_h, facts = design.use.drive_h, solved.facts
     if facts.daily is None or drive_h is None:
         return None
-    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
+    efficiency = _kept(design)
     missing_ah = _missing_ah(design, float(facts.daily.value))
     other_a = sum(source.driving_a for source in other_sources(design))
     return max(0.0, missing_ah / efficiency / drive_h + float(facts.loads_driving.value) - other_a)
@@ -104,7 +108,7 @@ def _floor_figure(ctx: Context) -> Iterator[Reckoned]:
 
 def _floor_words(ctx: Context, daily: Input, drive_h: float, floor_a: float) -> Words:
     design, loads = ctx.design, ctx.facts.loads_driving
-    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
+    efficiency = _kept(design)
     daily_ah, other_ah = float(daily.value), between_drives_ah(design) * efficiency
     other_a = sum(source.driving_a for source in other_sources(design))
     missing = f"{daily_ah:.0f} Ah"
@@ -248,7 +252,7 @@ def _recovery(ctx: Context) -> Reckoned:
     auxiliary = ctx.design.auxiliary
     net_a = net_driving_a(ctx.design, ctx.solved)
     missing_ah = auxiliary.capacity_ah * (RECOVER_TO - RECOVER_FROM)
-    efficiency = chemistries()[auxiliary.chemistry].charge_efficiency
+    efficiency = _kept(ctx.design)
     hours = missing_ah / (net_a * efficiency) if net_a > 0 else None
     ends = ": the loads take it all" if hours is None else f" = {hours:.1f} h"
     return Reckoned(
@@ -270,7 +274,7 @@ def _standing(ctx: Context) -> Iterator[Reckoned]:
     if daily is None:
         return
     reserve = reserve_of(design)
-    efficiency = chemistries()[design.auxiliary.chemistry].charge_efficiency
+    efficiency = _kept(design)
     usable_ah = design.auxiliary.capacity_ah * (1 - reserve)
     net_ah = float(daily.value) - standing_ah(design) * efficiency
     worked = f"{design.auxiliary.capacity_ah:.0f} Ah · {1 - reserve:.2f} / {net_ah:.0f} Ah a day"

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import charge_volts, floats_at, set_for_another
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
@@ -154,11 +154,11 @@ def _back_to(ctx: Context, item: _Value) -> str:
     if item.path.startswith("auxiliary."):
         own = chemistries()[battery.chemistry]
         usual_v = (own.absorption_v, own.float_v)[at] * battery.nominal_v / 12
-        outranked = getattr(charge, item.quantity) is not None or charge.profile not in (None, battery.chemistry)
+        outranked = getattr(charge, item.quantity) is not None or set_for_another(ctx.design)
         return f"{'Take the usual' if outranked else f'{does} the usual'} {usual_v:.1f} V" + (
             " for the battery" if outranked else ""
         )
-    makers = charge.profile in (None, battery.chemistry) and getattr(battery, item.quantity) is not None
+    makers = not set_for_another(ctx.design) and getattr(battery, item.quantity) is not None
     volts = charge_volts(battery, charge.profile)[at]
     return f"{does} {volts:.2f} V, as its maker says" if makers else f"{does} the usual {volts:.1f} V"
 
@@ -166,8 +166,7 @@ def _back_to(ctx: Context, item: _Value) -> str:
 def _float(ctx: Context) -> Iterator[Found]:
     """Float above absorption, or where the battery's management opens, is wrong whatever its band."""
     battery, charge = ctx.design.auxiliary, ctx.design.charge
-    own = charge.profile in (None, battery.chemistry)  # another chemistry's profile floats at that one's usual volts
-    volts = charge.float_v if charge.float_v is not None else battery.float_v if own else None
+    volts = charge.float_v if charge.float_v is not None or set_for_another(ctx.design) else battery.float_v
     path = "charge.float_v" if charge.float_v is not None else "auxiliary.float_v"
     if volts is None or charge.after in ("rest", "pulses"):
         return
@@ -196,7 +195,7 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
     if volts is None:
         return
     scale = battery.nominal_v / 12
-    float_v = charge.float_v if charge.float_v is not None else charge_volts(battery, charge.profile)[1]
+    float_v = floats_at(ctx.design)
     back = [remedy("Start again at the usual volts", (path, None))]
     if charge.after not in ("rest", "pulses") and volts > float_v - REBULK_NEAR_V * scale:
         said = stop if volts >= float_v else caution
