@@ -87,7 +87,7 @@ def stepped(case: dict[str, Any]) -> Stepped:
     found, charge, now = Stepped(), case["from"], 0.0
     stage = ["bulk" for _ in sources]
     since, bulk, heat = [0.0] * len(sources), [0.0] * len(sources), [0.0] * len(sources)
-    equalised = [False] * len(sources)
+    equalised, under = [False] * len(sources), [-1.0] * len(sources)
     while now <= case["hours"] * 3600:
         load = sum(amps for begin, end, amps in case.get("loads", []) if begin * 3600 <= now < end * 3600)
         ohm, most = against(charge)
@@ -137,7 +137,11 @@ def stepped(case: dict[str, Any]) -> Stepped:
                 and terminal < source["again"] - 1e-4
                 and (stage[at] == "rest" or amps[at] >= 0.999 * ables[at] > 0)
             ):
-                stage[at], since[at] = "bulk", now
+                under[at] = under[at] if under[at] >= 0 else now
+                if now - under[at] >= 60:
+                    stage[at], since[at], under[at] = "bulk", now, -1.0
+                continue
+            under[at] = -1.0
         if now >= 3600 * len(found.hourly):
             found.hourly.append(charge)
         for share in (0.5, 0.8, 0.95):

@@ -292,7 +292,18 @@ class TestStages:
         assert bench.stage == "float"
         bench.hold(13.8, 60, auxiliary_v=13.5, by_volts=True, amps=3.0)
         assert bench.stage == "float"
-        bench.hold(13.8, 1, auxiliary_v=12.7, by_volts=False)
+        bench.hold(13.8, 61, auxiliary_v=12.7, by_volts=False)
+        assert bench.stage == "bulk"
+
+    @pytest.mark.parametrize("rests", [False, True])
+    def test_a_pump_that_starts_does_not_begin_a_charge(self, rests: bool) -> None:
+        """Twice 50 s under its restart volts with a moment over them between: float still; a whole minute: bulk."""
+        bench = self.charging(replace(LEAD, rests=rests), auxiliary_v=13.2)
+        for volts, seconds in ((12.7, 50), (12.9, 1), (12.7, 50)):
+            bench.hold(13.8, seconds, auxiliary_v=volts)
+            assert bench.stage == "float"
+        assert bench.unit.due(bench.now) == pytest.approx(bench.now + 10, abs=1)
+        bench.hold(13.8, 11, auxiliary_v=12.7)
         assert bench.stage == "bulk"
 
 

@@ -44,6 +44,20 @@ def test_it_rests_and_starts_again_where_a_load_pulls_it_down() -> None:
     assert [event.what for event in pulled.events].count("bulk") >= 1
 
 
+def test_a_steady_load_does_not_chase_it_through_its_stages() -> None:
+    """Rested at 98 %, 15 A pull an AGM battery under 12.8 V for good: it begins anew, each time after a minute at least.
+
+    Without that minute it came and went within milliseconds: 14.5 V at once, next to no tail, rest, low at once.
+    """
+    agm = {"chemistry": "agm", "capacity_ah": 110.0, "charge_limit_a": 30.0}
+    trip = road("begin auxiliary 98 %\ncruise 6 h\ncruise 3 h load 15 A\n", {"after": "rest"}, auxiliary=agm)
+    began = [event.time_s for event in trip.events if event.what == "bulk"]
+    rested = [6 * 3600.0] + [event.time_s for event in trip.events if event.what == "float"]
+    assert began
+    assert all(begin - max(at for at in rested if at < begin) >= 60 for begin in began)
+    assert min(sample.auxiliary_charge for sample in trip.samples[-100:]) > 0.95
+
+
 def test_it_stops_for_the_cold() -> None:
     """Set to stop under 5 °C, at -5 °C it gives nothing; warm, it does."""
     text = "begin auxiliary 40 % ambient {} °C\ncruise 2 h\n"

@@ -14,7 +14,7 @@ from collections.abc import Callable, Sequence
 from typing import Final, NamedTuple
 
 from olvask.core.physics.charging import CHARGER_TAU_S, backed_off_a, compensated_v, derated, held_a, powered_a
-from olvask.core.simulate.profile import EQUALISED_S, PULSE_EVERY_S, PULSE_S
+from olvask.core.simulate.profile import AGAIN_HELD_S, EQUALISED_S, PULSE_EVERY_S, PULSE_S
 from olvask.core.simulate.sources import Bank, Charge, Draw, Source, Stage
 
 LONGEST_S, SHORTEST_S = 900.0, 5.0  # of a step
@@ -97,6 +97,7 @@ class _Runner:
         begins = source.fresh or rest_v < source.profile.rebulk_v
         self.stage: Stage = "bulk" if begins else self.after
         self.bulk_s = self.since_s = 0.0
+        self.low_s: float | None = None  # since when it stands under its restart volts
         self.equalises_s = source.equalises_s
 
     @property
@@ -118,7 +119,7 @@ class _Runner:
 
     def go(self, now: float, stage: Stage) -> None:
         """Begin a stage."""
-        self.stage, self.since_s = stage, now
+        self.stage, self.since_s, self.low_s = stage, now, None
         self.say.append((now, self.source.key, stage))
 
     def look(self, now: float, amps: float, able_a: float, terminal_v: float, target_v: float) -> bool:
@@ -153,9 +154,19 @@ class _Runner:
             self.go(now, "pulse")
             return True
         elif terminal_v < profile.rebulk_v - CLOSE_V and (stage == "rest" or amps >= able_a * BY_VOLTS > 0):
-            self.go(now, "bulk")
-            return True
+            return self.again(now)
+        else:
+            self.low_s = None
         return False
+
+    def again(self, now: float) -> bool:
+        """Bulk anew once it has stood under its restart volts for long enough; true where it begins."""
+        if self.low_s is None:
+            self.low_s = now
+        if now - self.low_s < AGAIN_HELD_S - 1e-6:
+            return False
+        self.go(now, "bulk")
+        return True
 
     def left_s(self, now: float) -> float:
         """Until its next stage is due by the clock [s]."""
@@ -167,7 +178,10 @@ class _Runner:
             "pulse": PULSE_S,
             "rest": PULSE_EVERY_S if profile.pulses else math.inf,
         }.get(self.stage, math.inf)
-        return max(SHORTEST_S, self.since_s + longest_s - now)
+        due_s = self.since_s + longest_s
+        if self.low_s is not None:
+            due_s = min(due_s, self.low_s + AGAIN_HELD_S)
+        return max(SHORTEST_S, due_s - now)
 
 
 class _Charging:

@@ -16,7 +16,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Rule, set_thresholds
 from olvask.core.model import Behaviour, Design
 from olvask.core.simulate.plant import FREE_A
-from olvask.core.simulate.profile import Profile
+from olvask.core.simulate.profile import AGAIN_HELD_S, Profile
 from olvask.core.simulate.programme import Stretch
 from olvask.core.simulate.states import Flow
 from olvask.core.stages.settings.sheet import Planned, planned
@@ -134,6 +134,7 @@ class Machine:
         self.guarded_since_s = -NEVER
         self.charging_since_s = 0.0
         self.absorbing_since_s = self.bulk_since_s = 0.0
+        self.again_since_s: float | None = None  # since when the battery stands under its restart volts after a charge
         self.held = self.collapsed = False
         self.allowed = True  # false where its enable does not reach it, or it was switched off by hand
         self.seen: Stretch | None = None  # the stretch it was looked at in before, and when and at what flow
@@ -287,11 +288,20 @@ class Machine:
                 self.say("float", f"{flow.auxiliary_a:.1f} A left of the charge")
                 return True
             return False
-        if flow.auxiliary_v < self.profile.rebulk_v and (self.profile.rests or not flow.by_volts):
-            self.stage, self.bulk_since_s = "bulk", now
-            self.say("bulk", f"battery at {flow.auxiliary_v:.2f} V")
-            return True
-        return False
+        return self._again(now, flow)
+
+    def _again(self, now: float, flow: Flow) -> bool:
+        """Bulk anew once the battery has stood under its restart volts for long enough; true where it begins."""
+        if flow.auxiliary_v >= self.profile.rebulk_v or (flow.by_volts and not self.profile.rests):
+            self.again_since_s = None
+            return False
+        if self.again_since_s is None:
+            self.again_since_s = now
+        if now - self.again_since_s < AGAIN_HELD_S - 1e-9:
+            return False
+        self.stage, self.bulk_since_s, self.again_since_s = "bulk", now, None
+        self.say("bulk", f"battery at {flow.auxiliary_v:.2f} V")
+        return True
 
     def _capped(self, now: float, flow: Flow) -> bool:
         """Bulk ended by the clock; true where it is."""
@@ -338,6 +348,7 @@ class Machine:
         """Begin the holds of start and stop rules anew."""
         self.start_since_s = [None] * len(self.starts)
         self.stop_since_s = [None] * len(self.stops)
+        self.again_since_s = None
 
     def due(self, now: float) -> float:
         """The next moment a timer of its own comes due [s]; infinity where none runs."""
@@ -360,6 +371,8 @@ class Machine:
             and now < self.bulk_since_s + self.profile.bulk_s < soonest
         ):
             soonest = self.bulk_since_s + self.profile.bulk_s
+        if self.again_since_s is not None and now + 1e-9 < self.again_since_s + AGAIN_HELD_S < soonest:
+            soonest = self.again_since_s + AGAIN_HELD_S
         return soonest
 
     def marks(self, input_a: float) -> tuple[float, ...]:

@@ -22,6 +22,9 @@ from olvask.core.stages.settings.sheet import planned
 ADAPTIVE_SHARE: Final = 0.5  # of the time bulk took; our own estimate
 ADAPTIVE_LEAST_S: Final = 600.0  # an adaptive absorption is never shorter; our own estimate
 EQUALISED_S: Final = 3600.0  # an hour of it; our own estimate
+AGAIN_HELD_S: Final = (
+    60.0  # this long under its restart volts; our own estimate: a pump or a compressor starting passes
+)
 PULSE_S, PULSE_EVERY_S = 300.0, 3600.0  # a pulse, and from one's end to the next; our own estimates
 
 
@@ -32,7 +35,7 @@ class Profile:
     Attributes:
         absorption_v: held in absorption [V].
         float_v: held afterwards [V].
-        rebulk_v: below these volts it begins anew [V].
+        rebulk_v: below these volts for a minute it begins anew [V].
         absorption_s: longest absorption [s].
         adaptive: absorption lasts by how long bulk took.
         tail_a: absorption ends at this current [A]; 0 where no tail ends it.

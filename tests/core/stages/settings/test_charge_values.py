@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.physics.battery import open_circuit_v
 from tests.designs import charger, plain
@@ -152,3 +153,31 @@ def test_starting_again_late_or_never(share: float, level: str | None) -> None:
     whole = plain(charge={"rebulk_v": open_circuit_v("agm", share, 12)})
     found = assess(Design.model_validate(whole), remedies=False).findings
     assert next((item.level for item in found if item.id == "settings.rebulk_low"), None) == level
+
+
+@pytest.mark.parametrize("nominal_v", [12, 24])
+@pytest.mark.parametrize("after", ["rest", "pulses"])
+@pytest.mark.parametrize(
+    ("charge", "never"),
+    [
+        ({}, False),
+        ({"rebulk_v": 12.7}, False),
+        ({"rebulk_v": 12.85}, True),
+        ({"rebulk_v": 13.3}, True),
+        ({"profile": "lfp"}, True),
+        ({"profile": "lfp", "rebulk_v": 12.8}, False),
+    ],
+)
+def test_what_starts_again_on_a_full_battery_never_rests(
+    nominal_v: int, after: str, charge: dict[str, Any], never: bool
+) -> None:
+    """A full AGM battery stands at 12.85 V: under that it may rest. Lithium's own 13.4 V are never under it."""
+    scale = nominal_v / 12
+    battery = {"chemistry": "agm", "nominal_v": nominal_v, "capacity_ah": 110.0}
+    keyed = {key: value * scale if key == "rebulk_v" else value for key, value in charge.items()}
+    design = Design.model_validate(plain(auxiliary=battery, charge={"after": after} | keyed))
+    (*found,) = (item for item in assess(design, remedies=True).findings if item.id == "settings.rebulk_high")
+    assert [item.level for item in found] == (["stop"] if never else [])
+    for item in found:
+        mended = apply(design, item.remedies[0])
+        assert all(other.id != "settings.rebulk_high" for other in assess(mended, remedies=False).findings)

@@ -14,7 +14,8 @@ from olvask.core.circuit.facts import charge_volts, floats_at, set_for_another
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
-from olvask.core.physics.battery import charge_at_rest
+from olvask.core.physics.battery import charge_at_rest, open_circuit_v
+from olvask.core.physics.rounding import over
 from olvask.core.stages.match.energy import net_driving_a, put_back_h
 from olvask.core.stages.settings.limits import Held, Quantity, off_band, said_of
 
@@ -189,12 +190,18 @@ def _float(ctx: Context) -> Iterator[Found]:
 
 
 def _rebulk(ctx: Context) -> Iterator[Found]:
-    """Where charging starts again: too late to matter, or so near to float that it comes and goes."""
+    """Where charging starts again: too late to matter, or so soon that it comes and goes, or never rests."""
     battery, charge = ctx.design.auxiliary, ctx.design.charge
     volts, path = charge.rebulk_v, "charge.rebulk_v"
+    scale = battery.nominal_v / 12
+    if charge.after in ("rest", "pulses"):
+        again_v = chemistries()[charge.profile or battery.chemistry].rebulk_v * scale if volts is None else volts
+        full_v = open_circuit_v(battery.chemistry, 1.0, battery.nominal_v)
+        if not over(full_v, again_v):
+            yield _never_rests(ctx, again_v, full_v)
+            return
     if volts is None:
         return
-    scale = battery.nominal_v / 12
     float_v = floats_at(ctx.design)
     back = [remedy("Start again at the usual volts", (path, None))]
     if charge.after not in ("rest", "pulses") and volts > float_v - REBULK_NEAR_V * scale:
@@ -207,6 +214,21 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
         said = stop if share <= RESUMES_NEVER else caution
         text = f"Rested, the battery shows {volts:.2f} V only at {share:.0%} of charge: until then nothing starts again by itself."
         yield said("settings.rebulk_low", "auxiliary", "It starts again too late", text, back, (path,))
+
+
+def _never_rests(ctx: Context, again_v: float, full_v: float) -> Found:
+    """A unit that is to rest, and would start again on a full battery."""
+    battery, path = ctx.design.auxiliary, "charge.rebulk_v"
+    usual_v = chemistries()[battery.chemistry].rebulk_v * battery.nominal_v / 12
+    return stop(
+        "settings.rebulk_high",
+        "auxiliary",
+        "It never rests",
+        f"It starts again below {again_v:.2f} V, and this battery stands at {full_v:.2f} V when full: within minutes it is "
+        "charged anew, again and again, and held at absorption volts as long as the unit is on.",
+        [remedy(f"Start again at {usual_v:.2f} V", (path, usual_v if set_for_another(ctx.design) else None))],
+        concerns=(path, "charge.after"),
+    )
 
 
 def _bulk(ctx: Context) -> Iterator[Found]:

@@ -50,7 +50,7 @@ def _judged(ctx: Context, found: Planned, line: Setting) -> Iterator[Found]:
     yield said(
         f"settings.reach.{line.id}",
         "charger",
-        f"The unit cannot be set to this {line.label.lower()}",
+        f"The unit cannot be set as wanted: {line.label}",
         f"{text} Take another unit, or live with it.",
         concerns=("charger", f"charge.{line.means}"),
     )
