@@ -384,6 +384,30 @@ def test_a_run_that_collapses_with_the_engine_off() -> None:
     still = flow(thin, State(0.8, 0.3), engine="off", drawing=False)
     assert (found.collapsed, found.volts, found.input_a, found.output_a) == (True, 0.0, 0.0, 0.0)
     assert (found.post_v, found.start_a) == pytest.approx((still.post_v, still.start_a))
+    assert (found.auxiliary_v, found.auxiliary_a) == pytest.approx((still.auxiliary_v, 0.0))
+
+
+@pytest.mark.parametrize("engine", ["off", "cruise"])
+def test_a_run_that_collapsed_stays_so_until_the_unit_lets_go(engine: str) -> None:
+    """A run that could carry it, cooled by a moment without current, is still asked for what it could not."""
+    stretch = Stretch(engine, 60.0, True)  # type: ignore[arg-type]
+    after = Moment(stretch, stretch.running, PLANT.air(30.0), 0.0, True, 1.0, PLANT.full_v, collapsed=True)
+    held, free = PLANT.flow(State(0.9, 0.3), after), flow(PLANT, State(0.9, 0.3), engine=engine)
+    assert (free.collapsed, held.collapsed) == (False, True)
+    assert (held.volts, held.input_a, held.output_a, held.auxiliary_a) == (0.0, 0.0, 0.0, 0.0)
+    full = PLANT.flow(State(0.9, 1.0), after)  # of a full battery it asks for nothing
+    assert not full.collapsed
+
+
+def test_what_a_cold_battery_does_not_take_lifts_its_volts() -> None:
+    """AGM at -10 °C takes 1 - 0.018 * 35 of its 30 A, 11.1 A: the unit of 25 A holds its 14.4 V, less what its run drops."""
+    found = flow(PLANT, State(0.9, 0.3, battery_c=-10.0))
+    assert found.auxiliary_a == pytest.approx(30.0 * 0.37, rel=1e-3)
+    assert found.limited
+    drop_v = found.output_a * PLANT.delivery.ohm(0.0, 0.0)
+    assert found.auxiliary_v == pytest.approx(14.4 - drop_v, abs=0.02)
+    power_w = 14.4 * found.output_a / PLANT.unit_efficiency
+    assert found.volts * found.input_a == pytest.approx(power_w, rel=1e-3)
 
 
 def test_a_menu_that_equalises_without_a_switch() -> None:

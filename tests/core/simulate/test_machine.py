@@ -186,6 +186,26 @@ class TestGuard:
         assert bench.hold(13.5, 9) == "waiting"
         assert bench.words == ["guard", "back"]
 
+    @pytest.mark.parametrize("drift_v", [-0.001, 0.0, 0.001])
+    def test_back_begins_the_starts_delay_whatever_the_posts_did_meanwhile(self, drift_v: float) -> None:
+        """Looked at again only as the guard lets go: posts that rise a little had counted as over the start all along."""
+        bench = Bench()
+        bench.hold(12.0, 2)
+        bench.unit.act(bench.now + 0.001, RUNNING, flow(13.5))
+        bench.now += 10
+        bench.unit.act(bench.now, RUNNING, flow(13.5 + drift_v))
+        assert (bench.unit.state, bench.words) == ("waiting", ["guard", "back"])
+        assert bench.unit.due(bench.now) == pytest.approx(bench.now + 10)
+
+    def test_a_collapse_is_no_line(self) -> None:
+        """10.4 V, then nothing a few seconds later: the guard's hold begins where that is seen, not on a line between them."""
+        bench = Bench(replace(RULE, guard_v=9.0, ways=frozenset({"d_plus"})))
+        bench.hold(13.5, 0)
+        bench.unit.act(bench.now + 2.5, RUNNING, flow(10.4))
+        bench.unit.act(bench.now + 5.0, RUNNING, flow(0.0))
+        assert bench.unit.state == "charging"
+        assert bench.unit.due(bench.now + 5.0) == pytest.approx(bench.now + 7.0)
+
     @COUNT
     @given(st.lists(st.floats(8.0, 15.0), min_size=1, max_size=60))
     def test_it_never_charges_while_guarded_and_never_starts_under_its_start(self, dialled: list[float]) -> None:

@@ -188,9 +188,9 @@ class Machine:
         As a straight line has it; while the current ramps up that is looked at, and halved where the line is not right,
         for an alternator at its limit lets go at once.
         """
-        if self.seen is not stretch:
-            return now
         before, flow = self.seen_s, self.seen_flow
+        if self.seen is not stretch or volts <= 0:
+            return now  # a run that collapses is no line
         if self.look is None or self.state != "charging" or before >= self.ramped_s:
             return _crossed(before, of(flow) - mark, now, volts - mark)
         after, straight = now, _crossed(before, of(flow) - mark, now, volts - mark)
@@ -325,6 +325,7 @@ class Machine:
                 return True
             self.say("back", f"at {volts:.2f} V")
             self._rest("off")
+            self.seen = None  # what the terminals showed while it was out does not count
             return False
         if volts >= rule.guard_v:
             self.low_since_s = None

@@ -35,6 +35,7 @@ from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 BATTERY_TAU_S: Final = (
     10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
 )
+STILL: Final = "the run cannot carry it until the unit lets go"
 FREE_A: Final = 1.0  # spare, where nothing is drawn or the soft start still holds it back
 UNIT_RISE_K: Final = 25.0  # a unit above the air around it at full output
 UNIT_J_PER_KGK: Final = 900.0  # aluminium
@@ -182,14 +183,16 @@ class Plant:
             volts, input_a, post_v, start_a, collapsed = self._running(state, moment, power_w, supply_ohm, cold)
         else:
             volts, input_a, post_v, start_a, collapsed = self._standing(state, moment, power_w, supply_ohm, cold)
+        if collapsed:
+            out = self._auxiliary_side(state, moment.let_go(), dead)
         return Flow(
             0.0 if dead else volts,
             input_a,
-            0.0 if collapsed else out.output_a,
+            out.output_a,
             post_v,
             out.auxiliary_v,
             start_a,
-            out.auxiliary_a - (out.output_a if collapsed else 0.0),
+            out.auxiliary_a,
             out.spare_a,
             collapsed,
             out.sun_a,
@@ -231,7 +234,7 @@ class Plant:
         if self.second_input and panel_a > 0:
             alternator_a, through_sun_a = self._shared(alternator_a, panel_a, moment)
         able_a = (alternator_a + through_sun_a) if joined else 0.0
-        output_a, spare_a, net_a, limited = 0.0, FREE_A, sun_a - load_a, False
+        output_a, spare_a, net_a, limited, held_v = 0.0, FREE_A, sun_a - load_a, False, 0.0
         if charging or able_a > 0:
             delivery_ohm = self.delivery.ohm(state.delivery_heating, air.shift_k)
             target_v = moment.target_v
@@ -241,6 +244,8 @@ class Plant:
             limited = most_a - net_a < held_a
             taken_a = min(held_a, most_a - net_a) if joined else 0.0
             output_a = max(0.0, min(able_a, taken_a))
+            if limited and 0 < output_a < able_a:  # what it does not take lifts its volts to those the unit holds
+                held_v = target_v - output_a * delivery_ohm
             if moment.ramp >= 1 and joined:
                 spare_a = taken_a - able_a
         net_a += output_a
@@ -250,7 +255,7 @@ class Plant:
         if net_a < 0 and charge <= EMPTY:  # an empty battery feeds nothing
             load_a += net_a
             net_a = 0.0
-        auxiliary_v = rest_v + net_a * (ohm if net_a > 0 else inner_ohm)
+        auxiliary_v = held_v or rest_v + net_a * (ohm if net_a > 0 else inner_ohm)
         share = alternator_a / able_a if able_a > 0 else 0.0
         held = output_a < able_a
         return _Auxiliary(
@@ -280,6 +285,8 @@ class Plant:
         input_a, collapsed = 0.0, False
         if power_w > 0:
             try:
+                if moment.collapsed:
+                    raise Collapse(STILL)
                 drawn = draw(source, supply_ohm, power_w, self.branch_a, self.branch_v)
                 if drawn.alternator_limited:
                     if charge <= EMPTY:
@@ -306,6 +313,8 @@ class Plant:
         feed_a = start.maintainer_a + stretch.sun_start_w * HARVEST / start.ceiling_v
         draw_a = start.drain_a + (CRANK_C * start.cell.capacity_ah if stretch.engine == "crank" else 0.0)
         try:
+            if moment.collapsed and power_w > 0:
+                raise Collapse(STILL)
             found = start.standing(state.start_charge, moment.surface_v, feed_a, draw_a, cold, power_w, supply_ohm)
         except Collapse:
             at = start.standing(state.start_charge, moment.surface_v, feed_a, draw_a, cold, 0.0, supply_ohm)

@@ -65,7 +65,10 @@ class Air:
 @mypyc_attr(acyclic=True)
 @dataclass(slots=True, init=False)  # written out, it is made in an eighth of the time where compiled
 class Moment:
-    """What holds for a while: the stretch, its air, surface volts left, what the unit is doing, which input waits."""
+    """What holds for a while: the stretch, its air, surface volts left, what the unit is doing, which input waits.
+
+    A run that collapsed stays so until the unit lets go: what it asks for cannot come through, whatever cools meanwhile.
+    """
 
     stretch: Stretch
     running: bool
@@ -75,6 +78,7 @@ class Moment:
     ramp: float
     target_v: float
     waits: Literal["", "alternator", "solar"]
+    collapsed: bool
 
     def __init__(
         self,
@@ -86,6 +90,7 @@ class Moment:
         ramp: float,
         target_v: float,
         waits: Literal["", "alternator", "solar"] = "",
+        collapsed: bool = False,
     ) -> None:
         """Take its parts."""
         self.stretch = stretch
@@ -96,6 +101,11 @@ class Moment:
         self.ramp = ramp
         self.target_v = target_v
         self.waits = waits
+        self.collapsed = collapsed
+
+    def let_go(self) -> Moment:
+        """The same with the unit drawing nothing."""
+        return Moment(self.stretch, self.running, self.air, self.surface_v, False, 0.0, self.target_v, self.waits)
 
 
 @mypyc_attr(acyclic=True)

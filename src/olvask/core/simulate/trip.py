@@ -164,7 +164,8 @@ class Trial:
         drawing = machine.state == "charging"
         ramp = machine.ramp(now) if drawing else 0.0
         waits = self._waits(now) if self.plant.second_input else ""
-        return Moment(stretch, self.running, self.air, surface_v, drawing, ramp, machine.target_v, waits)
+        collapsed = drawing and machine.collapsed
+        return Moment(stretch, self.running, self.air, surface_v, drawing, ramp, machine.target_v, waits, collapsed)
 
     def _waits(self, now: float) -> Literal["", "alternator", "solar"]:
         """Which input of a unit with two waits out its delay after the other."""
