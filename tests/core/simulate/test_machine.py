@@ -344,6 +344,18 @@ class TestAgain:
             assert bench.unit.state == "off"
             bench.hold(12.5, 3600)
 
+    def test_so_does_that_of_a_charge_begun_anew(self) -> None:
+        """Hours in float, then pulled down: 30 minutes of bulk, 15 of absorption, not half of the hours since it started."""
+        bench = Bench()
+        bench.hold(13.5, 10)
+        bench.hold(13.5, 4 * 3600, by_volts=True, auxiliary_v=14.4)
+        assert bench.stage == "float"
+        bench.hold(13.5, 60 + 1800, auxiliary_v=12.4)
+        bench.said.clear()
+        bench.hold(13.5, 3600, by_volts=True, auxiliary_v=14.4)
+        told = {what: at for at, what in bench.said}
+        assert told["float"] - told["absorption"] == pytest.approx(900, abs=1)
+
     def test_what_it_holds_in_each_stage(self) -> None:
         """Absorption volts until float; then its float volts, or nothing where it rests."""
         for rests, held_v in ((False, 13.6), (True, 0.0)):

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 
-from olvask.core.analyses.audit_sources import bank_of
+from olvask.core.analyses.audit_sources import bank_of, sources_of
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
+from olvask.core.simulate.charging import charged
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.record import Trip
@@ -81,3 +83,30 @@ def test_what_the_unit_is_set_to_does_not_change_the_battery(set_to: float | Non
     solved = solve(job)
     for cell in (Plant(job, solved).auxiliary, bank_of(job, solved, 25.0).cell):
         assert cell.against(0.95)[0] == pytest.approx(0.0172, rel=1e-3)
+
+
+@pytest.mark.parametrize("after", ["float", "rest"])
+@pytest.mark.parametrize("air_c", [25.0, -10.0])
+@pytest.mark.parametrize(("chemistry", "limit_a"), [("flooded", 25.0), ("agm", 30.0), ("gel", 25.0), ("lfp", 50.0)])
+def test_the_road_and_the_audit_of_sources_agree(chemistry: str, limit_a: float, air_c: float, after: str) -> None:
+    """The same unit on the same battery, as a day is driven and as sources are audited: two simulators, one charge.
+
+    In the cold the road had the battery stand at its own volts while the audit held it at the unit's; and of every charge
+    after the first it had an adaptive absorption last by the hours since the unit had started.
+    """
+    battery = {"chemistry": chemistry, "capacity_ah": 110.0, "charge_limit_a": limit_a}
+    job = Design.model_validate(plain(auxiliary=battery, charge={"after": after}, activation={"ways": ["d_plus"]}))
+    solved = solve(job)
+    trip = drive(job, read_programme(f"begin auxiliary 30 % ambient {air_c} °C\ncruise 14 h\n"), None, solved)
+    (unit,) = (item.source for item in sources_of(job, solved) if item.kind == "unit")
+    alone = charged([unit], bank_of(job, solved, air_c), 0.3, 14 * 3600.0)
+    driven = [sample.time_s for sample in trip.samples], [sample.auxiliary_charge for sample in trip.samples]
+    for hours in (1.0, 3.0, 6.0, 13.9):
+        on_the_road, audited = np.interp(hours * 3600, *driven), np.interp(hours * 3600, alone.times_s, alone.charge)
+        assert on_the_road == pytest.approx(audited, abs=0.02)
+    if after == "float":
+        last = trip.samples[-1]
+        assert last.auxiliary_v == pytest.approx(alone.volts[-1], abs=0.02)
+        assert last.output_a == pytest.approx(alone.amps[-1][0], abs=0.1)
+        assert last.stage == alone.stages[-1][0] == "float"
+    assert max(sample.auxiliary_v for sample in trip.samples) == pytest.approx(max(alone.volts), abs=0.03)

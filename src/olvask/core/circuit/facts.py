@@ -28,6 +28,7 @@ SURFACE_CHARGE_V: Final = 0.1  # our own estimate for the first minutes after st
 SAG_MOHM: Final = 3.0  # our own estimate: regulator droop and the alternator's own lead, per 12 V
 HOT_IDLE_SHARE: Final = 0.5  # our own estimate: an alternator gives about half its rating at hot idle
 CRUISE_SHARE: Final = 0.9  # our own estimate: hot windings cost a tenth of the rating
+RESUMES_AT: Final = 0.8  # of charge; our own estimate: a fifth used is worth a new charge
 # Air by place, our own estimates for a summer's day.
 PLACE_C = {"cabin": 30.0, "cupboard": 45.0, "under_floor": 40.0, "engine_bay": 70.0}
 
@@ -104,6 +105,22 @@ def charge_volts(battery: AuxiliaryBattery, set_for: str | None = None) -> tuple
         absorption_v if battery.absorption_v is None else battery.absorption_v,
         float_v if battery.float_v is None else battery.float_v,
     )
+
+
+def resumes_v(set_for: str, nominal_v: int, rests: bool) -> float:
+    """Volts under which what is set for a chemistry begins a charge anew, where nothing is said of it [V].
+
+    The usual of the chemistry; a flooded battery's stands over what it rests at when full, so what rests on one would never.
+
+    Args:
+        set_for: key of the chemistry table.
+        nominal_v: of the battery [V].
+        rests: gives nothing after absorption, instead of holding float.
+    """
+    volts = chemistries()[set_for].rebulk_v * nominal_v / 12
+    if rests and volts >= open_circuit_v(set_for, 1.0, nominal_v):
+        return round(open_circuit_v(set_for, RESUMES_AT, nominal_v), 2)
+    return volts
 
 
 def gather(design: Design) -> Facts:

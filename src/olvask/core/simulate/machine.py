@@ -314,7 +314,7 @@ class Machine:
     @property
     def absorbed_s(self) -> float:
         """When absorption is over [s]."""
-        return self.absorbing_since_s + self.profile.absorption_for(self.absorbing_since_s - self.charging_since_s)
+        return self.absorbing_since_s + self.profile.absorption_for(self.absorbing_since_s - self.bulk_since_s)
 
     def _guarded(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """The guard first: tripped after its hold, back at its own volts after a least time."""

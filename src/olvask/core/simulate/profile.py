@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import charge_volts, resumes_v
 from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import set_thresholds
 from olvask.core.model import Design
@@ -81,15 +81,15 @@ def profile_from(
     def said(value: float | None, otherwise: float) -> float:
         return otherwise if value is None else value
 
-    by = stages.absorbed_by
+    by, rests = stages.absorbed_by, stages.after in ("rest", "pulses")
     return Profile(
         absorption_v=said(stages.absorption_v, absorption_v),
         float_v=said(stages.float_v, float_v),
-        rebulk_v=said(stages.rebulk_v, usual.rebulk_v * scale),
+        rebulk_v=said(stages.rebulk_v, resumes_v(chemistry_name, nominal_v, rests)),
         absorption_s=said(stages.absorption_h, usual.absorption_h) * 3600,
         adaptive=chemistry_name != "lfp" if by is None else by == "adaptive",
         tail_a=said(stages.tail_a, usual.tail_share * capacity_ah),
-        rests=stages.after in ("rest", "pulses"),
+        rests=rests,
         pulses=stages.after == "pulses",
         bulk_s=math.inf if stages.bulk_h is None else stages.bulk_h * 3600,
         equalise_v=said(stages.equalise_v, usual.equalise_v * scale) if stages.equalise else 0.0,

@@ -7,9 +7,11 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.physics.battery import open_circuit_v
+from olvask.core.simulate.profile import profile_of
 from tests.designs import charger, plain
 
 Table = dict[str, dict[str, tuple[tuple[float | None, ...], str]]]
@@ -153,6 +155,15 @@ def test_starting_again_late_or_never(share: float, level: str | None) -> None:
     whole = plain(charge={"rebulk_v": open_circuit_v("agm", share, 12)})
     found = assess(Design.model_validate(whole), remedies=False).findings
     assert next((item.level for item in found if item.id == "settings.rebulk_low"), None) == level
+
+
+@pytest.mark.parametrize("chemistry", ["flooded", "agm", "gel", "lfp"])
+def test_what_rests_rests_where_nothing_is_said_of_when_it_starts_again(chemistry: str) -> None:
+    """A flooded battery full stands at 12.70 V, under the 12.8 V that are usual beside a float: it would never rest."""
+    battery = {"chemistry": chemistry, "nominal_v": 12, "capacity_ah": 110.0}
+    design = Design.model_validate(plain(auxiliary=battery, charge={"after": "rest"}))
+    assert all(item.id != "settings.rebulk_high" for item in assess(design, remedies=False).findings)
+    assert profile_of(design, solve(design)).rebulk_v < open_circuit_v(chemistry, 1.0, 12)
 
 
 @pytest.mark.parametrize("nominal_v", [12, 24])

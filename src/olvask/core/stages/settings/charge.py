@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.facts import charge_volts, floats_at, set_for_another
+from olvask.core.circuit.facts import charge_volts, floats_at, resumes_v, set_for_another
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
@@ -195,7 +195,8 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
     volts, path = charge.rebulk_v, "charge.rebulk_v"
     scale = battery.nominal_v / 12
     if charge.after in ("rest", "pulses"):
-        again_v = chemistries()[charge.profile or battery.chemistry].rebulk_v * scale if volts is None else volts
+        usual_v = resumes_v(charge.profile or battery.chemistry, battery.nominal_v, rests=True)
+        again_v = usual_v if volts is None else volts
         full_v = open_circuit_v(battery.chemistry, 1.0, battery.nominal_v)
         if not over(full_v, again_v):
             yield _never_rests(ctx, again_v, full_v)
@@ -219,7 +220,7 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
 def _never_rests(ctx: Context, again_v: float, full_v: float) -> Found:
     """A unit that is to rest, and would start again on a full battery."""
     battery, path = ctx.design.auxiliary, "charge.rebulk_v"
-    usual_v = chemistries()[battery.chemistry].rebulk_v * battery.nominal_v / 12
+    usual_v = resumes_v(battery.chemistry, battery.nominal_v, rests=True)
     return stop(
         "settings.rebulk_high",
         "auxiliary",

@@ -12,7 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.facts import Facts, charge_volts
+from olvask.core.circuit.facts import Facts, charge_volts, resumes_v
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.settings import OFF, ON, WRITTEN, Meaning, Setting, Value
@@ -103,6 +103,7 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
 
     by_maker = "this battery's maker"
     absorption_v, float_v = charge_volts(battery, name)
+    again_v = resumes_v(name, battery.nominal_v, charge.after in ("rest", "pulses"))
     least_c = battery.charge_min_c if battery.charge_min_c is not None else usual.charge_min_c
     found: dict[str, Wanted] = {
         "battery_type": Wanted(name, f"the battery is {usual.label}" if own else f"set for {usual.label}"),
@@ -120,7 +121,7 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
         "float_v": said(
             charge.float_v, float_v, by_maker if own and battery.float_v is not None else f"usual for {usual.label}"
         ),
-        "rebulk_v": said(charge.rebulk_v, usual.rebulk_v * scale, "so that it resumes in use"),
+        "rebulk_v": said(charge.rebulk_v, again_v, "so that it resumes in use"),
         "equalise": Wanted(ON if charge.equalise else OFF, "by hand, when wanted" if lead else "never on it"),
         "compensation_mv_per_k": said(
             charge.compensation_mv_per_k,
