@@ -206,6 +206,21 @@ class TestUnit:
         trip = drive(job, read_programme("begin auxiliary 30 %\ncruise 10 min sun 125 W\noff 1 h sun 125 W\n"))
         assert trip.charged_ah == pytest.approx(25.0 / 6 + 125 * 0.9 / 14.4 * 5 / 6, rel=0.03)
 
+    def test_the_alternator_waits_too_where_the_sun_goes_first(self) -> None:
+        """Half an hour of sun at 7.8 A, ten minutes of nothing after it, twenty at 25 A; the second of two units never waits."""
+        for units, meanwhile_a in ((1, 0.0), (2, 25.0)):
+            job = design(
+                units=units,
+                charger=charger(dual_input="priority", dual_first="solar", dual_delay_s=600.0),
+                solar={"panel_w": 125.0, "into": "second_input"},
+                activation={"ways": ["d_plus"]},
+                auxiliary={"chemistry": "agm", "capacity_ah": 600.0},
+                supply={"pieces": [fuse(100.0), cable("35 mm²")]},
+            )
+            trip = drive(job, read_programme("begin auxiliary 30 %\ncruise 30 min sun 125 W\ncruise 30 min\n"))
+            wanted_ah = 125 * 0.9 / 14.4 / 2 + 25.0 / 3 + meanwhile_a
+            assert trip.charged_ah == pytest.approx(wanted_ah, rel=0.03), units
+
     def test_a_collapse_goes_through_the_guard(self) -> None:
         """Through 6 mm² over 14 m 60 A cannot be had: within half a second volts go, the guard trips after its hold."""
         job = design(

@@ -231,7 +231,7 @@ class Plant:
         charging = moment.drawing and not dead and self.unit_cold_c <= state.battery_c <= self.unit_hot_c
         joined = stretch.plugged or self.plug_run == "supply"
         alternator_a, through_sun_a = (air.able_a * moment.ramp if charging else 0.0), 0.0
-        if self.second_input and panel_a > 0:
+        if self.second_input and (panel_a > 0 or moment.waits):
             alternator_a, through_sun_a = self._shared(alternator_a, panel_a, moment)
         able_a = (alternator_a + through_sun_a) if joined else 0.0
         output_a, spare_a, net_a, limited, held_v = 0.0, FREE_A, sun_a - load_a, False, 0.0
@@ -267,10 +267,8 @@ class Plant:
         unit = self.unit
         if unit is None or moment.waits == "solar":
             return alternator_a, 0.0
-        if moment.waits == "alternator":
-            return 0.0, min(panel_a, unit.output_a)
-        if alternator_a <= 0:
-            return 0.0, min(panel_a, unit.output_a)
+        if moment.waits == "alternator":  # of the one unit that has the panel
+            return alternator_a * (self.units - 1) / self.units, min(panel_a, unit.output_a)
         found = combined(unit, alternator_a, panel_a, self.units)
         return found.alternator_a, found.solar_a
 

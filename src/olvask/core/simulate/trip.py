@@ -216,6 +216,7 @@ class Trial:
         if after.start_charge <= FILLED_AGAIN or after.auxiliary_charge <= FILLED_AGAIN or self.flat:
             self._notice_empty(flow)
         self.now_s = now + seconds
+        self._watch_first(stretch, self.now_s)
 
     def _taken(
         self, stretch: Stretch, flow: Flow, rates: State, longest_s: float

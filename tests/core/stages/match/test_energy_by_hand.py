@@ -12,6 +12,8 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
+from olvask.core.simulate.programme import read_programme
+from olvask.core.simulate.trip import drive
 from olvask.core.stages.match.energy import between_drives_ah, daily_floor_a, net_driving_a, reserve_of, standing_ah
 from olvask.core.stages.match.sources import (
     combined,
@@ -20,6 +22,7 @@ from olvask.core.stages.match.sources import (
     maintainer_of,
     other_sources,
     solar_peak_a,
+    solar_standing_a,
 )
 from olvask.core.stages.match.week import budget_of, currents, segments
 from tests.designs import charger, design, vehicle
@@ -224,6 +227,7 @@ def test_one_input_alone() -> None:
         assert unit is not None
         found = combined(unit, 0.0, 5.0)
         assert (found.alternator_a, found.solar_a) == (0.0, sun_a)
+        assert combined(unit, 0.0, 90.0).solar_a == (unit.output_a if record else 0.0)  # never more than the unit gives
         assert combined(unit, 20.0, 0.0).total_a == 20.0
 
 
@@ -239,3 +243,23 @@ def test_both_inputs_while_driving() -> None:
         assert (now.alternator_a, now.solar_a) == pytest.approx(both)
     assert figures(job)["match.dual_total_a"] == pytest.approx(12.5 + SUN_A / 4)
     assert Context.of(job).solved.output is not None
+
+
+@pytest.mark.parametrize(
+    ("into", "unit", "standing_a"),
+    [
+        ("controller", {}, 25.0),
+        ("second_input", SPLIT | {"output_a": 12.0}, 12.0),
+        ("second_input", SPLIT | {"output_a": 40.0}, 25.0),
+        ("second_input", {}, 0.0),
+        ("start_side", SPLIT, 0.0),
+    ],
+)
+def test_what_the_sun_puts_in_while_it_stands(into: str, unit: dict[str, Any], standing_a: float) -> None:
+    """400 W are 25 A in full sun; through the unit's second input no more than the unit gives, and nothing without one."""
+    job = design(solar=PANEL | {"panel_w": 400.0, "into": into}, charger=charger(**unit), use=USE | {"mains_h": 0.0})
+    assert solar_standing_a(job) == pytest.approx(standing_a)
+    assert standing_ah(job) == pytest.approx(standing_a * 4.0)
+    side = " on start" if into == "start_side" else ""
+    trip = drive(job, read_programme(f"begin auxiliary 20 %\noff 1 h sun 400 W{side}\n"))
+    assert trip.auxiliary_in_ah == pytest.approx(standing_a, abs=0.3)

@@ -18,16 +18,15 @@ from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, com
 from olvask.core.findings.finding import caution
 from olvask.core.model import Charger, Design
 from olvask.core.stages.match.limits import site_a
-from olvask.core.stages.match.sources import driving_now, other_sources, solar_peak_a
+from olvask.core.stages.match.sources import driving_now, other_sources, solar_standing_a
 
 RECOVER_FROM, RECOVER_TO = 0.40, 0.95
 DRIVE_FROM_H, SUN_FROM_H, SUN_TO_H, MAINS_FROM_H = 8, 9, 15, 18  # of a typical day; our own estimate
 
 
 def even_sun_a(design: Design) -> float:
-    """The panel's full-sun hours laid evenly over the hours of sun [A]; none where it feeds the start side."""
-    solar = design.solar
-    return solar_peak_a(design) * solar.sun_h / (SUN_TO_H - SUN_FROM_H) if solar.into != "start_side" else 0.0
+    """The panel's full-sun hours, as they reach the auxiliary battery, laid evenly over the hours of sun [A]."""
+    return solar_standing_a(design) * design.solar.sun_h / (SUN_TO_H - SUN_FROM_H)
 
 
 def _stands_h(design: Design, from_h: float, hours: float) -> float:

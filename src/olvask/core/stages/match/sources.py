@@ -72,6 +72,19 @@ def solar_peak_a(design: Design) -> float:
     return panel_w * HARVEST / charge_volts(design.auxiliary)[0]
 
 
+def solar_standing_a(design: Design) -> float:
+    """What the panel gives the auxiliary battery in full sun while the vehicle stands [A].
+
+    Nothing on the start side, or into a unit without an input for it; through a second input no more than the unit gives.
+    """
+    unit, into = design.charger, design.solar.into
+    if into == "start_side":
+        return 0.0
+    if into == "second_input":
+        return 0.0 if unit is None or unit.dual_input == "none" else min(solar_peak_a(design), unit.output_a)
+    return solar_peak_a(design)
+
+
 def other_sources(design: Design) -> list[OtherSource]:
     """Every charger besides the unit, from the survey."""
     found: list[OtherSource] = []
@@ -126,7 +139,8 @@ def combined(unit: Charger, alternator_a: float, solar_a: float, units: int = 1)
     goes first has the unit to itself, the other waits.
     """
     if unit.dual_input == "none" or solar_a <= 0 or alternator_a <= 0:
-        return Combined(alternator_a, solar_a if unit.dual_input != "none" and alternator_a <= 0 else 0.0)
+        alone_a = min(solar_a, unit.output_a) if unit.dual_input != "none" and alternator_a <= 0 else 0.0
+        return Combined(alternator_a, alone_a)
     one_a = alternator_a / units
     if unit.dual_input == "split":
         half_a = unit.output_a / 2

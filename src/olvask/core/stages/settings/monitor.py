@@ -22,7 +22,7 @@ from olvask.core.model import Design
 from olvask.core.model.monitor import BYPASSES, Bypass
 from olvask.core.physics.battery import charge_at_rest
 from olvask.core.stages.match.energy import reserve_of
-from olvask.core.stages.match.sources import other_sources, solar_peak_a
+from olvask.core.stages.match.sources import other_sources, solar_standing_a
 from olvask.core.stages.settings.wishes import Wanted
 
 ZERO_ERROR_MA = 10.0  # of a shunt's amplifier; our own estimate
@@ -117,7 +117,7 @@ def _passed(ctx: Context) -> tuple[Passed, ...]:
     daily = float(ctx.facts.daily.value) if ctx.facts.daily is not None else None
     by: dict[Bypass, float | None] = {
         "unit": (ctx.solved.output.yield_a if ctx.solved.output is not None else 0.0) * drive_h,
-        "solar": solar_peak_a(design) * design.solar.sun_h,
+        "solar": solar_standing_a(design) * design.solar.sun_h,
         "mains": of_kinds("mains_charger", "portable_charger") * use.mains_h,
         "built_in": of_kinds("built_in_charger") * drive_h,
         "loads": None if daily is None else -daily,
