@@ -3,12 +3,13 @@
 - `held_a`, `powered_a`, `backed_off_a`: what each of its limits lets through against volts behind a resistance.
 - `compensated_v`: a target moved by temperature.
 - `derated`: what heat leaves of a rating.
+- `Tapered`: how long a current charges a battery that takes less as it fills.
 """
 
 from __future__ import annotations
 
 import math
-from typing import Final
+from typing import Final, NamedTuple
 
 COMPENSATED_FROM_C: Final = 25.0  # targets are stated for this; EN 60335-2-29 chargers and makers' sheets alike
 CHARGER_RISE_K: Final = 25.0  # inside a charger over the air around it at full current; our own estimate
@@ -85,3 +86,53 @@ def derated(percent_per_k: float, rated_c: float, air_c: float, heat: float) -> 
     """
     over_k = air_c + CHARGER_RISE_K * heat - (rated_c + CHARGER_RISE_K)
     return max(0.0, 1 - percent_per_k / 100 * max(0.0, over_k))
+
+
+class Tapered(NamedTuple):
+    """A charge at absorption volts, part by part.
+
+    Attributes:
+        even_ah: what goes in at the whole current [Ah], charge losses apart.
+        amps: that current [A].
+        bend: state of charge, 0 to 1, from which the battery takes less than there is.
+        falls: natural logarithm of how often what is missing there holds what is missing in the end; 0 where it ends before.
+        room_ah: above the taper [Ah].
+        limit_a: most the battery takes below its taper [A].
+        kept: share of what is charged that it gives back.
+    """
+
+    even_ah: float
+    amps: float
+    bend: float
+    falls: float
+    room_ah: float
+    limit_a: float
+    kept: float
+
+    @property
+    def hours(self) -> float:
+        """How long it takes [h]."""
+        return self.even_ah / (self.amps * self.kept) + self.falls * self.room_ah / (self.limit_a * self.kept)
+
+
+def tapered(
+    begun: float, ended: float, amps: float, capacity_ah: float, limit_a: float, taper_from: float, kept: float
+) -> Tapered:
+    """How a steady current charges a battery that takes its limit below its taper, above it in proportion to what is missing.
+
+    Args:
+        begun: state of charge to begin with, 0 to 1.
+        ended: state of charge to end with, under 1.
+        amps: what there is for the battery, above zero [A].
+        capacity_ah: of the battery [Ah].
+        limit_a: most it takes below its taper [A].
+        taper_from: state of charge from which it takes less, 0 to 1.
+        kept: share of what is charged that it gives back.
+
+    Where what flows is in proportion to what is missing, what is missing falls by the same share each hour.
+    """
+    amps, room = min(amps, limit_a), 1 - taper_from
+    bend = 1 - room * amps / limit_a
+    even = max(0.0, min(ended, bend) - begun)
+    falls = math.log((1 - max(bend, begun)) / (1 - ended)) if ended > bend else 0.0
+    return Tapered(even * capacity_ah, amps, bend, falls, room * capacity_ah, limit_a, kept)

@@ -17,6 +17,7 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, computed
 from olvask.core.findings.finding import caution
 from olvask.core.model import Charger, Design
+from olvask.core.physics.charging import Tapered, tapered
 from olvask.core.stages.match.limits import site_a
 from olvask.core.stages.match.sources import driving_now, other_sources, solar_standing_a
 
@@ -68,8 +69,12 @@ def _missing_ah(design: Design, daily_ah: float) -> float:
 
 
 def rate_ah_per_h(design: Design, solved: Solved) -> float:
-    """What an hour's driving puts into the auxiliary battery, less what charging loses [Ah to be had again]; never under 0."""
-    return max(0.0, net_driving_a(design, solved)) * _kept(design)
+    """What an hour's driving puts into the auxiliary battery, less what charging loses [Ah to be had again]; never under 0.
+
+    No more than the battery takes below its taper.
+    """
+    net_a = min(net_driving_a(design, solved), float(solved.facts.charge_limit.value))
+    return max(0.0, net_a) * _kept(design)
 
 
 def put_back_h(design: Design, solved: Solved) -> float | None:
@@ -248,24 +253,42 @@ def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Recko
 
 
 def _recovery(ctx: Context) -> Reckoned:
-    auxiliary = ctx.design.auxiliary
-    net_a = net_driving_a(ctx.design, ctx.solved)
-    missing_ah = auxiliary.capacity_ah * (RECOVER_TO - RECOVER_FROM)
-    efficiency = _kept(ctx.design)
-    hours = missing_ah / (net_a * efficiency) if net_a > 0 else None
-    ends = ": the loads take it all" if hours is None else f" = {hours:.1f} h"
+    auxiliary, net_a = ctx.design.auxiliary, net_driving_a(ctx.design, ctx.solved)
+    found = None
+    if net_a > 0:
+        found = tapered(
+            RECOVER_FROM,
+            RECOVER_TO,
+            net_a,
+            auxiliary.capacity_ah,
+            float(ctx.facts.charge_limit.value),
+            chemistries()[auxiliary.chemistry].taper_from,
+            _kept(ctx.design),
+        )
     return Reckoned(
         "energy.recover_h",
         f"{auxiliary.capacity_ah:.0f} Ah from {RECOVER_FROM:.0%} to {RECOVER_TO:.0%}",
-        hours,
+        None if found is None else found.hours,
         "h",
         words=lambda: Words(
-            formula="Ah missing / ((I_sources − loads) · η_charge)",
-            working=f"{missing_ah:.0f} Ah / ({net_a:.1f} A · {efficiency:.2f}){ends}",
-            inputs=(computed("output.current_a"), ctx.facts.loads_driving),
-            source="charge balance; absorption taper not counted",
+            formula="Ah / (I · η) while the battery takes it all, then ln(missing there / missing in the end) · Ah above the "
+            "taper / (I_limit · η)",
+            working="the loads take it all" if found is None else _recovered(found),
+            inputs=(computed("output.current_a"), ctx.facts.loads_driving, ctx.facts.charge_limit),
+            source="charge balance at absorption volts, with the battery's limit and taper; a profile that gives up sooner "
+            "takes longer, see the audit of sources",
         ),
     )
+
+
+def _recovered(found: Tapered) -> str:
+    """The hours of a charge, in its numbers."""
+    parts = []
+    if found.even_ah > 0:
+        parts.append(f"{found.even_ah:.1f} Ah / ({found.amps:.1f} A · {found.kept:.2f})")
+    if found.falls > 0:
+        parts.append(f"{found.falls:.2f} · {found.room_ah:.1f} Ah / ({found.limit_a:.1f} A · {found.kept:.2f})")
+    return f"{' + '.join(parts)} = {found.hours:.1f} h"
 
 
 def _standing(ctx: Context) -> Iterator[Reckoned]:
