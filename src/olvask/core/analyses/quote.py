@@ -18,7 +18,7 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of
-from olvask.core.stages.match.energy import put_back_h, rate_ah_per_h
+from olvask.core.stages.match.energy import RECOVER_TO, hours_between, put_back_h, rate_ah_per_h
 
 MOST = 4
 SHORT_OF = 0.95  # of a day's use, put back by a day's driving: below it a customer is told
@@ -201,6 +201,12 @@ def _will_not(ctx: Context) -> Iterator[str]:
     elif hours is not None and drive_h is not None and drive_h < SHORT_OF * hours:
         yield f"{drive_h:g} h of driving does not put a whole day's use back."
     usual = chemistries()[design.auxiliary.chemistry]
+    last = hours_between(design, ctx.solved, usual.taper_from, RECOVER_TO) if usual.taper_from < RECOVER_TO else None
+    if last is not None and ctx.solved.output is not None:
+        yield (
+            f"Near full the battery takes less and less: from {usual.taper_from:.0%} to {RECOVER_TO:.0%} takes about "
+            f"{last.hours:.1f} h of driving."
+        )
     least_c = usual.charge_min_c if design.auxiliary.charge_min_c is None else design.auxiliary.charge_min_c
     if design.auxiliary.chemistry == "lfp":
         yield f"Under {least_c:.0f} °C the battery is not charged, to save it."

@@ -68,13 +68,17 @@ def _missing_ah(design: Design, daily_ah: float) -> float:
     return max(0.0, daily_ah - between_drives_ah(design) * _kept(design))
 
 
+def charging_a(design: Design, solved: Solved) -> float:
+    """Current into the auxiliary battery below its taper while driving [A]; before charge losses, never under 0."""
+    return max(0.0, min(net_driving_a(design, solved), float(solved.facts.charge_limit.value)))
+
+
 def rate_ah_per_h(design: Design, solved: Solved) -> float:
     """What an hour's driving puts into the auxiliary battery, less what charging loses [Ah to be had again]; never under 0.
 
     No more than the battery takes below its taper.
     """
-    net_a = min(net_driving_a(design, solved), float(solved.facts.charge_limit.value))
-    return max(0.0, net_a) * _kept(design)
+    return charging_a(design, solved) * _kept(design)
 
 
 def put_back_h(design: Design, solved: Solved) -> float | None:
@@ -252,19 +256,25 @@ def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Recko
     )
 
 
+def hours_between(design: Design, solved: Solved, begun: float, ended: float) -> Tapered | None:
+    """Driving that brings the auxiliary battery from one state of charge to another; `None` where nothing is left for it.
+
+    Args:
+        design: the design.
+        solved: the design solved.
+        begun: state of charge to begin with, 0 to 1.
+        ended: state of charge to end with, under 1.
+    """
+    amps, battery = charging_a(design, solved), design.auxiliary
+    if amps <= 0:
+        return None
+    taper_from, limit_a = chemistries()[battery.chemistry].taper_from, float(solved.facts.charge_limit.value)
+    return tapered(begun, ended, amps, battery.capacity_ah, limit_a, taper_from, _kept(design))
+
+
 def _recovery(ctx: Context) -> Reckoned:
-    auxiliary, net_a = ctx.design.auxiliary, net_driving_a(ctx.design, ctx.solved)
-    found = None
-    if net_a > 0:
-        found = tapered(
-            RECOVER_FROM,
-            RECOVER_TO,
-            net_a,
-            auxiliary.capacity_ah,
-            float(ctx.facts.charge_limit.value),
-            chemistries()[auxiliary.chemistry].taper_from,
-            _kept(ctx.design),
-        )
+    auxiliary = ctx.design.auxiliary
+    found = hours_between(ctx.design, ctx.solved, RECOVER_FROM, RECOVER_TO)
     return Reckoned(
         "energy.recover_h",
         f"{auxiliary.capacity_ah:.0f} Ah from {RECOVER_FROM:.0%} to {RECOVER_TO:.0%}",

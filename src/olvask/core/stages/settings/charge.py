@@ -16,7 +16,7 @@ from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
 from olvask.core.physics.rounding import over
-from olvask.core.stages.match.energy import net_driving_a, put_back_h
+from olvask.core.stages.match.energy import charging_a, put_back_h
 from olvask.core.stages.settings.limits import Held, Quantity, off_band, said_of
 
 # What a finding is called, and what it says first, by quantity and side.
@@ -242,7 +242,7 @@ def _bulk(ctx: Context) -> Iterator[Found]:
         "settings.bulk_short",
         "charger",
         "Bulk ends before the day is put back",
-        f"The day's use takes {refill_h:.1f} h at {net_driving_a(ctx.design, ctx.solved):.0f} A; bulk is over after "
+        f"The day's use takes {refill_h:.1f} h at {charging_a(ctx.design, ctx.solved):.0f} A; bulk is over after "
         f"{cap_h:.1f} h, and float does the rest slowly, if at all.",
         [remedy("Take the cap away", ("charge.bulk_h", None))],
         ("charge.bulk_h",),
