@@ -28,7 +28,7 @@ from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
 from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.profile import acting_stages, profile_of
-from olvask.core.simulate.programme import WARM_DAY_C
+from olvask.core.simulate.programme import WARM_DAY_C, Stretch
 from olvask.core.simulate.states import Air, Flow, Moment, State, Variation
 from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 
@@ -222,7 +222,7 @@ class Plant:
         cold = self.auxiliary.cold(state.battery_c)
         panel_a = stretch.sun_auxiliary_w * HARVEST / self.full_v if stretch.sun_auxiliary_w else 0.0
         sun_a = 0.0 if self.second_input or self.wasted_sun else panel_a
-        load_a = stretch.load_a + (0.0 if moment.running else self.upkeep_a)
+        load_a = stretch.load_a + (self._upkeep(state, moment) if self.upkeep_a and not moment.running else 0.0)
         rest_v = self.auxiliary.ocv(charge)
         inner_ohm = self.auxiliary.inner_ohm * cold.ohm
         ohm, most_a = self.auxiliary.against(charge, cold)
@@ -261,6 +261,23 @@ class Plant:
         return _Auxiliary(
             output_a, output_a * share, auxiliary_v, net_a, spare_a, sun_a, load_a, refused, limited, held
         )
+
+    def _beside(self, stretch: Stretch) -> tuple[float, float]:
+        """What the sun gives the start side with the engine off, and what draws there besides the unit [A]."""
+        start = self.start
+        cranking_a = CRANK_C * start.cell.capacity_ah if stretch.engine == "crank" else 0.0
+        return stretch.sun_start_w * HARVEST / start.ceiling_v, start.drain_a + cranking_a
+
+    def _upkeep(self, state: State, moment: Moment) -> float:
+        """What the maintainer takes from the auxiliary side [A]: it gives what drain and start battery take of it, the sun
+        first; all it has while the unit draws there."""
+        start, share = self.start, 1.0
+        if not moment.drawing:
+            sun_a, draw_a = self._beside(moment.stretch)
+            feed_a, cold = start.maintainer_a + sun_a, start.cell.cold(state.battery_c)
+            at = start.standing(state.start_charge, moment.surface_v, feed_a, draw_a, cold, 0.0, 0.0)
+            share = min(1.0, max(0.0, at.start_a + draw_a - sun_a) / start.maintainer_a)
+        return self.upkeep_a * share
 
     def _shared(self, alternator_a: float, panel_a: float, moment: Moment) -> tuple[float, float]:
         """What comes by either input of a unit that has two [A]."""
@@ -307,9 +324,9 @@ class Plant:
         self, state: State, moment: Moment, power_w: float, supply_ohm: float, cold: Cold
     ) -> tuple[float, float, float, float, bool]:
         """The same with the engine off or cranking."""
-        stretch, start = moment.stretch, self.start
-        feed_a = start.maintainer_a + stretch.sun_start_w * HARVEST / start.ceiling_v
-        draw_a = start.drain_a + (CRANK_C * start.cell.capacity_ah if stretch.engine == "crank" else 0.0)
+        start = self.start
+        sun_a, draw_a = self._beside(moment.stretch)
+        feed_a = start.maintainer_a + sun_a
         try:
             if moment.collapsed and power_w > 0:
                 raise Collapse(STILL)

@@ -192,6 +192,25 @@ def test_days_of_standing() -> None:
     assert figures(sunny)["energy.standing_days"] == pytest.approx(55 / (60 - 40 * 0.85))
     assert figures(design(solar=PANEL, use={"daily_ah": 34.0}))["energy.standing_days"] is None
     assert "energy.standing_days" not in figures(design())
+    resting = design(use=USE | {"rest_day_ah": 2.0})  # used as ever, not as when nobody is there
+    assert figures(resting)["energy.standing_days"] == pytest.approx(55 / 60)
+
+
+def test_a_maintainer_costs_what_the_drain_costs_it() -> None:
+    """30 mA of drain through 0.85 are 0.85 Ah a day out of the auxiliary battery, not the ampere it could give."""
+    fed = {"existing": [{"kind": "maintainer", "charge_a": 1.0}]}
+    taken_ah = 24 * 0.03 / 0.85
+    assert figures(design(use=USE, **fed))["energy.standing_days"] == pytest.approx(55 / (60 + taken_ah))
+    alone, kept = design(use=USE | {"mains_h": 0.0}), design(use=USE | {"mains_h": 0.0}, **fed)
+    floor_a = daily_floor_a(alone, solve(alone))
+    assert floor_a is not None
+    assert daily_floor_a(kept, solve(kept)) == pytest.approx(floor_a + taken_ah * 22 / 24 / 0.85 / 2.0)
+    week = budget_of(kept, solve(kept))
+    assert week is not None
+    assert week.rest_day_load_a == pytest.approx(60 / 24 + taken_ah / 24)
+    trip = drive(design(**fed), read_programme("begin start 100 %\noff 4 d\n"))
+    assert trip.auxiliary_out_ah == pytest.approx(4 * taken_ah, rel=0.05)
+    assert trip.start_charge > 0.99
 
 
 def test_input_and_output_at_a_glance() -> None:

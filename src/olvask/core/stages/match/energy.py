@@ -12,6 +12,7 @@ from functools import partial
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import Facts
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, computed
@@ -19,7 +20,7 @@ from olvask.core.findings.finding import caution
 from olvask.core.model import Charger, Design
 from olvask.core.physics.charging import Tapered, tapered
 from olvask.core.stages.match.limits import site_a
-from olvask.core.stages.match.sources import driving_now, other_sources, solar_standing_a
+from olvask.core.stages.match.sources import driving_now, maintainer_of, other_sources, solar_standing_a
 
 RECOVER_FROM, RECOVER_TO = 0.40, 0.95
 DRIVE_FROM_H, SUN_FROM_H, SUN_TO_H, MAINS_FROM_H = 8, 9, 15, 18  # of a typical day; our own estimate
@@ -63,9 +64,30 @@ def between_drives_ah(design: Design) -> float:
     return sun_ah + _mains_a(design) * _stands_h(design, MAINS_FROM_H, design.use.mains_h)
 
 
-def _missing_ah(design: Design, daily_ah: float) -> float:
+def upkeep_ah(design: Design, facts: Facts, hours: float = 24.0) -> float:
+    """What a maintainer fed from the auxiliary battery takes of it while the vehicle stands [Ah].
+
+    Once the start battery is full it gives what the standing drain takes.
+
+    Args:
+        design: the design.
+        facts: its survey values.
+        hours: how long it stands [h].
+    """
+    kept = maintainer_of(design)
+    if kept.taken_a <= 0:
+        return 0.0
+    return hours * kept.taken_a * min(1.0, float(facts.standing_drain.value) / 1000 / kept.current_a)
+
+
+def _upkeep_ah(design: Design, facts: Facts) -> float:
+    """The same of a day that it drives."""
+    return upkeep_ah(design, facts, 24.0 - (design.use.drive_h or 0.0))
+
+
+def _missing_ah(design: Design, facts: Facts, daily_ah: float) -> float:
     """What of the daily use is left for the driving [Ah out of the battery]."""
-    return max(0.0, daily_ah - between_drives_ah(design) * _kept(design))
+    return max(0.0, daily_ah + _upkeep_ah(design, facts) - between_drives_ah(design) * _kept(design))
 
 
 def charging_a(design: Design, solved: Solved) -> float:
@@ -86,7 +108,7 @@ def put_back_h(design: Design, solved: Solved) -> float | None:
     rate, daily = rate_ah_per_h(design, solved), solved.facts.daily
     if daily is None or rate <= 0:
         return None
-    return _missing_ah(design, float(daily.value)) / rate
+    return _missing_ah(design, solved.facts, float(daily.value)) / rate
 
 
 def reserve_of(design: Design) -> float:
@@ -101,7 +123,7 @@ def daily_floor_a(design: Design, solved: Solved) -> float | None:
     if facts.daily is None or drive_h is None:
         return None
     efficiency = _kept(design)
-    missing_ah = _missing_ah(design, float(facts.daily.value))
+    missing_ah = _missing_ah(design, facts, float(facts.daily.value))
     other_a = sum(source.driving_a for source in other_sources(design))
     return max(0.0, missing_ah / efficiency / drive_h + float(facts.loads_driving.value) - other_a)
 
@@ -119,15 +141,17 @@ def _floor_words(ctx: Context, daily: Input, drive_h: float, floor_a: float) -> 
     efficiency = _kept(design)
     daily_ah, other_ah = float(daily.value), between_drives_ah(design) * efficiency
     other_a = sum(source.driving_a for source in other_sources(design))
-    missing = f"{daily_ah:.0f} Ah"
+    kept_ah = _upkeep_ah(design, ctx.facts)
+    missing = f"{daily_ah:.0f} Ah + {kept_ah:.1f} Ah" if kept_ah > 0 else f"{daily_ah:.0f} Ah"
     if other_ah > 0:
-        missing = f"({missing} − {other_ah:.0f} Ah)" if other_ah < daily_ah else "0 Ah"
+        missing = f"{missing} − {other_ah:.0f} Ah" if other_ah < daily_ah + kept_ah else "0 Ah"
+    missing = f"({missing})" if " − " in missing or " + " in missing else missing
     worked = f"{missing} / ({efficiency:.2f} · {drive_h:.1f} h) + {float(loads.value):.1f} A"
     if other_a > 0:
         worked += f" − {other_a:.1f} A"
     origin = str(design.provenance.get("use.drive_h", "entered"))
     return Words(
-        formula="(Ah per day − Ah of sun and mains standing) / (η_charge · h driving) + loads driving − other sources driving",
+        formula="(Ah per day + Ah of a maintainer − Ah of sun and mains standing) / (η_charge · h driving) + loads driving − other sources driving",
         working=f"{worked} = {floor_a:.1f} A" if floor_a > 0 else f"max(0 A, {worked}) = 0.0 A",
         inputs=(daily, loads, Input("Driving a day", drive_h, "h", origin, "use.drive_h")),
         source="charge balance over one day",
@@ -146,7 +170,7 @@ def judge_need(ctx: Context) -> Judged:
     daily, output = ctx.facts.daily, ctx.solved.output
     need = f"{float(daily.value):.0f} Ah" if daily is not None else "the day's use"
     wanted = f"{floor_a:.1f} A would put {need} back in {ctx.design.use.drive_h or 0:.1f} h of driving"
-    if daily is not None and _missing_ah(ctx.design, float(daily.value)) <= 0:
+    if daily is not None and _missing_ah(ctx.design, ctx.facts, float(daily.value)) <= 0:
         wanted = f"{floor_a:.1f} A would carry the loads while driving"
     if floor_a > allowed_a:
         yield caution(
@@ -308,7 +332,7 @@ def _standing(ctx: Context) -> Iterator[Reckoned]:
     reserve = reserve_of(design)
     efficiency = _kept(design)
     usable_ah = design.auxiliary.capacity_ah * (1 - reserve)
-    net_ah = float(daily.value) - standing_ah(design) * efficiency
+    net_ah = float(daily.value) + upkeep_ah(design, ctx.facts) - standing_ah(design) * efficiency
     worked = f"{design.auxiliary.capacity_ah:.0f} Ah · {1 - reserve:.2f} / {net_ah:.0f} Ah a day"
     chosen = design.use.reserve is not None
     origin = str(design.provenance.get("use.reserve", "entered")) if chosen else "default"
@@ -318,7 +342,7 @@ def _standing(ctx: Context) -> Iterator[Reckoned]:
         usable_ah / net_ah if net_ah > 0 else None,
         "days",
         words=lambda: Words(
-            formula="C · (1 − reserve) / (Ah per day − other Ah)",
+            formula="C · (1 − reserve) / (Ah per day + Ah of a maintainer − other Ah)",
             working=worked if net_ah > 0 else "sun and mains cover the day: no end",
             inputs=(daily, Input("Reserve", reserve, "-", origin, "use.reserve")),
             source="charge balance from full, without driving",

@@ -4,7 +4,7 @@ Rules of the week, from Monday 00:00 with a full battery:
 
 - It drives `drive_h` hours from 08:00 on the first `drive_days` days.
 - The daily use is drawn evenly over the hours it stands; a day without driving draws its own, where given; the driving
-  loads while it drives.
+  loads while it drives. A maintainer fed from this battery takes, standing, what the start side's drain costs it.
 - The panel gives its full-sun hours evenly between 09:00 and 15:00 standing, its driving share while driving.
 - Mains sources charge from 18:00 for their hours, standing.
 - Sources feed the loads first. What is left goes in as far as the battery takes it: up to its limit, and above
@@ -29,7 +29,15 @@ from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution
 from olvask.core.model import Design
 from olvask.core.physics.rounding import under
-from olvask.core.stages.match.energy import DRIVE_FROM_H, MAINS_FROM_H, SUN_FROM_H, SUN_TO_H, even_sun_a, reserve_of
+from olvask.core.stages.match.energy import (
+    DRIVE_FROM_H,
+    MAINS_FROM_H,
+    SUN_FROM_H,
+    SUN_TO_H,
+    even_sun_a,
+    reserve_of,
+    upkeep_ah,
+)
 from olvask.core.stages.match.sources import driving_now, other_sources
 
 WEEKS = 26
@@ -64,14 +72,14 @@ def budget_of(design: Design, solved: Solved) -> Budget | None:
     output_a = solved.output.yield_a if solved.output is not None else 0.0
     others = other_sources(design)
     daily_ah = float(facts.daily.value)
-    standing_h = max(24 - use.drive_h, 1e-6)
+    standing_h, kept_a = max(24 - use.drive_h, 1e-6), upkeep_ah(design, facts, 1.0)
     return Budget(
         capacity_ah=design.auxiliary.capacity_ah,
         efficiency=chemistry.charge_efficiency,
         limit_a=float(facts.charge_limit.value),
         taper_from=chemistry.taper_from,
-        standing_load_a=daily_ah / standing_h,
-        rest_day_load_a=(daily_ah if use.rest_day_ah is None else use.rest_day_ah) / 24,
+        standing_load_a=daily_ah / standing_h + kept_a,
+        rest_day_load_a=(daily_ah if use.rest_day_ah is None else use.rest_day_ah) / 24 + kept_a,
         driving_load_a=float(facts.loads_driving.value),
         driving_source_a=driving_now(design, output_a).total_a + sum(source.driving_a for source in others),
         sun_a=even_sun_a(design),

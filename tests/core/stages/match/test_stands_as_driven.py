@@ -1,0 +1,65 @@
+"""Days it can stand, told at a glance and driven: two computations of the same weeks."""
+
+from __future__ import annotations
+
+import random
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.model import Design
+from olvask.core.simulate.programme import Programme, Stretch
+from olvask.core.simulate.trip import drive
+from olvask.core.stages.match.energy import reserve_of
+from tests.core.analyses.test_recommended import survey
+
+MANY = 24
+LONGEST = 40.0  # days driven
+
+
+def left_standing(pick: random.Random) -> Design:
+    """A vehicle that stands: a day's use, a panel or none, a maintainer fed from its battery or none."""
+    whole: dict[str, Any] = survey(pick)[0].model_dump(mode="json")
+    capacity_ah = whole["auxiliary"]["capacity_ah"]
+    whole["activation"]["ways"] = ["d_plus"]  # by volts a maintainer may start the unit, which is another matter
+    whole["use"]["daily_ah"] = round(capacity_ah * pick.choice((0.05, 0.15, 0.3)), 1)
+    if pick.random() < 0.5:
+        into = pick.choice(("controller", "second_input", "start_side"))
+        whole["solar"] |= {"panel_w": pick.choice((50.0, 100.0)), "into": into, "sun_h": pick.choice((1.0, 2.0))}
+    if pick.random() < 0.4:
+        whole["existing"] = [{"kind": "maintainer"}]
+    return Design.model_validate(whole)
+
+
+def days_driven(job: Design, days: int) -> float | None:
+    """Days until the reserve, from full, without the engine; `None` where they do not come to it."""
+    load_a, sun_w = (job.use.daily_ah or 0.0) / 24, (job.solar.panel_w or 0.0) * job.solar.sun_h / 6
+    on_start = job.solar.into == "start_side"
+    night = Stretch("off", 9 * 3600.0, False, load_a=load_a)
+    noon = Stretch(
+        "off",
+        6 * 3600.0,
+        False,
+        load_a=load_a,
+        sun_auxiliary_w=0.0 if on_start else sun_w,
+        sun_start_w=sun_w if on_start else 0.0,
+    )
+    trip = drive(job, Programme((night, noon, night) * days, 1.0, 1.0))
+    least = reserve_of(job)
+    return next((item.time_s / 86400 for item in trip.samples if item.auxiliary_charge <= least), None)
+
+
+@pytest.mark.parametrize("part", range(4))
+def test_days_it_can_stand_are_those_driven(part: int) -> None:
+    """Within half a day for the time of day, or a seventh: what the sun gives the loads at once loses nothing in the battery.
+
+    A maintainer costs what the start side's drain costs it.
+    """
+    for seed in range(part, MANY, 4):
+        job = left_standing(random.Random(f"stands {seed}"))
+        told = assess(job, remedies=False).figures["energy.standing_days"].value
+        if told is None or float(told) > LONGEST:
+            continue
+        driven = days_driven(job, int(float(told) * 1.1) + 2)
+        assert driven == pytest.approx(float(told), rel=0.14, abs=0.5), seed
