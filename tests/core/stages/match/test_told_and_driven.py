@@ -1,4 +1,4 @@
-"""Days it can stand, told at a glance and driven: two computations of the same weeks."""
+"""Days it can stand and the week, told at a glance and driven: two computations of the same days."""
 
 from __future__ import annotations
 
@@ -8,10 +8,12 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.trip import drive
 from olvask.core.stages.match.energy import reserve_of
+from olvask.core.stages.match.week import budget_of, currents, segments, step
 from tests.core.analyses.test_recommended import survey
 
 MANY = 24
@@ -63,3 +65,48 @@ def test_days_it_can_stand_are_those_driven(part: int) -> None:
             continue
         driven = days_driven(job, int(float(told) * 1.1) + 2)
         assert driven == pytest.approx(float(told), rel=0.14, abs=0.5), seed
+
+
+def week_of_work(pick: random.Random) -> Design:
+    """A vehicle with a week of driving, its unit within what the battery takes, a panel by any way in."""
+    while True:
+        whole: dict[str, Any] = survey(pick)[0].model_dump(mode="json")
+        whole["activation"]["ways"] = ["d_plus"]
+        used_ah = round(whole["auxiliary"]["capacity_ah"] * pick.choice((0.15, 0.3)), 1)
+        whole["use"] |= {
+            "daily_ah": used_ah,
+            "drive_h": pick.choice((1.0, 2.0, 4.0)),
+            "loads_driving_a": pick.choice((0.0, 3.0)),
+        }
+        into = pick.choice(("controller", "second_input", "start_side"))
+        whole["solar"] |= {"panel_w": 100.0, "into": into, "sun_h": pick.choice((2.0, 4.0)), "share_driving": 0.4}
+        whole["charger"] |= {
+            "dual_input": pick.choice(("none", "split", "priority")),
+            "dual_first": pick.choice(("alternator", "solar")),
+        }
+        job = Design.model_validate(whole)
+        solved = solve(job)
+        if solved.output is not None and solved.output.current_a <= float(solved.facts.charge_limit.value):
+            return job
+
+
+@pytest.mark.parametrize("part", range(4))
+def test_the_week_told_is_the_week_driven(part: int) -> None:
+    """From full on a Monday, stretch by stretch, to a sixteenth of the capacity: what sun and alternator bring by either
+    input, what the battery takes of it, what the loads take."""
+    for seed in range(part, MANY, 4):
+        job = week_of_work(random.Random(f"week {seed}"))
+        budget = budget_of(job, solve(job))
+        assert budget is not None
+        charge, driven = 1.0, []
+        for begins_h, lasts_h, sources_a, loads_a in segments(budget):
+            charge = step(budget, charge, sources_a, loads_a, lasts_h)
+            clock_h = begins_h % 24
+            on_the_road, _, used_a = currents(budget, int(begins_h // 24), clock_h + lasts_h / 2)
+            share = job.solar.share_driving if on_the_road else job.solar.sun_h / 6 if 9 <= clock_h < 15 else 0.0
+            sun_w = 0.0 if job.solar.into == "start_side" else share * (job.solar.panel_w or 0.0)
+            engine = "cruise" if on_the_road else "off"
+            driven.append(Stretch(engine, lasts_h * 3600, on_the_road, load_a=used_a, sun_auxiliary_w=sun_w))  # type: ignore[arg-type]
+        assert drive(job, Programme(tuple(driven), 1.0, 1.0)).auxiliary_charge == pytest.approx(charge, abs=1 / 16), (
+            seed
+        )
