@@ -75,11 +75,11 @@ class Integral:
 
         for at in range(len(self.machine.marks(0.0))):
             yield event(lambda flow, at=at: flow.volts - self.machine.marks(flow.input_a)[at])  # type: ignore[misc]
-        if self.machine.drawing and self.machine.stage == "bulk":
+        if self.machine.working and self.machine.stage == "bulk":
             yield event(lambda flow: flow.spare_a)
-        elif self.machine.drawing and self.machine.stage == "absorption":
+        elif self.machine.working and self.machine.stage == "absorption":
             yield event(lambda flow: flow.auxiliary_a - self.machine.profile.tail_a)
-        elif self.machine.drawing:
+        elif self.machine.working:
             yield event(lambda flow: flow.auxiliary_v - self.machine.profile.rebulk_v)
 
     def run(self) -> Integrated:

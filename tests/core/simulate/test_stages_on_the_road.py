@@ -15,7 +15,7 @@ from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.trip import drive
-from tests.designs import plain
+from tests.designs import charger, plain
 
 LFP = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}
 
@@ -58,6 +58,30 @@ def test_a_steady_load_does_not_chase_it_through_its_stages() -> None:
     assert began
     assert all(begin - max(at for at in rested if at < begin) >= 60 for begin in began)
     assert min(sample.auxiliary_charge for sample in trip.samples[-100:]) > 0.95
+
+
+@pytest.mark.parametrize("after", ["float", "rest"])
+def test_the_sun_alone_goes_through_the_stages_each_day(after: str) -> None:
+    """Full in the evening, 2 A of load day and night, 10 h of 100 W by the second input: absorption once a day, and full again.
+
+    The unit had stood where the last drive left it: one that rests gave nothing of the sun for days, until all was flat.
+    """
+    unit = charger(dual_input="priority", dual_first="alternator")
+    days = "off 14 h load 2 A\noff 10 h load 2 A sun 100 W\n" * 3
+    trip = road(
+        f"begin auxiliary 95 %\ncruise 4 h\n{days}",
+        {"after": after},
+        charger=unit,
+        solar={"panel_w": 200.0, "into": "second_input"},
+        auxiliary={"chemistry": "agm", "capacity_ah": 110.0, "charge_limit_a": 30.0},
+    )
+    absorbed = [event for event in trip.events if event.what == "absorption"]
+    assert [event.stretch for event in absorbed] == [0, 2, 4, 6]
+    evening = [sample for sample in trip.samples if sample.time_s == pytest.approx((4 + 24 * 2) * 3600)]
+    assert evening[0].auxiliary_charge > 0.95
+    assert min(sample.auxiliary_charge for sample in trip.samples) == pytest.approx(1 - 14 * 2 / 110, abs=0.06)
+    peak_v = max(sample.auxiliary_v for sample in trip.samples if sample.time_s > 5 * 3600)
+    assert peak_v == pytest.approx(14.5, abs=0.05)  # what is usual on AGM
 
 
 def test_it_stops_for_the_cold() -> None:

@@ -136,6 +136,7 @@ class Machine:
         self.absorbing_since_s = self.bulk_since_s = 0.0
         self.again_since_s: float | None = None  # since when the battery stands under its restart volts after a charge
         self.held = self.collapsed = False
+        self.second_input = self.by_sun = False  # it has one for a panel; it charges by that alone
         self.allowed = True  # false where its enable does not reach it, or it was switched off by hand
         self.seen: Stretch | None = None  # the stretch it was looked at in before, and when and at what flow
         self.seen_s, self.seen_flow = 0.0, Flow(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, False)
@@ -145,6 +146,11 @@ class Machine:
     def drawing(self) -> bool:
         """Whether current flows."""
         return self.state == "charging"
+
+    @property
+    def working(self) -> bool:
+        """Whether it goes through the stages of a charge, by either input."""
+        return self.by_sun or self.state == "charging"
 
     @property
     def target_v(self) -> float:
@@ -177,8 +183,20 @@ class Machine:
     def act(self, now: float, stretch: Stretch, flow: Flow) -> bool:
         """Act on what the terminals show; true when the current changes."""
         acted = self._acts(now, stretch, flow)
+        if self.second_input:
+            acted = self._sunned(now, stretch, flow) or acted
         self.seen, self.seen_s, self.seen_flow = None if acted else stretch, now, flow
         return acted
+
+    def _sunned(self, now: float, stretch: Stretch, flow: Flow) -> bool:
+        """The stages of a charge by the sun alone; each time it comes they begin anew. True when the current changes."""
+        was, self.by_sun = self.by_sun, stretch.sun_auxiliary_w > 0 and self.state != "charging" and not flow.dead
+        if not self.by_sun:
+            return False
+        if was:
+            return self._staged(now, stretch, flow)
+        self.stage, self.bulk_since_s, self.again_since_s = "bulk", now, None
+        return True
 
     def _since(
         self, now: float, stretch: Stretch, volts: float, mark: float, of: Callable[[Flow], float] = attrgetter("volts")
@@ -364,13 +382,9 @@ class Machine:
             soonest = self.low_since_s + rule.guard_held_s
         if self.state == "guarded" and now + 1e-9 < self.guarded_since_s + rule.guard_least_s < soonest:
             soonest = self.guarded_since_s + rule.guard_least_s
-        if self.state == "charging" and self.stage == "absorption" and now < self.absorbed_s < soonest:
+        if self.working and self.stage == "absorption" and now < self.absorbed_s < soonest:
             soonest = self.absorbed_s
-        if (
-            self.state == "charging"
-            and self.stage == "bulk"
-            and now < self.bulk_since_s + self.profile.bulk_s < soonest
-        ):
+        if self.working and self.stage == "bulk" and now < self.bulk_since_s + self.profile.bulk_s < soonest:
             soonest = self.bulk_since_s + self.profile.bulk_s
         if self.again_since_s is not None and now + 1e-9 < self.again_since_s + AGAIN_HELD_S < soonest:
             soonest = self.again_since_s + AGAIN_HELD_S

@@ -246,7 +246,7 @@ class Plant:
             output_a = max(0.0, min(able_a, taken_a))
             if limited and 0 < output_a < able_a:  # what it does not take lifts its volts to those the unit holds
                 held_v = target_v - output_a * delivery_ohm
-            if moment.ramp >= 1 and joined:
+            if joined and (moment.ramp >= 1 or not moment.drawing):  # the soft start is the other input's
                 spare_a = taken_a - able_a
         net_a += output_a
         if net_a > most_a:  # the panel's own controller holds back what the battery does not take

@@ -72,7 +72,7 @@ class Trial:
         self.settings = settings or settings_of(design, solved)
         self.programme = programme
         self.machine = Machine(self.settings, self.plant.profile, self._say)
-        self.machine.look = self._look
+        self.machine.look, self.machine.second_input = self._look, self.plant.second_input
         self.trip = Trip()
         self.now_s = 0.0
         self.state = State(programme.start_charge, programme.auxiliary_charge, battery_c=programme.ambient_c)
@@ -273,7 +273,7 @@ class Trial:
         soonest = NEVER
         for was, now in zip(machine.marks(flow.input_a), machine.marks(there.input_a), strict=True):
             soonest = min(soonest, _past(flow.volts - was, there.volts - now))
-        if machine.state == "charging":
+        if machine.working:
             if machine.stage == "bulk":
                 if self.now_s >= machine.ramped_s:
                     soonest = min(soonest, _past(flow.spare_a, there.spare_a))
