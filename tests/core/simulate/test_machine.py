@@ -366,3 +366,48 @@ class TestAgain:
             assert (bench.stage, bench.unit.target_v) == ("absorption", 14.4)
             bench.hold(13.5, 70, by_volts=True, auxiliary_v=14.4)
             assert (bench.stage, bench.unit.target_v) == ("float", held_v)
+
+
+class TestSun:
+    """A unit with an input for a panel, the engine off."""
+
+    SUNNY = replace(PARKED, sun_auxiliary_w=100.0)
+
+    def parked(self, profile: Profile = LEAD) -> Bench:
+        """One that was left in float."""
+        bench = Bench(profile=profile)
+        bench.unit.second_input, bench.unit.stage = True, "float"
+        bench.hold(12.6, 60, PARKED, auxiliary_v=12.5)
+        return bench
+
+    def test_each_time_it_comes_a_charge_begins(self) -> None:
+        """Bulk until volts hold it back, absorption for half of that, float; the next sun begins anew."""
+        bench = self.parked()
+        for _ in range(2):
+            assert bench.unit.due(bench.now) > bench.now + 1e6
+            bench.hold(12.6, 2400, self.SUNNY, auxiliary_v=13.0)
+            assert (bench.stage, bench.unit.target_v, bench.unit.working) == ("bulk", 14.4, True)
+            bench.hold(12.6, 1, self.SUNNY, auxiliary_v=14.4, by_volts=True)
+            assert bench.stage == "absorption"
+            assert bench.unit.due(bench.now) == pytest.approx(bench.now + 1200, abs=2)
+            bench.hold(12.6, 1201, self.SUNNY, auxiliary_v=14.4, by_volts=True)
+            assert (bench.stage, bench.unit.target_v) == ("float", 13.6)
+            bench.hold(12.6, 60, PARKED, auxiliary_v=12.7)
+            assert not bench.unit.working
+        assert "start" not in bench.words
+
+    def test_it_ends_by_its_clock_and_where_the_engine_takes_over(self) -> None:
+        """Half an hour of bulk at the most; charging by the alternator it is that charge's stages that count."""
+        bench = self.parked(replace(LEAD, bulk_s=1800.0))
+        bench.hold(12.6, 1, self.SUNNY, auxiliary_v=12.6)
+        assert bench.unit.due(bench.now) == pytest.approx(bench.now + 1800, abs=2)
+        bench.hold(12.6, 1800, self.SUNNY, auxiliary_v=12.9)
+        assert bench.stage == "float"
+        bench.hold(13.8, 11, replace(RUNNING, sun_auxiliary_w=100.0), auxiliary_v=12.5)
+        assert (bench.unit.state, bench.unit.by_sun, bench.stage) == ("charging", False, "bulk")
+
+    def test_one_without_the_input_takes_no_notice(self) -> None:
+        bench = self.parked()
+        bench.unit.second_input = False
+        bench.hold(12.6, 60, self.SUNNY, auxiliary_v=12.5)
+        assert (bench.stage, bench.unit.working) == ("float", False)
