@@ -30,7 +30,7 @@ from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.profile import acting_stages, profile_of
 from olvask.core.simulate.programme import WARM_DAY_C, Stretch
 from olvask.core.simulate.states import Air, Flow, Moment, State, Variation
-from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
+from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of, other_sources
 
 BATTERY_TAU_S: Final = (
     10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
@@ -61,6 +61,7 @@ class Plant:
             maintainer_a=maintainer.current_a,
         )
         self.upkeep_a = maintainer.taken_a
+        self.built_in_a = sum(item.driving_a for item in other_sources(design) if item.place != "solar.panel_w")
         self.full_v = charge_volts(auxiliary)[0]  # at these volts it takes what limit and taper say
         self.auxiliary = Cell(
             auxiliary.chemistry,
@@ -217,11 +218,12 @@ class Plant:
         """Amperes on the auxiliary side: what the unit gives, by which input, and what reaches the battery."""
         stretch, air, charge = moment.stretch, moment.air, state.auxiliary_charge
         refused = self.refused(state)
-        if not moment.drawing and not stretch.sun_auxiliary_w and not stretch.load_a and not self.upkeep_a:
+        beside_a = self.built_in_a if moment.running else 0.0
+        if not moment.drawing and not stretch.sun_auxiliary_w and not stretch.load_a and not self.upkeep_a + beside_a:
             return _Auxiliary(0.0, 0.0, self.auxiliary.ocv(charge), 0.0, FREE_A, 0.0, 0.0, refused)
         cold = self.auxiliary.cold(state.battery_c)
         panel_a = stretch.sun_auxiliary_w * HARVEST / self.full_v if stretch.sun_auxiliary_w else 0.0
-        sun_a = 0.0 if self.second_input or self.wasted_sun else panel_a
+        sun_a = beside_a + (0.0 if self.second_input or self.wasted_sun else panel_a)
         load_a = stretch.load_a + (self._upkeep(state, moment) if self.upkeep_a and not moment.running else 0.0)
         rest_v = self.auxiliary.ocv(charge)
         inner_ohm = self.auxiliary.inner_ohm * cold.ohm
@@ -249,7 +251,7 @@ class Plant:
             if joined and (moment.ramp >= 1 or not moment.drawing):  # the soft start is the other input's
                 spare_a = taken_a - able_a
         net_a += output_a
-        if net_a > most_a:  # the panel's own controller holds back what the battery does not take
+        if net_a > most_a:  # their own controllers hold back what the battery does not take
             sun_a -= min(sun_a, net_a - most_a)
             net_a = sun_a + output_a - load_a
         if net_a < 0 and charge <= EMPTY:  # an empty battery feeds nothing

@@ -113,6 +113,7 @@ class Moment:
 class Flow:
     """Volts and amperes of a moment. Zero volts at the terminals while drawing means that the run collapsed.
 
+    `sun_a` reaches the auxiliary battery beside the unit: by a panel's own controller, by an old built-in charger.
     `spare_a` is what volts or battery would let through beyond what the unit can give; below zero they hold it back.
     """
 

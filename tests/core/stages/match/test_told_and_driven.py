@@ -68,7 +68,7 @@ def test_days_it_can_stand_are_those_driven(part: int) -> None:
 
 
 def week_of_work(pick: random.Random) -> Design:
-    """A vehicle with a week of driving, its unit within what the battery takes, a panel by any way in."""
+    """A vehicle with a week of driving, what charges it within what the battery takes, a panel by any way in, an old charger or none."""
     while True:
         whole: dict[str, Any] = survey(pick)[0].model_dump(mode="json")
         whole["activation"]["ways"] = ["d_plus"]
@@ -84,9 +84,11 @@ def week_of_work(pick: random.Random) -> Design:
             "dual_input": pick.choice(("none", "split", "priority")),
             "dual_first": pick.choice(("alternator", "solar")),
         }
+        if pick.random() < 0.4:
+            whole["existing"] = [{"kind": "built_in_charger", "charge_a": 6.0, "cut": pick.random() < 0.3}]
         job = Design.model_validate(whole)
-        solved = solve(job)
-        if solved.output is not None and solved.output.current_a <= float(solved.facts.charge_limit.value):
+        budget = budget_of(job, solve(job))
+        if budget is not None and budget.driving_source_a < 0.95 * budget.limit_a:
             return job
 
 
