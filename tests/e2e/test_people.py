@@ -11,6 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from olvask.store import Stores
 from tests.e2e.server import Server
+from tests.e2e.settled import settle
 
 PASSWORD = "three dull copper lugs"
 # Several browsers and a server that goes and comes: on a busy machine their patience runs out now and then.
@@ -82,6 +83,7 @@ def test_a_session_that_ends_takes_nothing_typed_along(browser: Browser, asking:
     page.goto(f"{asking.address}/job/2/run")
     length = page.get_by_role("textbox", name="One-way length")
     length.wait_for()
+    settle(page)  # nothing else is asked for any more: what finds out that the session ended is the entry itself
     people = Stores.open(asking.database).people
     for device in people.sessions():
         people.sign_out(device.id)
