@@ -92,6 +92,36 @@ def test_a_slow_save_touches_no_other_job(page: Page, server: Server) -> None:
     assert page.locator(".stale").count() == 0
 
 
+def test_a_job_opened_anew_while_it_is_saved_keeps_what_was_typed(page: Page, server: Server) -> None:
+    """Off to the yard and back, the save answered after the job was read anew and before it was drawn: what had been read
+    was taken for what is to be stored next."""
+    open_job(page, server, "KV-118", "run")
+    held: dict[str, Route] = {}
+
+    def hold(route: Route) -> None:
+        what = route.request.method if "jobs" in route.request.url else "drawn"
+        if what == "GET" or what in held or (what == "drawn" and "PUT" not in held):
+            route.continue_()
+        else:
+            held[what] = route
+
+    page.route(re.compile(r"/api/(jobs/5|assess)$"), hold)
+    entry(page, LENGTH).fill("6.25")
+    while "PUT" not in held:
+        page.wait_for_timeout(50)
+    page.get_by_role("link", name="Yard").last.click()
+    page.locator('tr[data-job="5"] a').first.click()
+    page.wait_for_timeout(700)
+    held["PUT"].continue_()
+    page.wait_for_timeout(700)
+    held["drawn"].continue_()
+    page.get_by_role("link", name=re.compile("Run")).click()
+    expect(entry(page, LENGTH)).to_have_value("6.25")
+    expect(page.locator(MARK)).to_have_text(SAVED)
+    page.wait_for_timeout(700)
+    assert length(page, server, 5) == 6.25
+
+
 def test_two_tabs_keep_two_drafts(page: Page, server: Server) -> None:
     """What one tab cannot store yet is not taken, nor thrown away, by another tab of the same job; left behind, it is."""
     open_job(page, server, "KV-118", "run")

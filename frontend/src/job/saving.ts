@@ -18,8 +18,8 @@ export interface Saving {
   save: () => Promise<void>
   /** The server cannot be reached, or cannot store: say so, and try again. */
   hold: (error: unknown) => void
-  /** Another job is opened. */
-  leave: () => void
+  /** A job is opened; where it is this very one, what is on its way to the server is waited for. */
+  leave: (next: number) => Promise<void>
   keep: (id: number, draft: Draft) => void
 }
 export interface Subject {
@@ -42,6 +42,7 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   const unkept = ref(false)
   let timer = 0
   let saving = 0 // the job whose save is under way; none where 0
+  let underWay = Promise.resolve() // the last save
 
   /** Nothing is stored for now: say why, keep what is typed, and try again. */
   function hold(error: unknown): void {
@@ -54,9 +55,11 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
     }, RETRY_MS)
   }
   /** Nothing of the job before is under way any more, as far as the screen is concerned. */
-  function leave(): void {
+  async function leave(next: number): Promise<void> {
     window.clearTimeout(timer)
     if (saveState.value === 'waiting') void save()
+    if (next === job.id.value) await underWay // read before that, it would be as it was, and replace what was typed
+    window.clearTimeout(timer)
     trouble.value = ''
     stored.value = null
     unkept.value = false
@@ -106,13 +109,18 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
       schedule()
     }
   }
-  async function save(): Promise<void> {
-    const id = job.id.value
-    if (saving === id || job.design.value === null || saveState.value === 'stale' || !assessing().valid.value) return
+  function save(): Promise<void> {
+    const [id, design] = [job.id.value, job.design.value]
+    if (saving === id) return underWay
+    if (design === null || saveState.value === 'stale' || !assessing().valid.value) return Promise.resolve()
     saving = id
     saveState.value = 'saving'
+    underWay = sent(id, design)
+    return underWay
+  }
+  async function sent(id: number, design: Design): Promise<void> {
     try {
-      await put(job.design.value, job.heading.value)
+      await put(design, job.heading.value)
     } catch (error) {
       if (job.id.value !== id) return // its draft stays in this browser
       if (error instanceof Refused && error.problem.status < 500) refused(error)

@@ -38,9 +38,10 @@ export const useJob = defineStore('job', () => {
 
   let opening = 0
   async function open(wanted: number): Promise<void> {
-    saving.leave()
     opening += 1
     const mine = opening
+    await saving.leave(wanted)
+    if (mine !== opening) return
     design.value = null
     assessing.assessment.value = null
     assessing.judged.value = null
