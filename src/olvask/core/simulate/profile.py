@@ -22,9 +22,7 @@ from olvask.core.stages.settings.sheet import planned
 ADAPTIVE_SHARE: Final = 0.5  # of the time bulk took; our own estimate
 ADAPTIVE_LEAST_S: Final = 600.0  # an adaptive absorption is never shorter; our own estimate
 EQUALISED_S: Final = 3600.0  # an hour of it; our own estimate
-AGAIN_HELD_S: Final = (
-    60.0  # this long under its restart volts; our own estimate: a pump or a compressor starting passes
-)
+AGAIN_HELD_S: Final = 60.0  # under its restart volts; our own estimate: the start of a pump passes
 PULSE_S, PULSE_EVERY_S = 300.0, 3600.0  # a pulse, and from one's end to the next; our own estimates
 
 
