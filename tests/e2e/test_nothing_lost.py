@@ -92,15 +92,19 @@ def test_a_slow_save_touches_no_other_job(page: Page, server: Server) -> None:
     assert page.locator(".stale").count() == 0
 
 
-def test_a_job_opened_anew_while_it_is_saved_keeps_what_was_typed(page: Page, server: Server) -> None:
-    """Off to the yard and back, the save answered after the job was read anew and before it was drawn: what had been read
-    was taken for what is to be stored next."""
+@pytest.mark.parametrize("by_another", [False, True], ids=["by the yard", "by another job"])
+def test_a_job_opened_anew_while_it_is_saved_keeps_what_was_typed(page: Page, server: Server, by_another: bool) -> None:
+    """Away and back, the save answered after the job was read anew and before it was drawn: what had been read was taken for
+    what is to be stored next."""
     open_job(page, server, "KV-118", "run")
     held: dict[str, Route] = {}
+    read: list[str] = []
 
     def hold(route: Route) -> None:
         what = route.request.method if "jobs" in route.request.url else "drawn"
-        if what == "GET" or what in held or (what == "drawn" and "PUT" not in held):
+        if what == "GET" and "PUT" in held:
+            read.append(route.request.url)
+        if what == "GET" or what in held or (what == "drawn" and not read):
             route.continue_()
         else:
             held[what] = route
@@ -110,6 +114,10 @@ def test_a_job_opened_anew_while_it_is_saved_keeps_what_was_typed(page: Page, se
     while "PUT" not in held:
         page.wait_for_timeout(50)
     page.get_by_role("link", name="Yard").last.click()
+    if by_another:
+        page.locator('tr[data-job="2"] a').first.click()
+        expect(page.locator(".frame svg")).to_be_visible()
+        page.get_by_role("link", name="Yard").last.click()
     page.locator('tr[data-job="5"] a').first.click()
     page.wait_for_timeout(700)
     held["PUT"].continue_()

@@ -18,7 +18,7 @@ export interface Saving {
   save: () => Promise<void>
   /** The server cannot be reached, or cannot store: say so, and try again. */
   hold: (error: unknown) => void
-  /** A job is opened; where it is this very one, what is on its way to the server is waited for. */
+  /** A job is opened; what of it is still on its way to the server is waited for. */
   leave: (next: number) => Promise<void>
   keep: (id: number, draft: Draft) => void
 }
@@ -41,8 +41,7 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   const version = ref(0)
   const unkept = ref(false)
   let timer = 0
-  let saving = 0 // the job whose save is under way; none where 0
-  let underWay = Promise.resolve() // the last save
+  const underWay = new Map<number, Promise<void>>() // saves, by their job
 
   /** Nothing is stored for now: say why, keep what is typed, and try again. */
   function hold(error: unknown): void {
@@ -58,7 +57,7 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   async function leave(next: number): Promise<void> {
     window.clearTimeout(timer)
     if (saveState.value === 'waiting') void save()
-    if (next === job.id.value) await underWay // read before that, it would be as it was, and replace what was typed
+    await underWay.get(next) // read before that, it would be as it was, and replace what was typed
     window.clearTimeout(timer)
     trouble.value = ''
     stored.value = null
@@ -91,7 +90,6 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
     const body = { based_on: version.value, ...head, design: sent }
     const id = job.id.value
     const done = await answered(client.PUT('/api/jobs/{job_id}', { params: { path: { job_id: id } }, body }))
-    if (saving === id) saving = 0
     if (job.id.value !== id) {
       dropDraft(id) // stored while another job was opened: of that one nothing is touched
       return
@@ -111,12 +109,13 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   }
   function save(): Promise<void> {
     const [id, design] = [job.id.value, job.design.value]
-    if (saving === id) return underWay
+    const before = underWay.get(id)
+    if (before !== undefined) return before
     if (design === null || saveState.value === 'stale' || !assessing().valid.value) return Promise.resolve()
-    saving = id
     saveState.value = 'saving'
-    underWay = sent(id, design)
-    return underWay
+    const now = sent(id, design).finally(() => underWay.delete(id))
+    underWay.set(id, now)
+    return now
   }
   async function sent(id: number, design: Design): Promise<void> {
     try {
@@ -125,8 +124,6 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
       if (job.id.value !== id) return // its draft stays in this browser
       if (error instanceof Refused && error.problem.status < 500) refused(error)
       else hold(error)
-    } finally {
-      if (saving === id) saving = 0
     }
   }
   return { saveState, savedAt, stored, trouble, unkept, version, schedule, save, hold, leave, keep }

@@ -226,7 +226,7 @@ def _why(item: Audited, bank: Bank, found: Charge, settled_s: float) -> str:
         return f"At {bank.celsius:.0f} °C the battery's own cut-off takes no charge."
     if not item.source.cold_c <= bank.celsius <= item.source.hot_c:
         return f"At {bank.celsius:.0f} °C it is set not to charge."
-    if item.source.rated_a <= 0:
+    if item.kind == "link" and item.source.rated_a <= 0:
         return "The alternator has nothing left for it once the vehicle's own loads run."
     if stage == "rest":
         if volts >= profile.rebulk_v:

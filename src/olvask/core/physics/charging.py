@@ -3,7 +3,7 @@
 - `held_a`, `powered_a`, `backed_off_a`: what each of its limits lets through against volts behind a resistance.
 - `compensated_v`: a target moved by temperature.
 - `derated`: what heat leaves of a rating.
-- `Tapered`: how long a current charges a battery that takes less as it fills.
+- `bends_at`, `tapered`: from where a battery that takes less as it fills holds a current back, and how long that charges it.
 """
 
 from __future__ import annotations
@@ -88,6 +88,17 @@ def derated(percent_per_k: float, rated_c: float, air_c: float, heat: float) -> 
     return max(0.0, 1 - percent_per_k / 100 * max(0.0, over_k))
 
 
+def bends_at(amps: float, limit_a: float, taper_from: float) -> float:
+    """State of charge, 0 to 1, from which a battery takes less than there is for it.
+
+    Args:
+        amps: what there is, no more than its limit [A].
+        limit_a: most it takes below its taper [A].
+        taper_from: state of charge from which what it takes falls to nothing at full, in proportion to what is missing.
+    """
+    return 1 - (1 - taper_from) * amps / limit_a
+
+
 class Tapered(NamedTuple):
     """A charge at absorption volts, part by part.
 
@@ -131,8 +142,8 @@ def tapered(
 
     Where what flows is in proportion to what is missing, what is missing falls by the same share each hour.
     """
-    amps, room = min(amps, limit_a), 1 - taper_from
-    bend = 1 - room * amps / limit_a
+    amps = min(amps, limit_a)
+    bend = bends_at(amps, limit_a, taper_from)
     even = max(0.0, min(ended, bend) - begun)
     falls = math.log((1 - max(bend, begun)) / (1 - ended)) if ended > bend else 0.0
-    return Tapered(even * capacity_ah, amps, bend, falls, room * capacity_ah, limit_a, kept)
+    return Tapered(even * capacity_ah, amps, bend, falls, (1 - taper_from) * capacity_ah, limit_a, kept)

@@ -64,25 +64,20 @@ def between_drives_ah(design: Design) -> float:
     return sun_ah + _mains_a(design) * _stands_h(design, MAINS_FROM_H, design.use.mains_h)
 
 
-def upkeep_ah(design: Design, facts: Facts, hours: float = 24.0) -> float:
-    """What a maintainer fed from the auxiliary battery takes of it while the vehicle stands [Ah].
+def upkeep_a(design: Design, facts: Facts) -> float:
+    """What a maintainer fed from the auxiliary battery takes of it while the vehicle stands [A].
 
     Once the start battery is full it gives what the standing drain takes.
-
-    Args:
-        design: the design.
-        facts: its survey values.
-        hours: how long it stands [h].
     """
     kept = maintainer_of(design)
     if kept.taken_a <= 0:
         return 0.0
-    return hours * kept.taken_a * min(1.0, float(facts.standing_drain.value) / 1000 / kept.current_a)
+    return kept.taken_a * min(1.0, float(facts.standing_drain.value) / 1000 / kept.current_a)
 
 
 def _upkeep_ah(design: Design, facts: Facts) -> float:
-    """The same of a day that it drives."""
-    return upkeep_ah(design, facts, 24.0 - (design.use.drive_h or 0.0))
+    """What it takes while the vehicle stands on a day that it drives [Ah]."""
+    return upkeep_a(design, facts) * (24 - (design.use.drive_h or 0.0))
 
 
 def _missing_ah(design: Design, facts: Facts, daily_ah: float) -> float:
@@ -332,7 +327,7 @@ def _standing(ctx: Context) -> Iterator[Reckoned]:
     reserve = reserve_of(design)
     efficiency = _kept(design)
     usable_ah = design.auxiliary.capacity_ah * (1 - reserve)
-    net_ah = float(daily.value) + upkeep_ah(design, ctx.facts) - standing_ah(design) * efficiency
+    net_ah = float(daily.value) + 24 * upkeep_a(design, ctx.facts) - standing_ah(design) * efficiency
     worked = f"{design.auxiliary.capacity_ah:.0f} Ah · {1 - reserve:.2f} / {net_ah:.0f} Ah a day"
     chosen = design.use.reserve is not None
     origin = str(design.provenance.get("use.reserve", "entered")) if chosen else "default"

@@ -28,6 +28,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution
 from olvask.core.model import Design
+from olvask.core.physics.charging import bends_at
 from olvask.core.physics.rounding import under
 from olvask.core.stages.match.energy import (
     DRIVE_FROM_H,
@@ -36,7 +37,7 @@ from olvask.core.stages.match.energy import (
     SUN_TO_H,
     even_sun_a,
     reserve_of,
-    upkeep_ah,
+    upkeep_a,
 )
 from olvask.core.stages.match.sources import driving_now, other_sources
 
@@ -72,7 +73,7 @@ def budget_of(design: Design, solved: Solved) -> Budget | None:
     output_a = solved.output.yield_a if solved.output is not None else 0.0
     others = other_sources(design)
     daily_ah = float(facts.daily.value)
-    standing_h, kept_a = max(24 - use.drive_h, 1e-6), upkeep_ah(design, facts, 1.0)
+    standing_h, kept_a = max(24 - use.drive_h, 1e-6), upkeep_a(design, facts)
     return Budget(
         capacity_ah=design.auxiliary.capacity_ah,
         efficiency=chemistry.charge_efficiency,
@@ -105,7 +106,7 @@ def step(budget: Budget, charge: float, sources_a: float, loads_a: float, hours:
         return max(0.0, charge + spare_a * hours / budget.capacity_ah)
     steady_a = min(spare_a, budget.limit_a)
     room = 1 - budget.taper_from
-    bend = 1 - room * steady_a / budget.limit_a  # from here up the battery takes less than there is
+    bend = bends_at(steady_a, budget.limit_a, budget.taper_from)
     per_h = steady_a * budget.efficiency / budget.capacity_ah
     if charge < bend:
         till_h = (bend - charge) / per_h
