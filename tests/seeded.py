@@ -8,8 +8,8 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from olvask.demo_history import seed_history
-from olvask.store import Stores
 from olvask.store.demo import seed
+from olvask.store.stores import Stores
 
 _folder = TemporaryDirectory(prefix="olvask-seeded-")
 

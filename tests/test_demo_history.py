@@ -16,10 +16,9 @@ from olvask.core.stages.build.progress import left_of, progress_of
 from olvask.core.stages.prove.report import prove
 from olvask.demo_history import STORIES, seed_history
 from olvask.documents.test_record import cured_at, readings_of
-from olvask.store import Stores
 from olvask.store.demo import seed
-from olvask.web import create_app
-from olvask.web.app import Config
+from olvask.store.stores import Stores
+from olvask.web.app import Config, create_app
 
 NOW = datetime(2032, 6, 1, 15, 30, tzinfo=UTC)
 

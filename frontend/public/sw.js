@@ -36,7 +36,7 @@ self.addEventListener('fetch', (event) => {
   const { request } = event
   const url = new URL(request.url)
   if (url.origin !== self.location.origin) return
-  if (request.mode === 'navigate' && !url.pathname.startsWith('/api/')) event.respondWith(page(request))
+  if (request.mode === 'navigate' && !url.pathname.startsWith('/api/')) event.respondWith(page(request, event))
   else if (url.pathname.startsWith('/assets/') || url.pathname === '/mark.svg') event.respondWith(file(request))
   else if (url.pathname.startsWith('/api/') && asks(request, url)) event.respondWith(answer(request, event))
 })
@@ -48,12 +48,14 @@ function asks(request, url) {
   return !CHANGES.test(url.pathname)
 }
 
-async function page(request) {
+/** The page as it comes; kept once it is whole, while the browser reads it already. One that breaks off is not kept. */
+async function page(request, event) {
   try {
     const fresh = await within(fetch(request))
     if (fresh.ok && fresh.headers.get('content-type')?.includes('text/html')) {
-      const cache = await caches.open(PROGRAM)
-      await cache.put('/', fresh.clone())
+      const copy = fresh.clone()
+      const kept = caches.open(PROGRAM).then((cache) => cache.put('/', copy))
+      event.waitUntil(kept.catch(() => undefined))
     }
     return fresh
   } catch {

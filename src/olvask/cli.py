@@ -25,11 +25,13 @@ class Commands(click.Group):
         Raises:
             ClickException: the store cannot do what was asked.
         """
-        from olvask.store.faults import StorageFault
-
         try:
             return super().invoke(context)
-        except StorageFault as fault:
+        except Exception as fault:
+            from olvask.store.faults import StorageFault  # after a second's reading, which no command waits for in vain
+
+            if not isinstance(fault, StorageFault):
+                raise
             where = f"{fault.place}: " if fault.place is not None else ""
             raise click.ClickException(f"{where}{fault}") from None
 
@@ -127,8 +129,8 @@ def fields() -> None:
 def export_job(job_id: int, output: Path | None, database: Path | str) -> None:
     """Write a stored job as a job file."""
     from olvask.documents.job_file import JobFile, write_job_file
-    from olvask.store import Stores
     from olvask.store.jobs import NoSuchJob
+    from olvask.store.stores import Stores
 
     try:
         job = Stores.open(database).jobs.get(job_id)
@@ -191,7 +193,7 @@ def check(context: click.Context, database: Path | str) -> None:
 @database_option
 def reassess(workers: int, scheduler: str, vehicles: int, database: Path | str) -> None:
     """Judge every job anew and say what changed since it was saved; on worker processes, or a scheduler's workers."""
-    from olvask.store import Stores
+    from olvask.store.stores import Stores
     from olvask.work import yard
     from olvask.work.spread import NoScheduler, OtherOlvask
 
@@ -238,7 +240,7 @@ def restore(file: Path, database: Path | str) -> None:
 @database_option
 def invite(name: str, owner: bool, address: str, database: Path | str) -> None:
     """Print a one-time address by which somebody joins, or gets back in after a forgotten password."""
-    from olvask.store import Stores
+    from olvask.store.stores import Stores
 
     people = Stores.open(database).people
     if name:
@@ -258,8 +260,8 @@ def invite(name: str, owner: bool, address: str, database: Path | str) -> None:
 def import_job(context: click.Context, file: Path, database: Path | str) -> None:
     """Store a job file as a new job and print its number."""
     from olvask.documents.job_file import BadJobFile, read_job_file
-    from olvask.store import Stores
     from olvask.store.cards import Heading
+    from olvask.store.stores import Stores
 
     try:
         read = read_job_file(file.read_bytes())

@@ -16,16 +16,21 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import click
 
 if TYPE_CHECKING:
-    from olvask.store import Stores
+    from apiflask import APIFlask
+
+    from olvask.store.stores import Stores
+    from olvask.web.early import Early
+    from olvask.web.serving import EncryptingServer, PlainServer
     from olvask.work.spread import Spread
 
 DEFAULT_PORT = 8127
 OWN = ("127.0.0.1", "localhost", "::1")
+Seeded = Literal["", "bare", "with history"]  # the demo workshop, with what came after its designs or without
 EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104  # every interface of this machine, where it is asked for
 
 
@@ -41,7 +46,7 @@ class Place(click.ParamType[Path | str]):
 
     def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> Path | str:
         """As the store takes it."""
-        from olvask.store.server import is_address
+        from olvask.store.place import is_address
 
         text = str(value)
         if is_address(text):
@@ -150,57 +155,84 @@ def _unswept() -> Iterator[None]:
         gc.enable()
 
 
-def _serve(database: Path | str, listening: Listening, with_demo: bool, with_history: bool = False) -> None:
-    with _unswept():
-        from olvask.store.demo import seed
-        from olvask.web import create_app
-        from olvask.web.app import Config
-        from olvask.web.serving import Tls, server_of
-    if listening.nightly is not None and not isinstance(database, Path):
-        raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
-    host, port = listening.host, listening.port
-    names = _served_names(host) | frozenset(listening.names)
-    spread = spread_asked(listening.workers, listening.scheduler)
-    app = create_app(Config(database, names, sign_in=listening.asks, spread=spread))
-    if with_demo:
-        seed(app.extensions["olvask.stores"])
-    if with_history:
-        from olvask.demo_history import seed_history
+def _listen(listening: Listening, early: Early) -> EncryptingServer | PlainServer:
+    """A server that listens.
 
-        click.echo("Laying out the demo workshop …", err=True)
-        seed_history(app.extensions["olvask.stores"])
+    Raises:
+        ClickException: it cannot.
+    """
+    from olvask.web.serving import Tls, server_of
+
+    tls = None
+    if listening.certificate is not None and listening.key is not None:
+        tls = Tls(listening.certificate, listening.key)
     try:
-        tls = None
-        if listening.certificate is not None and listening.key is not None:
-            tls = Tls(listening.certificate, listening.key)
-        server = server_of(app, host, port, tls, listening.behind_proxy)
+        return server_of(early, listening.host, listening.port, tls, listening.behind_proxy)
     except ssl.SSLError as error:
         raise click.ClickException(
             f"{listening.certificate} and {listening.key} are no certificate and its key ({error.reason or 'not readable'})."
         ) from None
     except OSError as error:
-        if not isinstance(error, socket.gaierror) and port:
+        if not isinstance(error, socket.gaierror) and listening.port:
             raise click.ClickException(
-                f"port {port} is taken. Choose another with --port, or 0 for any free one."
+                f"port {listening.port} is taken. Choose another with --port, or 0 for any free one."
             ) from None
-        raise click.ClickException(f"cannot listen on {host}: {error}") from None
-    # A long question must not make a short one wait: the level line is asked for at every keypress.
-    sys.setswitchinterval(0.001)
-    _tell(listening, server.effective_port)
-    if listening.asks:
-        _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
-    stores = app.extensions["olvask.stores"]
+        raise click.ClickException(f"cannot listen on {listening.host}: {error}") from None
+
+
+def _load(database: Path | str, listening: Listening, hosts: frozenset[str], seeded: Seeded) -> APIFlask:
+    """The application, and what it does by itself begun.
+
+    Raises:
+        ClickException: what was asked for cannot be had.
+        StorageFault: the database cannot be opened.
+    """
+    with _unswept():
+        from olvask.store.demo import seed
+        from olvask.web.app import Config, create_app
+    spread = spread_asked(listening.workers, listening.scheduler)
+    app = create_app(Config(database, hosts, sign_in=listening.asks, spread=spread))
+    stores: Stores = app.extensions["olvask.stores"]
+    if seeded:
+        seed(stores)
+    if seeded == "with history":
+        from olvask.demo_history import seed_history
+
+        click.echo("Laying out the demo workshop …", err=True)
+        seed_history(stores)
     threading.Thread(target=_keep_cards, args=(stores, spread), daemon=True).start()
     if listening.nightly is not None and isinstance(database, Path):
         threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()
+    return app
+
+
+def _serve(database: Path | str, listening: Listening, seeded: Seeded = "") -> None:
+    """Listen at once, so that the page is under way while the application is loaded; then serve until stopped."""
+    from olvask.web.early import Early
+
+    if listening.nightly is not None and not isinstance(database, Path):
+        raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
+    hosts = _served_names(listening.host) | frozenset(listening.names)
+    early = Early(hosts)
+    server = _listen(listening, early)
     signal.signal(signal.SIGTERM, _stop)
-    if tls is not None:
-        # What is raised within its handshakes gets lost: it is told to stop instead.
-        signal.signal(signal.SIGTERM, lambda *_: threading.Thread(target=server.stop).start())
+    answering = threading.Thread(target=server.run, daemon=True)
+    answering.start()
+    app: APIFlask | None = None
     try:
-        server.run()
+        app = _load(database, listening, hosts, seeded)
+        # A long question must not make a short one wait: the level line is asked for at every keypress.
+        sys.setswitchinterval(0.001)
+        early.ready(app)
+        _tell(listening, server.effective_port)
+        if listening.asks:
+            _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
+        answering.join()
     finally:
-        stores.database.close()
+        early.give_up()
+        server.stop()
+        if app is not None:
+            app.extensions["olvask.stores"].database.close()
 
 
 def _own_addresses() -> list[str]:
@@ -317,7 +349,7 @@ def spread_asked(workers: int, scheduler: str) -> Spread:
 @listening_options
 def serve(database: Path | str, listening: Listening) -> None:
     """Serve the application."""
-    _serve(database, listening, with_demo=False)
+    _serve(database, listening)
 
 
 @click.command()
@@ -328,4 +360,4 @@ def serve(database: Path | str, listening: Listening) -> None:
 @click.option("--bare", is_flag=True, help="Designs alone, nothing of what came after them.")
 def demo(database: Path, listening: Listening, bare: bool) -> None:
     """Serve the invented demo workshop."""
-    _serve(database, listening, with_demo=True, with_history=not bare)
+    _serve(database, listening, "bare" if bare else "with history")

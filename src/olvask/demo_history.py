@@ -32,9 +32,9 @@ from olvask.logs.sniff import sniff
 from olvask.rig.device_log import Layout, Recorder, Stage, recorded, written
 from olvask.rig.faults import Spoilt, spoilt
 from olvask.rig.vehicle import RigVehicle
-from olvask.store import Stores
 from olvask.store.device_logs import LogAbout
 from olvask.store.jobs import Job
+from olvask.store.stores import Stores
 
 HOUSE = House(
     workshop=Workshop(

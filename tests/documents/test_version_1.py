@@ -13,7 +13,7 @@ import pytest
 from olvask.core.assess import Assessment, assess
 from olvask.core.model import Design
 from olvask.documents.job_file import read_job_file, write_job_file
-from olvask.store import Stores
+from olvask.store.stores import Stores
 
 DATA = Path(__file__).parents[1] / "data/version_1"
 EXPECTED: dict[str, dict[str, Any]] = json.loads((DATA / "expected.json").read_text(encoding="utf-8"))

@@ -45,8 +45,8 @@ class Server:
         self.more = ["--bare"] if command == "demo" and not history else []
         self.process: subprocess.Popen[str] | None = None
 
-    def start(self) -> None:
-        """Start on a free port, or on the one had before."""
+    def begin(self) -> None:
+        """Begin, without waiting until it says where it is."""
         words = [
             sys.executable,
             "-m",
@@ -59,6 +59,11 @@ class Server:
             *self.more,
         ]
         self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+
+    def start(self) -> None:
+        """Start on a free port, or on the one had before."""
+        self.begin()
+        assert self.process is not None
         assert self.process.stdout is not None
         said = self.process.stdout.readline()
         found = re.search(r"http://127\.0\.0\.1:(\d+)/", said)
@@ -89,7 +94,9 @@ class Server:
 
 
 FORKS = multiprocessing.get_context("forkserver")
-FORKS.set_forkserver_preload(["olvask.cli", "olvask.web", "olvask.store.demo", "olvask.documents.sheet", "waitress"])
+FORKS.set_forkserver_preload(
+    ["olvask.cli", "olvask.web.app", "olvask.store.demo", "olvask.documents.sheet", "waitress"]
+)
 
 
 class _Teller(io.StringIO):

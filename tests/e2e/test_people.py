@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from olvask.store import Stores
+from olvask.store.stores import Stores
 from tests.e2e.server import Server
 from tests.e2e.settled import settle
 

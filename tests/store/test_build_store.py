@@ -14,13 +14,13 @@ from sqlalchemy import text
 
 from olvask.core.analyses.quote import Quote, QuoteHead, quote_of
 from olvask.core.stages.build.progress import Entry
-from olvask.store import Stores
 from olvask.store.backup import restore_backup, write_backup
 from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
 from olvask.store.cards import Heading
 from olvask.store.jobs import NoSuchJob
 from olvask.store.photographs import BadPhotograph, Photograph, remade
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
+from olvask.store.stores import Stores
 from tests.designs import design
 
 NOTED = Entry(

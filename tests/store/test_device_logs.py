@@ -15,11 +15,11 @@ from sqlalchemy import create_engine
 import olvask.store
 from olvask.core.analyses.device_log import Log
 from olvask.core.model.device_log import Column, LogMapping
-from olvask.store import Stores
 from olvask.store.cards import Heading
 from olvask.store.device_logs import LogAbout, NoSuchLog, TooManyLogs
 from olvask.store.engine import KNOWN
 from olvask.store.jobs import NoSuchJob
+from olvask.store.stores import Stores
 from tests.designs import design
 
 WHEN = Column(name="When", role="moment")

@@ -8,12 +8,12 @@ import pytest
 
 from olvask.core.analyses.signing import Acceptance, Signature
 from olvask.core.model.instrument import Instrument
-from olvask.store import Stores
 from olvask.store.backup import restore_backup, write_backup
 from olvask.store.cards import Heading
 from olvask.store.instruments import MOST_INSTRUMENTS, NoSuchInstrument, TooManyInstruments
 from olvask.store.jobs import NoSuchJob
 from olvask.store.signatures import MovedOn, SignedAlready
+from olvask.store.stores import Stores
 from tests.designs import design
 
 SIGNED = Signature(

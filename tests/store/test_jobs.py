@@ -11,12 +11,12 @@ import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
-from olvask.store import Stores
 from olvask.store.cards import Heading
 from olvask.store.demo import seed
 from olvask.store.engine import migrate, open_store
 from olvask.store.jobs import JobStore, NoSuchJob, StaleSave
 from olvask.store.schema import Base
+from olvask.store.stores import Stores
 from tests.designs import cable, design, fuse
 
 HEAD = Heading("Milk float", "MF-001", "Alderbeck Dairy")

@@ -22,9 +22,9 @@ from typing import Any
 
 import pytest
 
-from olvask.store import Stores
 from olvask.store.backup import check_store
 from olvask.store.shelf import Shelved
+from olvask.store.stores import Stores
 from tests.designs import plain
 from tests.e2e.server import FORKS, ForkedServer, _run
 

@@ -18,11 +18,11 @@ from pathlib import Path
 
 import pytest
 
-from olvask.store import Stores
 from olvask.store.backup import check_store, restore_backup, sealed, write_backup
 from olvask.store.cards import Heading
 from olvask.store.faults import StorageFault
 from olvask.store.soundness import unsound
+from olvask.store.stores import Stores
 from tests.designs import design
 from tests.e2e.server import ForkedServer
 from tests.store.test_kills_and_races import DESIGN, Client

@@ -9,11 +9,11 @@ from pathlib import Path
 import pytest
 
 from olvask.core.model.shelf import KINDS, ShelfCable, ShelfDevice
-from olvask.store import Stores
 from olvask.store.cards import Heading
 from olvask.store.jobs import NoSuchJob
 from olvask.store.options import NoSuchOption, TooManyOptions
 from olvask.store.shelf import NoSuchItem, Seek, StaleItem
+from olvask.store.stores import Stores
 from tests.designs import design
 
 

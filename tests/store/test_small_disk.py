@@ -17,8 +17,8 @@ from typing import Any
 
 import pytest
 
-from olvask.store import Stores
 from olvask.store.backup import check_store, restore_backup, write_backup
+from olvask.store.stores import Stores
 from tests.designs import plain
 from tests.e2e.server import ForkedServer
 from tests.store.test_kills_and_races import Client

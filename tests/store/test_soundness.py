@@ -13,10 +13,10 @@ from click.testing import CliRunner
 from PIL import Image
 
 from olvask.cli import main
-from olvask.store import Stores
 from olvask.store.backup import check_store
 from olvask.store.nightly import KEPT, write_due
 from olvask.store.photographs import remade
+from olvask.store.stores import Stores
 from tests.seeded import seeded
 
 SPOILT = [

@@ -17,7 +17,7 @@ from sqlalchemy import event
 
 from olvask.cli import main
 from olvask.core.model.shelf import ShelfCable
-from olvask.store import Stores, engine
+from olvask.store import engine
 from olvask.store.backup import check_store, restore_backup, write_backup
 from olvask.store.cards import Heading, Wanted
 from olvask.store.demo import seed
@@ -25,8 +25,8 @@ from olvask.store.engine import HEAD, KNOWN, Database, open_store
 from olvask.store.faults import StorageFault
 from olvask.store.options import TooManyOptions
 from olvask.store.shelf import StaleItem
-from olvask.web import create_app
-from olvask.web.app import Config
+from olvask.store.stores import Stores
+from olvask.web.app import Config, create_app
 from tests.designs import design
 
 OLD = Path(__file__).parents[1] / "data" / "version_1" / "database.sql"

@@ -18,7 +18,7 @@ from typing import Any
 import pytest
 from sqlalchemy import create_engine, text
 
-from olvask.store import Stores
+from olvask.store.stores import Stores
 from tests.e2e.server import Server
 from tests.store.test_kills_and_races import DESIGN, Client, together
 

@@ -8,8 +8,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from olvask.store.demo import seed
-from olvask.web import create_app
-from olvask.web.app import Config
+from olvask.web.app import Config, create_app
 from tests.seeded import seeded
 
 

@@ -12,10 +12,9 @@ from flask.testing import FlaskClient
 from PIL import Image
 
 from olvask.documents.job_file import read_job_file
-from olvask.store import Stores
 from olvask.store.photographs import remade
-from olvask.web import create_app
-from olvask.web.app import Config
+from olvask.store.stores import Stores
+from olvask.web.app import Config, create_app
 from tests.seeded import seeded
 
 CUSTOMER = "Marrow Valley Dispensary"

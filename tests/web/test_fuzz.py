@@ -26,8 +26,7 @@ from schemathesis.specs.openapi.checks import (
 )
 
 from olvask.store.demo import seed as put_demo
-from olvask.web import create_app
-from olvask.web.app import Config
+from olvask.web.app import Config, create_app
 from olvask.web.reach import LINES
 from olvask.web.spec import FILES
 

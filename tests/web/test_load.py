@@ -7,7 +7,7 @@ import json
 import socket
 import threading
 import time
-from contextlib import closing, suppress
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -87,17 +87,11 @@ def test_a_hundred_half_open_connections(tmp_path: Path) -> None:
 def test_what_trickles_in_is_given_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """A request sent a letter at a time is hung up on, however busily it trickles."""
     monkeypatch.setattr(serving, "SLOWEST_S", 1.0)
-    from olvask.web import create_app
-    from olvask.web.app import Config
+    from olvask.web.app import Config, create_app
 
     app = create_app(Config(tmp_path / "slow.sqlite"))
     server = serving.server_of(app, "127.0.0.1", 0)
-
-    def run() -> None:
-        with suppress(Exception):  # its sockets are closed under it at the end
-            server.run()
-
-    serving_thread = threading.Thread(target=run, daemon=True)
+    serving_thread = threading.Thread(target=server.run, daemon=True)
     serving_thread.start()
     with closing(socket.create_connection(("127.0.0.1", server.effective_port))) as connection:
         connection.settimeout(10)
@@ -113,7 +107,8 @@ def test_what_trickles_in_is_given_up(tmp_path: Path, monkeypatch: pytest.Monkey
                 continue
             except OSError:
                 ended = True
-    server.close()
+    server.stop()
     serving_thread.join(10)
+    assert not serving_thread.is_alive()
     app.extensions["olvask.stores"].database.close()
     assert ended

@@ -8,7 +8,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from olvask.cli_serve import _served_names
-from olvask.web.app import BUILT
+from olvask.web.page import BUILT
 
 ASSETS = sorted(BUILT.glob("assets/*.js")) if BUILT.exists() else []
 

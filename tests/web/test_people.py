@@ -12,13 +12,12 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
-from olvask.store import Stores
 from olvask.store.demo import seed
 from olvask.store.faults import LOCKED, StorageFault
 from olvask.store.passwords import CannotJoin
 from olvask.store.people import MOST_LOCK_S, SLIPS, UNUSED, PeopleStore, SignInRefused
-from olvask.web import create_app
-from olvask.web.app import Config, bare_app
+from olvask.store.stores import Stores
+from olvask.web.app import Config, bare_app, create_app
 from olvask.web.signing_in import TRIES, WITHIN_S, TooOften, Tries
 from tests.seeded import seeded
 

@@ -16,7 +16,7 @@ import pytest
 from click.testing import CliRunner
 
 from olvask.cli import main
-from olvask.store import Stores
+from olvask.store.stores import Stores
 
 TLS = Path(__file__).parents[1] / "data/tls"
 PASSWORD = "three dull copper lugs"

@@ -10,7 +10,8 @@ from sqlalchemy import text
 
 from olvask.core.assess import assess
 from olvask.core.model import Design
-from olvask.store import Stores, cards
+from olvask.store import cards
+from olvask.store.stores import Stores
 
 
 def spoil(client: FlaskClient, job_id: int, document: str) -> None:

@@ -22,8 +22,8 @@ from distributed import LocalCluster
 from sqlalchemy import text
 
 from olvask.core.assess import assess
-from olvask.store import Stores
 from olvask.store.cards import Heading, rules
+from olvask.store.stores import Stores
 from olvask.work import spread as spread_module
 from olvask.work import yard
 from olvask.work.spread import Here, NoScheduler, OtherOlvask, Processes, Scheduler, Spread, spread_of

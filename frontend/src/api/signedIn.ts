@@ -3,9 +3,9 @@ import { computed, shallowRef, watch } from 'vue'
 import type { components } from './schema.gen'
 
 export type Person = components['schemas']['PersonOut']
-const said = typeof document === 'undefined' ? null : document.querySelector<HTMLMetaElement>('meta[name="asks"]')
+const said = typeof document === 'undefined' ? null : document.getElementById('app')
 /** Whether this server asks who it is. */
-export const asks = said?.content === 'yes'
+export const asks = said?.dataset['asks'] === 'yes'
 /** Who: `undefined` while it is asked, `null` for nobody. */
 export const me = shallowRef<Person | null | undefined>(asks ? undefined : null)
 /** Whether the screens wait for a sign-in. */

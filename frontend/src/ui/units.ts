@@ -18,7 +18,7 @@ export const SI: Units = {
 export const UNITS: Units = { ...SI, ...fromPage() }
 function fromPage(): Partial<Units> {
   if (typeof document === 'undefined') return {}
-  const said = document.querySelector<HTMLMetaElement>('meta[name="house-units"]')?.content ?? ''
+  const said = document.getElementById('app')?.dataset['units'] ?? ''
   try {
     return JSON.parse(said) as Partial<Units>
   } catch {

@@ -1,70 +1,12 @@
 """Jobs and the shelf on disk: SQLite through SQLAlchemy, every revision kept.
 
+- `stores`: all repositories over one database.
+- `place`: whether a store is a file or on a server.
 - `schema`: tables.
 - `engine`: connection with the safety settings, and migrations at start.
 - `photographs`: pictures made anew before they are kept.
 - `jobs`, `options`, `shelf`, `build_log`, `quotes`, `instruments`, `signatures`, `device_logs`, `house`, `people`, `customers`, `practice`: the repositories the rest of the application talks to.
 - `demo`: the invented workshop's five jobs and its shelf.
+
+Nothing is imported here: what only asks where a store lies must not wait for all of it.
 """
-
-from __future__ import annotations
-
-from dataclasses import dataclass
-from pathlib import Path
-
-from olvask.store.build_log import BuildStore
-from olvask.store.customers import CustomerStore
-from olvask.store.device_logs import DeviceLogStore
-from olvask.store.engine import Database, open_store
-from olvask.store.house import HouseStore
-from olvask.store.instruments import InstrumentStore
-from olvask.store.jobs import JobStore
-from olvask.store.options import OptionStore
-from olvask.store.people import PeopleStore
-from olvask.store.practice import PracticeStore
-from olvask.store.quotes import QuoteStore
-from olvask.store.shelf import ShelfStore
-from olvask.store.signatures import SignatureStore
-
-
-@dataclass(frozen=True, slots=True)
-class Stores:
-    """The repositories over one database."""
-
-    database: Database
-    jobs: JobStore
-    options: OptionStore
-    shelf: ShelfStore
-    build: BuildStore
-    quotes: QuoteStore
-    instruments: InstrumentStore
-    signatures: SignatureStore
-    device_logs: DeviceLogStore
-    house: HouseStore
-    people: PeopleStore
-    customers: CustomerStore
-    practice: PracticeStore
-
-    @classmethod
-    def open(cls, path: Path | str) -> Stores:
-        """Open, create or migrate the database at `path`.
-
-        Raises:
-            StorageFault: it cannot be opened; what to do is said.
-        """
-        database = open_store(path)
-        return cls(
-            database,
-            JobStore(database),
-            OptionStore(database),
-            ShelfStore(database),
-            BuildStore(database),
-            QuoteStore(database),
-            InstrumentStore(database),
-            SignatureStore(database),
-            DeviceLogStore(database),
-            HouseStore(database),
-            PeopleStore(database),
-            CustomerStore(database),
-            PracticeStore(database),
-        )

@@ -10,8 +10,8 @@ from typing import Any
 from olvask.core.model import Design
 from olvask.core.model.sample_records import sample_monitors
 from olvask.core.model.shelf import alternators, batteries, chargers
-from olvask.store import Stores
 from olvask.store.cards import Heading
+from olvask.store.stores import Stores
 
 
 def _unit(id: str) -> dict[str, Any]:

@@ -191,7 +191,8 @@ def open_store(path: Path | str) -> Database:
     Raises:
         StorageFault: it cannot be opened; what to do is said.
     """
-    from olvask.store.server import is_address, open_server
+    from olvask.store.place import is_address
+    from olvask.store.server import open_server
 
     try:
         return open_server(str(path)) if is_address(path) else _opened(Path(path))

@@ -1,6 +1,5 @@
 """The store on a PostgreSQL server: the same tables, the same code, for a shop with several servers of Olvask.
 
-- `is_address`: whether a place is a server's address and no file.
 - `open_server`: opens it, made or brought to the newest schema, all or nothing.
 """
 
@@ -16,20 +15,11 @@ from sqlalchemy.orm import Session
 
 from olvask.store.engine import BUSY_S, HEAD, KNOWN, MAKING_S, WRITES, Database, run_migrations, said
 from olvask.store.faults import FOREIGN, LOCKED, NEWER, NO_SERVER, StorageFault
+from olvask.store.place import SCHEMES
 
 # One writer at a time, whatever process it belongs to, as with a file: what a transaction reads is what it changes.
 WRITING, MIGRATING = 0x6F6C7661, 0x6F6C7662
 WAITS = "olvask_waits_s"  # how long a writer waits for another, where it is not as long as usual
-SCHEMES = ("postgresql://", "postgresql+psycopg://")
-
-
-def is_address(place: Path | str) -> bool:
-    """Whether a place is a server's address.
-
-    Args:
-        place: of a store.
-    """
-    return isinstance(place, str) and place.startswith(SCHEMES)
 
 
 class ServerDatabase(Database):

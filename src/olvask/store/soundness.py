@@ -20,7 +20,6 @@ from olvask.core.analyses.signing import Signature
 from olvask.core.model import Design
 from olvask.core.model.house import House
 from olvask.core.model.instrument import Instrument
-from olvask.store import Stores
 from olvask.store.backup import sealed
 from olvask.store.jobs import UnreadableJob
 from olvask.store.schema import (
@@ -33,6 +32,7 @@ from olvask.store.schema import (
     ShelfRow,
     SignatureRow,
 )
+from olvask.store.stores import Stores
 
 DOCUMENTS: tuple[tuple[Any, str, Callable[[str], object]], ...] = (
     (QuoteRow, "quote", Quote.model_validate_json),

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import mimetypes
 from dataclasses import dataclass, field
-from html import escape
 from pathlib import Path
 
 from apiflask import APIFlask
@@ -12,19 +10,17 @@ from flask import Response, abort, g, request, send_from_directory
 
 from olvask import __version__
 from olvask.core.model.house import Units
-from olvask.store import Stores
 from olvask.store.faults import StorageFault
+from olvask.store.stores import Stores
 from olvask.web import guard, problems, signing_in
 from olvask.web.api import api, shelf_api
 from olvask.web.gate import Gate
+from olvask.web.page import BUILT, PACKED, PAGE_KEPT, PARTS_KEPT, is_page, packed, rest, top
 from olvask.web.reach import house_now
 from olvask.web.spec import finish
 from olvask.work.spread import Here, Spread
 
-BUILT = Path(__file__).parent / "app"
-PACKED = (("br", ".br"), ("gzip", ".gz"))  # the smaller first
 MOST_BYTES = 4 * 1024 * 1024
-NOT_BUILT = "<!doctype html><title>Olvask</title><p>The screens are not built yet. Run <code>make demo</code>.</p>"
 
 
 @dataclass(frozen=True)
@@ -78,34 +74,24 @@ def bare_app() -> APIFlask:
 
 def _page() -> Response:
     """The one page, its style nonce and the house's units put in."""
-    index = BUILT / "index.html"
-    text = index.read_text(encoding="utf-8") if index.exists() else NOT_BUILT
     try:
         units = house_now().units
     except StorageFault:
         units = Units()  # the page says what is wrong with the store
-    filled = {
-        "__NONCE__": g.nonce,
-        "__UNITS__": escape(units.model_dump_json(), quote=True),
-        "__ASKS__": "yes" if signing_in.required() else "no",
-    }
-    for place, words in filled.items():
-        text = text.replace(place, words)
-    response = Response(text, mimetype="text/html")
-    response.headers["Cache-Control"] = "no-store"
+    response = Response(top(g.nonce) + rest(units.model_dump_json(), signing_in.required()), mimetype="text/html")
+    response.headers["Cache-Control"] = PAGE_KEPT
     return response
 
 
-def _packed(path: str) -> Response:
-    """A built asset, as packed when it was built where the browser takes that."""
-    for coding, ending in PACKED:
-        if request.accept_encodings[coding] > 0 and (BUILT / f"{path}{ending}").is_file():
-            response = send_from_directory(BUILT, f"{path}{ending}", mimetype=mimetypes.guess_type(path)[0])
-            response.headers["Content-Encoding"] = coding
-            break
-    else:
-        response = send_from_directory(BUILT, path)
+def _part(path: str) -> Response:
+    """A part of the page, as packed when it was built where the browser takes that."""
+    taken = request.accept_encodings
+    part = packed(path, {coding for coding, _ in PACKED if taken[coding] > 0})
+    response = send_from_directory(BUILT, part.file, mimetype=part.kind)
+    if part.coding is not None:
+        response.headers["Content-Encoding"] = part.coding
     response.headers["Vary"] = "Accept-Encoding"
+    response.headers["Cache-Control"] = PARTS_KEPT
     return response
 
 
@@ -114,11 +100,9 @@ def _file(path: str) -> Response:
     if path.startswith("api/"):
         abort(404)
     if path.startswith("assets/"):
-        response = _packed(path)
-        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-        return response
-    if "." in path.rsplit("/", 1)[-1]:
-        response = send_from_directory(BUILT, path)
-        response.headers["Cache-Control"] = "no-cache"  # the list of files and the worker go with each build
-        return response
-    return _page()
+        return _part(path)
+    if is_page(path):
+        return _page()
+    response = send_from_directory(BUILT, path)
+    response.headers["Cache-Control"] = "no-cache"  # the list of files and the worker go with each build
+    return response

@@ -10,6 +10,7 @@ from types import TracebackType
 
 RUNNING = 2  # worked on at once: more would only take turns on the interpreter
 WAITING = 4
+MOST_BYTES = 400 * 1024 * 1024  # of a body, where a log is taken in: five million rows; our own estimate
 
 
 class TooMany(RuntimeError):

@@ -10,8 +10,8 @@ from flask import Response, current_app, request
 from pydantic import BaseModel
 
 from olvask.core.model.house import House
-from olvask.store import Stores
 from olvask.store.jobs import Job, SpoiltJob
+from olvask.store.stores import Stores
 from olvask.web.gate import Gate, Place
 
 LINES = "application/x-ndjson"

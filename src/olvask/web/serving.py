@@ -7,6 +7,7 @@
 from __future__ import annotations
 
 import logging
+import threading
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,9 +15,9 @@ from typing import Any
 
 from waitress.channel import HTTPChannel
 from waitress.server import BaseWSGIServer, create_server
+from waitress.wasyncore import close_all, loop
 
-from olvask.web.api.device_logs import MOST_BYTES
-from olvask.web.gate import RUNNING, WAITING
+from olvask.web.gate import MOST_BYTES, RUNNING, WAITING
 
 SHORT = 6  # threads that no long answer can hold
 SLOWEST_S = 20.0  # a request must have arrived whole by then
@@ -87,7 +88,65 @@ class EncryptingServer:
         self._server.stop()
 
 
-def server_of(app: Any, host: str, port: int, tls: Tls | None = None, behind_proxy: bool = False) -> Any:
+class PlainServer:
+    """A server that leaves encrypting to whoever stands before it, or does without."""
+
+    def __init__(self, app: Any, host: str, port: int, proxied: dict[str, Any]) -> None:
+        """Listen.
+
+        Raises:
+            OSError: the port is taken, or the address is none of this machine's.
+        """
+        self._map: dict[int, Any] = {}
+        self._told, self._over = False, threading.Event()
+        self._over.set()
+        self._server = create_server(
+            app,
+            map=self._map,
+            host=host,
+            port=port,
+            threads=RUNNING + WAITING + SHORT,
+            ident=None,
+            max_request_body_size=MOST_BYTES + 1,
+            connection_limit=CONNECTIONS,
+            channel_timeout=IDLE_S,
+            cleanup_interval=5,
+            channel_request_lookahead=1,  # so that a caller who hangs up is noticed while the answer is worked out
+            clear_untrusted_proxy_headers=True,
+            **proxied,
+        )
+        # One for each address that the host's name stands for.
+        self._sockets = [each for each in self._map.values() if isinstance(each, BaseWSGIServer)]
+        for each in self._sockets:
+            each.channel_class = PatientChannel
+        logging.getLogger("waitress.queue").setLevel(logging.ERROR)
+
+    @property
+    def effective_port(self) -> int:
+        """The port it listens on."""
+        return int(self._sockets[0].effective_port)
+
+    def run(self) -> None:
+        """Serve until it is stopped."""
+        self._over.clear()
+        try:
+            while not self._told:
+                loop(timeout=1.0, map=self._map, count=1)
+        finally:
+            self._over.set()
+
+    def stop(self) -> None:
+        """End it; what is being answered comes to its end, within five seconds."""
+        self._server.task_dispatcher.shutdown()
+        self._told = True
+        self._sockets[0].trigger.pull_trigger()
+        self._over.wait(5.0)
+        close_all(self._map)
+
+
+def server_of(
+    app: Any, host: str, port: int, tls: Tls | None = None, behind_proxy: bool = False
+) -> EncryptingServer | PlainServer:
     """A server that listens on `host` and `port`.
 
     Args:
@@ -107,24 +166,4 @@ def server_of(app: Any, host: str, port: int, tls: Tls | None = None, behind_pro
         if behind_proxy
         else {}
     )
-    listening: dict[int, Any] = {}
-    server = create_server(
-        app,
-        map=listening,
-        host=host,
-        port=port,
-        threads=RUNNING + WAITING + SHORT,
-        ident=None,
-        max_request_body_size=MOST_BYTES + 1,
-        connection_limit=CONNECTIONS,
-        channel_timeout=IDLE_S,
-        cleanup_interval=5,
-        channel_request_lookahead=1,  # so that a caller who hangs up is noticed while the answer is worked out
-        clear_untrusted_proxy_headers=True,
-        **proxied,
-    )
-    for each in listening.values():
-        if isinstance(each, BaseWSGIServer):
-            each.channel_class = PatientChannel
-    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    return server
+    return PlainServer(app, host, port, proxied)

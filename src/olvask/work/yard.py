@@ -18,9 +18,9 @@ from pydantic import ValidationError
 from olvask.core.analyses.recall import Holds, Recalled, What, holds, with_item
 from olvask.core.analyses.tolerance import analyse
 from olvask.core.model import Charger, Design
-from olvask.store import Stores
 from olvask.store.carding import Stored
 from olvask.store.cards import Card, Heading, card_of_document
+from olvask.store.stores import Stores
 from olvask.work.spread import Batch, Here, Spread
 
 TOGETHER = 50  # jobs of one batch: a tenth of a second of judging, a few hundred kB on the way; our own estimate

@@ -20,10 +20,10 @@ from olvask.logs.sniff import BadLog, Sniffed, sniff
 from olvask.store.device_logs import KeptLog, LogAbout
 from olvask.store.jobs import NoSuchJob
 from olvask.web.api.blueprint import api
+from olvask.web.gate import MOST_BYTES
 from olvask.web.reach import answer_json, answer_lines, stores
 from olvask.web.shapes import Out
 
-MOST_BYTES = 400 * 1024 * 1024  # five million rows; our own estimate
 SAMPLE_BYTES = 1024 * 1024
 MOST_SHOWN = 400  # happenings told with the report; all of a while come with its picture
 FIRST_ROWS = 6

@@ -12,8 +12,8 @@ from pydantic import Field
 from olvask.core.model.base import Described, choice, tick
 from olvask.store.people import ROLES, NoSuchPerson, Person, Role
 from olvask.web import signing_in
+from olvask.web.allowed import LOOPBACK, host_only
 from olvask.web.api.blueprint import api
-from olvask.web.guard import LOOPBACK, host_only
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
 from olvask.web.signing_in import owner_only

@@ -1,0 +1,141 @@
+"""While the application is still being loaded: the page and its parts come as they do afterwards, the rest waits."""
+
+from __future__ import annotations
+
+import http.client
+import re
+import ssl
+import threading
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+
+from olvask.web.app import Config, create_app
+from olvask.web.early import Early
+from olvask.web.page import BUILT
+from olvask.web.serving import Tls, server_of
+
+TLS = Path(__file__).parents[1] / "data/tls"
+NAMES = sorted(item.name for item in BUILT.glob("assets/*.js")) if BUILT.exists() else []
+pytestmark = pytest.mark.skipif(not NAMES, reason="the screens are not built")
+CHANGES = {"date", "transfer-encoding", "content-length", "content-security-policy", "content-disposition"} | {
+    "etag",
+    "last-modified",
+    "accept-ranges",
+}
+
+
+class Begun:
+    """A server on which nothing but the early one answers, until `load`."""
+
+    def __init__(self, database: Path, tls: Tls | None = None) -> None:
+        self.database, self.early, self.tls = database, Early(frozenset()), tls
+        self.server = server_of(self.early, "127.0.0.1", 0, tls)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        self.stores: list[object] = []
+
+    def load(self) -> None:
+        app = create_app(Config(self.database))
+        self.app = app
+        self.early.ready(app)
+
+    def ask(self, path: str, method: str = "GET", **headers: str) -> http.client.HTTPResponse:
+        port = self.server.effective_port
+        client = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        if self.tls is not None:
+            trusted = ssl.create_default_context(cafile=str(self.tls.certificate))
+            client = http.client.HTTPSConnection("localhost", port, timeout=20, context=trusted)
+        client.request(method, path, headers={"Connection": "close", **headers})
+        return client.getresponse()
+
+
+@pytest.fixture(params=["plain", "encrypting"])
+def begun(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Begun]:
+    """One that has just begun to listen."""
+    tls = Tls(TLS / "certificate.pem", TLS / "key.pem") if request.param == "encrypting" else None
+    server = Begun(tmp_path / "early.sqlite", tls)
+    yield server
+    server.early.give_up()
+    server.server.stop()
+    server.thread.join(10)
+    assert not server.thread.is_alive()
+    if hasattr(server, "app"):
+        server.app.extensions["olvask.stores"].database.close()
+
+
+def told(answer: http.client.HTTPResponse) -> dict[str, str]:
+    """The headers that do not differ from one answer to the next."""
+    return {name.lower(): value for name, value in answer.getheaders() if name.lower() not in CHANGES}
+
+
+@pytest.mark.parametrize("taken", ["", "gzip", "gzip, deflate, br, zstd"])
+def test_parts_come_as_they_do_later(begun: Begun, taken: str) -> None:
+    """A part of the page, byte for byte and header for header."""
+    with closing(begun.ask(f"/assets/{NAMES[0]}", **{"Accept-Encoding": taken})) as answer:
+        early = answer.status, told(answer), answer.read()
+    begun.load()
+    with closing(begun.ask(f"/assets/{NAMES[0]}", **{"Accept-Encoding": taken})) as answer:
+        assert (answer.status, told(answer), answer.read()) == early
+    assert early[0] == 200
+
+
+@pytest.mark.parametrize("path", ["/", "/jobs/1/run"])
+def test_the_page_begins_at_once_and_is_the_page(begun: Begun, path: str) -> None:
+    """Its top names the parts to fetch; with the rest it is what the application sends, under one nonce."""
+    with closing(begun.ask(path)) as answer:
+        begins = answer.read(600)
+        assert b"/assets/" in begins
+        begun.load()
+        page = (begins + answer.read()).decode()
+        early, policy = told(answer), answer.getheader("Content-Security-Policy", "")
+    nonce = re.search(r'style-nonce" content="([^"]+)"', page)
+    assert nonce
+    assert f"'nonce-{nonce[1]}'" in policy
+    with closing(begun.ask(path)) as answer:
+        whole = answer.read().decode()
+        later = re.search(r'style-nonce" content="([^"]+)"', whole)
+        assert later
+        assert whole.replace(later[1], nonce[1]) == page
+        assert told(answer) == early
+        assert answer.getheader("Content-Security-Policy", "").replace(later[1], nonce[1]) == policy
+    assert "data-units" in page
+
+
+@pytest.mark.parametrize(
+    ("path", "headers"),
+    [
+        ("/api/health", {}),
+        ("/", {"Host": "elsewhere.example"}),
+        (f"/assets/{NAMES[0] if NAMES else ''}", {"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "cors"}),
+        ("/", {"Origin": "http://elsewhere.example"}),
+        ("/assets/../app.py", {}),
+        ("/sw.js", {}),
+    ],
+)
+def test_all_else_waits_and_is_answered_by_the_application(begun: Begun, path: str, headers: dict[str, str]) -> None:
+    """Also whoever may not be answered: who that is, one place says."""
+    got: list[int] = []
+    asking = threading.Thread(target=lambda: got.append(begun.ask(path, **headers).status), daemon=True)
+    asking.start()
+    asking.join(0.3)
+    assert not got
+    begun.load()
+    asking.join(10)
+    assert got == [403 if "elsewhere" in str(headers) or "cross" in str(headers) else 404 if ".." in path else 200]
+
+
+def test_one_that_cannot_be_started_sends_away_who_waits(begun: Begun) -> None:
+    """A request that waits is answered; a page under way breaks off, so that no device keeps half of it."""
+    got: list[int] = []
+    asking = threading.Thread(target=lambda: got.append(begun.ask("/api/health").status), daemon=True)
+    asking.start()
+    with closing(begun.ask("/")) as answer:
+        assert answer.read(15) == b"<!doctype html>"
+        begun.early.give_up()
+        with pytest.raises(http.client.IncompleteRead):
+            answer.read()
+    asking.join(10)
+    assert got == [503]
