@@ -5,6 +5,8 @@ from __future__ import annotations
 import http.client
 import re
 import ssl
+import subprocess
+import sys
 import threading
 from collections.abc import Iterator
 from contextlib import closing
@@ -139,3 +141,11 @@ def test_one_that_cannot_be_started_sends_away_who_waits(begun: Begun) -> None:
             answer.read()
     asking.join(10)
     assert got == [503]
+
+
+def test_nothing_heavy_is_read_before_it_listens() -> None:
+    """What the command, the early application and the server import: none of what takes a second to read."""
+    heavy = {"flask", "werkzeug", "apiflask", "sqlalchemy", "pydantic", "numpy", "polars", "scipy"}
+    asked = f"import sys, olvask.cli, olvask.web.early, olvask.web.serving; print(*({heavy} & set(sys.modules)))"
+    said = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
+    assert said.stdout.split() == []
