@@ -9,7 +9,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 SOURCES := $(shell find src/olvask -name "*.py")
 COMPILED := $(wildcard src/olvask/core/physics/*.py src/olvask/core/circuit/*.py src/olvask/core/simulate/*.py)
-FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+FRONT := $(shell find frontend/src frontend/public frontend/theme -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
 .PHONY: help demo fast dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-yard check-servers check-restores check-practice check-reach screenshots api clean
 .DELETE_ON_ERROR:

@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
+import { theme } from './theme/rendered'
 
 /** The list of the program's files, for a device that holds it without signal. */
 const files: Plugin = {
@@ -12,11 +13,17 @@ const files: Plugin = {
   },
 }
 
+const ours = (name: string) => fileURLToPath(new URL(`src/app/theme/${name}.ts`, import.meta.url))
+
 export default defineConfig({
   // A space between two words stays a space, however the layout of the source breaks there.
-  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), files],
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), files, theme],
   resolve: {
-    alias: { 'primevue/ripple': fileURLToPath(new URL('src/app/theme/noRipple.ts', import.meta.url)) },
+    alias: {
+      'primevue/ripple': ours('noRipple'),
+      '@primeuix/styled': ours('still'),
+      '@primevue/core/base/style': ours('stillStyle'),
+    },
   },
   build: {
     outDir: '../src/olvask/web/app',
@@ -24,6 +31,19 @@ export default defineConfig({
     target: 'es2022',
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
+    rolldownOptions: {
+      output: {
+        // What every visit needs comes in two pieces: each request costs a slow machine as much as ten kilobytes.
+        codeSplitting: {
+          groups: [
+            { name: 'kit', tags: ['$initial'], test: /node_modules/, priority: 2 },
+            { name: 'start', tags: ['$initial'], priority: 1 },
+          ],
+        },
+      },
+    },
   },
+  // In development too what these packages bring goes through the plugins.
+  optimizeDeps: { exclude: ['primevue', '@primevue/core'] },
   server: { proxy: { '/api': 'http://127.0.0.1:8127' } },
 })

@@ -7,15 +7,23 @@ import '@fontsource/barlow-semi-condensed/latin-600.css'
 import 'primeicons/primeicons.css'
 import './app/theme/base.css'
 import './app/theme/print.css'
+import 'virtual:theme/common.css'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
+import { asks } from './api/signedIn'
 import App from './app/App.vue'
 import { router } from './app/router'
-import { workshop } from './app/theme/preset'
+import { readAhead } from './job/reading'
 import { register } from './vehicle/signal'
+import { readYardAhead } from './yard/reading'
 
+if (!asks) {
+  const job = /^\/job\/(\d+)/.exec(window.location.pathname)?.[1]
+  if (job !== undefined) readAhead(Number(job))
+  else if (window.location.pathname === '/') readYardAhead()
+}
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always' } },
@@ -25,6 +33,6 @@ createApp(App)
   .use(createPinia())
   .use(router)
   .use(VueQueryPlugin, { queryClient: queries })
-  .use(PrimeVue, { theme: { preset: workshop, options: { darkModeSelector: '.night' } }, csp: { nonce } })
+  .use(PrimeVue, { theme: 'none', csp: { nonce } })
   .mount('#app')
 void register()

@@ -343,3 +343,19 @@ def test_a_wrong_entry_widens_nothing(page: Page, server: Server) -> None:
     wide = "(all) => all.filter((at) => at.scrollWidth > at.clientWidth + 1).map((at) => at.ariaLabel)"
     assert page.locator("main section").evaluate_all(wide) == []
     assert field.evaluate("(at) => at.clientWidth") == width
+
+
+@pytest.mark.parametrize(("scheme", "copper"), [("light", "rgb(164, 85, 42)"), ("dark", "rgb(219, 138, 88)")])
+def test_the_theme_comes_with_the_page(browser: Browser, server: Server, scheme: str, copper: str) -> None:
+    """Made when the screens were built: no style is worked out in the page, and each part has its own all the same."""
+    context = browser.new_context(color_scheme="dark" if scheme == "dark" else "light")
+    page = context.new_page()
+    page.goto(f"{server.address}/shelf/chargers")
+    button = page.get_by_role("button", name="New unit")
+    expect(button).to_have_css("background-color", copper)
+    page.locator("button.number").first.click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_have_css("border-style", "solid")
+    expect(dialog.locator(".p-select").first).to_have_css("cursor", "pointer")
+    assert page.locator("head style").count() == 0
+    context.close()

@@ -32,6 +32,12 @@ const route = useRoute()
 const router = useRouter()
 const job = useJob()
 const lost = ref('')
+/** The benches are made once, with what they show; where the server is slow, without. */
+const ready = ref(false)
+const PATIENCE_MS = 400
+window.setTimeout(() => {
+  ready.value = true
+}, PATIENCE_MS)
 const help = ref(false)
 const working = ref(false)
 const workingName = ref('')
@@ -49,6 +55,7 @@ watch(
           ? error.problem.detail
           : 'The server does not answer. Start it again, then reload; what was typed is kept in this browser.'
     }
+    ready.value = true
   },
   { immediate: true },
 )
@@ -132,7 +139,7 @@ useKeys({
       </p>
       <RouterLink to="/">Back to the yard</RouterLink>
     </main>
-    <main v-else>
+    <main v-else-if="ready">
       <LevelLine
         v-if="!(narrow && (stage === 'build' || stage === 'prove'))"
         v-model:folded="lineFolded"

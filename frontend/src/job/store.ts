@@ -1,7 +1,7 @@
 /** The job on the screen: its draft, what the core says of it, undo, saving and what is in focus. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { answered, client, Refused } from '../api/client'
+import { Refused } from '../api/client'
 import type { Design, Job } from '../api/types'
 import { useAssessing } from './assessing'
 import { fieldAt } from '../ui/fields'
@@ -10,6 +10,7 @@ import { changed, type Change } from './change'
 import { dropDraft, keptDraft, type Heading } from './draft'
 import { useHistory, type Snapshot } from './history'
 import { getAt } from './path'
+import { readJob } from './reading'
 import { useSaving } from './saving'
 import { useSelection } from './selection'
 
@@ -45,7 +46,7 @@ export const useJob = defineStore('job', () => {
     design.value = null
     assessing.assessment.value = null
     assessing.judged.value = null
-    const job = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: wanted } } }))
+    const job = await readJob(wanted)
     if (mine !== opening) return
     id.value = wanted
     take(job)

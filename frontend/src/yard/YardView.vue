@@ -1,26 +1,26 @@
 <script setup lang="ts">
 /** The yard: jobs found, sorted and paged by the server, each with its next action. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { refDebounced, useStorage } from '@vueuse/core'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { answered, client, Refused } from '../api/client'
+import { Refused } from '../api/client'
 import AppBar from '../app/AppBar.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 import Select from '../ui/prime/select'
 import JobTable from './JobTable.vue'
 import NewJob from './NewJob.vue'
+import { readYard, ROWS, useOrder } from './reading'
 import YardWork from './YardWork.vue'
 
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
-const ROWS = 50
 const typed = ref('')
 const sought = refDebounced(typed, 150)
 const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt' | 'service' | 'changed' | 'template' | 'archived'>(
   'all',
 )
-const order = useStorage<'saved' | 'title' | 'code' | 'stops' | 'service'>('olvask.yard.order', 'saved')
+const order = useOrder()
 const begin = ref(0)
 const STANDS = [
   { value: 'all', label: 'all, however they stand' },
@@ -52,7 +52,7 @@ const query = computed(() => ({
 }))
 const { data, isPending, error, refetch } = useQuery({
   queryKey: computed(() => ['yard', query.value]),
-  queryFn: ({ signal }) => answered(client.GET('/api/jobs', { params: { query: query.value }, signal })),
+  queryFn: ({ signal }) => readYard(query.value, signal),
   placeholderData: keepPreviousData,
   gcTime: 0,
 })

@@ -46,12 +46,10 @@ const parts = {
     togglebutton,
   },
 }
-const still = window.matchMedia('(prefers-reduced-motion: reduce)').matches
 
 export const workshop = definePreset(parts, {
   primitive: { borderRadius: { xs: '2px', sm: '2px', md: '3px', lg: '3px', xl: '4px' } },
   semantic: {
-    ...(still ? { transitionDuration: '0s' } : {}),
     primary: copper,
     focusRing: { width: '2px', style: 'solid', color: '{primary.color}', offset: '1px', shadow: 'none' },
     formField: {
