@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
-import { theme } from './theme/rendered'
+import { theme } from './theme/rendered.ts'
 
 /** The list of the program's files, for a device that holds it without signal. */
 const files: Plugin = {

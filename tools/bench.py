@@ -20,6 +20,7 @@ from collections.abc import Callable
 from contextlib import closing, suppress
 from datetime import date
 from pathlib import Path
+from typing import Literal
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
@@ -202,19 +203,23 @@ def resident_mb(pid: int) -> float:
 
 # What a keypress costs that changes nothing but one attribute.
 FLOOR = """
-window.addEventListener('keydown', (event) => {
+(asks) => window.addEventListener('keydown', async (event) => {
   event.stopImmediatePropagation();
+  if (asks) await (await fetch('/api/health')).json();
   document.querySelector('.frame svg').setAttribute('data-floor', performance.now());
 }, true)
 """
 
 
-def nudge(page: Page, empty: bool = False) -> list[float]:
-    """Step a cable up and down and time each repaint [ms]; `empty` presses keys that do nothing, for the floor."""
+def nudge(page: Page, floor: Literal["", "alone", "asking"] = "") -> list[float]:
+    """Step a cable up and down and time each repaint [ms].
+
+    With `floor` the keys change an attribute and nothing else, at once or behind a question that nobody has to think about.
+    """
     page.locator('[data-run="supply"]').nth(1).focus()
-    page.evaluate(WATCH, ["keydown", ".frame svg", "data-floor" if empty else "data-assessed"])
-    if empty:
-        page.evaluate(FLOOR)
+    page.evaluate(WATCH, ["keydown", ".frame svg", "data-floor" if floor else "data-assessed"])
+    if floor:
+        page.evaluate(FLOOR, floor == "asking")
     for press in range(PRESSES):
         page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
         page.evaluate(WAIT, press)
@@ -484,10 +489,15 @@ def browser() -> None:
         say("on the wire, a job opened: scripts", sum(scripts) / 1000, "kB", 250)
         say("the largest script", max(scripts) / 1000, "kB", 120)
         say("everything", sum(weights.values()) / 1000, "kB")
-        floor = nudge(page, empty=True)
-        page.reload()
-        page.locator("tr[data-size]").first.wait_for()
-        say("floor: keypress to the next painted frame, p50", percentile(floor, 0.5), "ms")
+        for floor, what in (
+            ("alone", "to the next painted frame"),
+            ("asking", "behind an empty question to the server"),
+        ):
+            taken = nudge(page, floor)  # type: ignore[arg-type]
+            page.reload()
+            page.locator("tr[data-size]").first.wait_for()
+            say(f"floor: keypress {what}, p50", percentile(taken, 0.5), "ms")
+            say(f"floor: keypress {what}, p95", percentile(taken, 0.95), "ms")
         taken = nudge(page)
         say("keypress to repainted level line, p50", percentile(taken, 0.5), "ms", 25)
         say("keypress to repainted level line, p95", percentile(taken, 0.95), "ms", 45)

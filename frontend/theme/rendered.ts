@@ -7,7 +7,7 @@
 import { css as resolved, Theme } from '@primeuix/themes'
 import Base from '@primevue/core/base/style'
 import type { Plugin } from 'vite'
-import { workshop } from './preset'
+import { workshop } from './preset.ts'
 
 interface Style {
   name: string

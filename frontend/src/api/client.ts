@@ -3,10 +3,11 @@ import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
 import type { Problem } from './types'
 import { localised } from '../ui/locale'
+import { heldFetch } from '../vehicle/held'
 import { looked } from '../vehicle/signal'
 import { signedOut } from './signedIn'
 
-export const client = createClient<paths>({ baseUrl: '' })
+export const client = createClient<paths>({ baseUrl: '', fetch: (request) => heldFetch(request) })
 
 /** The server could not be reached at all. */
 export class Unreachable extends Error {}

@@ -3,7 +3,7 @@
 import { answered, client } from '../api/client'
 import { me } from '../api/signedIn'
 import Button from '../ui/prime/button'
-import { forget } from '../vehicle/signal'
+import { forget } from '../vehicle/held'
 
 async function leave(): Promise<void> {
   await answered(client.POST('/api/sign-out'))

@@ -2,23 +2,26 @@
 import { ref, type Ref } from 'vue'
 import type { components } from '../api/schema.gen'
 import type { Design } from '../api/types'
+import { heldFetch } from './held'
 
 type Readings = components['schemas']['ProveIn']['readings']
 
-const KEEP = { 'x-olvask-keep': '1' }
 type Ask = () => Promise<Response>
 const get =
   (address: string): Ask =>
   () =>
-    fetch(address, { headers: KEEP })
+    heldFetch(new Request(address), true)
 const post =
   (address: string, body: unknown): Ask =>
   () =>
-    fetch(address, {
-      method: 'POST',
-      headers: { ...KEEP, 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    })
+    heldFetch(
+      new Request(address, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      }),
+      true,
+    )
 
 /** Everything the screens at the vehicle ask of a job, in the very words in which they ask it. */
 export function questionsOf(job: number, design: Design, readings: Readings): Ask[] {

@@ -17,7 +17,3 @@ export async function register(): Promise<void> {
   if (!canKeep || !import.meta.env.PROD) return
   await navigator.serviceWorker.register('/sw.js').catch(() => undefined)
 }
-/** Nothing of any job stays on this device. */
-export async function forget(): Promise<void> {
-  if (canKeep) await caches.delete('olvask-kept')
-}
