@@ -11,24 +11,31 @@ const NEVER = /^\/api\/(me|people|deeds|customers)(\/|$)/
 
 /** This device can hold answers: over TLS, or on this machine itself. */
 export const canHold = typeof caches !== 'undefined'
-/** Whether any are held, once that is known: a device that holds none pays nothing for it. */
+/** Whether any are held, once that is known; a device that holds none pays nothing for it. */
 let holding: boolean | undefined = canHold ? undefined : false
+const known = canHold
+  ? caches.has(KEPT).then(
+      (has) => (holding ??= has),
+      () => false,
+    )
+  : Promise.resolve(false)
 
 /** Ask the server; out of its reach, what is held. With `keep` the answer is held from now on. */
 export async function heldFetch(request: Request, keep = false): Promise<Response> {
-  holding ??= await caches.has(KEPT)
-  if (!canHold || !(keep || holding) || !asks(request)) return fetch(request)
-  const name = nameOf(request.clone())
+  if (!(keep || holding !== false) || !canHold || !asks(request)) return fetch(request)
+  const read = request.method === 'GET'
+  // The first questions do not wait until that is known; they are put under their address alone.
+  const name = read || keep || holding ? nameOf(request.clone()) : undefined
   let fresh: Response
   try {
     fresh = await fetch(request)
   } catch (error) {
-    const held = await caches.match(await name, { cacheName: KEPT })
-    if (held !== undefined) return held
+    const held = name && (await caches.match(await name, { cacheName: KEPT }))
+    if (held) return held
     throw error
   }
-  if (fresh.ok && keep) await put(await name, fresh.clone())
-  else if (fresh.ok && request.method === 'GET') void renew(await name, fresh.clone())
+  if (name && fresh.ok && keep) await put(await name, fresh.clone())
+  else if (name && fresh.ok && read) void renew(await name, fresh.clone())
   return fresh
 }
 
@@ -52,7 +59,8 @@ async function nameOf(request: Request): Promise<string> {
 }
 
 async function renew(name: string, fresh: Response): Promise<void> {
-  if ((await caches.match(name, { cacheName: KEPT })) !== undefined) await put(name, fresh)
+  if ((holding ?? (await known)) && (await caches.match(name, { cacheName: KEPT })) !== undefined)
+    await put(name, fresh)
 }
 async function put(name: string, fresh: Response): Promise<void> {
   holding = true
