@@ -211,7 +211,10 @@ FLOOR = """
 """
 
 
-def nudge(page: Page, floor: Literal["", "alone", "asking"] = "") -> list[float]:
+Floor = Literal["alone", "asking"]
+
+
+def nudge(page: Page, floor: Floor | None = None) -> list[float]:
     """Step a cable up and down and time each repaint [ms].
 
     With `floor` the keys change an attribute and nothing else, at once or behind a question that nobody has to think about.
@@ -493,11 +496,12 @@ def browser() -> None:
         say("on the wire, a job opened: scripts", sum(scripts) / 1000, "kB", 250)
         say("the largest script", max(scripts) / 1000, "kB", 120)
         say("everything", sum(weights.values()) / 1000, "kB")
-        for floor, what in (
-            ("alone", "to the next painted frame"),
-            ("asking", "behind an empty question to the server"),
-        ):
-            taken = nudge(page, floor)  # type: ignore[arg-type]
+        floors: dict[Floor, str] = {
+            "alone": "to the next painted frame",
+            "asking": "behind an empty question to the server",
+        }
+        for floor, what in floors.items():
+            taken = nudge(page, floor)
             page.reload()
             page.locator("tr[data-size]").first.wait_for()
             say(f"floor: keypress {what}, p50", percentile(taken, 0.5), "ms")

@@ -15,13 +15,13 @@ import { createApp } from 'vue'
 import { asks } from './api/signedIn'
 import App from './app/App.vue'
 import { router } from './app/router'
-import { readAhead } from './job/reading'
+import { readJobAhead } from './job/reading'
 import { register } from './vehicle/signal'
 import { readYardAhead } from './yard/reading'
 
 if (!asks) {
-  const job = /^\/job\/(\d+)/.exec(window.location.pathname)?.[1]
-  if (job !== undefined) readAhead(Number(job))
+  const job = /^\/job\/(\d+)(?:\/[a-z]*)?$/.exec(window.location.pathname)?.[1]
+  if (job !== undefined) readJobAhead(Number(job))
   else if (window.location.pathname === '/') readYardAhead()
 }
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content

@@ -4,7 +4,7 @@
  *
  * Each component's own style module asks for its CSS (`virtual:theme/button.css`), so that what a screen needs comes with it.
  */
-import { css as resolved, Theme } from '@primeuix/themes'
+import { css, Theme } from '@primeuix/themes'
 import Base from '@primevue/core/base/style'
 import type { Plugin } from 'vite'
 import { workshop } from './preset.ts'
@@ -27,8 +27,8 @@ interface Engine {
 }
 const engine = Theme as unknown as Engine
 const base = Base as unknown as Style
-/** CSS with the names of tokens turned into those of variables. */
-const css = resolved as unknown as (texts: TemplateStringsArray, ...parts: unknown[]) => string
+/** CSS with the names of tokens turned into those of variables; nothing where there is none. */
+const resolved = (text = '') => (css as unknown as (texts: TemplateStringsArray, part: string) => string)`${text}`
 
 const VIRTUAL = /^virtual:theme\/(\w+)\.css$/
 const MODULE = /\/primevue\/(\w+)\/style\/index\.mjs$/
@@ -38,45 +38,18 @@ const STILL = '@media (prefers-reduced-motion: reduce) { :root { --p-transition-
 /** What the theme says for every component. */
 function common(): string {
   const { primitive, semantic, global, style } = engine.getCommon('base')
-  const variables = [primitive, semantic, global].map(
-    (part) => css`
-      ${part.css}
-    `,
-  )
-  return [
-    ...variables,
-    rules('global', base.style, style),
-    css`
-      ${base.css}
-    `,
-    STILL,
-  ].join('\n')
+  const variables = [primitive, semantic, global].map((part) => resolved(part.css))
+  return [...variables, rules('global', base.style, style), resolved(base.css), STILL].join('\n')
 }
 
 /** One component's variables and rules. */
 function component(style: Style): string {
   const part = engine.getComponent(style.name)
-  return [
-    css`
-      ${style.css}
-    `,
-    css`
-      ${part.css}
-    `,
-    rules(style.name, style.style, part.style),
-  ].join('\n')
+  return [resolved(style.css), resolved(part.css), rules(style.name, style.style, part.style)].join('\n')
 }
 
 function rules(name: string, own?: string, themed?: string): string {
-  return engine.transformCSS(
-    `${name}-style`,
-    css`
-      ${own}
-    ` +
-      css`
-        ${themed}
-      `,
-  )
+  return engine.transformCSS(`${name}-style`, resolved(own) + resolved(themed))
 }
 
 /** Puts the CSS in place of what would work it out. */

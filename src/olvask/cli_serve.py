@@ -30,8 +30,8 @@ if TYPE_CHECKING:
 
 DEFAULT_PORT = 8127
 OWN = ("127.0.0.1", "localhost", "::1")
-Seeded = Literal["", "bare", "with history"]  # the demo workshop, with what came after its designs or without
 EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104  # every interface of this machine, where it is asked for
+Seeded = Literal["", "bare", "with history"]  # the demo workshop, with what came after its designs or without
 
 
 def _default_database() -> Path:

@@ -1,19 +1,21 @@
 /**
- * What the first screen will ask, asked before that screen is there. Each answer is taken once; whoever comes later, or
- * asks something else, asks anew.
+ * What the first screen will ask, asked before that screen is there. Each answer is taken once, and only while it is
+ * fresh; whoever comes later, or asks something else, asks anew.
  */
-const underWay = new Map<string, Promise<unknown>>()
+const FRESH_MS = 10_000 // a slow device reads the screens in less; our own estimate
+const underWay = new Map<string, { answer: Promise<unknown>; at: number }>()
 
 /** Ask now what will be asked as `name`. */
 export function askAhead(name: string, ask: () => Promise<unknown>): void {
   const answer = ask()
   answer.catch(() => undefined) // whoever takes it is told
-  underWay.set(name, answer)
+  underWay.set(name, { answer, at: performance.now() })
 }
 
 /** The answer that is under way, or else one asked for now. */
 export function asked<T>(name: string, ask: () => Promise<T>): Promise<T> {
-  const answer = underWay.get(name) as Promise<T> | undefined
+  const found = underWay.get(name)
   underWay.delete(name)
-  return answer ?? ask()
+  const fresh = found !== undefined && performance.now() - found.at < FRESH_MS
+  return fresh ? (found.answer as Promise<T>) : ask()
 }

@@ -22,7 +22,7 @@ const known = canHold
 
 /** Ask the server; out of its reach, what is held. With `keep` the answer is held from now on. */
 export async function heldFetch(request: Request, keep = false): Promise<Response> {
-  if (!(keep || holding !== false) || !canHold || !asks(request)) return fetch(request)
+  if (!canHold || (holding === false && !keep) || !asks(request)) return fetch(request)
   const read = request.method === 'GET'
   // The first questions do not wait until that is known; they are put under their address alone.
   const name = read || keep || holding ? nameOf(request.clone()) : undefined
@@ -35,7 +35,7 @@ export async function heldFetch(request: Request, keep = false): Promise<Respons
     throw error
   }
   if (name && fresh.ok && keep) await put(await name, fresh.clone())
-  else if (name && fresh.ok && read) void renew(await name, fresh.clone())
+  else if (name && fresh.ok && read) renew(await name, fresh.clone()).catch(() => undefined) // no room: the old one stays
   return fresh
 }
 

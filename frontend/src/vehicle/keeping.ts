@@ -75,8 +75,10 @@ export function useKeeping(): Keeping {
         done.value = (at + 1) / questions.length
       }
       return true
-    } catch {
-      trouble.value = 'The server does not answer; not all of it is held here yet.'
+    } catch (error) {
+      const full = error instanceof DOMException && error.name === 'QuotaExceededError'
+      const why = full ? 'This device has no more room' : 'The server does not answer'
+      trouble.value = `${why}; not all of it is held here yet.`
       return false
     } finally {
       done.value = 1

@@ -1,5 +1,6 @@
 /** Whether the server answers, and as of when what is shown was kept on this device. */
 import { shallowRef } from 'vue'
+import { canHold } from './held'
 
 /** As of when the last answer was kept; `null` where it came from the server. */
 export const asOf = shallowRef<Date | null>(null)
@@ -11,8 +12,8 @@ export function looked(answer: Response): void {
   else asOf.value = new Date(said)
 }
 
-/** This device can hold the program: over TLS, or on this machine itself. */
-export const canKeep = typeof navigator !== 'undefined' && 'serviceWorker' in navigator && window.isSecureContext
+/** This device can hold the program too. */
+export const canKeep = canHold && 'serviceWorker' in navigator
 export async function register(): Promise<void> {
   if (!canKeep || !import.meta.env.PROD) return
   await navigator.serviceWorker.register('/sw.js').catch(() => undefined)
