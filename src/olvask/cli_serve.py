@@ -214,12 +214,13 @@ def _serve(database: Path | str, listening: Listening, seeded: Seeded = "") -> N
         raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
     hosts = _served_names(listening.host) | frozenset(listening.names)
     early = Early(hosts)
-    server = _listen(listening, early)
     signal.signal(signal.SIGTERM, _stop)
-    answering = threading.Thread(target=server.run, daemon=True)
-    answering.start()
+    server: EncryptingServer | PlainServer | None = None
     app: APIFlask | None = None
     try:
+        server = _listen(listening, early)
+        answering = threading.Thread(target=server.run, daemon=True)
+        answering.start()
         app = _load(database, listening, hosts, seeded)
         # A long question must not make a short one wait: the level line is asked for at every keypress.
         sys.setswitchinterval(0.001)
@@ -228,9 +229,12 @@ def _serve(database: Path | str, listening: Listening, seeded: Seeded = "") -> N
         if listening.asks:
             _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
         answering.join()
+    except KeyboardInterrupt:
+        pass  # Ctrl+C is how it is stopped
     finally:
         early.give_up()
-        server.stop()
+        if server is not None:
+            server.stop()
         if app is not None:
             app.extensions["olvask.stores"].database.close()
 

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import http.client
 import re
+import signal
+import socket
 import ssl
 import subprocess
 import sys
 import threading
+import time
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
@@ -149,3 +152,33 @@ def test_nothing_heavy_is_read_before_it_listens() -> None:
     asked = f"import sys, olvask.cli, olvask.web.early, olvask.web.serving; print(*({heavy} & set(sys.modules)))"
     said = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
     assert said.stdout.split() == []
+
+
+@pytest.mark.parametrize("how", [signal.SIGINT, signal.SIGTERM])
+@pytest.mark.parametrize("loaded", [True, False])
+def test_it_is_stopped_quietly(tmp_path: Path, how: signal.Signals, loaded: bool) -> None:
+    """By Ctrl+C as by the system, once it serves as while it is being loaded: no word of it, and no failure."""
+    with socket.create_server(("127.0.0.1", 0)) as free:
+        port = free.getsockname()[1]
+    words = ["serve", "--port", str(port), "--database", str(tmp_path / "stopped.sqlite")]
+    with subprocess.Popen(
+        [sys.executable, "-m", "olvask", *words],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),  # what runs behind a shell ignores it
+    ) as running:
+        assert running.stdout is not None
+        if loaded:
+            assert "stop with Ctrl+C" in running.stdout.readline()
+        else:
+            until = time.monotonic() + 20
+            while time.monotonic() < until:
+                try:
+                    socket.create_connection(("127.0.0.1", port), timeout=1).close()
+                    break
+                except OSError:
+                    time.sleep(0.02)
+        running.send_signal(how)
+        _, complaint = running.communicate(timeout=20)
+    assert (running.returncode, complaint) == (0, "")
