@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import io
 import json
 from datetime import date
 from typing import Any
 from xml.etree import ElementTree
 
 import pytest
-from pypdf import PdfReader
 
 from olvask.core.assess import assess
 from olvask.core.model import Design
@@ -18,6 +16,7 @@ from olvask.documents.job_file import BadJobFile, JobFile, job_file_schema, read
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
+from tests.papers import leaves
 
 HEAD = SheetHead("Milk float", "MF-001", "Alderbeck Dairy", 3, date(2031, 5, 2))
 
@@ -134,7 +133,7 @@ class TestSchematic:
 
 def pages(job: Design) -> list[str]:
     """Text of each page of a job's sheet."""
-    return [page.extract_text() for page in PdfReader(io.BytesIO(sheet_pdf(HEAD, job, assess(job)))).pages]
+    return [leaf.words for leaf in leaves(sheet_pdf(HEAD, job, assess(job)))]
 
 
 class TestSheet:
@@ -190,5 +189,5 @@ class TestSheet:
         """Typesetting marks in a title are printed, not obeyed."""
         job = design(charger=charger(name='#panic("x") $ * _ @'))
         head = SheetHead('#panic("no") *bold*', "", "", 1, date(2031, 5, 2))
-        text = PdfReader(io.BytesIO(sheet_pdf(head, job, assess(job)))).pages[0].extract_text()
+        text = leaves(sheet_pdf(head, job, assess(job)))[0].words
         assert '#panic("no") *bold*' in text

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import io
 import json
 from datetime import date
 from pathlib import Path
 
 import pytest
-from pypdf import PdfReader
 
 from olvask.core.model.house import House, Units
 from olvask.documents.house_units import Verbatim, data_in_units, in_units
 from olvask.documents.settings_sheet import settings_pdf
 from olvask.documents.sheet import SheetHead
 from tests.designs import charger, design
+from tests.papers import words_of
 
 CASES = json.loads((Path(__file__).parents[1] / "data/units.json").read_text(encoding="utf-8"))
 
@@ -46,7 +45,7 @@ def test_what_is_keyed_into_a_device_is_as_the_device_has_it() -> None:
     job = design(charger=charger(settings={"lines": [cold]}), charge={"cold_c": 3.0})
     head = SheetHead("Van", "V-1", "", 1, date(2031, 5, 1))
     pdf = settings_pdf(head, job, House(units=Units(temperature="F")))
-    text = " ".join(" ".join(page.extract_text().split()) for page in PdfReader(io.BytesIO(pdf)).pages)
+    text = words_of(pdf)
     assert "Charge stop 0 °C" in text
     assert "3 °C" in text
     assert "37 °F" not in text

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import io
 from functools import cache
 
 import pytest
-from pypdf import PdfReader
+from pypdfium2 import PdfDocument
 
 from olvask.core.analyses.signing import Acceptance, CannotSign, Signature, acceptances, check, proven
 from olvask.core.assess import assess
@@ -20,6 +19,7 @@ from olvask.documents.report import ReportHead, report_pdf
 from olvask.documents.schedules import tests_csv as record_csv
 from olvask.documents.test_record import RecordHead, cured_at, readings_of, record_pdf
 from olvask.store.demo import demo_designs
+from tests.papers import leaves, words_of
 
 
 @cache
@@ -59,16 +59,12 @@ def judged(states: tuple[StepState, ...]) -> Proof:
     return prove(Context.of(van()), dict(readings_of(states)))
 
 
-def text_of(pdf: bytes) -> str:
-    return " ".join(" ".join(leaf.extract_text().split()) for leaf in PdfReader(io.BytesIO(pdf)).pages)
-
-
 def test_readings_before_the_cure_are_kept_and_no_longer_count() -> None:
     """They stand on paper and in the file with their meter; the verdict is that of what was read after."""
     states = noted(*READ)
     assert readings_of(states) == [("supply_back_mv", 171.0), ("posts_v", 13.7), ("posts_v", 13.74)]
     found = judged(states)
-    paper = text_of(record_pdf(RecordHead(title="Van", code="V-1", customer="C", printed="2031-05-02"), found, states))
+    paper = words_of(record_pdf(RecordHead(title="Van", code="V-1", customer="C", printed="2031-05-02"), found, states))
     for words in (
         "640 mV",
         "before the cure",
@@ -96,7 +92,7 @@ def report(signature: Signature | None, changes: tuple[str, ...] = ()) -> str:
         changes=changes,
         since="version 2, signed by M.T.",
     )
-    return text_of(report_pdf(head, van(), assess(van()), judged(noted(*READ)), (), left, signature))
+    return words_of(report_pdf(head, van(), assess(van()), judged(noted(*READ)), (), left, signature))
 
 
 def test_a_report_is_a_draft_until_it_is_signed() -> None:
@@ -139,11 +135,10 @@ def test_a_report_has_bookmarks_and_a_title() -> None:
     head = ReportHead(
         title="Van", code="", customer="", printed="2031-05-02", version=1, checksum="00" * 32, changes=(), since=""
     )
-    pdf = PdfReader(io.BytesIO(report_pdf(head, van(), assess(van()), judged(()), (), left, None)))
-    assert pdf.metadata is not None
-    assert pdf.metadata.title == "Report Van"
-    assert len(pdf.outline) >= 1
-    assert "/MarkInfo" in str(pdf.trailer["/Root"])
+    pdf = PdfDocument(report_pdf(head, van(), assess(van()), judged(()), (), left, None))
+    assert pdf.get_metadata_value("Title") == "Report Van"
+    assert len(list(pdf.get_toc())) >= 1
+    assert pdf.is_tagged()
 
 
 @pytest.mark.parametrize("at", range(5))
@@ -152,8 +147,8 @@ def test_the_customers_page_is_one_page_for_every_demo_job(at: int) -> None:
     heading, design = demo_designs()[at]
     head = CustomerHead(heading.title, heading.code, heading.customer, "2031-05-02", "version 1")
     pdf = customer_pdf(head, design, assess(design))
-    assert len(PdfReader(io.BytesIO(pdf)).pages) == 1
-    words = text_of(pdf)
+    assert len(leaves(pdf)) == 1
+    words = words_of(pdf)
     plug = any(getattr(piece, "form", "") == "plug" for run in (design.supply, design.delivery) for piece in run.pieces)
     assert ("before the plug is joined" in words) is plug
 

@@ -6,7 +6,6 @@ from the design as plain data.
 
 from __future__ import annotations
 
-import io
 import os
 import random
 import re
@@ -15,13 +14,13 @@ from datetime import date
 from typing import Any
 
 import pytest
-from pypdf import PdfReader
 
 from olvask.core.assess import assess
 from olvask.core.model import Design
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from tests.core.analyses.test_recommended import survey
 from tests.designs import cable, fuse
+from tests.papers import leaves
 
 MANY = int(os.environ.get("OLVASK_PAPERS", "16"))  # `make check-papers` asks for 500
 BATCHES = 4
@@ -62,8 +61,8 @@ def random_design(pick: random.Random) -> Design:
 
 def lines_of(design: Design) -> tuple[list[str], int]:
     """The sheet's text and its pages."""
-    pages = PdfReader(io.BytesIO(sheet_pdf(HEAD, design, assess(design)))).pages
-    return [line.strip() for page in pages for line in page.extract_text().splitlines()], len(pages)
+    pages = leaves(sheet_pdf(HEAD, design, assess(design)))
+    return [line for page in pages for line in page.lines], len(pages)
 
 
 def wanted(design: Design) -> Counter[tuple[str, str, float]]:

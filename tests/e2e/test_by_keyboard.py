@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import io
 import re
 
 from playwright.sync_api import Page, expect
-from pypdf import PdfReader
 
 from tests.e2e.server import Server
 from tests.e2e.test_screens import open_job, station
+from tests.papers import leaves
 
 
 class Keyboard:
@@ -111,10 +110,9 @@ def test_from_nothing_to_the_sheet(page: Page, server: Server) -> None:
         hands.press("Enter")
     address = opened.value.url or f"{page.url.replace('/job/', '/api/jobs/').replace('/handover', '')}/sheet.pdf"
     assert address.endswith("/sheet.pdf")
-    sheet = PdfReader(io.BytesIO(page.request.get(address).body()))
-    assert len(sheet.pages) == 1
-    assert "Milk float" in sheet.pages[0].extract_text()
-    assert "3.6 m" in sheet.pages[0].extract_text()
+    (sheet,) = leaves(page.request.get(address).body())
+    assert "Milk float" in sheet.words
+    assert "3.6 m" in sheet.words
 
     job = int(re.search(r"/jobs/(\d+)/", address)[1])  # type: ignore[index]  # the address was checked above
     before_kill = page.request.get(f"{server.address}/api/jobs/{job}").json()

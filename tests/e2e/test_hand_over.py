@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import io
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
-from pypdf import PdfReader
 
 from olvask.core.simulate.programme import read_programme
 from olvask.rig.device_log import Layout, Recorder, Stage, recorded, written
 from olvask.rig.faults import Spoilt
 from olvask.store.demo import demo_designs
 from tests.e2e.server import Server
+from tests.papers import leaves
 
 
 def test_a_job_is_signed_off_and_begun_again_for_the_next_vehicle(page: Page, server: Server) -> None:
@@ -31,8 +30,8 @@ def test_a_job_is_signed_off_and_begun_again_for_the_next_vehicle(page: Page, se
     page.locator("[data-sign]").click()
     expect(signing).to_contain_text("is signed")
     expect(page.locator("[data-signature]")).to_contain_text("E. Kestrel")
-    paper = PdfReader(io.BytesIO(page.request.get(f"{server.address}/api/jobs/5/report.pdf").body()))
-    assert "Signed off, no. 1, by E. Kestrel" in " ".join(paper.pages[0].extract_text().split())
+    paper = page.request.get(f"{server.address}/api/jobs/5/report.pdf").body()
+    assert "Signed off, no. 1, by E. Kestrel" in leaves(paper)[0].words
     page.locator("[data-next-title]").fill("Cold-chain van, the second")
     page.locator("[data-next-code]").fill("KV-119")
     page.locator("[data-next-begin]").click()

@@ -121,7 +121,8 @@ def test_a_job_opened_anew_while_it_is_saved_keeps_what_was_typed(page: Page, se
     page.locator('tr[data-job="5"] a').first.click()
     page.wait_for_timeout(700)
     held["PUT"].continue_()
-    page.wait_for_timeout(700)
+    while "drawn" not in held:
+        page.wait_for_timeout(50)
     held["drawn"].continue_()
     page.get_by_role("link", name=re.compile("Run")).click()
     expect(entry(page, LENGTH)).to_have_value("6.25")

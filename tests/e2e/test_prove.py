@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import io
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
-from pypdf import PdfReader
 
 from olvask.rig.faults import spoilt
 from olvask.rig.serving import Rig
 from olvask.store.demo import demo_designs
 from tests.e2e.server import Server
 from tests.e2e.settled import settle
+from tests.papers import words_of
 
 READS = ["volts", "amps", "ohms", "celsius", "seconds"]
 JOBS = {"KV-118": 5, "RR-031": 2}
@@ -155,8 +154,7 @@ def test_a_hidden_fault_is_found_mended_and_proven_again(
         phone.locator(f'[data-go="{last}"]').click()
         assert "✓" in by_one_key(phone)
         job = JOBS[code]
-        paper = PdfReader(io.BytesIO(phone.request.get(f"{server.address}/api/jobs/{job}/tests.pdf").body()))
-        text = " ".join(" ".join(leaf.extract_text().split()) for leaf in paper.pages)
+        text = words_of(phone.request.get(f"{server.address}/api/jobs/{job}/tests.pdf").body())
         assert "Mended:" in text
         assert "before the cure" in text
         assert "as it should be" in text

@@ -7,12 +7,12 @@ import io
 import re
 
 from playwright.sync_api import Page, Route, expect
-from pypdf import PdfReader
 
 from tests.designs import plain
 from tests.e2e.server import Server
 from tests.e2e.settled import settle
 from tests.e2e.test_screens import SAVED, entry, open_job, station
+from tests.papers import words_of
 
 NINE = ["device", "cable", "joint", "cable", "joint", "cable", "branch", "joint", "cable"]
 KEY = {"device": "d", "cable": "Insert", "joint": "j", "branch": "b"}
@@ -74,8 +74,7 @@ def test_a_nine_piece_trailer_run_by_keyboard(page: Page, server: Server) -> Non
     labels = list(csv.DictReader(io.StringIO(page.request.get(f"{server.address}/api/jobs/{job}/labels.csv").text())))
     assert len(labels) == 2 * len(cuts)
     assert all(row["line_1"].startswith("IT-9 ") for row in labels)
-    sheet = PdfReader(io.BytesIO(page.request.get(f"{server.address}/api/jobs/{job}/labels.pdf").body()))
-    text = "".join(leaf.extract_text() for leaf in sheet.pages)
+    text = words_of(page.request.get(f"{server.address}/api/jobs/{job}/labels.pdf").body())
     assert all(row["conductor"] in text for row in cuts)
 
 

@@ -10,9 +10,9 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 from PIL import Image
-from pypdf import PdfReader
 
 from tests.designs import design
+from tests.papers import leaves, words_of
 
 ENTRY = {"step": "part.start_negative", "kind": "done", "by": "E.K.", "at": "2031-05-01T10:00:00Z"}
 
@@ -97,11 +97,8 @@ def test_a_photograph_is_made_anew(client: FlaskClient, job: int) -> None:
     small = client.get(f"/api/jobs/{job}/build/thumbnails/{names[0]}.jpg").data
     assert len(small) < len(answer.data) < len(raw) * 4
     assert noted(client, job, ENTRY | {"id": "aaaaaaaa-0002", "kind": "photo", "photo": names[0]}).status_code == 200
-    pages = PdfReader(io.BytesIO(client.get(f"/api/jobs/{job}/report.pdf").data)).pages
-    shown = [image for page in pages for image in page.images]
-    assert len(shown) == 1
-    assert shown[0].image is not None
-    assert shown[0].image.size == Image.open(io.BytesIO(small)).size
+    pages = leaves(client.get(f"/api/jobs/{job}/report.pdf").data)
+    assert [size for page in pages for size in page.pictures] == [Image.open(io.BytesIO(small)).size]
 
 
 def test_what_is_no_photograph_is_refused(client: FlaskClient, job: int) -> None:
@@ -153,11 +150,7 @@ def test_every_page_of_build_is_answered(client: FlaskClient, what: str) -> None
 @pytest.mark.parametrize("paper", ["a4", "a3"])
 def test_the_diagram_on_paper(client: FlaskClient, job: int, paper: str) -> None:
     """A PDF of the size asked for."""
-    from pypdf import PdfReader
-
     answer = client.get(f"/api/jobs/{job}/diagram-{paper}.pdf")
-    page = PdfReader(io.BytesIO(answer.data)).pages[0]
-    assert round(float(page.mediabox.width)) == {"a4": 842, "a3": 1191}[paper]
-    words = "".join(item.extract_text() for item in PdfReader(io.BytesIO(answer.data)).pages)
-    assert "S1+" in words
-    assert "N·m" in words
+    assert round(leaves(answer.data)[0].size[0]) == {"a4": 842, "a3": 1191}[paper]
+    assert "S1+" in words_of(answer.data)
+    assert "N·m" in words_of(answer.data)

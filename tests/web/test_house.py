@@ -11,7 +11,8 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import Image, ImageDraw
 from PIL.PngImagePlugin import PngInfo
-from pypdf import PdfReader
+
+from tests.papers import leaves, words_of
 
 YARDS = {"length": "ft", "size": "awg", "temperature": "F", "torque": "lbin", "decimal": "comma", "currency": "£"}
 # A figure in a unit that such a house does not read.
@@ -82,7 +83,7 @@ def test_new_jobs_take_them_and_old_jobs_keep_theirs(client: FlaskClient) -> Non
 def printed(client: FlaskClient, address: str) -> str:
     answer = client.get(address)
     assert answer.status_code == 200, (address, answer.json)
-    return " ".join(" ".join(page.extract_text().split()) for page in PdfReader(io.BytesIO(answer.data)).pages)
+    return words_of(answer.data)
 
 
 @pytest.mark.parametrize("job", range(1, 6))
@@ -153,7 +154,7 @@ def test_what_is_no_picture_is_no_mark(client: FlaskClient) -> None:
 
 def pictures(client: FlaskClient, address: str) -> int:
     """How many a paper's first page holds."""
-    return len(PdfReader(io.BytesIO(client.get(address).data)).pages[0].images)
+    return len(leaves(client.get(address).data)[0].pictures)
 
 
 def test_the_page_brings_the_units_along(client: FlaskClient) -> None:

@@ -7,9 +7,9 @@ import io
 
 import pytest
 from flask.testing import FlaskClient
-from pypdf import PdfReader
 
 from tests.designs import cable, fuse, plain
+from tests.papers import words_of
 from tests.web.test_api import problem
 
 BRANCHED = plain(
@@ -51,9 +51,7 @@ def test_schedules_come_as_csv(client: FlaskClient, what: str) -> None:
 def test_labels_come_as_a_sheet(client: FlaskClient) -> None:
     """The PDF holds each conductor's name."""
     cuts = rows(client.get("/api/jobs/1/cuts.csv").text)
-    text = "".join(
-        page.extract_text() for page in PdfReader(io.BytesIO(client.get("/api/jobs/1/labels.pdf").data)).pages
-    )
+    text = words_of(client.get("/api/jobs/1/labels.pdf").data)
     assert all(row["conductor"] in text for row in cuts)
 
 

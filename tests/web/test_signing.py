@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import hashlib
-import io
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
-from pypdf import PdfReader
+
+from tests.papers import words_of
 
 JOB = 5
 
@@ -28,7 +28,7 @@ def sign(client: FlaskClient, job: int = JOB, **more: Any) -> Any:
 def text_of(client: FlaskClient, path: str) -> str:
     answer = client.get(path)
     assert answer.status_code == 200
-    return " ".join(" ".join(leaf.extract_text().split()) for leaf in PdfReader(io.BytesIO(answer.data)).pages)
+    return words_of(answer.data)
 
 
 def save(client: FlaskClient, length_m: float) -> int:
