@@ -143,7 +143,7 @@ class Starter:
             return fed - drawn - into
 
         low, high = open_v - 4 * abs(drawn + 1) * self.inner, max(open_v, ceiling_v) + 1.0
-        for _ in range(40):
+        for _ in range(32):  # to a thousand-millionth of a volt
             middle = (low + high) / 2
             low, high = (middle, high) if spare(middle) > 0 else (low, middle)
         return low
@@ -213,10 +213,12 @@ def brute(job: Design, day: Programme, tick: float = 0.2) -> Fixed:
                 volts, drawn = open_v, watts / open_v
                 for _ in range(40):  # the posts under the draw, the draw at those posts
                     posts = starter.parked_v(start_c, bare_v, sun_a, DRAIN_A + cranking + drawn, lifts_to)
-                    volts = posts - drawn * warm.loop_ohm
+                    before, volts = drawn, posts - drawn * warm.loop_ohm
                     drawn = watts / volts if volts > 0.3 * bare_v else math.inf
                     if math.isinf(drawn):
                         volts = 0.0
+                        break
+                    if abs(drawn - before) < 1e-9:
                         break
             else:
                 volts = terminal(open_v, ohm, watts) if amps > 0 else open_v

@@ -1,4 +1,4 @@
-"""Batteries charged by small fixed steps: the same physics written down anew, with numpy's interpolation and plain bisection.
+"""Batteries charged by small fixed steps: the same physics written down anew, with a search of the table by halves and plain bisection.
 
 Shares no code with the core but the table of rested volts. Steps of twenty seconds; every balance is bisected.
 """
@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import csv
 import math
+from bisect import bisect_right
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -75,7 +76,9 @@ def stepped(case: dict[str, Any]) -> Stepped:
     limit = battery["limit"] * takes_factor
 
     def rest(share: float) -> float:
-        return float(np.interp(share, shares, volts) * blocks)
+        at = min(max(bisect_right(shares, share), 1), len(shares) - 1)
+        along = (share - shares[at - 1]) / (shares[at] - shares[at - 1])
+        return (volts[at - 1] + along * (volts[at] - volts[at - 1])) * blocks
 
     def against(share: float) -> tuple[float, float]:
         if share >= taper:
@@ -102,11 +105,12 @@ def stepped(case: dict[str, Any]) -> Stepped:
                 able *= math.sin(math.pi * day / (source["sun"] * 3600)) if day < source["sun"] * 3600 else 0.0
             ables.append(0.0 if celsius < source.get("cold", -99) else able)
         targets = [_target_v(source, stage[at], celsius) for at, source in enumerate(sources)]
-        low, high = rest(charge) - load * inner - 0.1, max(rest(charge), 17 * blocks)
+        rested = rest(charge)
+        low, high = rested - load * inner - 0.1, max(rested, 17 * blocks)
         for _ in range(26):
             middle = (low + high) / 2
             given = sum(_source_a(source, targets[at], middle, ables[at]) for at, source in enumerate(sources))
-            net = (middle - rest(charge)) / (ohm if middle > rest(charge) else inner)
+            net = (middle - rested) / (ohm if middle > rested else inner)
             low, high = (middle, high) if given - load > min(net, most) else (low, middle)
         post = (low + high) / 2
         amps = [_source_a(source, targets[at], post, ables[at]) for at, source in enumerate(sources)]

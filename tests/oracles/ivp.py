@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Iterator
-from dataclasses import astuple, dataclass, field
+from dataclasses import dataclass, field, fields
+from operator import attrgetter
 from typing import Any
 
 import numpy as np
@@ -19,6 +20,7 @@ from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.states import Flow, State
 from olvask.core.simulate.trip import Trial
 
+CHANGING = attrgetter(*(item.name for item in fields(State)))  # in the order of a state
 NUDGE_S = 1e-3  # past a crossing, so that the sign has changed
 Vector = np.ndarray[Any, np.dtype[np.float64]]
 
@@ -59,9 +61,8 @@ class Integral:
     def slope(self, t: float, y: Vector, stretch: Stretch) -> Vector:
         state, flow = self.flow(t, y, stretch)
         hourly = (flow.output_a, flow.volts * flow.input_a) if self.machine.drawing else (0.0, 0.0)
-        return np.array(
-            [*astuple(self.plant.rates(state, flow, self.trial.air.ambient_c)), hourly[0] / 3600, hourly[1] / 3600]
-        )
+        rates = self.plant.rates(state, flow, self.trial.air.ambient_c)
+        return np.array([*CHANGING(rates), hourly[0] / 3600, hourly[1] / 3600])
 
     def crossings(self, stretch: Stretch) -> Iterator[Callable[[float, Vector], float]]:
         """What ends a piece early: a threshold crossed, or a stage of the charge that is over."""

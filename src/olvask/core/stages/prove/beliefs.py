@@ -157,14 +157,14 @@ class Beliefs:
         """What is likely, the circuit first made straight at `at`; a supposition that stands is left there."""
         means, covariance, logged = self.means.copy(), self.covariance.copy(), self.logged.copy()
         places = [READ[item.quantity] for item in read]
+        values, sigmas = np.array([item.value for item in read]), np.array([item.sigma for item in read])
         rows = np.arange(len(means))
         for _ in range(ROUNDS):
             part = self.rows(rows)
             shown, slopes = part.straight(at) if first is None else first
-            found, first = part, None
-            for number, (place, item) in enumerate(zip(places, read, strict=True)):
-                known = counts[rows, number] if counts is not None else None
-                found = found._updated(slopes[:, place], item.value - shown[:, place], at, item.sigma, known)
+            first = None
+            known = None if counts is None else counts[rows]
+            found = part._updated(slopes[:, places], values - shown[:, places], at, sigmas, known)
             means[rows], covariance[rows], logged[rows] = found.means, found.covariance, found.logged
             moves = np.max(np.abs(found.means - at) / part.scales, axis=1) >= STILL
             # The circuit is made straight no farther away than anything likely lies: beyond, it has no current to speak of.
@@ -175,21 +175,24 @@ class Beliefs:
         return replace(self, means=means, covariance=covariance, logged=logged)
 
     def _updated(
-        self, slope: Floats, missed: Floats, at: Floats, sigma: float, known: NDArray[np.bool_] | None
+        self, slopes: Floats, missed: Floats, at: Floats, sigmas: Floats, known: NDArray[np.bool_] | None
     ) -> Beliefs:
-        """One Kalman update of each supposition by a reading that missed what its circuit at `at` shows."""
-        gained = np.einsum("hij,hj->hi", self.covariance, slope)
-        spread = np.einsum("hi,hi->h", slope, gained) + sigma**2
-        missed = missed - np.einsum("hi,hi->h", slope, self.means - at)
-        share = gained / spread[:, None]
-        worth = -0.5 * (missed * missed / spread + np.log(2 * np.pi * spread))
-        if known is not None:
-            share, worth = share * known[:, None], worth * known
+        """One Kalman update of each supposition by all readings, which missed what its circuit at `at` shows."""
+        noise = np.broadcast_to(sigmas**2, missed.shape)
+        if known is not None:  # one that is not known of moves nothing, and is as likely as can be
+            slopes, missed = slopes * known[:, :, None], missed * known
+            noise = np.where(known, noise, 0.5 / np.pi)
+        gained = slopes @ self.covariance
+        spread = gained @ np.swapaxes(slopes, 1, 2) + noise[:, :, None] * np.eye(len(sigmas))
+        missed = missed - (slopes @ (self.means - at)[:, :, None])[:, :, 0]
+        shares = np.linalg.solve(spread, gained)
+        worth = np.sum(missed * np.linalg.solve(spread, missed[:, :, None])[:, :, 0], axis=1)
+        worth += np.linalg.slogdet(2 * np.pi * spread)[1]
         return replace(
             self,
-            means=self.means + share * missed[:, None],
-            covariance=self.covariance - share[:, :, None] * gained[:, None, :],
-            logged=self.logged + worth,
+            means=self.means + (missed[:, None, :] @ shares)[:, 0],
+            covariance=self.covariance - np.swapaxes(gained, 1, 2) @ shares,
+            logged=self.logged - 0.5 * worth,
         )
 
     def told(self) -> Told:
