@@ -12,7 +12,7 @@ SOURCES := $(shell find src/olvask -name "*.py")
 COMPILED := $(wildcard src/olvask/core/physics/*.py src/olvask/core/circuit/*.py src/olvask/core/simulate/*.py)
 FRONT := $(shell find frontend/src frontend/public frontend/theme -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: help demo fast dev test lint fmt types pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-yard check-servers check-restores check-practice check-reach screenshots api clean
+.PHONY: help demo fast dev test lint fmt types types-of-python types-of-pages pytest coverage vitest bench check-designs check-circuits check-surveys check-anything check-remedies check-two-way check-sheets check-orders check-faults check-refit check-papers check-logs check-days check-crash check-races check-fuzz check-mutants check-postgres check-away check-yard check-servers check-restores check-practice check-reach screenshots api clean
 .DELETE_ON_ERROR:
 
 help: ## what there is
@@ -27,7 +27,7 @@ dev: $(STAMPS)/dev $(STAMPS)/front ## the server and a front end that follows ev
 	@trap 'kill 0' INT TERM EXIT; $(BIN)/olvask demo --port $(PORT) & cd frontend && npm run --silent dev
 
 test: ## everything CI runs; what needs one core runs two at a time
-	@$(MAKE) --no-print-directory -j2 lint types vitest $(STAMPS)/built $(STAMPS)/fast
+	@$(MAKE) --no-print-directory -j2 $(STAMPS)/fast types-of-python types-of-pages lint vitest $(STAMPS)/built
 	@$(MAKE) --no-print-directory pytest
 
 $(STAMPS):
@@ -90,8 +90,12 @@ fmt: $(STAMPS)/dev $(STAMPS)/front ## set the layout of every file
 	$(BIN)/ruff format src tests tools
 	cd frontend && npm run --silent fmt
 
-types: $(STAMPS)/dev $(STAMPS)/front ## types, and that what is made from the models is fresh
+types: types-of-python types-of-pages ## types, and that what is made from the models is fresh
+
+types-of-python: $(STAMPS)/dev
 	$(BIN)/mypy
+
+types-of-pages: $(STAMPS)/dev $(STAMPS)/front
 	cd frontend && npx vue-tsc --noEmit
 	$(BIN)/python tools/check_api.py
 

@@ -10,12 +10,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime, tzinfo
 from itertools import pairwise
 from typing import Literal
-from zoneinfo import ZoneInfo
 
 import numpy as np
+import polars as pl
 from numpy.typing import NDArray
 
 from olvask.core.circuit.solve import Solved, solve
@@ -266,30 +265,35 @@ def written(log: Recorded, layout: Layout) -> str:
         log: what was recorded.
         layout: how it is written.
     """
-    zone: tzinfo = UTC if layout.moment == "zulu" else ZoneInfo(layout.zone)
     split = layout.moment == "two_columns"
     names = [NAMES[name].replace("[V]", "[mV]") if layout.milli else NAMES[name] for name in log.values]
     header = [*(("Date", "Time") if split else ("Timestamp",)), *names]
-    columns = []
+    columns = [*_moments(log.time_s, layout)]
     for name, column in log.values.items():
         unit = MEASURES[name].unit
         if unit == "V" and layout.milli:
-            columns.append([f"{value * 1000:.0f}" for value in column])
+            columns.append(_cells(column * 1000, 0, "."))
         else:
-            digits = {"V": 2, "A": 1}.get(unit, 0)
-            columns.append([f"{value:.{digits}f}".replace(".", layout.decimal) for value in column])
-    lines = [*layout.preamble, layout.delimiter.join(header)]
-    for at, seconds in enumerate(log.time_s):
-        cells = [column[at] for column in columns]
-        lines.append(layout.delimiter.join([*_moment(float(seconds), layout, zone), *cells]))
-    return layout.ending.join(lines) + layout.ending
+            columns.append(_cells(column, {"V": 2, "A": 1}.get(unit, 0), layout.decimal))
+    rows = map(layout.delimiter.join, zip(*columns, strict=True))
+    return layout.ending.join([*layout.preamble, layout.delimiter.join(header), *rows]) + layout.ending
 
 
-def _moment(seconds: float, layout: Layout, zone: tzinfo) -> list[str]:
-    if layout.moment == "epoch_s":
-        return [f"{seconds:.0f}"]
-    if layout.moment == "epoch_ms":
-        return [f"{1000 * seconds:.0f}"]
-    shown = datetime.fromtimestamp(round(seconds), zone)
-    date = shown.strftime(FORMS[layout.moment])
-    return [date, shown.strftime("%H:%M:%S")] if layout.moment == "two_columns" else [date]
+def _cells(column: Floats, digits: int, decimal: str) -> list[str]:
+    """A device knows few values, a file has many: each is written out once."""
+    values, places = np.unique(column + 0.0, return_inverse=True)  # no zero below zero
+    written = f"%.{digits}f"
+    cells = [(written % value).replace(".", decimal) for value in values.tolist()]
+    return list(map(cells.__getitem__, places.tolist()))
+
+
+def _moments(times: Floats, layout: Layout) -> Iterator[list[str]]:
+    """A column of dates and times, or one of each."""
+    if layout.moment in ("epoch_s", "epoch_ms"):
+        yield _cells(times * (1000 if layout.moment == "epoch_ms" else 1), 0, ".")
+        return
+    zone = "UTC" if layout.moment == "zulu" else layout.zone
+    shown = pl.from_epoch(pl.Series(np.round(times)).cast(pl.Int64)).dt.convert_time_zone(zone)
+    yield shown.dt.strftime(FORMS[layout.moment]).to_list()
+    if layout.moment == "two_columns":
+        yield shown.dt.strftime("%H:%M:%S").to_list()

@@ -65,10 +65,12 @@ class BuildStore:
             fresh = {entry.id: entry for entry in entries if entry.id not in held}
             if len(held) + len(fresh) > MOST_ENTRIES:
                 raise TooMuchNoted(f"{MOST_ENTRIES} entries are noted on this job already; nothing was added")
+            taken = set(session.scalars(select(BuildEntryRow.id).where(BuildEntryRow.id.in_(list(fresh)))))
+            pictures = set(session.scalars(select(PhotographRow.id).where(PhotographRow.job_id == job_id)))
             for entry in fresh.values():
-                if entry.photo and session.get(PhotographRow, (job_id, entry.photo)) is None:
+                if entry.photo and entry.photo not in pictures:
                     raise NoSuchPhotograph(f"no photograph {entry.photo[:12]} of job {job_id}")
-                if session.get(BuildEntryRow, entry.id) is None:  # an identity another job has is not taken twice
+                if entry.id not in taken:  # an identity another job has is not taken twice
                     values = asdict(entry) | {"at": datetime.fromisoformat(entry.at)}
                     values.pop("received")
                     session.add(BuildEntryRow(job_id=job_id, received_at=now, **values))

@@ -25,6 +25,10 @@ __all__ = ["ProveTest", "tests_of"]
 
 def tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     """Every test of a design, in working order; those that only tell causes apart come last."""
+    return ctx.once("prove.tests", lambda: _tests_of(ctx))
+
+
+def _tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     found: Iterator[ProveTest] = iter((*dead(ctx), *engine_off(ctx), *running(ctx), *after(ctx), *finding(ctx)))
     cannot, scene = _cannot(ctx.design), Scene.of(ctx)
     return tuple(
