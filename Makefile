@@ -1,7 +1,8 @@
 # Two commands matter: `make demo` and `make test`. The rest is for developers.
 PYTHON ?= python3
 PORT ?= 8127
-CORES ?= 2
+# One more than there are cores: while a browser or a server waits, another test goes on.
+WORKERS ?= 3
 # A test that hangs says where, and fails; the longest take half a minute on a slow machine.
 HANGS := -o faulthandler_timeout=600 -o faulthandler_exit_on_timeout=true
 VENV := .venv
@@ -104,10 +105,10 @@ vitest: $(STAMPS)/front
 
 # What one process compiles the others take, wherever else Python is told to write no bytecode.
 pytest: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/fast $(STAMPS)/bytecode $(STAMPS)/chromium
-	PYTHONDONTWRITEBYTECODE= $(BIN)/pytest -n $(CORES) --dist worksteal $(HANGS)
+	PYTHONDONTWRITEBYTECODE= $(BIN)/pytest -n $(WORKERS) --dist worksteal $(HANGS)
 
 coverage: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium ## the tests again, with the share of lines they run
-	OLVASK_INTERPRETED=1 $(BIN)/pytest -n $(CORES) --dist worksteal --cov=olvask --cov-report=term:skip-covered
+	OLVASK_INTERPRETED=1 $(BIN)/pytest -n $(WORKERS) --dist worksteal --cov=olvask --cov-report=term:skip-covered
 
 # The generated OpenAPI document and TypeScript types.
 api: $(STAMPS)/dev $(STAMPS)/front ## the generated OpenAPI document, types and fields
@@ -131,24 +132,24 @@ check-surveys: $(STAMPS)/dev
 
 # A hundred thousand designs, extremes of every field among them: answered by every question.
 check-anything: $(STAMPS)/dev
-	OLVASK_ANYTHING=100000 $(BIN)/pytest -s -n $(CORES) tests/core/test_anything.py
+	OLVASK_ANYTHING=100000 $(BIN)/pytest -s -n $(WORKERS) tests/core/test_anything.py
 
 # Twenty thousand remedies applied.
 check-remedies: $(STAMPS)/dev
-	OLVASK_REMEDIES=20000 $(BIN)/pytest -s -n $(CORES) tests/core/test_remedies.py
+	OLVASK_REMEDIES=20000 $(BIN)/pytest -s -n $(WORKERS) tests/core/test_remedies.py
 
 # Five thousand random menus: whoever keys the sheet in ends with what the simulator drives with.
 check-sheets: $(STAMPS)/dev
-	OLVASK_SHEETS=5000 $(BIN)/pytest -n $(CORES) tests/core/stages/settings/test_sheet_law.py
+	OLVASK_SHEETS=5000 $(BIN)/pytest -n $(WORKERS) tests/core/stages/settings/test_sheet_law.py
 
 # Five thousand designs of any kind, each procedure walked through on an imagined vehicle.
 check-orders: $(STAMPS)/dev
-	OLVASK_ORDERS=5000 $(BIN)/pytest -n $(CORES) tests/core/stages/build/test_procedure_law.py
+	OLVASK_ORDERS=5000 $(BIN)/pytest -n $(WORKERS) tests/core/stages/build/test_procedure_law.py
 
 # Three thousand random vehicles with one fault each, measured as the diagnosis asks: how often it is named, and in how many
 # measurements; bands and bad joints of sixteen hundred more.
 check-faults: $(STAMPS)/dev
-	OLVASK_FAULTS=80 OLVASK_BANDS=400 $(BIN)/pytest -s -n $(CORES) --dist worksteal tests/core/analyses/test_diagnosis.py tests/core/stages/prove/test_bands.py
+	OLVASK_FAULTS=80 OLVASK_BANDS=400 $(BIN)/pytest -s -n $(WORKERS) --dist worksteal tests/core/analyses/test_diagnosis.py tests/core/stages/prove/test_bands.py
 
 # Two thousand users' diaries: how often the true use and rate lie in the interval told.
 check-refit: $(STAMPS)/dev
@@ -156,19 +157,19 @@ check-refit: $(STAMPS)/dev
 
 # Five hundred sheets read by a reader of their own.
 check-papers: $(STAMPS)/dev
-	OLVASK_PAPERS=500 $(BIN)/pytest -s -q -n $(CORES) tests/documents/test_sheet_alone.py
+	OLVASK_PAPERS=500 $(BIN)/pytest -s -q -n $(WORKERS) tests/documents/test_sheet_alone.py
 
 # Two hundred logs of vehicles driven for days against what really happened in them; three hundred files spoilt.
 check-logs: $(STAMPS)/dev
-	OLVASK_LOGS=200 OLVASK_SPOILT=300 $(BIN)/pytest -s -q -n $(CORES) tests/logs
+	OLVASK_LOGS=200 OLVASK_SPOILT=300 $(BIN)/pytest -s -q -n $(WORKERS) tests/logs
 
 # Five thousand surveys: what findings claim happens when driven, and the other way about.
 check-two-way: $(STAMPS)/dev
-	OLVASK_TWO_WAY=5000 $(BIN)/pytest -s -n $(CORES) tests/core/test_two_way.py
+	OLVASK_TWO_WAY=5000 $(BIN)/pytest -s -n $(WORKERS) tests/core/test_two_way.py
 
 # Balances over two thousand random days, halved steps, and five hundred days against the second simulator.
 check-days: $(STAMPS)/dev
-	OLVASK_DAYS=2000 OLVASK_TWINS=500 $(BIN)/pytest -s -n $(CORES) tests/core/simulate/test_balance.py tests/core/simulate/test_twins.py
+	OLVASK_DAYS=2000 OLVASK_TWINS=500 $(BIN)/pytest -s -n $(WORKERS) tests/core/simulate/test_balance.py tests/core/simulate/test_twins.py
 
 # A server killed 500 times while it writes, and at its first starts; a database cut off after every statement of its making.
 check-crash: $(STAMPS)/dev
@@ -180,13 +181,13 @@ check-races: $(STAMPS)/dev
 
 # Ten minutes of requests drawn from the served document, and ten thousand spoilt files.
 check-fuzz: $(STAMPS)/dev
-	OLVASK_FUZZ=20 OLVASK_FUZZ_S=600 OLVASK_FILES=10000 $(BIN)/pytest -n $(CORES) tests/web/test_fuzz.py
+	OLVASK_FUZZ=20 OLVASK_FUZZ_S=600 OLVASK_FILES=10000 $(BIN)/pytest -n $(WORKERS) tests/web/test_fuzz.py
 
 # The store's and the web's tests once more with every store on a PostgreSQL server of their own (Debian's postgresql, if it
 # is there). Left out are tests of the file itself.
 check-postgres: $(STAMPS)/dev
 	@command -v pg_virtualenv >/dev/null || { echo "no PostgreSQL server on this machine: apt-get install postgresql"; exit 1; }
-	pg_virtualenv env PYTHONPATH=. $(BIN)/pytest -n $(CORES) -p tests.on_postgres tests/store/test_jobs.py \
+	pg_virtualenv env PYTHONPATH=. $(BIN)/pytest -n $(WORKERS) -p tests.on_postgres tests/store/test_jobs.py \
 	  tests/store/test_shelf_and_options.py tests/store/test_build_store.py tests/store/test_instruments_and_signatures.py \
 	  tests/store/test_device_logs.py tests/web -m "not file" --ignore tests/web/test_fuzz.py
 
@@ -204,7 +205,7 @@ check-restores: $(STAMPS)/dev
 
 # Ten thousand cases, five hundred played by three kinds of people, a thousand drills of each kind. About three hours.
 check-practice: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
-	OLVASK_CASES=10000 OLVASK_PLAYS=500 OLVASK_DRILLS=1000 $(BIN)/pytest -s -q -n $(CORES) --dist worksteal tests/core/practice tests/e2e/test_practice.py
+	OLVASK_CASES=10000 OLVASK_PLAYS=500 OLVASK_DRILLS=1000 $(BIN)/pytest -s -q -n $(WORKERS) --dist worksteal tests/core/practice tests/e2e/test_practice.py
 
 # Signing in, and phones without signal: several browsers, a server that is killed and comes back.
 check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
@@ -212,7 +213,7 @@ check-away: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
 
 # Every page in both themes and at both sizes: contrast and names, sizes, and each control by key.
 check-reach: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
-	OLVASK_REACH=all $(BIN)/pytest -n $(CORES) tests/e2e/test_every_page.py tests/e2e/test_house.py
+	OLVASK_REACH=all $(BIN)/pytest -n $(WORKERS) tests/e2e/test_every_page.py tests/e2e/test_house.py
 
 # Four hundred small mistakes in rules, circuit, physics and simulator: how many a test notices; survivors are named.
 check-mutants: $(STAMPS)/dev

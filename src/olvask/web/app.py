@@ -13,6 +13,7 @@ from olvask.core.model.house import Units
 from olvask.store.faults import StorageFault
 from olvask.store.stores import Stores
 from olvask.web import guard, problems, signing_in
+from olvask.web.addresses import Address
 from olvask.web.api import api, shelf_api
 from olvask.web.gate import Gate
 from olvask.web.page import BUILT, PACKED, PAGE_KEPT, PARTS_KEPT, is_page, packed, rest, top
@@ -63,6 +64,7 @@ def create_app(config: Config) -> APIFlask:
 def bare_app() -> APIFlask:
     """The API alone, without store or screens: enough to write its OpenAPI document."""
     app = APIFlask("olvask", title="Olvask", version=__version__, docs_path=None, spec_path="/api/openapi.json")
+    app.url_rule_class = Address
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     app.config["AUTO_404_RESPONSE"] = False
     app.spec_processor(finish)

@@ -168,6 +168,20 @@ def test_an_alternator_at_its_limit_drains_the_battery_behind_it() -> None:
     assert found.post_v < 12.6
 
 
+def test_a_moment_tells_that_the_alternator_is_at_its_limit() -> None:
+    """13 A left at idle, and a start battery that gives the rest; on the road there is enough."""
+    hungry = {"rated_a": 70.0, "hot_idle_share": 0.4, "loads_idle_a": 15.0, "loads_cruise_a": 15.0, "sag_mohm": 2.0}
+    job = design(vehicle=vehicle(alternator=hungry))
+    trip = drive(job, read_programme("off 5 min\nidle 10 min\ncruise 30 min\noff 10 min\n"))
+    told = {(item.engine, item.input_a > 13.0, moment_line(job, item).alternator_limited) for item in trip.samples}
+    assert told >= {("idle", True, True), ("idle", False, False), ("cruise", True, False)}
+    assert told <= {
+        ("idle", True, True),
+        ("idle", False, False),
+        *((a, b, False) for a in ("off", "cruise") for b in (True, False)),
+    }
+
+
 def test_a_moment_is_a_level_line() -> None:
     """Every sample's line begins at the posts, ends at the unit's volts, and loses nothing in between but in its pieces."""
     job = design(supply={"pieces": [fuse(60.0), cable("10 mm²", 4.0), cable("16 mm²", 1.0)]})

@@ -10,6 +10,7 @@ from typing import Literal
 
 from olvask.core.circuit.level_line import ConditionLine, LinePiece, station, walk
 from olvask.core.circuit.runs import RunState, run_state
+from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.record import Sample
 
@@ -25,6 +26,16 @@ def _as_warm(run: RunState, drop_v: float) -> RunState:
         for piece in run.pieces
     ]
     return RunState.of(pieces, run.current_a)
+
+
+def _at_its_limit(design: Design, sample: Sample, supply: RunState) -> bool:
+    """Whether the alternator gives all it can, and the start battery the rest."""
+    if sample.engine not in KEY:
+        return False
+    sources = {state.key: state.source for state in solve(design).running}
+    able_a = sources[sample.engine if sample.engine in sources else "cruise"].available_a
+    branch_a = supply.pieces[0].extra_a if supply.pieces else 0.0
+    return able_a is not None and sample.input_a + branch_a > able_a + 1e-9
 
 
 def moment_line(design: Design, sample: Sample) -> ConditionLine:
@@ -52,7 +63,7 @@ def moment_line(design: Design, sample: Sample) -> ConditionLine:
         charging=charging,
         collapsed=False,
         below_minimum=False,
-        alternator_limited=False,
+        alternator_limited=charging and _at_its_limit(design, sample, supply),
         supply=(
             station("alternator", start_v),
             station("start_battery", start_v),
