@@ -193,4 +193,15 @@ def test_a_reader_with_decimal_commas(browser: Browser, server: Server) -> None:
     expect(entry(page, "supply.pieces.*.length_m")).to_have_value("3,45")
     stored = page.request.get(f"{server.address}/api/jobs/1").json()["design"]["supply"]["pieces"]
     assert 3.45 in [piece.get("length_m") for piece in stored]
+    length.fill("3,125")  # one that has three figures after its comma is as certain
+    expect(page.locator("[data-save]")).to_contain_text(SAVED)
+    page.reload()
+    expect(length).to_have_value("3,125")
+    length.fill("1.250")  # a thousand and a quarter to this reader, or one and a quarter: asked, kept as it was typed
+    expect(length).to_have_attribute("aria-invalid", "true")
+    expect(
+        page.get_by_text("A point before three figures may set thousands apart; write 1250, or 1,25")
+    ).to_be_visible()
+    expect(length).to_have_value("1.250")
+    expect(page.locator("[data-save]")).to_contain_text("1 to mend")
     context.close()

@@ -27,13 +27,15 @@ export function entriesOf(document: unknown, fields: readonly FormField[]): Entr
     fields.map((field) => {
       const value = getAt(document, field.path)
       if (field.kind === 'texts' || field.kind === 'numbers')
-        return [field.path, Array.isArray(value) ? value.join('\n') : '']
+        return [field.path, Array.isArray(value) ? value.map(lineOf).join('\n') : '']
       if (field.kind === 'number' || field.kind === 'whole')
         return [field.path, typeof value === 'number' ? entered(standing(value, field.unit)) : String(value ?? '')]
       return [field.path, value ?? blankOf(field)]
     }),
   )
 }
+
+const lineOf = (value: unknown): string => (typeof value === 'number' ? entered(value) : String(value))
 
 /** The value of one entry. */
 function valueOf(field: FormField, entry: unknown): unknown {

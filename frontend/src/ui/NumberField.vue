@@ -59,7 +59,7 @@ function nudge(event: KeyboardEvent): void {
   const from = plainNumber(String(text.value === '' ? standing.value || props.fallback : text.value))
   if (from === null) return
   const next = Math.round((from + (event.key === 'ArrowUp' ? step : -step)) * 1000) / 1000
-  job.enter(props.path, String(next), toSay.value)
+  job.enter(props.path, entered(next), toSay.value)
 }
 </script>
 

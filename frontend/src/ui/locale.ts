@@ -1,31 +1,26 @@
 /** Numbers and dates as the reader's locale writes them, unless the house has its own way. Files keep ISO and the point. */
-import { inUnits, TURNED, UNITS } from './units'
+import { DECIMAL, LOCALE, type Mark } from './house'
+import { inUnits, TURNED } from './units'
 
-const LOCALE = typeof navigator === 'undefined' ? 'en-GB' : navigator.language
-const found = new Intl.NumberFormat(LOCALE, { useGrouping: false }).formatToParts(1.5)
-/** The reader's decimal mark: a comma, or else a point. */
-const READERS = found.find((part) => part.type === 'decimal')?.value === ',' ? ',' : '.'
-/** The decimal mark of this page: the house's, or else the reader's. */
-export const DECIMAL = UNITS.decimal === 'reader' ? READERS : UNITS.decimal === 'comma' ? ',' : '.'
+export { DECIMAL }
 
 /** A number at so many digits; nothing where there is none. */
-export function fixed(value: number | null | undefined, digits: number, mark = DECIMAL): string {
+export function fixed(value: number | null | undefined, digits: number, mark: Mark = DECIMAL): string {
   return (value ?? '') === '' ? '' : Number(value).toFixed(digits).replace('.', mark)
 }
 
-/** A number as it stands in an entry. Three decimals keep the point: "1,234" may mean a thousand. */
-export function entered(value: number, mark = DECIMAL): string {
-  const text = String(value)
-  return /^-?[1-9]\d{0,2}\.\d{3}$/.test(text) ? text : text.replace('.', mark)
+/** A number as it stands in an entry. */
+export function entered(value: number, mark: Mark = DECIMAL): string {
+  return String(value).replace('.', mark)
 }
 
 /** What stands so on a device, or is keyed into it: in the reader's decimals, in no other units. */
-export function asThere(text: string, mark = DECIMAL): string {
+export function asThere(text: string, mark: Mark = DECIMAL): string {
   return mark === '.' ? text : text.replace(/(?<![\w.])(\d+)\.(\d+)(?![\d]*\.\d)/g, `$1${mark}$2`)
 }
 
 /** A sentence with its numbers; clauses and tables of standards (B.52.3) keep their points. */
-export function said(text: string, mark = DECIMAL): string {
+export function said(text: string, mark: Mark = DECIMAL): string {
   return asThere(TURNED ? inUnits(text) : text, mark)
 }
 
@@ -48,10 +43,10 @@ const WORDS = new Set([
 const KEPT = new Set(['design', 'document', 'changes', 'value', 'programme', 'charger'])
 
 /** An answer with its sentences in the reader's numbers. */
-export function localised<T>(answer: T, mark = DECIMAL): T {
+export function localised<T>(answer: T, mark: Mark = DECIMAL): T {
   return mark === '.' && !TURNED ? answer : (turned(answer, mark) as T)
 }
-function turned(value: unknown, mark: string): unknown {
+function turned(value: unknown, mark: Mark): unknown {
   if (Array.isArray(value)) return value.map((item) => turned(item, mark))
   if (value === null || typeof value !== 'object') return value
   const judged = 'level' in value // a finding; a job's title is its owner's

@@ -1,4 +1,5 @@
 /** Numbers as people type them: understood for certain, or not at all. */
+import { DECIMAL, type Mark } from './house'
 
 /** What one of a unit is of another: the field's unit, then what may be typed instead. */
 const IN: Record<string, Record<string, number>> = {
@@ -34,31 +35,36 @@ const SECONDS: Record<string, number> = {
 const TIME: Record<string, number> = { s: 1, min: 60, h: 3600, days: 86400, d: 86400 }
 const GROUPED = /^\d{1,3}(?:([ '])\d{3})(?:\1\d{3})*(?:[.,]\d+)?$/
 
+/** One to three digits, a mark, three more: with the other mark than decimals have here, a thousand or one and a bit. */
+const THOUSAND: Record<Mark, RegExp> = { '.': /^[1-9]\d{0,2},\d{3}$/, ',': /^[1-9]\d{0,2}\.\d{3}$/ }
+/** After what a model would take for a decimal point, so that it is asked about like all that is not certain. */
+const ASKED = ' ?'
+
+const thousand = (text: string, mark: Mark): boolean => THOUSAND[mark].test(text.replace(/^[+-]/, ''))
+
 /** Digits with points, commas and spaces as a number; `null` where they may mean more than one. */
-export function plainNumber(typed: string): number | null {
+export function plainNumber(typed: string, mark: Mark = DECIMAL): number | null {
   const text = typed
     .replace(/[\u00a0\u2009\u202f]/g, ' ')
     .replace(/[−–]/g, '-')
     .trim()
   const sign = /^[+-]/.exec(text)?.[0] ?? ''
   const digits = text.slice(sign.length).trim()
-  const value = unsigned(digits)
+  const value = unsigned(digits, mark)
   return value === null ? null : sign === '-' ? -value : value
 }
 
-function unsigned(digits: string): number | null {
+function unsigned(digits: string, mark: Mark): number | null {
   if (/^\d+(?:\.\d+)?e[+-]?\d{1,3}$/i.test(digits)) return finite(Number(digits))
   if (/[ ']/.test(digits)) {
     if (!GROUPED.test(digits)) return null
-    return unsigned(digits.replace(/[ ']/g, '').replace(',', '.'))
+    return unsigned(digits.replace(/[ ']/g, '').replace(',', '.'), '.')
   }
   if (!/^(?:\d[\d.,]*|[.,]\d+)$/.test(digits)) return null
   const [commas, dots] = [digits.split(',').length - 1, digits.split('.').length - 1]
+  if (THOUSAND[mark].test(digits)) return null
   if (commas === 0 && dots <= 1) return finite(Number(digits))
-  if (dots === 0 && commas === 1) {
-    if (/^[1-9]\d{0,2},\d{3}$/.test(digits)) return null // a thousand, or one and a bit
-    return finite(Number(digits.replace(',', '.')))
-  }
+  if (dots === 0 && commas === 1) return finite(Number(digits.replace(',', '.')))
   // Of both, the last is the decimal mark and the other groups; several of one kind group.
   const decimal = commas > 0 && dots > 0 ? (digits.lastIndexOf(',') > digits.lastIndexOf('.') ? ',' : '.') : ''
   const group = decimal === ',' ? '.' : decimal === '.' ? ',' : commas > 0 ? ',' : '.'
@@ -80,7 +86,7 @@ const finite = (value: number) => (Number.isFinite(value) ? value : null)
 const rounded = (value: number) => Number(value.toPrecision(9))
 
 /** Hours, minutes and seconds that add up, as "7 h 30 min" [s]. */
-function secondsOf(text: string): number | null {
+function secondsOf(text: string, mark: Mark): number | null {
   const parts = [...text.matchAll(/([\d.,]+)\s*([a-z]+)\s*/gi)]
   if (
     parts.length === 0 ||
@@ -93,7 +99,7 @@ function secondsOf(text: string): number | null {
   let sum = 0
   let last = Infinity
   for (const [, amount = '', unit = ''] of parts) {
-    const [value, each] = [plainNumber(amount), SECONDS[unit.toLowerCase()]]
+    const [value, each] = [plainNumber(amount, mark), SECONDS[unit.toLowerCase()]]
     if (value === null || each === undefined || each >= last) return null // larger units first, each once
     sum += value * each
     last = each
@@ -102,20 +108,23 @@ function secondsOf(text: string): number | null {
 }
 
 /** A typed entry as the field's unit has it: a number, nothing, or the text itself where it is not certain. */
-export function readEntry(text: string, unit = ''): number | string | null {
+export function readEntry(text: string, unit = '', mark: Mark = DECIMAL): number | string | null {
   const typed = text.trim()
   if (typed === '') return null
-  const plain = plainNumber(typed)
+  const plain = plainNumber(typed, mark)
   if (plain !== null) return plain
+  if (thousand(typed, mark)) return mark === ',' ? typed + ASKED : text
   const each = TIME[unit]
   if (each !== undefined) {
-    const seconds = secondsOf(typed)
+    const seconds = secondsOf(typed, mark)
     return seconds === null ? text : rounded(seconds / each)
   }
   const feet = /^(\d+)\s*(?:ft|')\s*(\d+(?:\.\d+)?)\s*(?:in|")$/i.exec(typed)
   if (feet && unit === 'm') return rounded(Number(feet[1]) * 0.3048 + Number(feet[2]) * 0.0254)
   const parts = /^([+\-−–]?\s*[\d.,][\d.,' \u00a0\u2009\u202f]*?)\s*([^\d\s.,].*)$/.exec(typed)
-  const value = parts ? plainNumber(parts[1] ?? '') : null
+  const value = parts ? plainNumber(parts[1] ?? '', mark) : null
+  const digits = parts?.[1]?.trim() ?? ''
+  if (thousand(digits, mark)) return mark === ',' ? digits + ASKED : digits
   if (parts === null || value === null) return text
   const named = (parts[2] ?? '').replace(/[\s.]+/g, '').toLowerCase()
   if (unit === '°C' && (named === '°f' || named === 'f')) return rounded(((value - 32) * 5) / 9)

@@ -2,29 +2,10 @@
  * The house's units: sentences, figures and entries in them. Everything is kept in SI.
  * The papers do the same in `house_units.py`; `tests/data/units.json` holds both to the same words.
  */
-import type { House } from '../api/types'
+import { SI, UNITS, type Units } from './house'
 import { readEntry } from './number'
 
-export type Units = House['units']
-export const SI: Units = {
-  length: 'm',
-  size: 'mm2',
-  temperature: 'C',
-  torque: 'Nm',
-  decimal: 'reader',
-  currency: '€',
-}
-/** Those of this page: they come with it, so that nothing is ever shown in others first. */
-export const UNITS: Units = { ...SI, ...fromPage() }
-function fromPage(): Partial<Units> {
-  if (typeof document === 'undefined') return {}
-  const said = document.getElementById('app')?.dataset['units'] ?? ''
-  try {
-    return JSON.parse(said) as Partial<Units>
-  } catch {
-    return {}
-  }
-}
+export { SI, UNITS, type Units }
 
 type Digits = (digits: number, value: number) => number
 interface Turn {

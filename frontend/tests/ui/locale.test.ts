@@ -9,8 +9,8 @@ describe('numbers by the reader', () => {
     expect(fixed(undefined, 2, ',')).toBe('')
   })
   it('never shows an entry that would be read as another number', () => {
-    for (const value of [0.5, -0.2, 12, 1.234, 123.456, 1234.5, 0.001, 12.34, 1e-7, 14.4])
-      for (const mark of [',', '.'] as const) expect(plainNumber(entered(value, mark))).toBe(value)
+    for (const value of [0.5, -0.2, 12, 1.234, -12.345, 123.456, 1234.5, 0.001, 12.34, 1e-7, 14.4])
+      for (const mark of [',', '.'] as const) expect(plainNumber(entered(value, mark), mark)).toBe(value)
   })
   it('turns numbers in sentences, and leaves standards, clauses and versions as they are', () => {
     expect(said('Drops 0.31 V at 46.8 A.', ',')).toBe('Drops 0,31 V at 46,8 A.')

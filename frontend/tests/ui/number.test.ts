@@ -121,6 +121,29 @@ const ASKED: [string, string][] = [
   [',', 'A'],
 ]
 
+/** In a house, or to a reader, of decimal commas: the comma is certain, and a point before three figures is asked about. */
+const BY_COMMAS: [string, string, number | string][] = [
+  ['1,000', 'Ah', 1],
+  ['12,500', 'W', 12.5],
+  ['3,125', 'm', 3.125],
+  ['1.000', 'Ah', '1.000 ?'],
+  ['-5.000', '°C', '-5.000 ?'],
+  ['12.500 ft', 'm', '12.500 ?'],
+  ['1.000 h', 'h', '1.000 h'],
+  ['0.125', 'm', 0.125],
+  ['13.62', 'V', 13.62],
+  ['13.6251', 'V', 13.6251],
+  ['1234.567', 'm', 1234.567],
+  ['1.000,5', 'Ah', 1000.5],
+  ['1,000.5', 'Ah', 1000.5],
+  ['1.234.567', 'W', 1234567],
+  ['1 000,500', 'Ah', 1000.5],
+  ['1 000', 'Ah', 1000],
+]
+it.each(BY_COMMAS)('%j in %s is %j where decimals have commas', (typed, unit, stored) => {
+  expect(readEntry(typed, unit, ',')).toBe(stored)
+})
+
 describe('an entry', () => {
   it.each(CERTAIN)('%j in %s is %j', (typed, unit, stored) => {
     expect(readEntry(typed, unit)).toBe(stored)

@@ -16,6 +16,8 @@ from olvask.documents.shelf_file import read_shelf
     [
         ("1,000", ("may mean 1000 or 1.000", "write 1000, or 1.0")),
         ("12,500", ("may mean 12500 or 12.500", "write 12500, or 12.5")),
+        ("12.500 ?", ("A point before three figures", "write 12500, or 12.5")),
+        ("12.500 V", ("is not a number", "for example")),
         ("1/2", ("is a fraction", "write 0.5")),
         ("1/0", ("is not a number", "for example")),
         ("1.2.3", ("is not a number", "for example")),

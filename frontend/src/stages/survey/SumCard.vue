@@ -6,6 +6,7 @@ import Select from '../../ui/prime/select'
 import { computed, reactive, useId } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
+import { entered } from '../../ui/locale'
 import { readIn, standing, unitSaid } from '../../ui/units'
 
 const props = defineProps<{ sum: string; title: string; start: Record<string, unknown>; useLabel?: string }>()
@@ -18,7 +19,7 @@ const entries = reactive<Record<string, unknown>>(
   Object.fromEntries(
     Object.entries(props.start).map(([key, value]) => [
       key,
-      typeof value === 'number' && !chosen(key) ? String(standing(value, unitOf(key))) : value,
+      typeof value === 'number' && !chosen(key) ? entered(standing(value, unitOf(key))) : value,
     ]),
   ),
 )

@@ -99,7 +99,8 @@ def _limit_text(field: FieldInfo | None) -> str:
 
 
 MOST_TOLD = 200  # of one document's faults
-THOUSAND = re.compile(r"\s*([-+]?[1-9]\d{0,2}),(\d{3})\s*")  # or one and a bit
+# A thousand, or one and a bit; after a point the page that asks about it puts a question mark.
+THOUSAND = re.compile(r"\s*([-+]?[1-9]\d{0,2})(?:,(\d{3})|\.(\d{3}) \?)\s*")
 FRACTION = re.compile(r"\s*(\d+)\s*/\s*([1-9]\d*)\s*")
 
 
@@ -108,8 +109,11 @@ def _unclear(given: object) -> str:
     if not isinstance(given, str):
         return ""
     if found := THOUSAND.fullmatch(given):
-        whole, part = found.groups()
-        return f"{given.strip()} may mean {whole}{part} or {whole}.{part}; write {whole}{part}, or {whole}.{part.rstrip('0') or '0'}"
+        whole, part = found[1], found[2] or found[3]
+        short = f"{whole}.{part.rstrip('0') or '0'}"
+        if found[3]:  # where decimals have commas: this sentence gets them too, and what was typed must not
+            return f"A point before three figures may set thousands apart; write {whole}{part}, or {short}"
+        return f"{given.strip()} may mean {whole}{part} or {whole}.{part}; write {whole}{part}, or {short}"
     if found := FRACTION.fullmatch(given):
         return f"{given.strip()} is a fraction; write {int(found[1]) / int(found[2]):.4g}"
     return ""
