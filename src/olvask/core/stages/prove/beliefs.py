@@ -178,16 +178,15 @@ class Beliefs:
         self, slopes: Floats, missed: Floats, at: Floats, sigmas: Floats, known: NDArray[np.bool_] | None
     ) -> Beliefs:
         """One Kalman update of each supposition by all readings, which missed what its circuit at `at` shows."""
-        noise = np.broadcast_to(sigmas**2, missed.shape)
-        if known is not None:  # one that is not known of moves nothing, and is as likely as can be
-            slopes, missed = slopes * known[:, :, None], missed * known
-            noise = np.where(known, noise, 0.5 / np.pi)
+        counted = np.ones(missed.shape) if known is None else known.astype(np.float64)
+        weighed = counted / sigmas  # in spreads of the meter; one that is not known of moves nothing
+        missed = (missed - (slopes @ (self.means - at)[:, :, None])[:, :, 0]) * weighed
+        slopes = slopes * weighed[:, :, None]
         gained = slopes @ self.covariance
-        spread = gained @ np.swapaxes(slopes, 1, 2) + noise[:, :, None] * np.eye(len(sigmas))
-        missed = missed - (slopes @ (self.means - at)[:, :, None])[:, :, 0]
+        spread = gained @ np.swapaxes(slopes, 1, 2) + np.eye(len(sigmas))
         shares = np.linalg.solve(spread, gained)
         worth = np.sum(missed * np.linalg.solve(spread, missed[:, :, None])[:, :, 0], axis=1)
-        worth += np.linalg.slogdet(2 * np.pi * spread)[1]
+        worth += np.linalg.slogdet(spread)[1] + counted @ np.log(2 * np.pi * sigmas**2)
         return replace(
             self,
             means=self.means + (missed[:, None, :] @ shares)[:, 0],
