@@ -1,8 +1,8 @@
 # Two commands matter: `make demo` and `make test`. The rest is for developers.
 PYTHON ?= python3
 PORT ?= 8127
-# One more than there are cores: while a browser or a server waits, another test goes on.
-WORKERS ?= 3
+# As many as there are cores: a third is worth half a minute of ten, and makes every answer that is timed slower.
+WORKERS ?= 2
 # A test that hangs says where, and fails; the longest take half a minute on a slow machine.
 HANGS := -o faulthandler_timeout=600 -o faulthandler_exit_on_timeout=true
 VENV := .venv
