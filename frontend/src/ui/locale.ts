@@ -2,8 +2,6 @@
 import { DECIMAL, LOCALE, type Mark } from './house'
 import { inUnits, TURNED } from './units'
 
-export { DECIMAL }
-
 /** A number at so many digits; nothing where there is none. */
 export function fixed(value: number | null | undefined, digits: number, mark: Mark = DECIMAL): string {
   return (value ?? '') === '' ? '' : Number(value).toFixed(digits).replace('.', mark)

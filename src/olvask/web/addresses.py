@@ -18,9 +18,7 @@ class Address(Rule):
 
     def _compile_builder(self, append_unknown: bool = True) -> Callable[..., tuple[str, str]]:
         def build(rule: Rule, /, **values: object) -> tuple[str, str]:
-            made: Callable[..., tuple[str, str]] = Rule._compile_builder(rule, append_unknown).__get__(
-                rule, None
-            )  # whose own it is
-            return made(**values)
+            made: Callable[..., tuple[str, str]] = Rule._compile_builder(rule, append_unknown)
+            return made(rule, **values)
 
         return build
