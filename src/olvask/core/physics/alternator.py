@@ -9,7 +9,8 @@ from mypy_extensions import mypyc_attr
 from olvask.core.physics.dc_path import constant_power_volts
 
 
-@dataclass(slots=True)
+@mypyc_attr(acyclic=True)
+@dataclass(slots=True, init=False)
 class Source:
     """Start side in one operating condition, seen from the start battery posts.
 
@@ -26,6 +27,16 @@ class Source:
     available_a: float | None
     battery_v: float
     battery_ohm: float
+
+    def __init__(
+        self, regulated_v: float, sag_ohm: float, available_a: float | None, battery_v: float, battery_ohm: float
+    ) -> None:
+        """Take its parts."""
+        self.regulated_v = regulated_v
+        self.sag_ohm = sag_ohm
+        self.available_a = available_a
+        self.battery_v = battery_v
+        self.battery_ohm = battery_ohm
 
 
 @mypyc_attr(acyclic=True)

@@ -33,7 +33,7 @@ class Rested:
             self.zeros_v.append((low_v - slope * low) * nominal_v / 12)
             self.slopes_v.append(slope * nominal_v / 12)
 
-    def __call__(self, charge: float) -> float:
+    def volts(self, charge: float) -> float:
         """Volts at a state of charge; past the last point its line goes on."""
         for at, high in enumerate(self.highs):
             if charge <= high:
@@ -65,7 +65,7 @@ def open_circuit_v(chemistry: str, state_of_charge: float, nominal_v: int) -> fl
     """
     if not 0 <= state_of_charge <= 1:
         raise ValueError(f"state of charge {state_of_charge} is outside 0 to 1")
-    return rested_volts(chemistry, nominal_v)(state_of_charge)
+    return rested_volts(chemistry, nominal_v).volts(state_of_charge)
 
 
 def charge_at_rest(chemistry: str, rest_v: float, nominal_v: int) -> float:

@@ -59,11 +59,15 @@ class Cell:
         """
         data = chemistries()[chemistry]
         self.chemistry, self.capacity_ah, self.limit_a, self.full_v = chemistry, capacity_ah, limit_a, full_v
-        self.ocv: Rested = rested_volts(chemistry, nominal_v)
+        self.rested: Rested = rested_volts(chemistry, nominal_v)
         self.inner_ohm = internal_ohm(chemistry, capacity_ah, nominal_v)
         self.taper, self.kept = data.taper_from, data.charge_efficiency
         self._taper_head_v = full_v - self.ocv(self.taper)
         self._asked: tuple[float, Cold] = (REFERENCE_C, WARM)  # last, for it is asked again and again
+
+    def ocv(self, charge: float) -> float:
+        """Volts it rests at, by its state of charge [V]."""
+        return self.rested.volts(charge)
 
     def cold(self, celsius: float) -> Cold:
         """What its temperature [°C] does."""
@@ -159,7 +163,7 @@ class StartSide:
         head_v = post_v - self.open_v(charge)
         if head_v >= 0:
             ohm, most_a = self.cell.against(charge, cold)
-            return max(0.0, min(left_a, most_a, head_v / ohm))
+            return max(0.0, min(left_a, min(most_a, head_v / ohm)))  # in pairs: three are looked at as objects
         if charge <= EMPTY:
             return 0.0
         return max(head_v / (self.cell.inner_ohm * cold.ohm), -load_a)

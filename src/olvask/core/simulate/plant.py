@@ -310,7 +310,7 @@ class Plant:
                         raise Collapse("the start battery is empty, and the alternator gives no more")
                     battery_v = self.start.open_v(charge)
                     inner_ohm = self.start.cell.inner_ohm * cold.ohm
-                    behind = replace(source, battery_v=battery_v, battery_ohm=inner_ohm)
+                    behind = Source(source.regulated_v, source.sag_ohm, source.available_a, battery_v, inner_ohm)
                     drawn = draw(behind, supply_ohm, power_w, self.branch_a, self.branch_v)
                 volts, input_a, post_v = drawn.terminal_v, drawn.current_a, drawn.post_v
                 if drawn.alternator_limited and source.available_a is not None:

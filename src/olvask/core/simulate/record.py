@@ -76,14 +76,22 @@ class Sample:
         self.refused = refused
 
 
-@dataclass(frozen=True, slots=True)
+@mypyc_attr(acyclic=True)
+@dataclass(slots=True, init=False)
 class Event:
     """Something that happened: starts, stops, guard trips and returns, collapses, stages of the charge."""
 
     time_s: float
     what: What
     text: str
-    stretch: int = 0  # which stretch of the programme it fell into
+    stretch: int  # which stretch of the programme it fell into
+
+    def __init__(self, time_s: float, what: What, text: str, stretch: int = 0) -> None:
+        """Take its parts."""
+        self.time_s = time_s
+        self.what = what
+        self.text = text
+        self.stretch = stretch
 
 
 @dataclass(slots=True)

@@ -237,7 +237,7 @@ class Trial:
         fastest = max(abs(rates.start_charge), abs(rates.auxiliary_charge))
         if fastest > 0:
             seconds = min(seconds, MOST_MOVED / self.finer / fastest)
-        erred = seconds < FIRST_STEP_S and self.next_s < FIRST_STEP_S
+        erred, aimed = seconds < FIRST_STEP_S and self.next_s < FIRST_STEP_S, False
         while True:
             foretold = moved(plant, self.state, rates, seconds).within()
             there = plant.flow(foretold, self.moment(stretch, now + seconds))
@@ -253,8 +253,9 @@ class Trial:
                 seconds = max(SHORTEST_S, seconds * max(0.2, 0.9 * math.sqrt(tolerance / error)))
                 continue
             crossed_s = self._crossed(flow, there, seconds)
-            if seconds > CLOSE_TO_S and crossed_s < NEVER:
-                seconds = max(CLOSE_TO_S, min(crossed_s, 0.9 * seconds))
+            if seconds > CLOSE_TO_S and crossed_s < NEVER and not (aimed and seconds - crossed_s <= CLOSE_TO_S):
+                aimed = True  # a straight line over a step that ends so close by is right
+                seconds = max(CLOSE_TO_S, min(crossed_s + CLOSE_TO_S / 2, 0.9 * seconds))
                 continue
             if seconds > kink_s and flow.held_by != there.held_by:
                 seconds = max(kink_s, seconds / 2)  # what holds the current back changes: slopes do not meet there
@@ -271,8 +272,9 @@ class Trial:
         """When within a step something came past a mark the unit acts on; infinity where nothing did [s]."""
         machine = self.machine
         soonest = NEVER
-        for was, now in zip(machine.marks(flow.input_a), machine.marks(there.input_a), strict=True):
-            soonest = min(soonest, _past(flow.volts - was, there.volts - now))
+        were, are = machine.marks(flow.input_a), machine.marks(there.input_a)
+        for at in range(len(are)):
+            soonest = min(soonest, _past(flow.volts - were[at], there.volts - are[at]))
         if machine.working:
             if machine.stage == "bulk":
                 if self.now_s >= machine.ramped_s:
