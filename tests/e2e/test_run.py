@@ -6,6 +6,7 @@ import csv
 import io
 import re
 
+import pytest
 from playwright.sync_api import Page, Route, expect
 
 from tests.designs import plain
@@ -94,6 +95,39 @@ def test_focus_goes_to_a_new_piece_though_answers_are_late(page: Page, server: S
     expect(page.locator('[data-run="supply"]')).to_have_count(count + 2)
     expect(station(page, "supply.2")).to_contain_text("joint")
     expect(station(page, "supply.2")).to_be_focused()
+
+
+@pytest.mark.refusals
+def test_the_next_size_is_judged_ahead_and_drawn_at_once(page: Page, server: Server) -> None:
+    """After one step the sizes on either side are at hand: with the server away the next step and the way back are drawn
+    whole, each with its own volts; a step that nobody asked for waits for the server, and is stored."""
+    open_job(page, server, "ML-207", "run")
+    drawn = page.locator(".frame svg")
+    station(page, "supply.1").focus()
+
+    def stands() -> tuple[str, str]:
+        settle(page)
+        return station(page, "supply.1").text_content() or "", drawn.text_content() or ""
+
+    first = stands()
+    page.keyboard.press("ArrowUp")
+    second = stands()
+    page.route("**/api/assess", lambda route: route.abort())
+    page.keyboard.press("ArrowUp")
+    expect(station(page, "supply.1")).not_to_contain_text(second[0])
+    third = stands()
+    page.keyboard.press("ArrowDown")
+    expect(drawn).to_have_text(second[1])
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("[data-save]")).to_contain_text("No server")
+    assert drawn.text_content() == second[1]
+    page.unroute("**/api/assess")
+    expect(page.locator("[data-save]")).to_have_text(SAVED)
+    assert stands() == first
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowUp")
+    expect(drawn).to_have_text(third[1])
+    assert len({first, second, third}) == 3
 
 
 def test_a_length_is_dragged_on_the_line(page: Page, server: Server) -> None:

@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
 import { answered, client, Refused } from '../api/client'
 import type { Assessment, Design, EntryError } from '../api/types'
+import { useForeseen } from './foreseen'
 
 export interface Assessing {
   assessment: ShallowRef<Assessment | null>
@@ -16,6 +17,8 @@ export interface Assessing {
   /** Whether the draft on the screen is the one last assessed. */
   valid: ComputedRef<boolean>
   assess: () => Promise<void>
+  /** Ask for what these drafts would be answered, so that the answer is there when one of them is made. */
+  foresee: (designs: readonly Design[]) => void
 }
 
 export interface Outcome {
@@ -32,9 +35,12 @@ export function useAssessing(design: ShallowRef<Design | null>, outcome: Outcome
   const judged = shallowRef<Design | null>(null)
   let asking = false
   let askAgain = false
+  const ask = (asked: Design) => answered(client.POST('/api/assess', { body: asked }))
+  const ahead = useForeseen(ask)
   async function once(asked: Design): Promise<void> {
     try {
-      assessment.value = await answered(client.POST('/api/assess', { body: asked }))
+      const found = ahead.take(asked) ?? ask(asked)
+      assessment.value = found instanceof Promise ? await found : found // at hand, it is drawn with the draft in one
       judged.value = asked
       sound.value += 1
       if (errors.value.size > 0) errors.value = new Map()
@@ -60,6 +66,9 @@ export function useAssessing(design: ShallowRef<Design | null>, outcome: Outcome
     } while (askAgain)
     asking = false
   }
+  function foresee(designs: readonly Design[]): void {
+    if (judged.value !== null && assessment.value !== null) ahead.look(judged.value, assessment.value, designs)
+  }
   const valid = computed(() => errors.value.size === 0 && judged.value !== null)
-  return { assessment, judged, errors, assessed, sound, valid, assess }
+  return { assessment, judged, errors, assessed, sound, valid, assess, foresee }
 }

@@ -24,6 +24,8 @@ export interface Editing extends Pick<KeyActions, Keys> {
   choose: (place: string) => void
 }
 
+const painted = () => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
+
 const onLine = (place: string) => `[data-place="${place}"]`
 
 export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): Editing {
@@ -72,6 +74,16 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
       { path: 'current_limit_a', value: null },
     ])
   }
+  /** Who has pressed a key presses on, mostly the same way: both ways on are judged once the change is drawn. */
+  async function nudge(changesBy: (way: number) => Change[], by: number, mergeAs = ''): Promise<void> {
+    const changes = changesBy(by)
+    job.foresee([changes])
+    alter(changes, mergeAs)
+    const [wanted, place] = [job.design, job.place]
+    await until(() => job.judged === wanted || job.design !== wanted).toBe(true)
+    await painted()
+    if (job.design === wanted && job.place === place) job.foresee([changesBy(by), changesBy(-by)])
+  }
   return {
     pick,
     choose,
@@ -83,7 +95,11 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
     },
     step: (by) => {
       if (job.place === 'charger') void nextUnit(by)
-      else if (job.design && catalogue.value) alter(stepped(job.design, catalogue.value, job.place, by))
+      else
+        void nudge(
+          (way) => (job.design && catalogue.value ? stepped(job.design, catalogue.value, job.place, way) : []),
+          by,
+        )
     },
     enter: () => {
       const bench = placed(job.design, job.place) === null ? BENCH_FOR[job.place] : 'run'
@@ -105,7 +121,7 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
       if (job.design) act(shifted(job.design, job.place, by))
     },
     stretch: (metres) => {
-      if (job.design) alter(stretched(job.design, job.place, metres), `stretch.${job.place}`)
+      void nudge((way) => (job.design ? stretched(job.design, job.place, way) : []), metres, `stretch.${job.place}`)
     },
     remove: () => {
       if (job.design) act(removed(job.design, job.place))

@@ -86,7 +86,7 @@ export function pathOf(at: Placed): string {
 }
 
 /** The change that moves what stands at `place` to its next size or rating; none at either end. */
-export function stepped(design: Design, catalogue: Catalogue, place: string, by: 1 | -1): Change[] {
+export function stepped(design: Design, catalogue: Catalogue, place: string, by: number): Change[] {
   const at = placed(design, place)
   if (at === null) return []
   const path = pathOf(at)

@@ -106,6 +106,13 @@ export const useJob = defineStore('job', () => {
     change(changes, path)
   }
 
+  /** Have the answers to these changes at hand before they are made, and the one to what is there now. */
+  function foresee(options: readonly (readonly Change[])[]): void {
+    const now = design.value
+    if (now === null || now !== assessing.judged.value) return
+    assessing.foresee(options.filter((changes) => changes.length > 0).map((changes) => changed(now, changes)))
+  }
+
   function withProvenance(path: string, word: string | null): Record<string, string> {
     const others = Object.entries(design.value?.provenance ?? {}).filter(([key]) => key !== path)
     return Object.fromEntries(word === null ? others : [...others, [path, word]])
@@ -159,6 +166,6 @@ export const useJob = defineStore('job', () => {
       future,
     },
     ...{ place, condition, assessed, sound, valid, pieceFacts, line, moment, probes },
-    ...{ open, change, rename, enter, withProvenance, undo, redo, save, resolveStale, valueAt },
+    ...{ open, change, foresee, rename, enter, withProvenance, undo, redo, save, resolveStale, valueAt },
   }
 })

@@ -80,6 +80,78 @@ describe('assessing', () => {
   })
 })
 
+describe('a draft foreseen', () => {
+  const [here, next, other] = [job('here'), job('next'), job('other')]
+  const answer = (name: string) => ({ findings: [name] })
+  const settled = () => new Promise((done) => setTimeout(done))
+  async function standing(draft: ReturnType<typeof shallowRef<Design | null>>) {
+    const told = outcome()
+    const all = useAssessing(draft as Parameters<typeof useAssessing>[0], told)
+    asked.answer.mockResolvedValueOnce(answer('here'))
+    await all.assess()
+    return { ...all, told }
+  }
+  beforeEach(() => {
+    asked.answer.mockReset()
+  })
+
+  it('is judged in the same breath in which it is made, and so is the way back', async () => {
+    const draft = shallowRef<Design | null>(here)
+    const { assess, assessment, judged, foresee } = await standing(draft)
+    asked.answer.mockResolvedValueOnce(answer('next'))
+    foresee([next])
+    await settled()
+    draft.value = job('next')
+    const drawn = assess()
+    expect(assessment.value).toEqual(answer('next'))
+    expect(judged.value).toBe(draft.value)
+    await drawn
+    draft.value = here
+    void assess()
+    expect(assessment.value).toEqual(answer('here'))
+    expect(asked.answer).toHaveBeenCalledTimes(2)
+  })
+
+  it('is not asked for twice while its answer is on the way', async () => {
+    const draft = shallowRef<Design | null>(here)
+    const { assess, assessment, foresee } = await standing(draft)
+    let come: (value: unknown) => void = () => undefined
+    asked.answer.mockImplementationOnce(() => new Promise((done) => (come = done)))
+    foresee([next])
+    await settled()
+    draft.value = next
+    const asking = assess()
+    expect(assessment.value).toEqual(answer('here'))
+    come(answer('next'))
+    await asking
+    expect(assessment.value).toEqual(answer('next'))
+    expect(asked.answer).toHaveBeenCalledTimes(2)
+  })
+
+  it('serves once, and only itself: what else is drawn is asked for, and so is what failed', async () => {
+    const draft = shallowRef<Design | null>(here)
+    const { assess, assessment, errors, told, foresee } = await standing(draft)
+    asked.answer.mockRejectedValueOnce(new Unreachable('no'))
+    foresee([next])
+    await settled()
+    expect(told.failed).not.toHaveBeenCalled()
+    for (const [design, name] of [
+      [next, 'next'],
+      [other, 'other'],
+      [other, 'other again'],
+    ] as const) {
+      asked.answer.mockResolvedValueOnce(answer(name))
+      draft.value = design
+      await assess()
+      expect(assessment.value).toEqual(answer(name))
+    }
+    asked.answer.mockRejectedValueOnce(refusal())
+    draft.value = job('wrong')
+    await assess()
+    expect(errors.value.size).toBe(1)
+  })
+})
+
 describe('undo', () => {
   const heading = { title: '', code: '', customer: '' }
   const snapshot = (name: string) => ({ design: job(name), heading })
