@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from pydantic import Field
 
+from olvask.core.assess import assess
 from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import Facts, gather
@@ -80,6 +81,7 @@ class _Outcome:
     stop_open: bool
     isolated: bool
     floor_a: float | None
+    stops: dict[str, str]  # titles by identity
 
 
 def _outcome(design: Design) -> _Outcome:
@@ -87,14 +89,22 @@ def _outcome(design: Design) -> _Outcome:
     ruler = ruler_of(ctx, daily_floor_a(design, ctx.solved))
     binding = next(item.label[0].lower() + item.label[1:] for item in ruler.limits if item.binding)
     proven, _ = common_negative(design)
-    at = ctx.thresholds
-    return _Outcome(ruler.allowed_a, binding, at.start_v, at.stop_window_open, not proven, ruler.floor_a)
+    at, stops = ctx.thresholds, {item.id: item.title for item in assess(design, remedies=False, words=False).stops}
+    return _Outcome(ruler.allowed_a, binding, at.start_v, at.stop_window_open, not proven, ruler.floor_a, stops)
 
 
-def _change(low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:
-    """What differs between two outcomes, in words, and how heavily it weighs."""
-    words: list[str] = []
-    weight = 0.0
+def _stops_changed(now: _Outcome, low: _Outcome, high: _Outcome) -> list[str]:
+    """Stops that come or go at either end, in words."""
+    brought = {**low.stops, **high.stops}
+    words = [f"may bring the stop “{title}”" for at, title in brought.items() if at not in now.stops]
+    gone = [title for at, title in now.stops.items() if at not in low.stops or at not in high.stops]
+    return words + [f"may clear the stop “{title}”" for title in gone]
+
+
+def _change(now: _Outcome, low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:
+    """What differs between two outcomes, and from what stands meanwhile, in words, and how heavily it weighs."""
+    words = _stops_changed(now, low, high)
+    weight = 2.0 * len(words)
     if low.isolated != high.isolated:
         words.append("decides isolated or non-isolated")
         weight += 3
@@ -125,7 +135,7 @@ def unknowns(design: Design) -> tuple[Unknown, ...]:
     """
     used = "voltage" in design.activation.ways
     document = design.model_dump(mode="json")
-    found: list[tuple[float, Unknown]] = []
+    now, found = _outcome(design), list[tuple[float, Unknown]]()
     for gap in _gaps(design, gather(design)):
         ends = []
         for value in gap.ends:
@@ -134,7 +144,7 @@ def unknowns(design: Design) -> tuple[Unknown, ...]:
                 changed[key] = _copied(document[key])
             with_change(changed, gap.path, value)
             ends.append(_outcome(Design.model_validate(changed)))
-        effect, weight = _change(ends[0], ends[1], used)
+        effect, weight = _change(now, ends[0], ends[1], used)
         if not effect and gap.path.startswith("use."):
             other = "driving hours" if gap.path == "use.daily_ah" else "daily use"
             effect, weight = f"with the {other}, says whether the week keeps up", 0.5
