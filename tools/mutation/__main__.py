@@ -76,6 +76,7 @@ def reach() -> dict[str, dict[str, list[int]]]:
             lines[file] = dict(by_test)
         seconds = {test: _seconds(test, took) for tests in list(lines.values()) for test in tests}
         lines[""] = {test: [round(value * 1000)] for test, value in seconds.items()}
+        MAP.parent.mkdir(exist_ok=True)
         MAP.write_text(json.dumps(lines), encoding="utf-8")
         return lines
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from itertools import pairwise
 
 import pytest
@@ -10,10 +11,11 @@ from olvask.core.analyses.rank import rank_units
 from olvask.core.analyses.size_ladder import LadderRow, NotACable, size_ladder
 from olvask.core.assess import assess
 from olvask.core.findings.remedy import with_cable
-from olvask.core.model import Charger, Design
+from olvask.core.model import RUNS, Charger, Design
 from olvask.core.model.shelf import chargers
 from olvask.store.demo import demo_designs
 from tests.designs import cable, charger, design, fuse, vehicle
+from tests.documents.test_sheet_alone import random_design
 
 JOB = design(supply={"pieces": [fuse(60.0), cable("16 mm²", 5.0)]})
 
@@ -70,6 +72,36 @@ def test_verdicts_name_what_is_wrong() -> None:
     assert by_size["25 mm²"].verdict_text == "passes"
     assert by_size["50 mm²"].verdict_text == "joint + tail"
     assert not by_size["50 mm²"].enters_terminal
+
+
+def test_small_cables_in_parallel_do_not_pass() -> None:
+    """Two of 35 mm² may not share a current, two of 50 mm² may, with a unit and before one is chosen."""
+    pair = [fuse(60.0), cable("16 mm²", 5.0, parallel=2)]
+    for job in (design(supply={"pieces": pair}), design(supply={"pieces": pair}, charger=None)):
+        by_size = rows(job)
+        assert by_size["35 mm²"].verdict_text == "too small in parallel"
+        assert by_size["50 mm²"].verdict != "stop"
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_a_size_that_passes_brings_no_stop_but_of_a_device(seed: int) -> None:
+    """In a size that passes a design has only those stops that it has in some other size too, devices apart: which of
+    them to change then is said beside the size."""
+    job = random_design(random.Random(f"ladder {seed}"))
+    for run in RUNS:
+        for index, piece in enumerate(job.run(run).pieces):
+            if piece.kind != "cable":
+                continue
+            ladder = size_ladder(job, piece.id).rows
+            stops = [
+                {item.id for item in assess(with_cable(job, run, index, row.size), remedies=False, words=False).stops}
+                for row in ladder
+            ]
+            for row, found in zip(ladder, stops, strict=True):
+                own = {
+                    item for item in found if not item.startswith("protect.") and any(item not in at for at in stops)
+                }
+                assert row.verdict != "good" or not own, (run, row.size, own)
 
 
 def test_delivery_ladder_holds_the_delivery_drop() -> None:

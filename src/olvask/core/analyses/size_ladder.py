@@ -19,6 +19,7 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Cable, Design, OwnReturn, ProtectiveDevice, RunName
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, cable_price
 from olvask.core.stages.run.ampacity import cable_fault
+from olvask.core.stages.run.branches import too_small_in_parallel
 from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.core.stages.run.drop import drop_percent
 from olvask.core.stages.run.growth import terminal_index
@@ -26,6 +27,7 @@ from olvask.core.stages.run.protection import battery_side, device_above, prospe
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 YEARS, WEEKS = 10, 48
+SMALL_TOGETHER = "too small in parallel"
 TYPICAL_H = 400.0  # at full current in a year, when driving is not surveyed
 
 
@@ -111,8 +113,11 @@ def size_ladder(
     ctx = Context.of(design, worded=False)
     solved = ctx.solved
     hours = charging_hours(design, solved)
-    question = _Question(run, index, present.size, solved if run == "supply" else None, prices, hours)
-    rows = [_row(design, question, size) for size in conductors() if size.area_mm2 >= LEAST_LADDER_MM2]
+    sizes = [size for size in conductors() if size.area_mm2 >= LEAST_LADDER_MM2]
+    ends = [with_cable(design, run, index, size.size) for size in (sizes[0], sizes[-1])] if run == "delivery" else []
+    blamed = not ends or not all(_hunts(Context.of(end, worded=False)) for end in ends)
+    question = _Question(run, index, present.size, solved if run == "supply" else None, prices, hours, blamed)
+    rows = [_row(design, question, size) for size in sizes]
     return SizeLadder(
         place=place,
         limit_percent=design.choices.drop_percent,
@@ -134,6 +139,7 @@ class _Question:
     like: Solved | None
     prices: Prices
     hours: float
+    blamed: bool  # for hunting; a delivery cable is not where it hunts in any size
 
 
 def charging_hours(design: Design, solved: Solved) -> float:
@@ -219,7 +225,7 @@ def _row(design: Design, asked: _Question, size: Conductor) -> LadderRow:
     lingering_a = through_a(described, run == "supply", index, ctx.lingering_a(run))
     device_text = _device_text(candidate, run, index, least_rating_a(amps, lingering_a))
     fault = cable_fault(amps, limit_a, celsius, piece.insulation_c) if amps > 0 else None
-    level, text = _verdict(ctx, fault, run, device_text)
+    level, text = _verdict(ctx, asked, fault, device_text, too_small_in_parallel(piece))
     at_terminal = terminal_index(candidate, run) == index
     enters = not at_terminal or unit is None or size.area_mm2 <= unit.terminal_max_mm2
     if level == "good" and not enters:
@@ -275,25 +281,33 @@ def _device_text(design: Design, run: RunName, index: int, least_a: float) -> st
     return f"{found.rating_a:g} A"
 
 
-def _verdict(ctx: Context, fault: str | None, run: RunName, device_text: str) -> tuple[Level | Literal["good"], str]:
+def _hunts(ctx: Context) -> bool:
+    loaded_v = ctx.thresholds.loaded_low_v
+    return "voltage" in ctx.design.activation.ways and loaded_v is not None and ctx.thresholds.stop_v > loaded_v
+
+
+def _verdict(
+    ctx: Context, asked: _Question, fault: str | None, device_text: str, too_small: bool
+) -> tuple[Level | Literal["good"], str]:
     """Worst thing to say of this size, worst first."""
     design, worst, at = ctx.design, ctx.solved.worst, ctx.thresholds
     if design.charger is None:
-        return "good", "no unit yet"
+        return ("stop", SMALL_TOGETHER) if too_small else ("good", "no unit yet")
     if worst.collapsed:
         return "stop", "cannot carry it"
     if fault is not None:
         return "stop", "too little ampacity" if fault == "ampacity" else "too hot"
     if worst.drawn is not None and worst.drawn.terminal_v < design.charger.input_min_v:
         return "stop", "below unit's lowest input"
-    by_volts = run == "supply" and "voltage" in design.activation.ways
-    if by_volts and at.loaded_low_v is not None and at.stop_v > at.loaded_low_v:
+    if asked.blamed and _hunts(ctx):
         return "stop", "hunts"
     if at.loaded_seen_v is not None and at.guard_v >= at.loaded_seen_v:
         return "stop", "guard trips running"
+    if too_small:
+        return "stop", SMALL_TOGETHER
     if not device_text:
         return "stop", "no device fits"
-    percent = drop_percent(design, ctx.solved, run)
+    percent = drop_percent(design, ctx.solved, asked.run)
     if percent is not None and percent > design.choices.drop_percent:
         return "caution", "drop over limit"
     return "good", "passes"

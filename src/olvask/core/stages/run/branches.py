@@ -216,9 +216,14 @@ def judge_parallel(ctx: Context) -> Judged:
                 yield from _judge_parallel_cable(ctx.design, run, index, piece)
 
 
+def too_small_in_parallel(cable: Cable) -> bool:
+    """Whether a cable is laid in parallel with its like though too small to share the current with them."""
+    return cable.parallel > 1 and conductor(cable.size).area_mm2 < PARALLEL_MM2
+
+
 def _judge_parallel_cable(design: Design, run: RunName, index: int, piece: Cable) -> Iterator[Found]:
     described, alike = design.run(run), "Equal length, size and ends, along one path, joined at both ends."
-    if conductor(piece.size).area_mm2 < PARALLEL_MM2:
+    if too_small_in_parallel(piece):
         yield stop(
             f"run.parallel.{piece.id}",
             piece.id,
