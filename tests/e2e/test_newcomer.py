@@ -62,6 +62,23 @@ def test_from_a_blank_survey_to_a_chosen_unit(page: Page, server: Server) -> Non
     expect(page.locator("[data-finding] .stop, .findings .stop")).to_have_count(0)
 
 
+def test_every_gap_leads_to_where_it_is_filled_in(page: Page, server: Server) -> None:
+    """Whatever a blank survey leaves open, "fill in" puts the cursor in its entry, on whichever page that is."""
+    page.goto(server.address)
+    page.get_by_label("Vehicle").fill("Tide-gauge skiff's trailer")
+    page.get_by_role("button", name="Start the survey").click()
+    unknown = page.get_by_role("tab", name=re.compile("Still unknown"))
+    unknown.click()
+    gaps = page.locator("tr[data-gap]")
+    expect(gaps.first).to_be_visible()
+    paths = [gap.get_attribute("data-gap") or "" for gap in gaps.all()]
+    assert len(paths) > 8
+    for path in paths:
+        unknown.click()
+        page.locator(f'tr[data-gap="{path}"]').get_by_role("button", name=re.compile("fill in")).click()
+        expect(entry(page, path)).to_be_focused()
+
+
 def test_options_are_compared_and_one_becomes_the_design(page: Page, server: Server) -> None:
     """Keep, change, see the difference, and take the kept one back; undo brings the change again."""
     open_job(page, server, "KV-118", "match")

@@ -101,8 +101,10 @@ const managed = computed(
       <NumberField path="vehicle.alternator.hot_idle_share" origin="measured" />
       <NumberField path="vehicle.alternator.loads_idle_a" origin="measured" />
       <NumberField path="vehicle.alternator.loads_cruise_a" origin="measured" />
+      <NumberField path="vehicle.alternator.sag_mohm" origin="measured" />
       <ChoiceField path="vehicle.start_battery.chemistry" />
       <NumberField path="vehicle.start_battery.capacity_ah" origin="datasheet" />
+      <TickField path="vehicle.start_battery.negative_sensor" />
       <NumberField path="vehicle.standing_drain_ma" origin="measured" />
       <h3>Lifts it with the engine off</h3>
       <ListField

@@ -5,15 +5,11 @@ import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 
-const emit = defineEmits<{ fill: [] }>()
+const emit = defineEmits<{ fill: [path: string] }>()
 const { data, pending, trouble } = useDerived('unknowns', (body, signal) =>
   answered(client.POST('/api/unknowns', { body, signal })),
 )
 const gaps = computed(() => data.value?.unknowns ?? [])
-function fill(path: string): void {
-  emit('fill')
-  window.setTimeout(() => document.querySelector<HTMLElement>(`[data-path="${path}"] input`)?.focus(), 60)
-}
 </script>
 
 <template>
@@ -41,7 +37,7 @@ function fill(path: string): void {
           <td>{{ gap.standing }}</td>
           <td>{{ gap.effect }}</td>
           <td>
-            <button type="button" class="link" :aria-label="`fill in ${gap.label}`" @click="fill(gap.path)">
+            <button type="button" class="link" :aria-label="`fill in ${gap.label}`" @click="emit('fill', gap.path)">
               fill in
             </button>
           </td>
@@ -69,6 +65,9 @@ td {
 }
 tbody th {
   font-weight: 600;
+  white-space: nowrap;
+}
+.link {
   white-space: nowrap;
 }
 tbody th span {

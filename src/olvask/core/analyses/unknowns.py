@@ -29,6 +29,9 @@ class Unknown(Said):
     matters: bool
 
 
+NO_WINDOW = "wake.no_stop_window"  # where that stop comes or goes, nothing more is said of the window
+
+
 @dataclass(frozen=True, slots=True)
 class _Gap:
     path: str
@@ -93,18 +96,24 @@ def _outcome(design: Design) -> _Outcome:
     return _Outcome(ruler.allowed_a, binding, at.start_v, at.stop_window_open, not proven, ruler.floor_a, stops)
 
 
-def _stops_changed(now: _Outcome, low: _Outcome, high: _Outcome) -> list[str]:
-    """Stops that come or go at either end, in words."""
-    brought = {**low.stops, **high.stops}
-    words = [f"may bring the stop “{title}”" for at, title in brought.items() if at not in now.stops]
-    gone = [title for at, title in now.stops.items() if at not in low.stops or at not in high.stops]
-    return words + [f"may clear the stop “{title}”" for title in gone]
+def _stops_changed(now: _Outcome, low: _Outcome, high: _Outcome) -> tuple[list[str], int]:
+    """Stops that come or go at either end, in words, and how many."""
+    brought = {at: title for at, title in (low.stops | high.stops).items() if at not in now.stops}
+    gone = {at: title for at, title in now.stops.items() if at not in low.stops or at not in high.stops}
+    told = (("bring", brought), ("clear", gone))
+    return [f"may {does} {_named(list(stops.values()))}" for does, stops in told if stops], len(brought) + len(gone)
+
+
+def _named(titles: list[str]) -> str:
+    """Stops by their titles."""
+    quoted = [f"“{title}”" for title in titles]
+    return f"the stop {quoted[0]}" if len(quoted) == 1 else f"the stops {', '.join(quoted[:-1])} and {quoted[-1]}"
 
 
 def _change(now: _Outcome, low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:
     """What differs between two outcomes, and from what stands meanwhile, in words, and how heavily it weighs."""
-    words = _stops_changed(now, low, high)
-    weight = 2.0 * len(words)
+    words, stops = _stops_changed(now, low, high)
+    weight = 2.0 * stops
     if low.isolated != high.isolated:
         words.append("decides isolated or non-isolated")
         weight += 3
@@ -113,7 +122,8 @@ def _change(now: _Outcome, low: _Outcome, high: _Outcome, used: bool) -> tuple[s
         names = f"{low.binding} or {high.binding} binds" if low.binding != high.binding else f"{low.binding} binds"
         words.append(f"moves the output allowed between {least:.0f} and {most:.0f} A ({names})")
         weight += 2 * (most - least) / max(most, 1.0)
-    if used and low.stop_open != high.stop_open:
+    said = NO_WINDOW in now.stops | low.stops | high.stops
+    if used and low.stop_open != high.stop_open and not said:
         words.append("decides whether the stop window is open")
         weight += 2
     if used and abs(low.start_v - high.start_v) > 0.04:
