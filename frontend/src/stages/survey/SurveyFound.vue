@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
+import { shelved } from './shelved'
 import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import { useCatalogue } from '../../job/catalogue'
@@ -26,29 +27,14 @@ const battery = computed({
   get: () => batteries.value.find((item) => item.battery.name === job.design?.auxiliary?.name)?.id ?? null,
   set: (id: string | null) => {
     const chosen = batteries.value.find((item) => item.id === id)
-    if (chosen)
-      job.change([
-        { path: 'auxiliary', value: chosen.battery },
-        {
-          path: 'provenance',
-          value: {
-            ...job.design?.provenance,
-            'auxiliary.charge_limit_a': 'datasheet',
-            'auxiliary.absorption_v': 'datasheet',
-          },
-        },
-      ])
+    if (chosen && job.design) job.change(shelved(job.design, 'auxiliary', chosen.battery))
   },
 })
 const alternator = computed({
   get: () => alternators.value.find((item) => item.alternator.name === job.design?.vehicle.alternator.name)?.id ?? null,
   set: (id: string | null) => {
     const chosen = alternators.value.find((item) => item.id === id)
-    if (chosen)
-      job.change([
-        { path: 'vehicle.alternator', value: chosen.alternator },
-        { path: 'provenance', value: { ...job.design?.provenance, 'vehicle.alternator.rated_a': 'datasheet' } },
-      ])
+    if (chosen && job.design) job.change(shelved(job.design, 'vehicle.alternator', chosen.alternator))
   },
 })
 const LIFTERS: Column[] = [
