@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.e2e.server import Server
 from tests.e2e.test_screens import open_job, station
@@ -154,3 +154,22 @@ def test_escape_leaves_a_field_though_the_line_is_folded(page: Page, server: Ser
     expect(page).to_have_url(re.compile("/run"))
     page.keyboard.press("1")
     expect(page.get_by_role("textbox", name="Start battery to unit")).to_have_value("4.5")
+
+
+def test_enter_on_the_line_waits_for_its_stage(page: Page, server: Server) -> None:
+    """Enter on the battery opens the survey on the page it was left on and begins at its first entry, come that late."""
+    open_job(page, server, "ML-207", "survey")
+    page.get_by_role("tab", name="Loads and bank").click()
+    expect(page.get_by_role("button", name="Add load")).to_be_visible()
+    page.goto(re.sub(r"/survey.*", "/run", page.url))
+
+    def late(route: Route) -> None:
+        page.wait_for_timeout(400)
+        route.continue_()
+
+    page.route("**/assets/SurveyBank*", late)
+    station(page, "auxiliary").focus()
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/survey*")
+    expect(page.get_by_role("button", name="Add load")).to_be_visible()
+    expect(page.locator(".bench").locator("input, [role=combobox]").first).to_be_focused()

@@ -4,6 +4,7 @@ import { computed, nextTick, type ComputedRef } from 'vue'
 import type { Stage } from '../app/router'
 import type { KeyActions } from '../app/keys'
 import { answered, client } from '../api/client'
+import { focusWhenThere } from '../ui/focus'
 import { useCatalogue } from './catalogue'
 import type { Change } from './change'
 import { inserted, placed, placesOf, removed, shifted, shownAt, split, stepped, stretched, type Edit } from './pieces'
@@ -84,6 +85,15 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
     await painted()
     if (job.design === wanted && job.place === place) job.foresee([changesBy(by), changesBy(-by)])
   }
+  /** Open a stage and begin at its first entry, which may have to be fetched first. */
+  async function enterBench(bench: Stage): Promise<void> {
+    if (bench !== stage.value) {
+      go(bench)
+      await until(stage).toBe(bench)
+      await nextTick() // what stood there before is gone
+    }
+    await focusWhenThere('.bench input, .bench [role=combobox]')
+  }
   return {
     pick,
     choose,
@@ -103,8 +113,7 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
     },
     enter: () => {
       const bench = placed(job.design, job.place) === null ? BENCH_FOR[job.place] : 'run'
-      if (bench && bench !== stage.value) go(bench)
-      window.setTimeout(() => document.querySelector<HTMLElement>('.bench input, .bench [role=combobox]')?.focus(), 20)
+      void enterBench(bench ?? stage.value)
     },
     escape: () => {
       const there = document.querySelector<SVGElement>(onLine(job.place))
