@@ -72,10 +72,10 @@ def orders_of(bill: Bill, stock: Stock) -> Orders:
 
     Cable is taken off the drums as the cut list lays it, and bought by the whole metre.
     """
-    bought = _bought(bill, stock)
+    bought, off_drums = _cable_m(bill, stock)
     by_supplier: defaultdict[str, list[OrderLine]] = defaultdict(list)
     for part in bill.parts:
-        by_supplier[stock.suppliers.get(part.key, NOBODY)].append(_line(part, stock, bought))
+        by_supplier[stock.suppliers.get(part.key, NOBODY)].append(_line(part, stock, bought, off_drums))
     groups = tuple(
         OrderGroup(supplier=name, lines=tuple(lines), total=round(sum(line.sum for line in lines), 2))
         for name, lines in sorted(by_supplier.items(), key=lambda item: (item[0] == NOBODY, item[0].lower()))
@@ -83,20 +83,23 @@ def orders_of(bill: Bill, stock: Stock) -> Orders:
     return Orders(groups=groups, total=round(sum(group.total for group in groups), 2))
 
 
-def _bought(bill: Bill, stock: Stock) -> dict[str, float]:
-    """Metres of each cable that no drum has."""
+def _cable_m(bill: Bill, stock: Stock) -> tuple[Mapping[str, float], Mapping[str, float]]:
+    """Metres of each cable that no drum has, and those that are cut off drums."""
     metal = {cut.id: cut.metal for cut in bill.conductors}
-    found: defaultdict[str, float] = defaultdict(float)
+    bought: defaultdict[str, float] = defaultdict(float)
+    off_drums: defaultdict[str, float] = defaultdict(float)
     for use in cut_list(bill.conductors, stock.drums):
-        if not use.in_stock:
-            found[f"cable:{use.size}:{metal[use.cuts[0]]}"] += use.length_m
-    return found
+        key = f"cable:{use.size}:{metal[use.cuts[0]]}"
+        if use.in_stock:
+            off_drums[key] += use.used_m
+        else:
+            bought[key] += use.length_m
+    return bought, off_drums
 
 
-def _line(part: Part, stock: Stock, bought: Mapping[str, float]) -> OrderLine:
+def _line(part: Part, stock: Stock, bought: Mapping[str, float], off_drums: Mapping[str, float]) -> OrderLine:
     if part.key.startswith("cable:"):
-        to_order = bought.get(part.key, 0.0)
-        there = max(0.0, round(part.count - to_order, 2))
+        to_order, there = bought.get(part.key, 0.0), round(off_drums.get(part.key, 0.0), 2)
     else:
         there = float(min(stock.pieces.get(part.key, 0), math.floor(part.count)))
         to_order = round(part.count - there, 2)

@@ -159,13 +159,14 @@ def judge_need(ctx: Context) -> Judged:
     if ctx.worded:
         yield from _floor_figure(ctx)
     floor_a = daily_floor_a(ctx.design, ctx.solved)
-    if floor_a is None:
+    daily, output = ctx.facts.daily, ctx.solved.output
+    if floor_a is None or daily is None:
         return
     allowed_a = site_a(ctx)
-    daily, output = ctx.facts.daily, ctx.solved.output
-    need = f"{float(daily.value):.0f} Ah" if daily is not None else "the day's use"
-    wanted = f"{floor_a:.1f} A would put {need} back in {ctx.design.use.drive_h or 0:.1f} h of driving"
-    if daily is not None and _missing_ah(ctx.design, ctx.facts, float(daily.value)) <= 0:
+    wanted = (
+        f"{floor_a:.1f} A would put {float(daily.value):.0f} Ah back in {ctx.design.use.drive_h or 0:.1f} h of driving"
+    )
+    if _missing_ah(ctx.design, ctx.facts, float(daily.value)) <= 0:
         wanted = f"{floor_a:.1f} A would carry the loads while driving"
     if floor_a > allowed_a:
         yield caution(
