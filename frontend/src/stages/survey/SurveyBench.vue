@@ -19,7 +19,7 @@ function fill(path: string): void {
   page.value = path.startsWith('mount.') ? 'there' : 'found'
   void focusWhenThere(`.bench [data-path="${path}"] input`)
 }
-const open = computed(() => job.assessment?.stages.survey?.missing.length ?? 0)
+const open = computed(() => (job.assessment?.stages.survey?.missing.length ?? 0) > 0)
 const pages = computed<{ key: Page; label: string; mark?: string }[]>(() => [
   { key: 'found', label: 'As found' },
   { key: 'bank', label: 'Loads and bank' },

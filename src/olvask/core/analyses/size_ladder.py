@@ -114,8 +114,8 @@ def size_ladder(
     solved = ctx.solved
     hours = charging_hours(design, solved)
     sizes = [size for size in conductors() if size.area_mm2 >= LEAST_LADDER_MM2]
-    ends = [with_cable(design, run, index, size.size) for size in (sizes[0], sizes[-1])] if run == "delivery" else []
-    blamed = not ends or not all(_hunts(Context.of(end, worded=False)) for end in ends)
+    ends = (with_cable(design, run, index, size.size) for size in (sizes[0], sizes[-1]))
+    blamed = run == "supply" or not all(_hunts(Context.of(end, worded=False)) for end in ends)
     question = _Question(run, index, present.size, solved if run == "supply" else None, prices, hours, blamed)
     rows = [_row(design, question, size) for size in sizes]
     return SizeLadder(
@@ -139,7 +139,7 @@ class _Question:
     like: Solved | None
     prices: Prices
     hours: float
-    blamed: bool  # for hunting; a delivery cable is not where it hunts in any size
+    blamed: bool  # whether this cable is blamed where it hunts: not one of the delivery run if it hunts in every size
 
 
 def charging_hours(design: Design, solved: Solved) -> float:

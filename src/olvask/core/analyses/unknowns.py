@@ -14,9 +14,9 @@ from olvask.core.findings.figure import show
 from olvask.core.findings.remedy import with_change
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
-from olvask.core.stages.match.energy import daily_floor_a
 from olvask.core.stages.match.isolation import common_negative
-from olvask.core.stages.match.limits import ruler_of
+
+NO_WINDOW = "wake.no_stop_window"  # where that stop comes or goes, nothing more is said of the window
 
 
 class Unknown(Said):
@@ -27,9 +27,6 @@ class Unknown(Said):
     standing: str = Field(description="what is assumed meanwhile")
     effect: str
     matters: bool
-
-
-NO_WINDOW = "wake.no_stop_window"  # where that stop comes or goes, nothing more is said of the window
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,11 +85,10 @@ class _Outcome:
 
 
 def _outcome(design: Design) -> _Outcome:
-    ctx = Context.of(design, worded=False)
-    ruler = ruler_of(ctx, daily_floor_a(design, ctx.solved))
+    found, at = assess(design, remedies=False, words=False), Context.of(design, worded=False).thresholds
+    ruler, stops = found.ruler, {item.id: item.title for item in found.stops}
     binding = next(item.label[0].lower() + item.label[1:] for item in ruler.limits if item.binding)
     proven, _ = common_negative(design)
-    at, stops = ctx.thresholds, {item.id: item.title for item in assess(design, remedies=False, words=False).stops}
     return _Outcome(ruler.allowed_a, binding, at.start_v, at.stop_window_open, not proven, ruler.floor_a, stops)
 
 
