@@ -2,6 +2,7 @@
 /** Wake in five pages: thresholds with the next minutes, the method and its wiring, the old link, tolerances, the road test. */
 import { useSessionStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent } from 'vue'
+import { joins } from '../../job/links'
 import { useJob } from '../../job/store'
 import BenchPages from '../../ui/BenchPages.vue'
 import WakeThresholds from './WakeThresholds.vue'
@@ -14,7 +15,7 @@ const WakeTolerance = defineAsyncComponent(() => import('./WakeTolerance.vue'))
 const job = useJob()
 const page = useSessionStorage<Page>('olvask.wake', 'thresholds')
 const linked = computed(() =>
-  (job.design?.existing ?? []).some((item) => item.kind === 'link' || item.kind === 'panel'),
+  (job.design?.existing ?? []).some(joins),
 )
 const open = computed(() => linked.value && !job.design?.old_link?.decision)
 const pages = computed((): { key: Page; label: string; mark?: string }[] => [

@@ -2,6 +2,7 @@
 /** What was there before: the decision, the relay it takes, every load by engine state before and after. */
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
+import { joins } from '../../job/links'
 import { freshId } from '../../job/pieces'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
@@ -21,7 +22,7 @@ const CARRIES = [
   { key: 'lamp', label: 'a charging signal' },
 ] as const
 const at = computed(() =>
-  (job.design?.existing ?? []).findIndex((item) => item.kind === 'link' || item.kind === 'panel'),
+  (job.design?.existing ?? []).findIndex(joins),
 )
 const carried = computed(() => [...(job.design?.existing?.[at.value]?.carries ?? [])])
 function carry(key: (typeof CARRIES)[number]['key']): void {
@@ -39,10 +40,10 @@ function carry(key: (typeof CARRIES)[number]['key']): void {
     <AnswerState :pending="pending" :trouble="trouble" doing="Looking at what was there…" />
   </div>
   <div v-else-if="!data.there" class="panel none">
-    <h2>No old link in the survey</h2>
+    <h2>No old link in use</h2>
     <p class="muted">
       A relay or an integrated panel that joins the batteries when the engine runs is noted in Survey, under what is
-      there already. With one there, this page decides what becomes of it.
+      there already. With one there whose feed is not cut, this page decides what becomes of it.
     </p>
     <button
       type="button"

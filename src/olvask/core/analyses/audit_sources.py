@@ -197,8 +197,8 @@ def _links(design: Design, solved: Solved) -> list[Audited]:
     engine = next((state.source for state in solved.running if state.key == "cruise"), solved.running[0].source)
     held = Profile(engine.regulated_v, engine.regulated_v, 0.0, math.inf, adaptive=False, tail_a=0.0)
     found = []
-    for item in design.existing:
-        if item.kind not in ("link", "panel") or item.cut:
+    for item in design.there:
+        if not item.joins:
             continue
         wire_ohm = LINK_RUN_OHM
         if item.wire_m is not None and item.wire_mm2 is not None:

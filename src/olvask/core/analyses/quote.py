@@ -215,7 +215,7 @@ def _will_not(ctx: Context) -> Iterator[str]:
         yield f"On a hot day it gives {output.yield_a:.0f} A of its {output.current_a:.0f} A."
     if design.vehicle.alternator.regulation == "managed":
         yield "While the vehicle rests its alternator to save fuel, it charges less or not at all."
-    if design.use.mains_h <= 0 and not any(item.kind == "mains_charger" for item in design.existing):
+    if design.use.mains_h <= 0 and not any(item.kind == "mains_charger" for item in design.there):
         yield "It does not charge from the mains."
     if design.solar.panel_w is None:
         yield "It does not charge from the sun."

@@ -228,8 +228,8 @@ def _lifted(design: Design, scale: float) -> Input | None:
             "default",
             f"existing.{item.id}",
         )
-        for item in design.existing
-        if item.kind == "maintainer" and not item.cut
+        for item in design.there
+        if item.kind == "maintainer"
     ]
     if design.solar.panel_w is not None and design.solar.into == "start_side" and not lifted:
         lifted.append(Input("Lifted by solar", LIFTED_V["solar"] * scale, "V", "default", "solar.into"))

@@ -224,6 +224,17 @@ class Design(Described):
         """Whether the unit sits behind a plug, so that wires from the vehicle have to pass it."""
         return any(isinstance(piece, Joint) and piece.form == "plug" for piece in self.supply.pieces)
 
+    @property
+    def there(self) -> tuple[Existing, ...]:
+        """What was found there and is still fed."""
+        return tuple([item for item in self.existing if not item.cut])
+
+    @property
+    def taken_out(self) -> tuple[Existing, ...]:
+        """What was found there and is taken out of use: by its feed, or a link by what was decided of it."""
+        gone = self.old_link.decision == "disconnect"
+        return tuple([item for item in self.existing if item.cut or (gone and item.joins)])
+
     def piece(self, id: str) -> tuple[RunName, int, Piece] | None:
         """Run, position and piece of an identity; `None` where no piece has it."""
         for run in RUNS:

@@ -249,6 +249,11 @@ class Existing(Identified):
     wire_mm2: float | None = quantity("Wire size", "mm²", default=None, gt=0, le=120, example=2.5)
     wire_m: float | None = quantity("Wire, one-way", "m", default=None, gt=0, le=60, example=8, step=0.5)
 
+    @property
+    def joins(self) -> bool:
+        """Whether it joins the two batteries while the engine runs."""
+        return self.kind in ("link", "panel")
+
 
 class InheritedCable(Described):
     """A cable found in the vehicle that may be worth keeping for the supply run."""

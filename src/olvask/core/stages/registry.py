@@ -11,7 +11,7 @@ from olvask.core.stages import build, match, run, settings, survey, wake
 
 Judge = Callable[[Context], Judged]
 REGISTRY: Mapping[Stage, Sequence[Judge]] = {
-    "survey": survey.JUDGES,
+    "survey": (*survey.JUDGES, settings.judge_frost),  # how cold it gets is surveyed, what stops is set
     "match": match.JUDGES,
     "run": run.JUDGES,
     "wake": wake.JUDGES,

@@ -76,10 +76,10 @@ def _box(pen: Pen, box: Box, x: float, y: float, width: float, height: float) ->
 
 def _old(design: Design) -> list[Box]:
     labels = choices_of(Existing, "kind")
-    gone = design.old_link.decision == "disconnect"
+    gone = {item.id for item in design.taken_out}
     found = []
     for item in design.existing:
-        cut = item.cut or (gone and item.kind in ("link", "panel"))
+        cut = item.id in gone
         detail = item.name or ("its feed cut, both ends insulated" if cut else "stays")
         label = labels[item.kind]
         found.append(Box(label[:1].upper() + label[1:], detail, "cut" if cut else "stays", f"existing.{item.id}"))

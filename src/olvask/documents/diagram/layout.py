@@ -101,7 +101,7 @@ def _carried(design: Design, run: RunName) -> str:
 
 
 def _shunted(design: Design) -> bool:
-    found = any(item.kind == "monitor" and not item.cut for item in design.existing)
+    found = any(item.kind == "monitor" for item in design.there)
     return design.monitor.unit is not None or found
 
 

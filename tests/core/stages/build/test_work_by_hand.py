@@ -28,7 +28,7 @@ TAIL = {
 def full(**changes: Any) -> Plain:
     """Two metres under the floor in conduit, one in the engine bay, a joint, a branch, a relay, a monitor, an old link."""
     return {
-        "existing": [{"kind": "link", "cut": True}, {"kind": "mains_charger", "cut": False}],
+        "existing": [{"kind": "link"}, {"kind": "fridge_feed", "cut": True}, {"kind": "mains_charger", "cut": False}],
         "old_link": {"decision": "changeover"},
         "site": {"seats": True, "auxiliary_there": "new"},
         "mount": {

@@ -68,7 +68,7 @@ def _row(what: str, detail: str, hours: float) -> Operation:
 def _rows(ctx: Context) -> Iterator[Operation]:
     design, site, mount = ctx.design, ctx.design.site, ctx.design.mount
     yield _row("Prepare and make safe", "parts laid out, batteries off, proven dead", PREPARE_H + SAFE_H)
-    old = sum(item.cut for item in design.existing)
+    old = len(design.taken_out)
     yield _row("Take out", f"{old} {'thing' if old == 1 else 'things'}", OLD_H * old)
     yield _row("Seats out and back", "to the maker's torque", SEATS_H if site.seats else 0.0)
     unit = design.charger

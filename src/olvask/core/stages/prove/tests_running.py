@@ -215,7 +215,7 @@ def _device(ctx: Context, run: RunName) -> Iterator[ProveTest]:
 
 def _others(ctx: Context) -> Iterator[ProveTest]:
     design = ctx.design
-    link = next((item for item in design.existing if item.kind in ("link", "panel") and not item.cut), None)
+    link = next((item for item in design.there if item.joins), None)
     if link is not None and design.old_link.decision in ("disconnect", "changeover"):
         yield ProveTest(
             key="link.current",

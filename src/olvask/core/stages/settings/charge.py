@@ -51,13 +51,12 @@ class _Value(NamedTuple):
 
 
 def judge_charge(ctx: Context) -> Judged:
-    """What is set off its band either way, and lithium that nothing keeps from charging in the cold."""
+    """What is set off its band either way."""
     for item in _set(ctx):
         yield from _judged(ctx, item)
     yield from _float(ctx)
     yield from _rebulk(ctx)
     yield from _bulk(ctx)
-    yield from _cold(ctx)
 
 
 def _set(ctx: Context) -> Iterator[_Value]:
@@ -246,24 +245,4 @@ def _bulk(ctx: Context) -> Iterator[Found]:
         f"{cap_h:.1f} h, and float does the rest slowly, if at all.",
         [remedy("Take the cap away", ("charge.bulk_h", None))],
         ("charge.bulk_h",),
-    )
-
-
-def _cold(ctx: Context) -> Iterator[Found]:
-    battery = ctx.design.auxiliary
-    if battery.chemistry != "lfp" or battery.low_temperature_cut_off or battery.temperature_min_c is not None:
-        return
-    if ctx.design.charge.cold_c is not None:
-        return
-    has_it: list[Remedy | None] = [
-        remedy("Its management stops charging in the cold", ("auxiliary.low_temperature_cut_off", True))
-    ]
-    yield caution(
-        "settings.cold_unknown",
-        "auxiliary",
-        "Nothing keeps it from charging frozen",
-        "Lithium charged in the frost is ruined for good. Neither a cut-off of its own nor how cold it gets is noted: ask, and "
-        "note it.",
-        has_it,
-        concerns=("auxiliary.low_temperature_cut_off", "auxiliary.temperature_min_c"),
     )

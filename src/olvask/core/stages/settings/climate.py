@@ -17,6 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
 from olvask.core.findings.said import Said
+from olvask.core.stages.settings.frost import least_charging_c, unit_stops_c, unstopped
 
 YEAR_DAYS = 365
 DAILY_SWING_K = 8.0  # of a battery inside a vehicle between night and day; our own estimate
@@ -84,18 +85,15 @@ def days_above(coldest_c: float, warmest_c: float, limit_c: float) -> float:
 
 def _limits(ctx: Context) -> tuple[float, float]:
     battery = ctx.design.auxiliary
-    usual = chemistries()[battery.chemistry]
-    least_c = usual.charge_min_c if battery.charge_min_c is None else battery.charge_min_c
+    usual, least_c = chemistries()[battery.chemistry], least_charging_c(battery)
     return least_c, usual.charge_max_c if battery.charge_max_c is None else battery.charge_max_c
 
 
 def _stops_c(ctx: Context) -> float | None:
     """Where something stops the charge in the cold."""
     least_c, _ = _limits(ctx)
-    at = [ctx.design.charge.cold_c] if ctx.design.charge.cold_c is not None else []
-    if ctx.design.auxiliary.low_temperature_cut_off:
-        at.append(least_c)
-    return max(at, default=None)
+    own_c = least_c if ctx.design.auxiliary.low_temperature_cut_off else None
+    return max((at_c for at_c in (own_c, unit_stops_c(ctx)) if at_c is not None), default=None)
 
 
 def climate_of(ctx: Context) -> ClimateReport:
@@ -201,10 +199,11 @@ def judge_climate(ctx: Context) -> Judged:
     days = days_below(low_c, high_c, stops_c)
     if days >= 1:
         said = caution if days > 60 else note
+        what = "the unit does not charge" if unstopped(ctx) else "nothing charges"
         yield said(
             "settings.cold_days",
             "auxiliary",
             "Cold keeps it from charging",
-            f"Under {stops_c:.0f} °C nothing charges: the nights of about {days:.0f} days a year, until it has warmed.",
+            f"Under {stops_c:.0f} °C {what}: the nights of about {days:.0f} days a year, until it has warmed.",
             concerns=("auxiliary.temperature_min_c",),
         )

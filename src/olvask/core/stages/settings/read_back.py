@@ -15,7 +15,18 @@ from olvask.core.stages.settings.sheet import planned_device, sheet_of
 
 NUMBER = re.compile(r"^\s*([-+]?\d+(?:[.,]\d+)?)\s*(.*?)\s*$")
 # What reads otherwise and can overcharge, drain or not charge at all is a stop.
-GRAVE = ("absorption_v", "float_v", "equalise", "equalise_v", "battery_type", "stop_v", "guard_v", "role", "detection")
+GRAVE = (
+    "absorption_v",
+    "float_v",
+    "equalise",
+    "equalise_v",
+    "battery_type",
+    "stop_v",
+    "guard_v",
+    "role",
+    "detection",
+    "cold_c",
+)
 
 
 def same_value(seen: str, wanted: str) -> bool:

@@ -157,8 +157,8 @@ def devices_of(design: Design) -> list[tuple[str, str]]:
     """Devices with a menu on the sheet, besides the unit: their place and name."""
     found = [
         (f"existing.{item.id}", item.name or item.kind.replace("_", " "))
-        for item in design.existing
-        if item.stages.settings is not None and not item.cut
+        for item in design.there
+        if item.stages.settings is not None
     ]
     if design.solar.stages.settings is not None and design.solar.panel_w is not None:
         found.append(("solar", "solar controller"))

@@ -2,7 +2,7 @@
 
 - `readings`: implausible and contradictory readings; what is still assumed.
 - `vehicle`: what decides whether the job is safe: links, sensors, D+, venting cells.
-- `bank`: the auxiliary bank: strings, management system, temperatures.
+- `bank`: the auxiliary bank: strings, management system, heat.
 - `copied`: what was measured on another vehicle.
 - `sums`: sums an installer does on the side.
 """

@@ -1,4 +1,4 @@
-"""The auxiliary bank: strings that do not match, its management system, cold and heat."""
+"""The auxiliary bank: strings that do not match, its management system, heat."""
 
 from __future__ import annotations
 
@@ -17,13 +17,13 @@ STRINGS = ("auxiliary.strings",)
 
 
 def judge_bank(ctx: Context) -> Judged:
-    """Findings on the bank's make-up, its management system and its temperatures."""
+    """Findings on the bank's make-up, its management system and how warm it gets."""
     auxiliary = ctx.design.auxiliary
     if auxiliary.strings:
         yield from _judge_voltage(auxiliary)
         yield from _judge_match(auxiliary)
     yield from _judge_management(auxiliary)
-    yield from _judge_temperature(auxiliary, ctx.design.charge.cold_c)
+    yield from _judge_heat(auxiliary)
 
 
 def _judge_voltage(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
@@ -108,31 +108,8 @@ def _judge_management(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
         )
 
 
-def _judge_temperature(auxiliary: AuxiliaryBattery, stops_c: float | None) -> Iterator[Found]:
-    chemistry = chemistries()[auxiliary.chemistry]
-    cold_c, warm_c = auxiliary.temperature_min_c, auxiliary.temperature_max_c
-    least_c = chemistry.charge_min_c if auxiliary.charge_min_c is None else auxiliary.charge_min_c
-    if cold_c is not None and cold_c < least_c:
-        there = f"Down to {cold_c:.0f} °C there; {chemistry.label} is charged from {least_c:.0f} °C up."
-        concerns = ("auxiliary.temperature_min_c", "auxiliary.low_temperature_cut_off")
-        if auxiliary.low_temperature_cut_off or (stops_c is not None and stops_c >= least_c):
-            by = "Its own cut-off" if auxiliary.low_temperature_cut_off else "The unit"
-            text = f"{there} {by} stops charging: plan the use for it."
-            yield note("survey.cold_stopped", "auxiliary", "It is not charged in the cold", text, concerns=concerns)
-        else:
-            # Between freezing and the chemistry's usual limit it is the maker's word that decides.
-            sure = cold_c < 0 or auxiliary.charge_min_c is not None
-            yield (stop if sure else caution)(
-                "survey.cold",
-                "auxiliary",
-                "Charging it cold would ruin it" if sure else "It gets close to too cold to charge",
-                f"{there} Fit a cut-off or warm its place." + ("" if sure else " Some makers allow it down to 0 °C."),
-                [
-                    remedy("The battery cuts off by itself: note it", ("auxiliary.low_temperature_cut_off", True)),
-                    remedy(f"Set the unit to stop under {least_c:.0f} °C", ("charge.cold_c", least_c)),
-                ],
-                concerns=concerns,
-            )
+def _judge_heat(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
+    chemistry, warm_c = chemistries()[auxiliary.chemistry], auxiliary.temperature_max_c
     most_c = chemistry.charge_max_c if auxiliary.charge_max_c is None else auxiliary.charge_max_c
     if warm_c is not None and warm_c > most_c:
         yield caution(

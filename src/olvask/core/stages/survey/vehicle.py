@@ -13,8 +13,6 @@ from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design, OwnReturn
 
-LINKS = ("link", "panel")
-
 
 def judge_vehicle(ctx: Context) -> Judged:
     """A sensor on the start battery's negative, D+ taken for granted, links, cells that vent indoors."""
@@ -58,7 +56,7 @@ def _d_plus(design: Design) -> Iterator[Found]:
 
 
 def _links(design: Design) -> Iterator[Found]:
-    links = [item for item in design.existing if item.kind in LINKS and not item.cut]
+    links = [item for item in design.there if item.joins]
     concerns = tuple(f"existing.{item.id}" for item in links)
     if len(links) > 1:
         names = ", ".join(item.name or "a link" for item in links)

@@ -75,7 +75,7 @@ class ExistingLinkPlan(Said):
 
 def existing_link_of(design: Design) -> Existing | None:
     """The link found in the survey, a relay or a panel with one."""
-    return next((item for item in design.existing if item.kind in ("link", "panel")), None)
+    return next((item for item in design.there if item.joins), None)
 
 
 def wanted_decision(design: Design, link: Existing) -> tuple[Literal["disconnect", "changeover", "keep"], str]:
@@ -124,7 +124,7 @@ def _row(name: str, before: tuple[str, str], after: tuple[str, str], lost: bool 
 def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iterator[LoadRow]:
     output = solved.output
     decided = _Decided.of(decision, relay_place(design, link))
-    mains = any(item.kind == "mains_charger" for item in design.existing)
+    mains = any(item.kind == "mains_charger" for item in design.there)
     off = "mains charger, while plugged in" if mains else "nothing"
     unit = f"the unit, {output.current_a:.0f} A" if output is not None else "the link"
     linked = f"alternator through the link, {_link_a(design, solved, link):.0f} A at first"
@@ -141,7 +141,7 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
 def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator[LoadRow]:
     """What the old link carries besides charging."""
     stays = decided.keep or decided.behind
-    if any(item.kind == "fridge_feed" for item in design.existing):
+    if any(item.kind == "fridge_feed" for item in design.there):
         fed = ("nothing", "alternator, by its own wire")
         yield _row("Fridge on its own feed", fed, fed)
     if "fridge" in link.carries:

@@ -235,7 +235,7 @@ def take_out(scene: Scene) -> Iterator[Step]:
         "monitor": "the battery monitor",
         "maintainer": "the maintainer",
     }
-    for item in scene.old:
+    for item in scene.design.taken_out:
         name = names[item.kind]
         if item.kind in ("built_in_charger", "mains_charger", "portable_charger"):
             yield from _old_charger(item.id, name)

@@ -192,7 +192,7 @@ def _work(steps: Sequence[Step]) -> Iterator[Rule]:
 
 def _old_chargers(scene: Scene) -> Iterator[Rule]:
     """Capacitors only after every positive and every negative is off and proven dead."""
-    for item in scene.old:
+    for item in scene.design.taken_out:
         at = f"out.{item.id}"
         for before, after, why in (
             (f"{at}.positives", f"{at}.proof", "Every positive is off before the proof."),

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Branch, Cable, Design, ProtectiveDevice, RunName
-from olvask.core.model.vehicle import Existing
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, unit_tails
 from olvask.core.stages.build.procedure.step import Expected
@@ -59,14 +58,8 @@ class Scene:
     @property
     def mains(self) -> bool:
         """Whether mains can reach the vehicle."""
-        kinds = {item.kind for item in self.design.existing if not item.cut}
+        kinds = {item.kind for item in self.design.there}
         return self.design.site.mains or self.design.use.mains_h > 0 or bool(kinds & {"mains_charger"})
-
-    @property
-    def old(self) -> tuple[Existing, ...]:
-        """What is there already and is taken out of use."""
-        gone = self.design.old_link.decision == "disconnect"
-        return tuple(item for item in self.design.existing if item.cut or (gone and item.kind in ("link", "panel")))
 
     @property
     def delivery_tails(self) -> int:
