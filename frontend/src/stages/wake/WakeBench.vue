@@ -14,9 +14,7 @@ const WakeLink = defineAsyncComponent(() => import('./WakeLink.vue'))
 const WakeTolerance = defineAsyncComponent(() => import('./WakeTolerance.vue'))
 const job = useJob()
 const page = useSessionStorage<Page>('olvask.wake', 'thresholds')
-const linked = computed(() =>
-  (job.design?.existing ?? []).some(joins),
-)
+const linked = computed(() => (job.design?.existing ?? []).some(joins))
 const open = computed(() => linked.value && !job.design?.old_link?.decision)
 const pages = computed((): { key: Page; label: string; mark?: string }[] => [
   { key: 'thresholds', label: 'Thresholds' },

@@ -21,9 +21,7 @@ const CARRIES = [
   { key: 'upkeep', label: 'upkeep of the start battery' },
   { key: 'lamp', label: 'a charging signal' },
 ] as const
-const at = computed(() =>
-  (job.design?.existing ?? []).findIndex(joins),
-)
+const at = computed(() => (job.design?.existing ?? []).findIndex(joins))
 const carried = computed(() => [...(job.design?.existing?.[at.value]?.carries ?? [])])
 function carry(key: (typeof CARRIES)[number]['key']): void {
   job.change([

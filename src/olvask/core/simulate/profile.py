@@ -18,6 +18,7 @@ from olvask.core.model import Design
 from olvask.core.model.charging import ChargeStages
 from olvask.core.model.settings import OFF, ON, Meaning
 from olvask.core.stages.settings.sheet import planned
+from olvask.core.stages.settings.unlisted import charge_acting
 
 ADAPTIVE_SHARE: Final = 0.5  # of the time bulk took; our own estimate
 ADAPTIVE_LEAST_S: Final = 600.0  # an adaptive absorption is never shorter; our own estimate
@@ -109,7 +110,7 @@ STAGES: tuple[Meaning, ...] = (
 
 
 def acting_stages(design: Design, solved: Solved) -> ChargeStages:
-    """What the unit charges by once the sheet is keyed: its own lines where it has them, else as wanted."""
+    """What the unit charges by once the sheet is keyed: its own lines where it has a menu on record, else as wanted."""
     found = planned(design, solved.facts, set_thresholds(design, solved))
     if found is None:
         return design.charge
@@ -127,7 +128,7 @@ def acting_stages(design: Design, solved: Solved) -> ChargeStages:
         acting["equalise"] = equalise == ON
     elif found.record.meaning("equalise_v"):
         acting["equalise"] = True  # a line of volts and none to switch it off: it equalises
-    return ChargeStages.model_construct(**(dict(design.charge) | acting))
+    return ChargeStages.model_construct(**(charge_acting(design) | acting))
 
 
 def profile_of(design: Design, solved: Solved, stages: ChargeStages | None = None) -> Profile:

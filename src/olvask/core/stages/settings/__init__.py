@@ -9,6 +9,7 @@
 - `monitor`: the battery monitor; `climate`: cold, heat, a sleeping pack.
 - `frost`: lithium colder than it may be charged.
 - `reach`: what the unit cannot be set to.
+- `unlisted`: what is chosen and its menu has no line for.
 - `read_back`: what was keyed and read back.
 """
 
@@ -20,12 +21,14 @@ from olvask.core.stages.settings.profile import judge_profile
 from olvask.core.stages.settings.reach import judge_reach
 from olvask.core.stages.settings.read_back import judge_read_back
 from olvask.core.stages.settings.sources import judge_other_sources
+from olvask.core.stages.settings.unlisted import judge_unlisted
 
 __all__ = ["JUDGES", "judge_frost"]
 JUDGES = (
     judge_charge,
     judge_profile,
     judge_reach,
+    judge_unlisted,
     judge_other_sources,
     judge_stops,
     judge_climate,

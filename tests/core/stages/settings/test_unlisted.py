@@ -1,0 +1,101 @@
+"""A charge value for which the unit's menu has no line is said to be without effect, and drives nothing."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.circuit.solve import solve
+from olvask.core.findings.remedy import apply
+from olvask.core.model import Design
+from olvask.core.simulate.profile import acting_stages, profile_of
+from olvask.core.simulate.programme import read_programme
+from olvask.core.simulate.trip import drive
+from olvask.core.stages.settings.sheet import sheet_of
+from tests.designs import charger, design
+
+# Each value with its line: what it means, the value typed, its unit and range.
+LINES: dict[str, tuple[Any, str, float, float, float]] = {
+    "absorption_v": (14.6, "V", 13.0, 15.0, 0.1),
+    "absorption_h": (1.0, "h", 0.5, 8.0, 0.5),
+    "tail_a": (12.0, "A", 1.0, 20.0, 1.0),
+    "float_v": (13.8, "V", 13.0, 14.0, 0.1),
+    "rebulk_v": (13.1, "V", 12.0, 13.5, 0.1),
+    "bulk_h": (1.0, "h", 1.0, 20.0, 1.0),
+    "compensation_mv_per_k": (-30.0, "mV/K", -60.0, 0.0, 1.0),
+    "cold_c": (12.0, "°C", -10.0, 15.0, 1.0),
+    "hot_c": (40.0, "°C", 20.0, 60.0, 1.0),
+}
+DAY = read_programme("begin start 80 % auxiliary 40 % ambient 8 °C\nidle 10 min\ncruise 2 h\n")
+
+
+def lines(without: str = "") -> list[dict[str, Any]]:
+    return [
+        {
+            "id": f"line{at}",
+            "label": means,
+            "means": means,
+            "unit": unit,
+            "from_value": low,
+            "to_value": high,
+            "step": step,
+        }
+        for at, (means, (_, unit, low, high, step)) in enumerate(LINES.items())
+        if means != without
+    ]
+
+
+def job(means: str, value: Any, menu: list[dict[str, Any]] | None) -> Design:
+    unit = charger(settings=None if menu is None else {"lines": menu})
+    return design(charger=unit, charge={means: value}, activation={"ways": ["d_plus"]})
+
+
+def driven(made: Design) -> tuple[Any, ...]:
+    """What the simulator charges by."""
+    solved = solve(made)
+    stages = acting_stages(made, solved)
+    return profile_of(made, solved, stages), stages.cold_c, stages.hot_c, stages.compensation_mv_per_k
+
+
+@pytest.mark.parametrize("means", LINES)
+def test_without_a_line_it_does_nothing_and_that_is_said(means: str) -> None:
+    """Chosen for a unit without that line, it charges as with nothing chosen; a caution says so, and clears by leaving it."""
+    value = LINES[means][0]
+    typed, bare = job(means, value, lines(means)), job(means, None, lines(means))
+    assert driven(typed) == driven(bare)
+    found = next(item for item in assess(typed).findings if item.id == f"settings.unlisted.{means}")
+    assert found.level == "caution"
+    for remedy in found.remedies:
+        assert apply(typed, remedy) == bare
+    sheet = sheet_of(Context.of(typed))
+    assert sheet is not None
+    assert any(text.startswith("No line for") for text in sheet.misses)
+
+
+@pytest.mark.parametrize("means", LINES)
+def test_with_a_line_it_is_keyed(means: str) -> None:
+    """With the line it is on the sheet, is charged by, and nothing is said."""
+    typed = job(means, LINES[means][0], lines())
+    assert driven(typed) != driven(job(means, None, lines()))
+    sheet = sheet_of(Context.of(typed))
+    assert sheet is not None
+    assert [line.label for line in sheet.lines if line.label == means] == [means]
+    assert not [item.id for item in assess(typed).findings if item.id.startswith("settings.unlisted")]
+
+
+def test_a_cold_stop_it_does_not_have_stops_nothing() -> None:
+    """At 8 °C a unit set to stop under 12 °C gives nothing; one without that line charges as if it were not chosen."""
+    charged = [drive(job("cold_c", 12.0, menu), DAY).charged_ah for menu in (lines(), lines("cold_c"))]
+    assert charged[0] == 0.0
+    assert charged[1] > 20.0
+
+
+def test_a_menu_not_on_the_shelf_is_asked_about_once() -> None:
+    """Two values that its ranges do not speak of are one note; its volts are among its ranges."""
+    made = design(charge={"absorption_h": 2.0, "tail_a": 4.0, "absorption_v": 14.5})
+    (found,) = [item for item in assess(made).findings if item.id.startswith("settings.unlisted")]
+    assert (found.id, found.level) == ("settings.unlisted", "note")
+    assert found.text.startswith("Absorption time 2 h, tail current 4 A.")
