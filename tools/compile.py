@@ -27,7 +27,7 @@ from olvask.compiled import FOLDER, LISTED, SUFFIX, hashed, source_of
 CIRCUIT = ("ampacity", "facts", "runs", "solve", "thresholds")
 PHYSICS = ("alternator", "battery", "charging", "conductors", "dc_path", "heat", "rounding")
 SIMULATE = (
-    *("batteries", "charging", "heating", "machine", "moment", "plant"),
+    *("batteries", "beside", "charging", "heating", "machine", "moment", "plant"),
     *("profile", "programme", "record", "sources", "states", "steps", "trip"),
 )
 MODULES = [

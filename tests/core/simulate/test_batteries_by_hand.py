@@ -347,7 +347,7 @@ def test_constants_of_a_vehicle() -> None:
     assert PLANT.unit_tau_s == pytest.approx(1.5 * 900 * 25 / PLANT.full_loss_w, rel=1e-6)
     assert plant(units=2).unit_tau_s == pytest.approx(PLANT.unit_tau_s, rel=0.02)
     assert plant(charger=charger(weight_kg=3.0)).unit_tau_s == pytest.approx(2 * PLANT.unit_tau_s, rel=1e-6)
-    assert (PLANT.second_input, PLANT.wasted_sun) == (False, False)
+    assert (PLANT.second_input, PLANT.beside.wasted_sun) == (False, False)
 
 
 def test_what_a_panel_holds_and_what_a_unit_loses() -> None:

@@ -26,11 +26,12 @@ from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.charging import compensated_v
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
+from olvask.core.simulate.beside import Beside, Stops
 from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.profile import acting_stages, profile_of
 from olvask.core.simulate.programme import WARM_DAY_C, Stretch
 from olvask.core.simulate.states import Air, Flow, Moment, State, Variation
-from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of, other_sources
+from olvask.core.stages.match.sources import HARVEST, combined, maintainer_of
 
 BATTERY_TAU_S: Final = (
     10800.0  # a battery follows the air in hours: some 900 J/(kg·K), 15 kg, 1.3 W/K; our own estimate
@@ -61,7 +62,7 @@ class Plant:
             maintainer_a=maintainer.current_a,
         )
         self.upkeep_a = maintainer.taken_a
-        self.built_in_a = sum(item.driving_a for item in other_sources(design) if item.place != "solar.panel_w")
+        self.beside = Beside(design)
         self.full_v = charge_volts(auxiliary)[0]  # at these volts it takes what limit and taper say
         self.auxiliary = Cell(
             auxiliary.chemistry,
@@ -82,8 +83,7 @@ class Plant:
             "low": alternator.loads_cruise_a,
         }
         self.unit, self.units = unit, design.units
-        self.second_input = unit is not None and unit.dual_input != "none" and design.solar.into == "second_input"
-        self.wasted_sun = design.solar.into == "second_input" and not self.second_input
+        self.second_input = self.beside.second_input
         self.unit_efficiency = unit.efficiency if unit is not None else 1.0
         self.unit_air_c = felt_c(design, facts)
         output, lug = solved.output, design.choices.lug_mohm
@@ -107,8 +107,7 @@ class Plant:
         stages = acting_stages(design, solved)
         self.profile = profile_of(design, solved, stages)
         self.mv_per_k = stages.compensation_mv_per_k or 0.0  # its sensor on the battery, where it compensates at all
-        self.unit_cold_c = -math.inf if stages.cold_c is None else stages.cold_c
-        self.unit_hot_c = math.inf if stages.hot_c is None else stages.hot_c
+        self.unit_stops = Stops(stages)
 
     def varied(self, variation: Variation) -> Plant:
         """Another vehicle of the same design.
@@ -218,22 +217,23 @@ class Plant:
         """Amperes on the auxiliary side: what the unit gives, by which input, and what reaches the battery."""
         stretch, air, charge = moment.stretch, moment.air, state.auxiliary_charge
         refused = self.refused(state)
-        beside_a = self.built_in_a if moment.running else 0.0
+        beside_a = self.beside.driving_a(state.battery_c) if moment.running else 0.0
         if not moment.drawing and not stretch.sun_auxiliary_w and not stretch.load_a and not self.upkeep_a + beside_a:
             return _Auxiliary(0.0, 0.0, self.auxiliary.ocv(charge), 0.0, FREE_A, 0.0, 0.0, refused)
         cold = self.auxiliary.cold(state.battery_c)
         panel_a = stretch.sun_auxiliary_w * HARVEST / self.full_v if stretch.sun_auxiliary_w else 0.0
-        sun_a = beside_a + (0.0 if self.second_input or self.wasted_sun else panel_a)
+        sun_a = beside_a + self.beside.sun_a(panel_a, state.battery_c)
         load_a = stretch.load_a + (self._upkeep(state, moment) if self.upkeep_a and not moment.running else 0.0)
         rest_v = self.auxiliary.ocv(charge)
         inner_ohm = self.auxiliary.inner_ohm * cold.ohm
         ohm, most_a = self.auxiliary.against(charge, cold)
         if refused:
             most_a = 0.0
-        charging = moment.drawing and not dead and self.unit_cold_c <= state.battery_c <= self.unit_hot_c
+        allowed = self.unit_stops.charges(state.battery_c)
+        charging = moment.drawing and not dead and allowed
         joined = stretch.plugged or self.plug_run == "supply"
         alternator_a, through_sun_a = (air.able_a * moment.ramp if charging else 0.0), 0.0
-        if self.second_input and (panel_a > 0 or moment.waits):
+        if self.second_input and allowed and (panel_a > 0 or moment.waits):
             alternator_a, through_sun_a = self._shared(alternator_a, panel_a, moment)
         able_a = (alternator_a + through_sun_a) if joined else 0.0
         output_a, spare_a, net_a, limited, held_v = 0.0, FREE_A, sun_a - load_a, False, 0.0
