@@ -99,3 +99,47 @@ def test_a_menu_not_on_the_shelf_is_asked_about_once() -> None:
     (found,) = [item for item in assess(made).findings if item.id.startswith("settings.unlisted")]
     assert (found.id, found.level) == ("settings.unlisted", "note")
     assert found.text.startswith("Absorption time 2 h, tail current 4 A.")
+
+
+def volts(means: str) -> dict[str, Any]:
+    """A line for one of the volts in Wake, of the range that the unit has."""
+    return {
+        "id": means.replace("_", ""),
+        "label": means,
+        "means": means,
+        "unit": "V",
+        "from_value": 10.5,
+        "to_value": 15.0,
+        "step": 0.05,
+    }
+
+
+@pytest.mark.parametrize(
+    ("has", "ways", "limit_a", "left"),
+    [
+        (
+            (),
+            ["voltage"],
+            12.0,
+            ["Start volts 13.30 V", "stop volts", "lockout volts 12.25 V", "release volts", "current limit 12 A"],
+        ),
+        (("start_v", "stop_v"), ["voltage"], None, ["Lockout volts 12.25 V", "release volts"]),
+        (("guard_v", "back_v"), ["d_plus"], None, []),
+        (("guard_v", "back_v"), ["d_plus"], 25.0, []),
+    ],
+)
+def test_volts_that_no_line_of_the_menu_takes(
+    has: tuple[str, ...], ways: list[str], limit_a: float | None, left: list[str]
+) -> None:
+    """By its ranges it can be set, and the sheet leaves it out: one caution names all of it, and so does the sheet."""
+    unit = charger(settings={"lines": [*lines(), *(volts(means) for means in has)]})
+    made = design(charger=unit, activation={"ways": ways}, current_limit_a=limit_a)
+    told = [item for item in assess(made, remedies=False).findings if item.id == "settings.unsaid"]
+    assert len(told) == bool(left)
+    for item in told:
+        assert item.level == "caution"
+        named = item.text.split(": by its")[0].split(", ")
+        assert [word.startswith(wanted) for word, wanted in zip(named, left, strict=True)] == [True] * len(left)
+    sheet = sheet_of(Context.of(made))
+    assert sheet is not None
+    assert len([text for text in sheet.misses if text.startswith("No line for")]) == len(left)

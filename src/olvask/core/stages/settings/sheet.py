@@ -27,7 +27,7 @@ from olvask.core.stages.settings.menu import UNKNOWN, Menu, Step
 from olvask.core.stages.settings.monitor import monitor_wanted
 from olvask.core.stages.settings.plan import Plan, plan
 from olvask.core.stages.settings.sources import stages_of
-from olvask.core.stages.settings.unlisted import unlisted
+from olvask.core.stages.settings.unlisted import unlisted, unsaid
 from olvask.core.stages.settings.wishes import Scales, Wanted, charge_wanted, read, scales_of, wanted_of, wishes_for
 
 
@@ -226,7 +226,7 @@ def _sheet_of(ctx: Context, found: Planned | None) -> Sheet | None:
     misses = tuple(item.consequence for item in lines if item.consequence)
     misses += _fixed_misses(ctx, found, keyed)
     if found.place == "":
-        misses += tuple(f"No line for {item.text}." for item in unlisted(ctx.design))
+        misses += tuple(f"No line for {item.text}." for item in (*unlisted(ctx.design), *unsaid(ctx)))
     return Sheet(
         text=f"{len(keyed)} of {total} lines to key" if total else "Nothing in it can be set.",
         enter=record.enter,

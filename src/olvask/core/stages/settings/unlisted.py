@@ -1,12 +1,17 @@
-"""What is chosen of the charge and the unit's menu has no line for: it cannot be keyed, so it does not act.
+"""What is wanted of a unit and its menu has no line for.
 
-- `unlisted`: those values.
+A charge value it has no line for cannot be keyed, so it does not act. Volts and current that it can be set to, by its own
+ranges, can be keyed; only the sheet cannot say where.
+
+- `unlisted`: charge values.
+- `unsaid`: volts and current.
 - `charge_acting`: the charge as chosen, less what a menu on record has no line for.
 - `judge_unlisted`: findings on them.
 """
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any, NamedTuple
 
 from olvask.core.circuit.context import Context
@@ -35,13 +40,33 @@ class Unlisted(NamedTuple):
 def unlisted(design: Design) -> tuple[Unlisted, ...]:
     """Values of the charge that are chosen and for which the unit's menu, or what its ranges come to, has no line."""
     unit, charge = design.charger, design.charge
-    if unit is None or unit.kind != "charger":
+    chosen = [means for means in CHOSEN if getattr(charge, means) not in (None, False)]
+    if not chosen or unit is None or unit.kind != "charger":
         return ()
     has = {line.means for line in menu_of(unit).lines}
-    chosen = [means for means in CHOSEN if getattr(charge, means) not in (None, False) and means not in has]
+    chosen = [means for means in chosen if means not in has]
     if not charge.equalise or "equalise" in chosen:
         chosen = [means for means in chosen if means != "equalise_v"]
     return tuple(Unlisted(means, _words(means, getattr(charge, means))) for means in chosen)
+
+
+def unsaid(ctx: Context) -> tuple[Unlisted, ...]:
+    """What a unit with a menu on record can be set to by its ranges, and for which that menu has no line."""
+    unit, design, at = ctx.design.charger, ctx.design, ctx.thresholds
+    if unit is None or unit.settings is None:
+        return ()
+    by_volts = "voltage" in design.activation.ways
+    wanted: list[tuple[Meaning, list[float]]] = [
+        ("start_v", [rule.volts for rule in at.start_rules] if by_volts and unit.start_rules.settable else []),
+        ("stop_v", [rule.volts for rule in at.stop_rules] if by_volts and unit.stop_rules.settable else []),
+        ("guard_v", [at.guard_v] if unit.guard.settable else []),
+        ("back_v", [at.back_v] if unit.guard.settable else []),
+    ]
+    limit_a = design.current_limit_a
+    if limit_a is not None and limit_a < unit.output_a and unit.current_limit != "none":
+        wanted.append(("current_limit_a", [limit_a]))
+    lines = Counter(line.means for line in unit.settings.lines)
+    return tuple(Unlisted(means, _words(means, value)) for means, values in wanted for value in values[lines[means] :])
 
 
 def _words(means: Meaning, value: float | str | bool) -> str:
@@ -50,7 +75,7 @@ def _words(means: Meaning, value: float | str | bool) -> str:
     if isinstance(value, str):
         return f"{MEANINGS[means]}: {WORDS[value]}"  # type: ignore[index]  # the two tables have every such word
     unit = next(unit for unit, factor in WRITTEN[means].items() if factor == 1.0)
-    return f"{MEANINGS[means]} {value:g} {unit}"
+    return f"{MEANINGS[means]} {value:.2f} V" if unit == "V" else f"{MEANINGS[means]} {value:g} {unit}"
 
 
 def charge_acting(design: Design) -> dict[str, Any]:
@@ -63,7 +88,22 @@ def charge_acting(design: Design) -> dict[str, Any]:
 
 
 def judge_unlisted(ctx: Context) -> Judged:
-    """What the unit cannot be set to for want of a line; one note of all that is not on record."""
+    """What the unit cannot be set to for want of a line; one note of all that is not on record; what the sheet leaves out."""
+    unit, found = ctx.design.charger, unsaid(ctx)
+    if found and unit is not None:
+        names = ", ".join(item.text for item in found)
+        yield caution(
+            "settings.unsaid",
+            "charger",
+            "The sheet cannot say where to key this",
+            f"{names[0].upper()}{names[1:]}: by its ranges {unit.name} can be set so, and its menu on the shelf has no line for it. "
+            "Find it in its manual, and note it on the shelf.",
+            concerns=("charger",),
+        )
+    yield from _judge_charge(ctx)
+
+
+def _judge_charge(ctx: Context) -> Judged:
     found, unit = unlisted(ctx.design), ctx.design.charger
     if not found or unit is None:
         return
