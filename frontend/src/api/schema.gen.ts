@@ -8264,6 +8264,11 @@ export interface components {
             days_cold: number | null;
             /** Days Hot */
             days_hot: number | null;
+            /**
+             * Stops
+             * @description everything that charges lithium without a cut-off of its own
+             */
+            stops: components["schemas"]["ColdStop"][];
             /** Ways */
             ways: string[];
             /** Sensor Text */
@@ -8298,6 +8303,18 @@ export interface components {
              * @enum {string}
              */
             role: "owner" | "fitter";
+        };
+        /**
+         * ColdStop
+         * @description Something that charges it, where that stops [°C], and whether that is soon enough.
+         */
+        ColdStop: {
+            /** Label */
+            label: string;
+            /** Stops C */
+            stops_c: number | null;
+            /** Enough */
+            enough: boolean;
         };
         /**
          * Column

@@ -8,7 +8,7 @@ import AnswerState from '../../ui/AnswerState.vue'
 import { fixed, said } from '../../ui/locale'
 import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
-import { inHouse } from '../../ui/format'
+import { inHouse, measured } from '../../ui/format'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived('climate', (body, signal) =>
@@ -48,6 +48,25 @@ const managed = computed(
     </section>
     <section v-if="data?.ways.length" class="panel" aria-label="Ways to stop charging in the cold">
       <div class="bench-head"><h2>Ways to stop charging in the cold</h2></div>
+      <table v-if="data.stops.length" class="stops">
+        <thead>
+          <tr>
+            <th scope="col">What charges it</th>
+            <th scope="col">In the cold</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="item in data.stops" :key="item.label">
+            <th scope="row">{{ item.label }}</th>
+            <td :class="item.enough ? 'good' : 'stop'">
+              <template v-if="item.stops_c === null">■ goes on charging</template>
+              <template v-else
+                >{{ item.enough ? '✓ stops' : '■ stops only' }} under {{ measured(item.stops_c, '°C', 0) }}</template
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
       <ol>
         <li v-for="way in data.ways" :key="way">{{ said(way) }}</li>
       </ol>
@@ -88,6 +107,25 @@ li {
 }
 .waking span {
   display: block;
+}
+.stops {
+  width: 100%;
+  border-collapse: collapse;
+  margin: 6px 0 10px;
+}
+.stops td,
+.stops th {
+  padding: 4px 8px 4px 0;
+  border-top: 1px solid var(--hair);
+  text-align: left;
+  font-weight: 500;
+}
+.stops thead th {
+  border-top: 0;
+  color: var(--muted);
+}
+.stops th[scope='row']::first-letter {
+  text-transform: uppercase;
 }
 p {
   margin: 6px 0;

@@ -11,7 +11,9 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
 from olvask.core.findings.remedy import apply
+from olvask.core.stages.settings.climate import climate_of
 from tests.designs import charger, design
 
 COLD = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0}
@@ -76,6 +78,9 @@ def test_it_is_safe_only_where_all_of_it_stops(
     safe = unit[2] and beside[1]
     assert found.get("survey.cold") == (None if safe else "stop")
     assert found.get("survey.cold_stopped") == ("note" if safe else None)
+    shown = climate_of(Context.of(design(**job))).stops
+    assert all(item.enough for item in shown) is safe
+    assert all(item.enough is (item.stops_c is not None and item.stops_c >= 5.0) for item in shown)
     own = levels(**job | {"auxiliary": FROST | {"low_temperature_cut_off": True}})
     assert (own.get("survey.cold"), own.get("survey.cold_stopped")) == (None, "note")
     asked = levels(**job | {"auxiliary": COLD | {"charge_min_c": 5.0}})

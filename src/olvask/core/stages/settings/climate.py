@@ -17,7 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
 from olvask.core.findings.said import Said
-from olvask.core.stages.settings.frost import least_charging_c, unit_stops_c, unstopped
+from olvask.core.stages.settings.frost import least_charging_c, stops_of, unit_stops_c, unstopped
 
 YEAR_DAYS = 365
 DAILY_SWING_K = 8.0  # of a battery inside a vehicle between night and day; our own estimate
@@ -34,6 +34,15 @@ class WakeStep:
     stop: str
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ColdStop:
+    """Something that charges it, where that stops [°C], and whether that is soon enough."""
+
+    label: str
+    stops_c: float | None
+    enough: bool
+
+
 class ClimateReport(Said):
     """How often cold and heat keep the battery from charging, and what can be done about it."""
 
@@ -43,6 +52,7 @@ class ClimateReport(Said):
     stops_c: float | None = Field(description="where something stops it in the cold; none where nothing does")
     days_cold: float | None
     days_hot: float | None
+    stops: tuple[ColdStop, ...] = Field(description="everything that charges lithium without a cut-off of its own")
     ways: tuple[str, ...]
     sensor_text: str
     waking: tuple[WakeStep, ...]
@@ -106,12 +116,13 @@ def climate_of(ctx: Context) -> ClimateReport:
         cold = days_below(low_c, high_c, least_c if stops_c is None else max(least_c, stops_c))
         hot = days_above(low_c, high_c, most_c)
     return ClimateReport(
-        text=_text(cold, hot, least_c),
+        text=_text(cold, hot, least_c, bool(unstopped(ctx))),
         least_c=least_c,
         most_c=most_c,
         stops_c=stops_c,
         days_cold=cold,
         days_hot=hot,
+        stops=_stops(ctx),
         ways=_ways(ctx, least_c) if battery.chemistry == "lfp" else (),
         sensor_text=_sensor(ctx),
         waking=_waking(ctx),
@@ -123,11 +134,20 @@ def climate_of(ctx: Context) -> ClimateReport:
     )
 
 
-def _text(cold: float | None, hot: float | None, least_c: float) -> str:
+def _stops(ctx: Context) -> tuple[ColdStop, ...]:
+    battery = ctx.design.auxiliary
+    if battery.chemistry != "lfp" or battery.low_temperature_cut_off:
+        return ()
+    late = unstopped(ctx)
+    return tuple(ColdStop(label=item.label, stops_c=item.stops_c, enough=item not in late) for item in stops_of(ctx))
+
+
+def _text(cold: float | None, hot: float | None, least_c: float, unstopped: bool) -> str:
     if cold is None or hot is None:
         return "Enter the coldest and the warmest the battery gets, and the days a year that it cannot be charged are shown."
+    until = "must not be charged" if unstopped else "takes no charge"
     return (
-        f"On {cold:.0f} days a year the night is under {least_c:.0f} °C and it takes no charge until it has warmed; on "
+        f"On {cold:.0f} days a year the night is under {least_c:.0f} °C and it {until} until it has warmed; on "
         f"{hot:.0f} the afternoon is too hot."
     )
 
