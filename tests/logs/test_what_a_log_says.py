@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import os
 import random
+from typing import Any
 
 import numpy as np
 import pytest
@@ -224,3 +225,39 @@ def test_no_design_and_no_columns_break_it(part: int) -> None:
         assert all(np.isfinite([fit.value, fit.spread]).all() for fit in report.fits), seed
         ends = (moments[0] + pick.uniform(-1e4, 1e4), moments[-1] + pick.uniform(-1e4, 1e4))
         assert len(window(ctx, log, course, report.happened, *ends).logged) <= len(values)
+
+
+PACK = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0}
+
+
+def at_celsius(celsius: float, amps: float, **changes: Any) -> LogReport:
+    """Parked, then half an hour under way with a battery of so many degrees and so many amperes into it."""
+    log = Day().parked().drive(30, amps).log
+    besides: dict[Measured, Any] = {
+        "battery_c": np.full(len(log), celsius, dtype=np.float32),
+        "auxiliary_a": log.values["output_a"],
+    }
+    return log_report(Context.of(design(**changes)), Log(log.time_s, {**log.values, **besides}))[0]
+
+
+@pytest.mark.parametrize(
+    ("celsius", "amps", "chemistry", "harmed"),
+    [(-8.0, 20.0, "lfp", True), (12.0, 20.0, "lfp", False), (-8.0, 0.4, "lfp", False), (-8.0, 20.0, "agm", False)],
+)
+def test_lithium_charged_in_frost_is_told_as_a_stop(celsius: float, amps: float, chemistry: str, harmed: bool) -> None:
+    """Current into a frozen pack, whatever was meant to stop it; lead takes it, and a trickle is the meter's."""
+    for cut_off in (False, True):
+        report = at_celsius(
+            celsius, amps, auxiliary=PACK | {"chemistry": chemistry, "low_temperature_cut_off": cut_off}
+        )
+        assert bool(found(report, "frost")) is harmed
+        assert [item.level for item in report.differs if item.key == "frost"] == (["stop"] if harmed else [])
+        if harmed:
+            assert "down to -8 °C, up to 20 A" in found(report, "frost")[0].text
+
+
+@pytest.mark.parametrize(("stops_c", "told"), [(5.0, True), (None, False)])
+def test_a_unit_that_stops_in_the_cold_keeps_it_from_charging(stops_c: float | None, told: bool) -> None:
+    """A pack without a cut-off of its own, under way at -2 °C with nothing flowing: the unit stopped it, if it is set to."""
+    report = at_celsius(-2.0, 0.0, auxiliary=PACK, charge={"cold_c": stops_c}, activation={"ways": ["d_plus"]})
+    assert bool(found(report, "cold")) is told

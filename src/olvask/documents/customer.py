@@ -8,9 +8,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from olvask.core.assess import Assessment
+from olvask.core.circuit.context import Context
 from olvask.core.findings.figure import show
 from olvask.core.model import Design, Joint
 from olvask.core.model.house import House
+from olvask.core.stages.settings.frost import least_charging_c, unstopped
 from olvask.documents.typeset import NO_HOUSE, typeset
 
 STARTS = {
@@ -134,7 +136,12 @@ def _mind(design: Design) -> list[str]:
     found = []
     unit, battery = design.charger, design.auxiliary
     if battery.chemistry == "lfp":
-        found.append("Below freezing this battery takes no charge; warm the room it is in, then drive.")
+        least = show(least_charging_c(battery), "°C")
+        found.append(
+            f"Never let it be charged under {least}: warm the room it is in first, then drive or plug in."
+            if unstopped(Context.of(design))
+            else f"Under {least} this battery takes no charge; warm the room it is in, then drive."
+        )
     else:
         found.append(
             "Do not leave it empty: a lead battery left flat over night is harmed. Air the place it stands in."

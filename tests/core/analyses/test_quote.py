@@ -104,6 +104,15 @@ def test_the_last_fifth_is_told() -> None:
     assert not any("Near full" in line for line in other.will_not)
 
 
+def test_no_customer_is_told_that_frost_is_seen_to_where_nothing_stops() -> None:
+    """With a cut-off of its own it is not charged in the cold; without one, and a panel that goes on, it must not be."""
+    pack = {"chemistry": "lfp", "capacity_ah": 110.0, "charge_min_c": 2.0}
+    for cut_off, told in ((True, "is not charged, to save it"), (False, "must not be charged")):
+        made = design(auxiliary=pack | {"low_temperature_cut_off": cut_off}, solar={"panel_w": 100.0})
+        (option,) = quote_of(HEAD, [("A", made)]).options
+        assert f"Under 2 °C the battery {told}." in option.will_not
+
+
 def test_loads_that_take_it_all_are_not_promised_a_charge() -> None:
     """30 A of loads on 25 A: nothing goes back, and it says so."""
     (option,) = quote_of(HEAD, [("A", design(use={"daily_ah": 20.0, "drive_h": 2.0, "loads_driving_a": 30.0}))]).options

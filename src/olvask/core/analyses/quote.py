@@ -19,6 +19,7 @@ from olvask.core.model import Design
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of
 from olvask.core.stages.match.energy import RECOVER_TO, hours_between, put_back_h, rate_ah_per_h
+from olvask.core.stages.settings.frost import least_charging_c, unstopped
 
 MOST = 4
 SHORT_OF = 0.95  # of a day's use, put back by a day's driving: below it a customer is told
@@ -207,9 +208,10 @@ def _will_not(ctx: Context) -> Iterator[str]:
             f"Near full the battery takes less and less: from {usual.taper_from:.0%} to {RECOVER_TO:.0%} takes about "
             f"{last.hours:.1f} h of driving."
         )
-    least_c = usual.charge_min_c if design.auxiliary.charge_min_c is None else design.auxiliary.charge_min_c
     if design.auxiliary.chemistry == "lfp":
-        yield f"Under {least_c:.0f} °C the battery is not charged, to save it."
+        least_c, stops = least_charging_c(design.auxiliary), not unstopped(ctx)
+        told = "the battery is not charged, to save it" if stops else "the battery must not be charged"
+        yield f"Under {least_c:.0f} °C {told}."
     output = ctx.solved.output
     if output is not None and output.yield_a < output.current_a - 0.5:
         yield f"On a hot day it gives {output.yield_a:.0f} A of its {output.current_a:.0f} A."

@@ -11,6 +11,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import choices_of
 from olvask.core.model.vehicle import Existing
+from olvask.core.simulate.profile import acting_stages
 from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.relay import design_relay
 from olvask.documents.diagram.pen import Pen, width_of
@@ -39,7 +40,7 @@ def draw_gear(pen: Pen, ctx: Context, left: float, top: float, right: float) -> 
         top: where the first lies.
         right: where a line ends.
     """
-    boxes = [*_old(ctx.design), *_relay(ctx.design), *_sun(ctx.design), *_monitor(ctx.design), *_sensor(ctx.design)]
+    boxes = [*_old(ctx.design), *_relay(ctx.design), *_sun(ctx.design), *_monitor(ctx.design), *_sensor(ctx)]
     x, y = left, top
     tall = 0.0
     for box in boxes:
@@ -124,10 +125,12 @@ def _monitor(design: Design) -> list[Box]:
     return [Box(unit.name or "Battery monitor", f"{shunt}, sense lead fused at the post", "new", "monitor")]
 
 
-def _sensor(design: Design) -> list[Box]:
-    """A temperature sensor, where the unit is told to compensate or to stop in the cold."""
-    charge = design.charge
-    if design.charger is None or (charge.compensation_mv_per_k is None and charge.cold_c is None):
+def _sensor(ctx: Context) -> list[Box]:
+    """A temperature sensor, where the unit compensates, or stops in the cold or the heat, once its sheet is keyed."""
+    if ctx.design.charger is None:
+        return []
+    acts = acting_stages(ctx.design, ctx.solved)
+    if not acts.compensation_mv_per_k and acts.cold_c is None and acts.hot_c is None:
         return []
     return [
         Box("Temperature sensor", "on one post of the auxiliary battery, to the unit's sensor input", "new", "charge")

@@ -71,6 +71,7 @@ const WORD: Record<string, string> = {
   lockout: 'lockout',
   hunting: 'hunting',
   cold: 'cold',
+  frost: 'charged in frost',
   early_taper: 'early taper',
   unfinished: 'unfinished',
 }

@@ -52,7 +52,7 @@ function evidence(): void {
       </div>
       <ul class="differs" data-log-differs>
         <li v-for="item in report.differs" :key="item.key" :class="item.level">
-          {{ item.level === 'caution' ? '▲' : '○' }} {{ said(item.text) }}
+          {{ { stop: '■', caution: '▲', note: '○' }[item.level] }} {{ said(item.text) }}
           <button v-if="item.since_s !== null" type="button" class="link" @click="show(item.since_s ?? 0, null)">
             since {{ moment(item.since_s ?? 0) }}
           </button>

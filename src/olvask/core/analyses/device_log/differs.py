@@ -6,13 +6,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
 from olvask.core.analyses.device_log.fitted import Fit, Fitted
 from olvask.core.analyses.device_log.happened import HAPPENINGS, Happened, Happening
 from olvask.core.analyses.device_log.stepped import Step
+from olvask.core.findings.finding import Level
 from olvask.core.findings.said import Said
 
 # How far a fitted value may lie from the designed one and be as designed, one way or both; share and sum: our own estimates.
@@ -27,14 +28,17 @@ ALLOWED: dict[Fitted, tuple[float, float]] = {
 }
 WORSE_HIGH: tuple[Fitted, ...] = ("supply_mohm", "delivery_mohm")
 WORSE_LOW: tuple[Fitted, ...] = ("efficiency", "limit_a")
-TELLING: tuple[Happening, ...] = ("hunting", "lockout", "cold", "early_taper", "unfinished")
+TELLING: tuple[Happening, ...] = ("frost", "hunting", "lockout", "cold", "early_taper", "unfinished")
+
+
+LEVEL: dict[Happening, Level] = {"frost": "stop", "cold": "note"}
 
 
 class Differs(Said):
     """Something that is not as designed."""
 
     key: str
-    level: Literal["note", "caution"]
+    level: Level
     text: str
     since_s: Annotated[float | None, Field(description="seconds since 1970; none where it was so from the beginning")]
 
@@ -56,7 +60,7 @@ def differing(found: Sequence[Fit], step: Step | None, happened: Sequence[Happen
             differs.append(
                 Differs(
                     key=what,
-                    level="note" if what == "cold" else "caution",
+                    level=LEVEL.get(what, "caution"),
                     text=f"{words[:1].upper()}{words[1:]}: {times}.",
                     since_s=those[0].at_s,
                 )

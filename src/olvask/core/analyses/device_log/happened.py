@@ -1,4 +1,4 @@
-"""What happened in a log: starts and stops, hunting, low phases, lockouts, the cold, early taper, charges never finished.
+"""What happened in a log: starts and stops, hunting, low phases, lockouts, the cold, charge in frost, early taper, charges never finished.
 
 - `Happening`, `Happened`: one of them.
 - `happenings`: all of them, in order of time.
@@ -15,14 +15,14 @@ from pydantic import Field
 
 from olvask.core.analyses.device_log.course import Course, latched, spans, starts
 from olvask.core.analyses.device_log.series import Bools, Floats, Log
-from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
 from olvask.core.simulate.machine import Settings, settings_of
 from olvask.core.simulate.profile import profile_of
+from olvask.core.stages.settings.frost import least_charging_c, stops_c
 
-Happening = Literal["start", "stop", "hunting", "low_phase", "lockout", "cold", "early_taper", "unfinished"]
+Happening = Literal["start", "stop", "hunting", "low_phase", "lockout", "cold", "frost", "early_taper", "unfinished"]
 HAPPENINGS: dict[Happening, str] = {
     "start": "charging starts",
     "stop": "charging stops",
@@ -30,6 +30,7 @@ HAPPENINGS: dict[Happening, str] = {
     "low_phase": "the alternator's volts are low",
     "lockout": "the battery guard locks it out",
     "cold": "the battery is too cold to take charge",
+    "frost": "it was charged colder than it may be",
     "early_taper": "the current falls before the battery is up to its volts",
     "unfinished": "charges that never reach absorption",
 }
@@ -41,6 +42,7 @@ HUNTS = 3
 GUARD_V, GUARD_ROWS, GUARD_LATE_S = 0.06, 2.5, 3.0
 FLICKER = 1.5  # of that margin: one noisy row does not end the time under the guard's volts
 COLD_LEAST_S, COLD_K, NOTHING = 60.0, 1.0, 0.06
+FROST_C = 0.01  # of its capacity, in amperes: less is a meter's own error
 TAPER_LEAST_S, TAPER_SHARE, TAPER_V, SETTLED_S = 180.0, 0.7, 0.25, 60.0
 REACHED_V, UNFINISHED_D, UNFINISHED_H = 0.1, 5.0, 3.0
 DAY_S = 86400.0
@@ -73,6 +75,7 @@ def happenings(ctx: Context, log: Log, course: Course) -> tuple[Happened, ...]:
         ),
         *_hunting(log, course, lows),
         *_cold(ctx, log, course),
+        *_frost(ctx, log),
         *_early(ctx, log, course, charges),
         *_unfinished(ctx, log, course, charges),
     ]
@@ -232,12 +235,9 @@ def _cold(ctx: Context, log: Log, course: Course) -> Iterator[Happened]:
     """The engine runs, the battery is colder than it may be charged, and nothing flows into it."""
     celsius = log.get("battery_c")
     amps = log.get("auxiliary_a", "output_a")
-    battery = ctx.design.auxiliary
-    if celsius is None or amps is None or not battery.low_temperature_cut_off:
+    coldest = stops_c(ctx)
+    if celsius is None or amps is None or coldest is None:
         return
-    coldest = battery.charge_min_c
-    if coldest is None:
-        coldest = chemistries()[battery.chemistry].charge_min_c
     full_a = ctx.solved.output.yield_a if ctx.solved.output is not None else 20.0
     refused = course.running & (celsius < coldest + COLD_K) & (amps < max(1.0, NOTHING * full_a))
     volts, settings = log.get("input_v", "post_v"), settings_of(ctx.design, ctx.solved)
@@ -249,6 +249,18 @@ def _cold(ctx: Context, log: Log, course: Course) -> Iterator[Happened]:
         yield Happened(
             what="cold", at_s=_at(log, first), until_s=_at(log, last), text=f"{low:.0f} °C, {_lasted(log, first, last)}"
         )
+
+
+def _frost(ctx: Context, log: Log) -> Iterator[Happened]:
+    """Lithium colder than it may be charged by more than its sensor may be out, and current flows into it."""
+    celsius, amps, battery = log.get("battery_c"), log.get("auxiliary_a"), ctx.design.auxiliary
+    if celsius is None or amps is None or battery.chemistry != "lfp":
+        return
+    harmed = (celsius < least_charging_c(battery) - COLD_K) & (amps > max(1.0, FROST_C * battery.capacity_ah))
+    for first, last in _lasting(log, harmed, COLD_LEAST_S):
+        low, most_a = float(np.nanmin(celsius[first:last])), float(np.nanmax(amps[first:last]))
+        text = f"down to {low:.0f} °C, up to {most_a:.0f} A, {_lasted(log, first, last)}"
+        yield Happened(what="frost", at_s=_at(log, first), until_s=_at(log, last), text=text)
 
 
 def _held(ctx: Context, log: Log, *where: Measured) -> tuple[Floats, float] | None:

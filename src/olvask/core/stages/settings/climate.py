@@ -17,7 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
 from olvask.core.findings.said import Said
-from olvask.core.stages.settings.frost import least_charging_c, stops_of, unit_stops_c, unstopped
+from olvask.core.stages.settings.frost import least_charging_c, stops_c, stops_of, unstopped
 
 YEAR_DAYS = 365
 DAILY_SWING_K = 8.0  # of a battery inside a vehicle between night and day; our own estimate
@@ -99,27 +99,20 @@ def _limits(ctx: Context) -> tuple[float, float]:
     return least_c, usual.charge_max_c if battery.charge_max_c is None else battery.charge_max_c
 
 
-def _stops_c(ctx: Context) -> float | None:
-    """Where something stops the charge in the cold."""
-    least_c, _ = _limits(ctx)
-    own_c = least_c if ctx.design.auxiliary.low_temperature_cut_off else None
-    return max((at_c for at_c in (own_c, unit_stops_c(ctx)) if at_c is not None), default=None)
-
-
 def climate_of(ctx: Context) -> ClimateReport:
     """Cold, heat, sensor and waking of this job."""
     battery = ctx.design.auxiliary
     least_c, most_c = _limits(ctx)
-    stops_c, low_c, high_c = _stops_c(ctx), battery.temperature_min_c, battery.temperature_max_c
+    at_c, low_c, high_c = stops_c(ctx), battery.temperature_min_c, battery.temperature_max_c
     cold = hot = None
     if low_c is not None and high_c is not None:
-        cold = days_below(low_c, high_c, least_c if stops_c is None else max(least_c, stops_c))
+        cold = days_below(low_c, high_c, least_c if at_c is None else max(least_c, at_c))
         hot = days_above(low_c, high_c, most_c)
     return ClimateReport(
         text=_text(cold, hot, least_c, bool(unstopped(ctx))),
         least_c=least_c,
         most_c=most_c,
-        stops_c=stops_c,
+        stops_c=at_c,
         days_cold=cold,
         days_hot=hot,
         stops=_stops(ctx),
@@ -213,10 +206,10 @@ def judge_climate(ctx: Context) -> Judged:
     low_c, high_c = battery.temperature_min_c, battery.temperature_max_c
     if battery.chemistry != "lfp" or low_c is None:
         return
-    stops_c = _stops_c(ctx)
-    if stops_c is None or high_c is None:
+    at_c = stops_c(ctx)
+    if at_c is None or high_c is None:
         return
-    days = days_below(low_c, high_c, stops_c)
+    days = days_below(low_c, high_c, at_c)
     if days >= 1:
         said = caution if days > 60 else note
         what = "the unit does not charge" if unstopped(ctx) else "nothing charges"
@@ -224,6 +217,6 @@ def judge_climate(ctx: Context) -> Judged:
             "settings.cold_days",
             "auxiliary",
             "Cold keeps it from charging",
-            f"Under {stops_c:.0f} °C {what}: the nights of about {days:.0f} days a year, until it has warmed.",
+            f"Under {at_c:.0f} °C {what}: the nights of about {days:.0f} days a year, until it has warmed.",
             concerns=("auxiliary.temperature_min_c",),
         )

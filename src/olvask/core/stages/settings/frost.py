@@ -1,7 +1,8 @@
 """Lithium in the cold: everything that charges it has to stop, or the pack itself.
 
 - `stops_of`: where each source stops charging in the cold.
-- `unit_stops_c`: the same of the unit alone.
+- `unit_stops_c`, `stops_c`: the same of the unit alone, and of pack or unit.
+- `unstopped`: what goes on charging.
 - `judge_frost`: findings on a pack that gets colder than it may be charged, for the survey.
 - `judge_stops`: what nobody has noted of that.
 """
@@ -49,6 +50,12 @@ def _unit_stops_c(ctx: Context) -> float | None:
     found = planned_charge(ctx.design, ctx.facts)
     acting = found.acting("cold_c") if found is not None else None
     return acting if isinstance(acting, float) else None
+
+
+def stops_c(ctx: Context) -> float | None:
+    """Where the pack or the unit stops the charge in the cold [°C]; `None` where neither does."""
+    own_c = least_charging_c(ctx.design.auxiliary) if ctx.design.auxiliary.low_temperature_cut_off else None
+    return max((at_c for at_c in (own_c, unit_stops_c(ctx)) if at_c is not None), default=None)
 
 
 def stops_of(ctx: Context) -> tuple[Stops, ...]:
