@@ -76,8 +76,9 @@ def test_any_design_is_drawn_clear(batch: int) -> None:
 @pytest.mark.parametrize("units", [1, 2, 3, 6])
 @pytest.mark.parametrize("isolated", [True, False])
 @pytest.mark.parametrize("back", ["cable", "chassis"])
-def test_units_and_returns(units: int, isolated: bool, back: str) -> None:
-    """One unit or six, isolated or not, own return or the body."""
+@pytest.mark.parametrize("shunt", [False, True])
+def test_units_and_returns(units: int, isolated: bool, back: str, shunt: bool) -> None:
+    """One unit or six, isolated or not, own return or the body, with a shunt in the negative or without."""
     run = {
         "pieces": [fuse(), cable(), BRANCH | {"device": fuse(5.0, "blade")}, cable("16 mm²", 1.0)],
         "back": {"kind": back},
@@ -92,8 +93,18 @@ def test_units_and_returns(units: int, isolated: bool, back: str) -> None:
             existing=[{"id": "e1", "kind": "link"}, {"id": "e2", "kind": "monitor", "cut": True}],
             old_link={"decision": "changeover"},
             solar={"panel_w": 120.0},
+            monitor={"unit": {"name": "Shunt 300"} if shunt else None},
         )
     )
+
+
+def test_what_goes_past_the_shunt_is_named() -> None:
+    """The unit on the post is drawn past it; each that goes past stands in the monitor's box."""
+    past = design(monitor={"unit": {"name": "Shunt 300"}, "bypassed_by": ["unit", "loads"]})
+    told = " ".join(words.text for words in drawn(past).words)
+    assert "past it: the unit, loads" in told
+    assert not any(words.text == "shunt" for words in drawn(past).words)
+    assert any(words.text == "shunt" for words in drawn(design(monitor={"unit": {"name": "Shunt 300"}})).words)
 
 
 def test_what_the_check_is_worth() -> None:

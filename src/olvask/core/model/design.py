@@ -235,6 +235,12 @@ class Design(Described):
         gone = self.old_link.decision == "disconnect"
         return tuple([item for item in self.existing if item.cut or (gone and item.joins)])
 
+    @property
+    def shunted(self) -> bool:
+        """Whether what the unit gives comes back through a monitor's shunt in the auxiliary battery's negative."""
+        there = self.monitor.unit is not None or any(item.kind == "monitor" for item in self.there)
+        return there and "unit" not in self.monitor.bypassed_by
+
     def piece(self, id: str) -> tuple[RunName, int, Piece] | None:
         """Run, position and piece of an identity; `None` where no piece has it."""
         for run in RUNS:

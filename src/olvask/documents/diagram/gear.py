@@ -10,8 +10,9 @@ from dataclasses import dataclass
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import choices_of
+from olvask.core.model.monitor import BYPASSES
 from olvask.core.model.vehicle import Existing
-from olvask.core.simulate.profile import acting_stages
+from olvask.core.stages.settings.sensor import senses
 from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.relay import design_relay
 from olvask.documents.diagram.pen import Pen, width_of
@@ -122,15 +123,14 @@ def _monitor(design: Design) -> list[Box]:
         if unit.shunt_a is not None
         else "shunt in the auxiliary negative"
     )
-    return [Box(unit.name or "Battery monitor", f"{shunt}, sense lead fused at the post", "new", "monitor")]
+    past = ", ".join(BYPASSES[item] for item in design.monitor.bypassed_by)
+    told = f"{shunt}, sense lead fused at the post" + (f"; past it: {past}" if past else "")
+    return [Box(unit.name or "Battery monitor", told, "new", "monitor")]
 
 
 def _sensor(ctx: Context) -> list[Box]:
     """A temperature sensor, where the unit compensates, or stops in the cold or the heat, once its sheet is keyed."""
-    if ctx.design.charger is None:
-        return []
-    acts = acting_stages(ctx.design, ctx.solved)
-    if not acts.compensation_mv_per_k and acts.cold_c is None and acts.hot_c is None:
+    if not senses(ctx):
         return []
     return [
         Box("Temperature sensor", "on one post of the auxiliary battery, to the unit's sensor input", "new", "charge")

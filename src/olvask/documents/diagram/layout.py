@@ -100,14 +100,9 @@ def _carried(design: Design, run: RunName) -> str:
     return f"{run}: chassis return, {measured}"
 
 
-def _shunted(design: Design) -> bool:
-    found = any(item.kind == "monitor" for item in design.there)
-    return design.monitor.unit is not None or found
-
-
 def _head(design: Design, run: RunName) -> float:
     """Room before the first stretch."""
-    return SHUNT_W if run == "delivery" and _shunted(design) else 0.0
+    return SHUNT_W if run == "delivery" and design.shunted else 0.0
 
 
 def _words(design: Design) -> dict[str, tuple[str, str]]:
@@ -148,10 +143,12 @@ def _sources(
     # Its words end above the labels of its returning row.
     pen.text(MARGIN, top - 58, told["auxiliary"][0], "start", bold=True, place="auxiliary")
     pen.text(MARGIN, top - 43, told["auxiliary"][1], "start", muted=True, place="auxiliary")
-    own_strap = [cut for cut in cuts if cut.id[0] == "C" and cut.ends[0].at.startswith("auxiliary")]
-    for cut in own_strap:
-        strap(pen, cut, BATTERY_X, top)
-    if _shunted(design):
+    for cut in cuts:
+        if cut.id[0] == "C" and cut.ends[0].at.startswith("auxiliary"):
+            strap(pen, cut, BATTERY_X, top)
+        elif cut.id[0] == "C" and cut.ends[0].at.startswith("shunt"):
+            strap(pen, cut, begin + SHUNT_W, top, leftwards=False)
+    if design.shunted:
         pen.line(((BATTERY_X, top), (begin + 8, top)), "link")
         shunt(pen, begin + 26, top)
         pen.line(((begin + 44, top), (begin + SHUNT_W, top)), "link")

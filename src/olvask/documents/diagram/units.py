@@ -100,8 +100,8 @@ def join_ports(pen: Pen, ports: Sequence[Port], rows: dict[RunName, Rows], x: fl
         pen.line(((bend, port.y), (x, port.y)), "link")
 
 
-def strap(pen: Pen, cut: CutConductor, x: float, y: float, flat: bool = False) -> None:
-    """A strap from a terminal at (x, y) to the body, going left; flat, its words take one line."""
+def strap(pen: Pen, cut: CutConductor, x: float, y: float, flat: bool = False, leftwards: bool = True) -> None:
+    """A strap from a terminal at (x, y) to the body, going left or right; flat, its words take one line."""
     if flat:
         words = f"{cut.id} · {about((cut,))}"
         left = x - width_of(words) - 8
@@ -110,11 +110,12 @@ def strap(pen: Pen, cut: CutConductor, x: float, y: float, flat: bool = False) -
         pen.text(x - 4, y - 6, words, "end", conductor=cut.id, place=cut.place)
         return
     width = max(width_of(named((cut,)), True), width_of(about((cut,)))) + 8
-    left = x - width
-    pen.line(((x, y), (left, y)), "link", bold=True, conductor=cut.id, place=cut.place)
-    chassis(pen, left, y)
-    pen.text(x - width / 2, y - 22, cut.id, bold=True, conductor=cut.id, place=cut.place)
-    pen.text(x - width / 2, y - 8, about((cut,)), muted=True, conductor=cut.id, place=cut.place)
+    end = x - width if leftwards else x + width
+    middle = (x + end) / 2
+    pen.line(((x, y), (end, y)), "link", bold=True, conductor=cut.id, place=cut.place)
+    chassis(pen, end, y)
+    pen.text(middle, y - 22, cut.id, bold=True, conductor=cut.id, place=cut.place)
+    pen.text(middle, y - 8, about((cut,)), muted=True, conductor=cut.id, place=cut.place)
 
 
 def strap_width(cuts: Sequence[CutConductor]) -> float:

@@ -15,6 +15,7 @@ from olvask.core.catalogue import conductor, device
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
+from olvask.core.stages.settings.sensor import senses
 from olvask.core.stages.wake.existing_link import existing_link_of
 from olvask.core.stages.wake.relay import design_relay
 from olvask.core.stages.wake.wiring import signal_wire
@@ -26,6 +27,8 @@ SHRINK_PRICE = 0.4  # 50 mm
 ISOLATOR_PRICE = 24.0
 SIGNAL_WIRE_PRICE, SMALL_FUSE_PRICE, RELAY_PRICE = 0.45, 1.0, 11.0  # a metre, a piece
 CONDUIT_PRICE, CLIP_PRICE, GROMMET_PRICE, FAN_PRICE = 1.6, 0.25, 0.9, 32.0  # a metre, a piece
+MONITOR_PRICE, SHUNT_CABLE_PRICE, SENSOR_PRICE = 95.0, 9.0, 14.0  # a piece
+SENSE_FUSE_A = 1.0  # of a lead that carries milliamperes; trade practice
 CLIP_EVERY_M = 0.3  # trade practice
 SIGNAL_M = 5.0  # of a wire whose route is not known yet
 HOLDER_PRICE = {"blade": 5.0, "sf30": 9.0, "sf51": 14.0, "class_t": 22.0, "nh": 26.0, "cube": 12.0, "breaker": 0.0}
@@ -107,6 +110,7 @@ def bill_of(ctx: Context, prices: Prices = CATALOGUE_PRICES) -> Bill:
         *_laying_parts(ctx.design),
         *_signal_parts(ctx.design),
         *_relay_parts(ctx.design),
+        *_metering_parts(ctx),
     )
     total = round(sum(round(part.count * part.price, 2) for part in parts), 2)  # to the cent, as each line is billed
     return Bill(conductors=cuts, devices=fitted, parts=parts, total=total)
@@ -235,6 +239,21 @@ def _tap(rating_a: float, where: str) -> Part:
     price = HOLDER_PRICE["blade"] + SMALL_FUSE_PRICE
     what = f"ISO 8820-3 blade {rating_a:g} A in a holder"
     return Part(what=what, detail=where, count=1.0, unit="pieces", price=price)
+
+
+def _metering_parts(ctx: Context) -> Iterator[Part]:
+    """A battery monitor with what it is joined by, and the unit's sensor."""
+    monitor = ctx.design.monitor.unit
+    if monitor is not None:
+        rated = "with its shunt" if monitor.shunt_a is None else f"with its shunt, {monitor.shunt_a:g} A"
+        name = monitor.name or "Battery monitor"
+        yield Part(what=name, detail=rated, count=1.0, unit="pieces", price=MONITOR_PRICE)
+        joined = "as thick as the thickest on the post, with its lugs"
+        yield Part(what="Cable, shunt to post", detail=joined, count=1.0, unit="pieces", price=SHUNT_CABLE_PRICE)
+        yield _tap(SENSE_FUSE_A, "the monitor's sense lead, at the post")
+    if senses(ctx):
+        detail = "for the unit's sensor input, where none comes with it"
+        yield Part(what="Temperature sensor", detail=detail, count=1.0, unit="pieces", price=SENSOR_PRICE)
 
 
 def _relay_parts(design: Design) -> Iterator[Part]:

@@ -190,7 +190,9 @@ def conductors_of(ctx: Context) -> tuple[CutConductor, ...]:
 
 
 def _post(design: Design, run: RunName, sign: Sign) -> _At:
-    """The battery's post, or what stands for it: past a battery sensor a negative lands on its chassis side."""
+    """The battery's post, or what stands for it: a negative lands past a battery sensor, and on a shunt's load side."""
+    if run == "delivery" and sign == "−" and design.shunted:
+        return _At("shunt, load side")
     if run == "delivery":
         return _At(f"auxiliary battery {sign}")
     if sign == "−" and design.vehicle.start_battery.negative_sensor:
@@ -336,7 +338,8 @@ def _straps(design: Design) -> Iterator[CutConductor]:
             ends += [_terminal(design, run, "−", name) for name in names]
             strapped = True
         if run == "delivery":
-            ends.append(_post(design, run, "−"))
+            past = "chassis" in design.monitor.bypassed_by
+            ends.append(_At("auxiliary battery −") if past else _post(design, run, "−"))
         for end in ends:
             number += 1
             cable = (largest.size, largest.metal, STRAP_M, largest.strand)

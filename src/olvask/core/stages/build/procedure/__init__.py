@@ -2,7 +2,7 @@
 
 - `step`: a step, what it does, rules and laws.
 - `scene`: the design as a procedure meets it.
-- `before`, `wire`, `after`: the steps, from preparing to putting back.
+- `before`, `mount`, `wire`, `after`: the steps, from preparing to putting back.
 - `rules`: what comes before what.
 - `order`: sorting, and contradictions.
 - `recover`: getting a unit or a pack back.
@@ -15,7 +15,7 @@ from itertools import chain
 
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
-from olvask.core.stages.build.procedure import after, before, wire
+from olvask.core.stages.build.procedure import after, before, mount, wire
 from olvask.core.stages.build.procedure.order import Procedure, in_order
 from olvask.core.stages.build.procedure.recover import recoveries_of
 from olvask.core.stages.build.procedure.rules import rules_for
@@ -26,7 +26,7 @@ CHAPTERS = (
     before.prepare,
     before.make_safe,
     before.take_out,
-    before.mount,
+    mount.mount,
     wire.route,
     wire.terminate,
     wire.dead_checks,

@@ -62,7 +62,10 @@ def _post(scene: Scene, side: str, run: RunName, sign: str, word: str) -> Iterat
     if side == "start" and sign == "+" and design.vehicle.source_point.kind != "battery_post":
         return
     first = scene.holder_at(run)
-    new = [*ours, *([first] if first and sign == "+" else []), *(["what was there"] if parted else [])]
+    monitor = design.monitor.unit is not None and side == "auxiliary"
+    metered = [{"+": "the monitor's sense lead, fused", "−": "the shunt's own cable"}[sign]] if monitor else []
+    stayed = parted and not (monitor and sign == "−" and not design.monitor.bypassed_by)
+    new = [*ours, *([first] if first and sign == "+" else []), *metered, *(["what was there"] if stayed else [])]
     what = listed(tuple(new)) or "its lead"
     sensor = side == "start" and sign == "−" and design.vehicle.start_battery.negative_sensor
     land = "the body side of its sensor, never the post itself" if sensor else f"the {side} battery's {word}"

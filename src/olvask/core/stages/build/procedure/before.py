@@ -1,10 +1,9 @@
-"""The first half of the work: prepare, make safe, take out, mount."""
+"""The first part of the work: prepare, make safe, take out."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from olvask.core.model import Charger
 from olvask.core.stages.build.procedure.scene import DEAD_V, Scene
 from olvask.core.stages.build.procedure.step import Act, Expected, Hazard, Step
 
@@ -309,82 +308,3 @@ def _old_charger(id: str, name: str) -> Iterator[Step]:
         photo=True,
         acts=(Act("hands", id),),
     )
-
-
-def mount(scene: Scene) -> Iterator[Step]:
-    """Holes, openings, the unit, the batteries, holders and bars."""
-    design, unit = scene.design, scene.design.charger
-    if design.site.drills:
-        tank = " A tank or a line lies there: drill with a stop, from the safe side." if design.site.tank else ""
-        yield Step(
-            key="mount.holes",
-            group="mount",
-            text=f"Look behind, then drill; file the edges, paint them, set grommets.{tank}",
-            why="What is behind the sheet is what is drilled into.",
-            tool="drill with depth stop, grommets",
-            hazard=Hazard(
-                sign="W021" if design.site.tank else "W001", text="Lines, tanks and looms lie behind panels."
-            ),
-            acts=(Act("hands", "drill"),),
-        )
-    place = design.mount
-    if place.around == "vents" and place.vent_low_cm2 + place.vent_high_cm2 > 0:
-        yield Step(
-            key="mount.vents",
-            group="mount",
-            text="Cut the openings of the unit's place",
-            why="Its own heat has to go out at the top and cool air come in at the bottom.",
-            number=f"{place.vent_low_cm2:g} cm² low, {place.vent_high_cm2:g} cm² high",
-        )
-    if unit is not None:
-        yield from _unit(scene, unit)
-    if place.fan_m3_h > 0:
-        yield Step(
-            key="mount.fan",
-            group="mount",
-            text="Fit the fan so that it blows along the fins, and its own fuse at the tap",
-            why="Without its air the unit gives less.",
-            number=f"{place.fan_m3_h:g} m³/h",
-        )
-    if not scene.auxiliary_there:
-        yield Step(
-            key="mount.auxiliary",
-            group="mount",
-            text="Set the auxiliary battery in and strap it down, posts covered",
-            why="Loose, it is a missile in a crash. Its posts are always live: covered until they are needed.",
-            hazard=GASSING if design.auxiliary.chemistry != "lfp" else SHORT,
-            photo=True,
-        )
-    for run in ("supply", "delivery"):
-        for item in scene.devices(run):
-            yield Step(
-                key=f"mount.{item.id}",
-                group="mount",
-                text=f"Fix the holder of the {item.rating_a:g} A device in the {run} run, and leave it open",
-                why="It goes in last: until then the whole run is dead.",
-                see=("holder empty, or breaker open",),
-            )
-    if design.units > 1:
-        yield Step(
-            key="mount.bars",
-            group="mount",
-            text="Fix the bus bars the units hang on, with their covers",
-            why="Each unit has its own tail and its own device from there.",
-        )
-
-
-def _unit(scene: Scene, unit: Charger) -> Iterator[Step]:
-    design = scene.design
-    turned = {"sideways": "as planned, fins level", "lying": "as planned, lying", "hanging": "as planned, hanging"}
-    stands = turned.get(design.mount.orientation, "fins upright")
-    for at in range(1, design.units + 1):
-        name = unit.name if design.units == 1 else f"{unit.name}, {at} of {design.units}"
-        yield Step(
-            key=f"mount.unit{'' if at == 1 else at}",
-            group="mount",
-            text=f"Fix {name}: {stands}, on metal or fireproof board, never on plastic",
-            why="It gives off heat, and air has to pass it.",
-            number=f"{unit.clearance_mm:g} mm free all round",
-            photo=True,
-            acts=(Act("hands", "unit"),),
-        )
