@@ -123,9 +123,11 @@ def _monitor(design: Design) -> list[Box]:
         if unit.shunt_a is not None
         else "shunt in the auxiliary negative"
     )
-    past = ", ".join(BYPASSES[item] for item in design.monitor.bypassed_by)
-    told = f"{shunt}, sense lead fused at the post" + (f"; past it: {past}" if past else "")
-    return [Box(unit.name or "Battery monitor", told, "new", "monitor")]
+    past = dict.fromkeys(design.monitor.bypassed_by)
+    return [
+        Box(unit.name or "Battery monitor", f"{shunt}, sense lead fused at the post", "new", "monitor"),
+        *(Box("Past the shunt", BYPASSES[item], "stays", "monitor") for item in past),
+    ]
 
 
 def _sensor(ctx: Context) -> list[Box]:
