@@ -8451,7 +8451,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "start" | "stop" | "hunting" | "low_phase" | "lockout" | "cold" | "early_taper" | "unfinished";
+            what: "start" | "stop" | "hunting" | "low_phase" | "lockout" | "cold" | "frost" | "early_taper" | "unfinished";
             /** Label */
             label: string;
             /** Count */
@@ -8742,7 +8742,8 @@ export interface components {
              *       "mains": false,
              *       "inverter": false,
              *       "codes": false,
-             *       "auxiliary_there": ""
+             *       "auxiliary_there": "",
+             *       "auxiliary_price": null
              *     }
              */
             site: components["schemas"]["Site"];
@@ -8829,6 +8830,7 @@ export interface components {
             /**
              * @default {
              *       "unit": null,
+             *       "price": null,
              *       "bypassed_by": [],
              *       "unmetered_ma": null,
              *       "shows_percent": null,
@@ -8991,7 +8993,7 @@ export interface components {
              * Level
              * @enum {string}
              */
-            level: "note" | "caution";
+            level: "stop" | "caution" | "note";
             /** Text */
             text: string;
             /**
@@ -9749,7 +9751,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "start" | "stop" | "hunting" | "low_phase" | "lockout" | "cold" | "early_taper" | "unfinished";
+            what: "start" | "stop" | "hunting" | "low_phase" | "lockout" | "cold" | "frost" | "early_taper" | "unfinished";
             /**
              * At S
              * @description seconds since 1970, UTC, by the log's own clock
@@ -11280,6 +11282,12 @@ export interface components {
              */
             unit: components["schemas"]["MonitorUnit"] | null;
             /**
+             * Price of the monitor
+             * @default null
+             * @example 96
+             */
+            price: number | null;
+            /**
              * Past the shunt go
              * @description Negatives that sit on the battery's own post, so that the shunt does not see their current.
              * @default []
@@ -12424,6 +12432,12 @@ export interface components {
             parts: components["schemas"]["QuoteLine"][];
             /** Work */
             work: components["schemas"]["QuoteLine"][];
+            /**
+             * Unpriced
+             * @description parts whose price nobody has noted; they are not in the price
+             * @default []
+             */
+            unpriced: string[];
             /** Parts Total */
             parts_total: number;
             /** Hours */
@@ -13733,6 +13747,12 @@ export interface components {
              * @enum {string}
              */
             auxiliary_there: "" | "there" | "new";
+            /**
+             * Price of the auxiliary battery
+             * @default null
+             * @example 640
+             */
+            auxiliary_price: number | null;
         };
         /**
          * SizeLadder

@@ -41,6 +41,7 @@ def _option(option: QuoteOption) -> dict[str, object]:
         "refused": option.refused,
         "does": list(option.does),
         "will_not": list(option.will_not),
+        "unpriced": ", ".join(dict.fromkeys(option.unpriced)),
         "parts_total": _euro(option.parts_total),
         "hours": f"{option.hours:g} h",
         "labour": _euro(option.labour_total),

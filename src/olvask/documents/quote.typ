@@ -24,6 +24,7 @@
     #if o.refused != "" [#block(above: 5pt)[#text(weight: 600, fill: madder)[■ #o.refused]]]
     #block(above: 8pt)[#text(size: 17pt, weight: 600, fill: copper)[#o.total] \ #text(fill: muted)[with #d.tax tax of #o.tax\; before it #(o.net)]]
     #block(above: 8pt)[#for line in o.does [✓ #line \ ]]
+    #if o.unpriced != "" [#block(above: 6pt)[#text(weight: 600)[Not in the price] \ #o.unpriced]]
     #if o.will_not.len() > 0 [#block(above: 6pt)[#text(weight: 600)[What it will not do] \ #for line in o.will_not [– #line \ ]]]
     #block(above: 6pt)[#text(fill: muted)[parts #o.parts_total · work #o.hours, #o.labour]]
   ]))

@@ -14,8 +14,7 @@ from olvask.core.model import RUNS, Branch, Design, ProtectiveDevice
 from olvask.core.model.house import House
 from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.progress import Left
-from olvask.core.stages.wake.existing_link import existing_link_of
-from olvask.core.stages.wake.relay import design_relay
+from olvask.core.stages.wake.existing_link import existing_link_of, relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.signs import signs_of
@@ -226,8 +225,8 @@ def _wiring(design: Design) -> list[tuple[str, str]]:
     if link is None:
         return rows
     rows.append(("Old link", OLD_LINK[design.old_link.decision]))
-    if design.old_link.decision == "changeover":
-        relay = design_relay(design, link)
+    relay = relay_of(design)
+    if relay is not None:
         rows += [(f"Relay {pin.terminal}", pin.goes_to) for pin in relay.terminals]
     return rows
 

@@ -17,7 +17,7 @@ from olvask.core.stages.build.labour import hours_of, labour_of
 from olvask.core.stages.build.orders import Stock, orders_of
 from olvask.documents.quote import quote_pdf
 from olvask.store.demo import demo_designs
-from tests.designs import design
+from tests.designs import charger, design
 
 HEAD = QuoteHead("Library lorry", "ML-207", "Quillmoor", "2031-05-01", "2031-05-31")
 DEMO: list[Design] = [item[1] if isinstance(item, tuple) else item for item in demo_designs()]
@@ -102,6 +102,19 @@ def test_the_last_fifth_is_told() -> None:
     lithium = {"chemistry": "lfp", "capacity_ah": 110.0, "low_temperature_cut_off": True}
     (other,) = quote_of(HEAD, [("A", design(use=use, auxiliary=lithium))]).options
     assert not any("Near full" in line for line in other.will_not)
+
+
+def test_what_has_no_price_is_said_not_to_be_in_it() -> None:
+    """A new battery and a unit without a price are named; with theirs they are in the sum."""
+    bare = design(site={"auxiliary_there": "new"}, charger=charger())
+    priced = design(site={"auxiliary_there": "new", "auxiliary_price": 640.0}, charger=charger(price=210.0))
+    old = design(site={"auxiliary_there": "there"}, charger=charger(price=210.0))
+    found = {item.name: item for item in quote_of(HEAD, [("bare", bare), ("priced", priced), ("old", old)]).options}
+    assert found["bare"].unpriced == ("Test unit", "Auxiliary battery")
+    assert found["priced"].unpriced == found["old"].unpriced == ()
+    sums = {name: sum(line.sum for line in item.parts if line.unit == "pieces") for name, item in found.items()}
+    assert sums["priced"] - sums["bare"] == pytest.approx(850.0)
+    assert sums["priced"] - sums["old"] == pytest.approx(640.0)
 
 
 def test_no_customer_is_told_that_frost_is_seen_to_where_nothing_stops() -> None:

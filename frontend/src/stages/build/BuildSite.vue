@@ -11,6 +11,7 @@ import TickField from '../../ui/TickField.vue'
 
 const props = defineProps<{ steps: readonly Placed[] }>()
 const job = useJob()
+const fitted = computed(() => job.design?.site?.auxiliary_there !== 'there')
 const airbags = computed(() => job.design?.site?.airbags === true)
 const columns: Column[] = [
   { key: 'text', kind: 'text', width: 'minmax(120px, 2fr)' },
@@ -28,6 +29,7 @@ const keys = computed(() => props.steps.map((item) => ({ key: item.step.key, tex
     <section class="panel" aria-label="On board">
       <div class="bench-head"><h2>On board, and disturbed by the work</h2></div>
       <ChoiceField path="site.auxiliary_there" />
+      <NumberField v-if="fitted" path="site.auxiliary_price" origin="entered" fallback="not noted" />
       <TickField path="site.mains" />
       <TickField path="site.inverter" />
       <TickField path="site.gas" />

@@ -19,6 +19,9 @@ defineProps<{ quote: Quote }>()
         with {{ fixed(quote.tax_percent, 0) }} % tax of {{ money(option.tax, 2) }}; before it
         {{ money(option.net, 2) }}
       </p>
+      <p v-if="option.unpriced?.length" class="caution">
+        ▲ No price is noted for these, and they are not in it: {{ [...new Set(option.unpriced)].join(', ') }}
+      </p>
       <ul class="does">
         <li v-for="line in option.does" :key="line">✓ {{ said(line) }}</li>
       </ul>

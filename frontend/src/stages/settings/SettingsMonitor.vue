@@ -37,7 +37,11 @@ const chosen = computed({
   set: (id: string) => {
     const item = shelf.value?.items.find((one) => one.id === id)
     const unit = item ? (item.document as { monitor: unknown }).monitor : null
-    job.change([{ path: 'monitor.unit', value: unit }])
+    const price = (item?.document as { price?: number } | undefined)?.price || null
+    job.change([
+      { path: 'monitor.unit', value: unit },
+      { path: 'monitor.price', value: price },
+    ])
   },
 })
 const past = computed(() => (job.design?.monitor?.bypassed_by ?? []) as string[])
@@ -82,6 +86,7 @@ const title = computed(() => fieldAt(job.design, 'monitor.bypassed_by').label)
     <section class="panel" aria-label="Values to key into the monitor">
       <div class="bench-head"><h2>Values to key in</h2></div>
       <SelectField v-model="chosen" label="Monitor" :options="options" />
+      <NumberField v-if="job.design?.monitor?.unit" path="monitor.price" origin="entered" fallback="not noted" />
       <table v-if="data">
         <tbody>
           <tr v-for="item in data.values" :key="item.label">

@@ -27,7 +27,11 @@ const battery = computed({
   get: () => batteries.value.find((item) => item.battery.name === job.design?.auxiliary?.name)?.id ?? null,
   set: (id: string | null) => {
     const chosen = batteries.value.find((item) => item.id === id)
-    if (chosen && job.design) job.change(shelved(job.design, 'auxiliary', chosen.battery))
+    if (chosen && job.design)
+      job.change([
+        ...shelved(job.design, 'auxiliary', chosen.battery),
+        { path: 'site.auxiliary_price', value: chosen.price || null },
+      ])
   },
 })
 const alternator = computed({

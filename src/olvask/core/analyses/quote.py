@@ -48,6 +48,7 @@ class QuoteOption(Said):
     standing_days: float | None
     parts: tuple[QuoteLine, ...]
     work: tuple[QuoteLine, ...]
+    unpriced: tuple[str, ...] = Field((), description="parts whose price nobody has noted; they are not in the price")
     parts_total: float
     hours: float
     labour_total: float
@@ -160,6 +161,7 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
             )
             for row in rows
         ),
+        unpriced=tuple(part.what for part in bill.parts if part.price == 0),
         parts_total=parts_total,
         hours=hours,
         labour_total=labour,

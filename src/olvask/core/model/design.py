@@ -173,6 +173,10 @@ class Choices(Described):
     )
 
 
+# What hangs on an auxiliary battery that is fitted already.
+AT_BATTERY = ("link", "panel", "built_in_charger", "mains_charger", "monitor", "socket_wire")
+
+
 class Design(Described):
     """One vehicle from alternator to auxiliary battery. Pieces and settings absent are `None`, never 0."""
 
@@ -234,6 +238,14 @@ class Design(Described):
         """What was found there and is taken out of use: by its feed, or a link by what was decided of it."""
         gone = self.old_link.decision == "disconnect"
         return tuple([item for item in self.existing if item.cut or (gone and item.joins)])
+
+    @property
+    def auxiliary_new(self) -> bool:
+        """Whether the auxiliary battery is fitted in this job: as it is said, else as it looks."""
+        if self.site.auxiliary_there:
+            return self.site.auxiliary_there == "new"
+        fed = any(item.kind in AT_BATTERY for item in self.existing)
+        return not fed and (self.solar.panel_w is None or self.solar.into != "controller")
 
     @property
     def shunted(self) -> bool:

@@ -13,8 +13,7 @@ from olvask.core.model.base import choices_of
 from olvask.core.model.monitor import BYPASSES
 from olvask.core.model.vehicle import Existing
 from olvask.core.stages.settings.sensor import senses
-from olvask.core.stages.wake.existing_link import existing_link_of
-from olvask.core.stages.wake.relay import design_relay
+from olvask.core.stages.wake.existing_link import relay_of
 from olvask.documents.diagram.pen import Pen, width_of
 
 HEIGHT, GAP, MARK, ROW = 44.0, 14.0, 22.0, 18.0
@@ -91,10 +90,9 @@ def _old(design: Design) -> list[Box]:
 
 
 def _relay(design: Design) -> list[Box]:
-    link = existing_link_of(design)
-    if link is None or design.old_link.decision != "changeover":
+    relay = relay_of(design)
+    if relay is None:
         return []
-    relay = design_relay(design, link)
     rated = f", contact fuse {relay.contact_fuse_a:g} A" if relay.contact_fuse_a is not None else ""
     name = f"Changeover relay {design.vehicle.system_v} V, coil fuse {relay.coil_fuse_a:g} A{rated}"
     rows = tuple((item.terminal, item.goes_to) for item in relay.terminals)

@@ -10,7 +10,6 @@ from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.procedure.order import Procedure
 from olvask.core.stages.build.procedure.rules import _sun
-from olvask.core.stages.build.procedure.scene import _there
 from olvask.core.stages.build.procedure.step import Act, Step
 from olvask.core.stages.build.procedure.wire import listed
 from tests.designs import cable, charger, design, fuse, vehicle
@@ -354,7 +353,7 @@ def test_what_is_reset_is_photographed_before() -> None:
 )
 def test_whether_the_auxiliary_battery_seems_to_be_in(changes: dict[str, Any], there: bool) -> None:
     """Something that only makes sense at one: a monitor, a controller of its own; a panel elsewhere says nothing."""
-    assert _there(design(**changes)) is there
+    assert design(**changes).auxiliary_new is not there
 
 
 def test_why_the_sun_goes_off_first() -> None:

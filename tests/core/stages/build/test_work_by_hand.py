@@ -96,7 +96,7 @@ def test_what_is_not_done_costs_no_hours() -> None:
     quiet = hours(
         existing=[],
         old_link={},
-        site={},
+        site={"auxiliary_there": "there"},
         mount={"place": "cupboard", "around": "shut", "vent_low_cm2": 60.0},
         monitor={},
         activation={"ways": ["voltage"], "start_v": 13.3, "stop_v": 12.9},

@@ -11,14 +11,14 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from olvask.core.catalogue import conductor, device
+from olvask.core.catalogue import chemistries, conductor, device
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
+from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.settings.sensor import senses
-from olvask.core.stages.wake.existing_link import existing_link_of
-from olvask.core.stages.wake.relay import design_relay
-from olvask.core.stages.wake.wiring import signal_wire
+from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.wiring import SIGNAL_MM2, signal_wire
 
 # Prices in €, all our own estimates of what a workshop pays; the shelf overrides cables and devices.
 JOINT_PRICE = 8.0  # bus bar post or joint box, cover and nuts
@@ -27,7 +27,7 @@ SHRINK_PRICE = 0.4  # 50 mm
 ISOLATOR_PRICE = 24.0
 SIGNAL_WIRE_PRICE, SMALL_FUSE_PRICE, RELAY_PRICE = 0.45, 1.0, 11.0  # a metre, a piece
 CONDUIT_PRICE, CLIP_PRICE, GROMMET_PRICE, FAN_PRICE = 1.6, 0.25, 0.9, 32.0  # a metre, a piece
-MONITOR_PRICE, SHUNT_CABLE_PRICE, SENSOR_PRICE = 95.0, 9.0, 14.0  # a piece
+SHUNT_CABLE_PRICE, SENSOR_PRICE, SWITCH_PRICE, GRILLE_PRICE = 9.0, 14.0, 7.0, 6.0  # a piece
 SENSE_FUSE_A = 1.0  # of a lead that carries milliamperes; trade practice
 CLIP_EVERY_M = 0.3  # trade practice
 SIGNAL_M = 5.0  # of a wire whose route is not known yet
@@ -136,6 +136,13 @@ def _unit_parts(design: Design) -> Iterator[Part]:
     if unit is not None:
         many, key = float(design.units), f"unit:{unit.id}"
         yield Part(what=unit.name, detail=unit.maker, count=many, unit="pieces", price=unit.price, key=key)
+    battery = design.auxiliary
+    if design.auxiliary_new:
+        name = (
+            battery.name or f"{battery.nominal_v} V {battery.capacity_ah:g} Ah {chemistries()[battery.chemistry].label}"
+        )
+        price = design.site.auxiliary_price or 0.0
+        yield Part(what="Auxiliary battery", detail=name, count=1.0, unit="pieces", price=price)
 
 
 def _cable_parts(cuts: Sequence[CutConductor], prices: Prices) -> Iterator[Part]:
@@ -156,10 +163,10 @@ def _device_parts(design: Design, fitted: Sequence[ProtectiveDevice], prices: Pr
         yield Part(what=what, detail="device", count=many, unit="pieces", price=price, key=key)
         if HOLDER_PRICE[family]:
             yield Part(what=f"Holder, {label}", detail="", count=many, unit="pieces", price=HOLDER_PRICE[family])
-    if design.choices.protection_school == "fuse_isolator":
-        yield Part(
-            what="Isolator", detail="beside each fuse at a battery", count=2.0, unit="pieces", price=ISOLATOR_PRICE
-        )
+    apart = float(len(isolated(design)))
+    if apart:
+        told = "beside each fuse at a battery"
+        yield Part(what="Isolator", detail=told, count=apart, unit="pieces", price=ISOLATOR_PRICE)
 
 
 def _joint_parts(ctx: Context) -> Iterator[Part]:
@@ -211,6 +218,11 @@ def _laying_parts(design: Design) -> Iterator[Part]:
             unit="pieces",
             price=GROMMET_PRICE,
         )
+    mount = design.mount
+    grilles = float((mount.vent_low_cm2 > 0) + (mount.vent_high_cm2 > 0)) if mount.around == "vents" else 0.0
+    if grilles:
+        detail = f"{mount.vent_low_cm2:g} cm² low, {mount.vent_high_cm2:g} cm² high"
+        yield Part(what="Grille", detail=detail, count=grilles, unit="pieces", price=GRILLE_PRICE)
     if design.mount.fan_m3_h > 0:
         detail = f"{design.mount.fan_m3_h:g} m³/h, with guard and thermostat"
         yield Part(what="Fan kit", detail=detail, count=1.0, unit="pieces", price=FAN_PRICE)
@@ -232,6 +244,9 @@ def _signal_parts(design: Design) -> Iterator[Part]:
             )
         if wire.fuse_a is not None:
             yield _tap(wire.fuse_a, f"at terminal {wire.terminal}")
+        if way == "switch":
+            told = "at the unit's remote terminals"
+            yield Part(what="Switch", detail=told, count=1.0, unit="pieces", price=SWITCH_PRICE)
 
 
 def _tap(rating_a: float, where: str) -> Part:
@@ -247,7 +262,7 @@ def _metering_parts(ctx: Context) -> Iterator[Part]:
     if monitor is not None:
         rated = "with its shunt" if monitor.shunt_a is None else f"with its shunt, {monitor.shunt_a:g} A"
         name = monitor.name or "Battery monitor"
-        yield Part(what=name, detail=rated, count=1.0, unit="pieces", price=MONITOR_PRICE)
+        yield Part(what=name, detail=rated, count=1.0, unit="pieces", price=ctx.design.monitor.price or 0.0)
         joined = "as thick as the thickest on the post, with its lugs"
         yield Part(what="Cable, shunt to post", detail=joined, count=1.0, unit="pieces", price=SHUNT_CABLE_PRICE)
         yield _tap(SENSE_FUSE_A, "the monitor's sense lead, at the post")
@@ -258,10 +273,9 @@ def _metering_parts(ctx: Context) -> Iterator[Part]:
 
 def _relay_parts(design: Design) -> Iterator[Part]:
     """What opening the old link takes: the relay, a fuse in its contact, one in its coil."""
-    link = existing_link_of(design)
-    if link is None or design.old_link.decision != "changeover":
+    relay = relay_of(design)
+    if relay is None:
         return
-    relay = design_relay(design, link)
     rating = "" if relay.contact_a is None else f", break contact {relay.contact_a:g} A"
     yield Part(
         what=f"Changeover relay {design.vehicle.system_v} V{rating}",
@@ -270,6 +284,9 @@ def _relay_parts(design: Design) -> Iterator[Part]:
         unit="pieces",
         price=RELAY_PRICE,
     )
+    coil_m = cut_length_m(design.distances.supply_m or SIGNAL_M, design.choices.slack)
+    told = "D+ to the relay's coil"
+    yield Part(what=f"Wire {SIGNAL_MM2:g} mm²", detail=told, count=coil_m, unit="m", price=SIGNAL_WIRE_PRICE)
     yield _tap(relay.coil_fuse_a, "relay coil, at D+")
     if relay.contact_fuse_a is not None:
         yield _tap(relay.contact_fuse_a, "relay contact, terminal 30")

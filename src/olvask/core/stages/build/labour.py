@@ -17,6 +17,7 @@ from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunN
 from olvask.core.model.charger import WAY_WORDS
 from olvask.core.stages.build.conductors import conductors_of
 from olvask.core.stages.settings.sheet import sheet_of
+from olvask.core.stages.wake.existing_link import relay_of
 
 # Hours each, our own estimates.
 PREPARE_H, SAFE_H, CHECK_H, PUT_BACK_H, PROVE_H, HAND_OVER_H = 0.5, 0.4, 0.4, 0.5, 1.0, 0.5
@@ -75,7 +76,7 @@ def _rows(ctx: Context) -> Iterator[Operation]:
     if unit is not None:
         many = "" if design.units == 1 else f"{design.units} units"
         yield _row("Mount the unit", many, UNIT_H * design.units)
-    yield _row("Set the auxiliary battery in", "strapped down", BATTERY_H if site.auxiliary_there == "new" else 0.0)
+    yield _row("Set the auxiliary battery in", "strapped down", BATTERY_H if design.auxiliary_new else 0.0)
     opened = mount.around == "vents" and mount.vent_low_cm2 + mount.vent_high_cm2 > 0
     yield _row("Openings", "cut, with grilles", VENTS_H if opened else 0.0)
     yield _row("Fan kit", "", FAN_H if mount.fan_m3_h > 0 else 0.0)
@@ -121,5 +122,5 @@ def _fitting(ctx: Context) -> Iterator[Operation]:
     yield _row("Branch tails", f"{branches}", BRANCH_H * branches)
     wired = [way for way in design.activation.ways if way not in ("voltage", "bridge")]
     yield _row("Enable wires", ", ".join(WAY_WORDS[way] for way in wired), SIGNAL_H * len(wired))
-    yield _row("Changeover relay", "", RELAY_H if design.old_link.decision == "changeover" else 0.0)
+    yield _row("Changeover relay", "", RELAY_H if relay_of(design) is not None else 0.0)
     yield _row("Monitor and shunt", "", MONITOR_H if design.monitor.unit is not None else 0.0)

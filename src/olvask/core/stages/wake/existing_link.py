@@ -78,6 +78,12 @@ def existing_link_of(design: Design) -> Existing | None:
     return next((item for item in design.there if item.joins), None)
 
 
+def relay_of(design: Design) -> RelayDesign | None:
+    """The relay that opens the old link while the engine runs; `None` where none is decided on, or no link is in use."""
+    link = existing_link_of(design) if design.old_link.decision == "changeover" else None
+    return None if link is None else design_relay(design, link)
+
+
 def wanted_decision(design: Design, link: Existing) -> tuple[Literal["disconnect", "changeover", "keep"], str]:
     """What should become of it, and why.
 

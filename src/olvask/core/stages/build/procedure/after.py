@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.model import Cable, RunName
+from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.build.procedure.before import AIRBAG, GASSING, SHORT, TOOLS
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
@@ -98,11 +99,12 @@ def _insert(scene: Scene, run: RunName, group: str) -> Iterator[Step]:
     at = "its input" if side == "start" else "its output"
     device = f"the {fitted[0].rating_a:g} A device" if fitted else "the last link"
     more = f", then {'the one' if len(fitted) == 2 else 'those'} at the far end" if len(fitted) > 1 else ""
+    apart = ", then its isolator" if run in isolated(design) else ""
     tails = "; each unit's own device after it, one at a time" if design.units > 1 else ""
     yield Step(
         key=f"insert.{run}",
         group=group,  # type: ignore[arg-type]  # one of two groups named above
-        text=f"Close the {side} side: {device} of the {run} run{more}{tails}",
+        text=f"Close the {side} side: {device} of the {run} run{apart}{more}{tails}",
         why="The device goes in last, with nothing drawing. Expect one small spark as capacitors fill.",
         tool="insulated puller",
         see=(*shown, f"volts at {at}", "nothing warm, nothing heard"),

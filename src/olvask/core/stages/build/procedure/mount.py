@@ -4,11 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from olvask.core.model import Charger
+from olvask.core.model import RUNS, Charger, Joint, RunName
+from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.build.procedure.before import GASSING, SHORT
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
+from olvask.core.stages.build.procedure.wire import listed
 from olvask.core.stages.settings.sensor import senses
+from olvask.core.stages.wake.existing_link import relay_of
+
+SIDE_WORDS: dict[RunName, str] = {"supply": "the start battery", "delivery": "the auxiliary battery"}
 
 
 def mount(scene: Scene) -> Iterator[Step]:
@@ -65,12 +70,64 @@ def mount(scene: Scene) -> Iterator[Step]:
                 see=("holder empty, or breaker open",),
             )
     yield from _at_the_battery(scene)
+    yield from _beside_the_runs(scene)
     if design.units > 1:
         yield Step(
             key="mount.bars",
             group="mount",
-            text="Fix the bus bars the units hang on, with their covers",
+            text="Fix the bus bars the units hang on, with their covers, and the holder of each unit's own device, open",
             why="Each unit has its own tail and its own device from there.",
+        )
+
+
+def _beside_the_runs(scene: Scene) -> Iterator[Step]:
+    """Isolators, joints, holders of branches, the relay of the old link, the switch."""
+    design = scene.design
+    apart = isolated(design)
+    if apart:
+        many = "an isolator" if len(apart) == 1 else "isolators"
+        yield Step(
+            key="mount.isolators",
+            group="mount",
+            text=f"Fix {many} beside the fuse at {' and at '.join(SIDE_WORDS[run] for run in apart)}, and leave it open",
+            why="By it a side is taken off by hand, without a tool.",
+            see=("open",),
+        )
+    joints = dict.fromkeys(piece.name for run in RUNS for piece in design.run(run).pieces if isinstance(piece, Joint))
+    if joints:
+        yield Step(
+            key="mount.joints",
+            group="mount",
+            text=f"Fix what the runs pass: {listed(tuple(joints))}, with cover or cap",
+            why="What two cables meet in carries the whole current: held still, and out of reach of a spanner.",
+        )
+    fed = [piece for _, piece in scene.branches() if piece.device is not None]
+    if fed:
+        holders = listed(tuple(f"{piece.device.rating_a:g} A of {piece.name}" for piece in fed if piece.device))
+        yield Step(
+            key="mount.branches",
+            group="mount",
+            text=f"Fix the holders of the branches, and leave them empty: {holders}",
+            why="A thin wire is protected where it leaves the thick one.",
+            see=("holders empty",),
+        )
+    relay = relay_of(design)
+    if relay is not None:
+        yield Step(
+            key="mount.relay",
+            group="mount",
+            text=f"Fix the changeover relay {relay.place_text}, and wire it; its fuses stay out",
+            why="It opens the old link while the engine runs: two sources of charge never share one battery.",
+            see=tuple(f"{item.terminal}: {item.goes_to}" for item in relay.terminals),
+            number="" if relay.contact_a is None else f"break contact {relay.contact_a:g} A",
+            acts=(Act("hands", "relay"),),
+        )
+    if "switch" in design.activation.ways and design.charger is not None:
+        yield Step(
+            key="mount.switch",
+            group="mount",
+            text="Fix the switch within the driver's reach, and leave it off",
+            why="Off, nothing charges whatever the rest allows.",
         )
 
 

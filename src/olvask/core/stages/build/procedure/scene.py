@@ -12,7 +12,6 @@ from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, unit_tails
 from olvask.core.stages.build.procedure.step import Expected
 
-AT_BATTERY = {"link", "panel", "built_in_charger", "mains_charger", "monitor", "socket_wire"}
 DEAD_V = 0.5  # of a lead that still floats on a meter; our own estimate
 LEAST_CHARGE = 0.3  # a start battery below it is not fit to work on; our own estimate
 METER_V = 0.05  # what a workshop meter may be out by at a battery's volts; our own estimate
@@ -41,9 +40,8 @@ class Scene:
         by_place: defaultdict[str, list[CutConductor]] = defaultdict(list)
         for cut in cuts:
             by_place[cut.place].append(cut)
-        said = ctx.design.site.auxiliary_there
-        there = said == "there" if said else _there(ctx.design)
-        return cls(ctx, cuts, {place: tuple(found) for place, found in by_place.items()}, there)
+        found = {place: tuple(found) for place, found in by_place.items()}
+        return cls(ctx, cuts, found, not ctx.design.auxiliary_new)
 
     @property
     def design(self) -> Design:
@@ -112,9 +110,3 @@ class Scene:
             why=f"{nominal} V {chemistry.upper() if chemistry in ('agm', 'lfp') else chemistry}, from nearly empty to just "
             "rested; below it charge it first, above it something still charges it.",
         )
-
-
-def _there(design: Design) -> bool:
-    """Whether it looks as if the auxiliary battery is fitted already."""
-    found = any(item.kind in AT_BATTERY for item in design.existing)
-    return found or (design.solar.panel_w is not None and design.solar.into == "controller")
