@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 from playwright.sync_api import Page
@@ -122,6 +123,12 @@ def sideways(page: Page) -> list[str]:
     """Whether the page itself scrolls sideways."""
     wide: int = page.evaluate("document.documentElement.scrollWidth - innerWidth")
     return [f"{wide} px too wide"] if wide > 0 else []
+
+
+def filed(page: Page) -> list[str]:
+    """Days written as files have them, where a reader should have them as his own."""
+    days = re.findall(r".{0,30}\b(?:19|20)\d\d-\d\d-\d\d\b", page.locator("body").inner_text())
+    return [f"a day as files have it: {day}" for day in days]
 
 
 # A ring around each control that can have one, as far as it is not scrolled out of sight: which a box around it cuts off.

@@ -11282,7 +11282,7 @@ export interface components {
              */
             unit: components["schemas"]["MonitorUnit"] | null;
             /**
-             * Price of the monitor
+             * Price of monitor
              * @default null
              * @example 96
              */
@@ -13748,7 +13748,7 @@ export interface components {
              */
             auxiliary_there: "" | "there" | "new";
             /**
-             * Price of the auxiliary battery
+             * Price of battery
              * @default null
              * @example 640
              */

@@ -66,6 +66,8 @@ function turned(value: unknown, mark: Mark): unknown {
 export const day = (moment: Date): string => moment.toLocaleDateString(LOCALE, { day: 'numeric', month: 'short' })
 /** The whole date of a moment. */
 export const date = (moment: Date): string => moment.toLocaleDateString(LOCALE)
+/** A day as it is written in answers, `2031-05-01`, as the reader writes it. */
+export const dateOf = (written: string): string => date(new Date(`${written}T12:00`))
 /** Clock time of a moment. */
 export const clock = (moment: Date): string => moment.toLocaleTimeString(LOCALE, { hour: '2-digit', minute: '2-digit' })
 /** Date and clock time of a moment as it is written in answers. */

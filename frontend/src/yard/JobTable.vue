@@ -2,7 +2,7 @@
 /** Jobs, each with how it stands and its next action. */
 import type { JobCard } from '../api/types'
 import { jobsKept } from '../job/draft'
-import { clock, date, day } from '../ui/locale'
+import { clock, dateOf, day } from '../ui/locale'
 import LineFace from './LineFace.vue'
 
 defineProps<{ jobs: JobCard[] }>()
@@ -59,7 +59,7 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
             >▲ {{ line.startsWith('+') ? 'new since saved' : 'gone since saved' }}: {{ line.slice(1) }}</small
           >
           <small v-if="job.service_due" :class="{ caution: due(job.service_due) }" data-service-due
-            >{{ due(job.service_due) ? '▲ ' : '' }}service {{ date(new Date(`${job.service_due}T12:00`)) }}</small
+            >{{ due(job.service_due) ? '▲ ' : '' }}service {{ dateOf(job.service_due) }}</small
           >
         </td>
         <td class="wide muted code">{{ when(job.saved_at) }}</td>

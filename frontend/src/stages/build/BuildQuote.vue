@@ -6,6 +6,7 @@ import { answered, client, whyOf } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import type { Design } from '../../api/types'
 import { useJob } from '../../job/store'
+import { dateOf } from '../../ui/locale'
 import AnswerState from '../../ui/AnswerState.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TextField from '../../ui/TextField.vue'
@@ -101,7 +102,7 @@ function turn(id: number): void {
               :data-paper="`quote-${item.number}`"
               >Quote {{ item.number }}</a
             >
-            <span class="muted">{{ item.made }}, valid until {{ item.valid_until }}</span>
+            <span class="muted">{{ dateOf(item.made) }}, valid until {{ dateOf(item.valid_until) }}</span>
             <div v-for="option in item.options" :key="option.name">
               {{ option.name }}: <b>{{ money(option.total, 2) }}</b>
             </div>

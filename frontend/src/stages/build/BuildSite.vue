@@ -29,7 +29,7 @@ const keys = computed(() => props.steps.map((item) => ({ key: item.step.key, tex
     <section class="panel" aria-label="On board">
       <div class="bench-head"><h2>On board, and disturbed by the work</h2></div>
       <ChoiceField path="site.auxiliary_there" />
-      <NumberField v-if="fitted" path="site.auxiliary_price" origin="entered" fallback="not noted" />
+      <NumberField v-if="fitted" path="site.auxiliary_price" origin="entered" fallback="none" />
       <TickField path="site.mains" />
       <TickField path="site.inverter" />
       <TickField path="site.gas" />

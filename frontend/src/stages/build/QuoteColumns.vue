@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Options of a quote side by side: price, what it does, what it will not do, what it is made of. */
 import type { Quote } from '../../api/types'
-import { fixed, said } from '../../ui/locale'
+import { dateOf, fixed, said } from '../../ui/locale'
 import { inHouse, money } from '../../ui/format'
 import { unitSaid } from '../../ui/units'
 
@@ -63,7 +63,7 @@ defineProps<{ quote: Quote }>()
     </article>
   </div>
   <p class="muted">
-    Not included: {{ quote.excluded.join('; ') || 'nothing named' }}. Valid until {{ quote.valid_until }}.
+    Not included: {{ quote.excluded.join('; ') || 'nothing named' }}. Valid until {{ dateOf(quote.valid_until) }}.
   </p>
 </template>
 

@@ -7,7 +7,7 @@ import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
-import { dateClock, fixed, said } from '../../ui/locale'
+import { dateClock, dateOf, fixed, said } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
 import { useBuildLog } from '../build/buildLog'
 import { small } from '../build/photograph'
@@ -77,7 +77,7 @@ const use = computed(() => data.value?.use)
       <div class="bench-head">
         <h2>Note</h2>
         <span v-if="log.waiting.value.length" class="aside caution">kept here, sent when in reach</span>
-        <span v-else-if="data?.service_due" class="aside">next service {{ data.service_due }}</span>
+        <span v-else-if="data?.service_due" class="aside">next service {{ dateOf(data.service_due) }}</span>
       </div>
       <form class="fresh" @submit.prevent="noted">
         <label for="log-kind">What</label>

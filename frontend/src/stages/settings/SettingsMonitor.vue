@@ -86,7 +86,7 @@ const title = computed(() => fieldAt(job.design, 'monitor.bypassed_by').label)
     <section class="panel" aria-label="Values to key into the monitor">
       <div class="bench-head"><h2>Values to key in</h2></div>
       <SelectField v-model="chosen" label="Monitor" :options="options" />
-      <NumberField v-if="job.design?.monitor?.unit" path="monitor.price" origin="entered" fallback="not noted" />
+      <NumberField v-if="job.design?.monitor?.unit" path="monitor.price" origin="entered" fallback="none" />
       <table v-if="data">
         <tbody>
           <tr v-for="item in data.values" :key="item.label">

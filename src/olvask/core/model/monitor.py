@@ -39,7 +39,7 @@ class Monitor(Described):
     """The monitor of a job: what it is, and what goes past its shunt."""
 
     unit: MonitorUnit | None = Field(None, title="Monitor")
-    price: float | None = quantity("Price of the monitor", "€", default=None, ge=0, le=1e5, example=96, step=1)
+    price: float | None = quantity("Price of monitor", "€", default=None, ge=0, le=1e5, example=96, step=1)
     bypassed_by: tuple[Bypass, ...] = several(
         "Past the shunt go",
         BYPASSES,

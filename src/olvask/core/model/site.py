@@ -132,7 +132,7 @@ class Site(Described):
         default="",
         help="As it looks: fitted already where the survey found something that charges or feeds from it.",
     )
-    auxiliary_price: float | None = quantity("Price of the auxiliary battery", "€", default=None, ge=0, le=1e5, example=640, step=10)
+    auxiliary_price: float | None = quantity("Price of battery", "€", default=None, ge=0, le=1e5, example=640, step=10)
 
 
 class OwnStep(Identified):
