@@ -179,6 +179,7 @@ export const FIELDS: Record<string, Field> = {
   "run.pieces.cable.conduit": {"label": "In conduit"},
   "run.pieces.cable.parallel": {"label": "Cables in parallel", "unit": "cables", "step": 1.0},
   "run.pieces.cable.strand": {"label": "Strands", "choices": [{"value": "class_5", "label": "fine, class 5"}, {"value": "class_2", "label": "coarse, class 2"}]},
+  "run.pieces.cable.there": {"label": "Cable is", "choices": [{"value": "", "label": "new"}, {"value": "out", "label": "there, outgoing only"}, {"value": "both", "label": "there, out and back"}]},
   "run.pieces.joint.form": {"label": "Form", "choices": [{"value": "joint", "label": "bolted joint"}, {"value": "bus_bar", "label": "bus bar"}, {"value": "connector", "label": "connector"}, {"value": "plug", "label": "plug and socket"}]},
   "run.pieces.joint.name": {"label": "Joint name"},
   "run.pieces.joint.resistance_mohm": {"label": "Joint resistance", "unit": "mΩ", "step": 0.1},

@@ -7594,6 +7594,12 @@ export interface components {
              * @enum {string}
              */
             strand: "class_5" | "class_2";
+            /**
+             * Cable is
+             * @default
+             * @enum {string}
+             */
+            there: "" | "out" | "both";
         };
         /**
          * CalledOut
@@ -8531,6 +8537,7 @@ export interface components {
          *         length_m: measured path [m].
          *         cut_m: measured path and slack, rounded up [m].
          *         ends: A and B.
+         *         there: it lies in the vehicle already; it gets its ends and its label.
          */
         CutConductor: {
             /** Id */
@@ -8550,6 +8557,11 @@ export interface components {
                 components["schemas"]["ConductorEnd"],
                 components["schemas"]["ConductorEnd"]
             ];
+            /**
+             * There
+             * @default false
+             */
+            there: boolean;
         };
         /**
          * DailyNeedIn

@@ -29,6 +29,7 @@ const NEW: Record<PieceKind, object> = {
     ambient_c: null,
     grouped: 1,
     conduit: false,
+    there: '',
     parallel: 1,
     strand: 'class_5',
   },

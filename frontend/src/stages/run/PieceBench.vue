@@ -142,6 +142,7 @@ function splitIt(): void {
       <TickField :path="`${base}.conduit`" />
       <NumberField :path="`${base}.parallel`" />
       <ChoiceField :path="`${base}.strand`" />
+      <ChoiceField :path="`${base}.there`" />
       <p v-if="facts && facts.ampacity_a != null" class="facts">
         Carries {{ quantity(facts.ampacity_a, 'A') }}
         <span class="muted"

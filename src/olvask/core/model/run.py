@@ -56,6 +56,9 @@ class Cable(Identified):
     strand: Literal["class_5", "class_2"] = choice(
         "Strands", {"class_5": "fine, class 5", "class_2": "coarse, class 2"}, default="class_5"
     )
+    there: Literal["", "out", "both"] = choice(
+        "Cable is", {"": "new", "out": "there, outgoing only", "both": "there, out and back"}, default=""
+    )
 
     @field_validator("size")
     @classmethod

@@ -60,6 +60,9 @@ class Rows:
     up: int
 
 
+THERE = "there already"
+
+
 def about(cuts: Sequence[CutConductor]) -> str:
     """Size and length of conductors that are alike."""
     if not cuts:
@@ -125,7 +128,8 @@ def _width(piece: Piece, plus: Sequence[CutConductor], minus: Sequence[CutConduc
 
 
 def _laid(piece: Cable) -> str:
-    return PLACES[piece.place] + (", in conduit" if piece.conduit else "")
+    words = PLACES[piece.place] + (", in conduit" if piece.conduit else "")
+    return words + {"": "", "out": f", + {THERE}", "both": f", {THERE}"}[piece.there]
 
 
 def _rated(piece: Joint) -> str:

@@ -46,7 +46,8 @@ CASES: list[tuple[dict[str, Any], str, str]] = [
     ({"existing": [OLD]}, "out.e1.capacitors", "an old charger's capacitors are emptied"),
     ({"existing": [{"kind": "link"}], "old_link": {"decision": "disconnect"}}, "out.e1", "the old link is cut out"),
     ({"existing": [{"kind": "link"}], "old_link": {"decision": "changeover"}}, "on.relay", "a relay opens it"),
-    ({"inherited": {"size": "16 mm²", "length_m": 4.0}}, "out.inherited", "a cable is used again"),
+    ({"supply": {"pieces": [fuse(60.0), cable(there="out")]}}, "out.inherited", "a cable is used again"),
+    ({"inherited": {"size": "16 mm²", "length_m": 4.0}}, "out.cable", "a cable is not used again"),
 ]
 
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 
 from olvask.core.catalogue import chemistries, conductor, device
 from olvask.core.circuit.context import Context
-from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
+from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice, RunName
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.settings.sensor import senses
@@ -148,7 +148,8 @@ def _unit_parts(design: Design) -> Iterator[Part]:
 def _cable_parts(cuts: Sequence[CutConductor], prices: Prices) -> Iterator[Part]:
     metres: defaultdict[tuple[str, str], float] = defaultdict(float)
     for cut in cuts:
-        metres[cut.size, cut.metal] += cut.cut_m
+        if not cut.there:
+            metres[cut.size, cut.metal] += cut.cut_m
     for (size, metal), total_m in sorted(metres.items(), key=lambda item: conductor(item[0][0]).area_mm2):
         detail = "copper" if metal == "copper" else "copper-clad aluminium"
         count, key = round(total_m, 2), f"cable:{size}:{metal}"
@@ -199,9 +200,19 @@ def _end_parts(cuts: Sequence[CutConductor]) -> Iterator[Part]:
         )
 
 
+def _is_laid(design: Design, run: RunName, cable: Cable) -> bool:
+    """Whether any of a cable's conductors is laid in this job."""
+    return cable.there == "" or (cable.there == "out" and isinstance(design.run(run).back, OwnReturn))
+
+
 def _laying_parts(design: Design) -> Iterator[Part]:
     """What cables are laid with: conduit, clips, grommets, and the fan kit of a closed place."""
-    cables = [piece for run in RUNS for piece in design.run(run).pieces if isinstance(piece, Cable)]
+    cables = [
+        item
+        for run in RUNS
+        for item in design.run(run).pieces
+        if isinstance(item, Cable) and _is_laid(design, run, item)
+    ]
     piped = round(sum(piece.length_m for piece in cables if piece.conduit), 1)
     clips = sum(math.ceil(piece.length_m / CLIP_EVERY_M) for piece in cables)
     if piped:

@@ -73,6 +73,7 @@ class CutConductor:
         length_m: measured path [m].
         cut_m: measured path and slack, rounded up [m].
         ends: A and B.
+        there: it lies in the vehicle already; it gets its ends and its label.
     """
 
     id: str
@@ -82,6 +83,7 @@ class CutConductor:
     length_m: float
     cut_m: float
     ends: tuple[ConductorEnd, ConductorEnd]
+    there: bool = False
 
 
 class _At(NamedTuple):
@@ -242,7 +244,7 @@ def _next_end(pieces: tuple[Piece, ...], index: int, sign: Sign, last: _At) -> _
 
 
 def _cut(
-    design: Design, id: str, place: str, cable: tuple[str, str, float, str], ends: tuple[_At, _At]
+    design: Design, id: str, place: str, cable: tuple[str, str, float, str], ends: tuple[_At, _At], there: bool = False
 ) -> CutConductor:
     """One conductor; `cable` is size, metal, length [m] and strands."""
     size, metal, length_m, strand = cable
@@ -254,6 +256,7 @@ def _cut(
         length_m=length_m,
         cut_m=cut_length_m(length_m, design.choices.slack),
         ends=(_end(size, ends[0], strand), _end(size, ends[1], strand)),
+        there=there,
     )
 
 
@@ -276,7 +279,8 @@ def _run_conductors(ctx: Context, run: RunName, sign: Sign) -> Iterator[CutCondu
             yield from _tails(ctx, run, sign, f"{letter}{number}", tails, joint)
         else:
             for mark in _marks(piece):
-                yield _cut(design, f"{letter}{number}{sign}{mark}", piece.id, cable, (here, there))
+                found = piece.there == "both" or (piece.there == "out" and sign == "+")
+                yield _cut(design, f"{letter}{number}{sign}{mark}", piece.id, cable, (here, there), found)
         here = there
     if tails is not None and tails.laid is None and meeting is not None:
         yield from _tails(ctx, run, sign, f"{letter}{number + 1}", tails, meeting)

@@ -76,7 +76,7 @@ def cut_list(cuts: Iterable[CutConductor], drums: Sequence[Drum]) -> tuple[DrumU
     left = {drum.id: drum.length_m for drum in drums}
     used: dict[str, list[CutConductor]] = {}
     to_buy: dict[tuple[str, str], list[CutConductor]] = {}
-    for cut in sorted(cuts, key=lambda item: -item.cut_m):
+    for cut in sorted((item for item in cuts if not item.there), key=lambda item: -item.cut_m):
         fitting = [
             drum
             for drum in drums

@@ -103,11 +103,13 @@ def _laying(ctx: Context, run: RunName) -> Operation:
         return _row(f"Lay the {run} run", route.name, route.hours)
     described = ctx.design.run(run)
     cables = [piece for piece in described.pieces if isinstance(piece, Cable)]
-    both = RETURN if described.back.kind == "cable" else 1.0
-    hours = both * sum(
-        PER_M[piece.place] * piece.length_m * piece.parallel * (CONDUIT if piece.conduit else 1.0) for piece in cables
+    own = described.back.kind == "cable"
+    times = {"": RETURN if own else 1.0, "out": 1.0 if own else 0.0, "both": 0.0}
+    hours = sum(
+        times[piece.there] * PER_M[piece.place] * piece.length_m * piece.parallel * (CONDUIT if piece.conduit else 1.0)
+        for piece in cables
     )
-    metres = sum(piece.length_m for piece in cables)
+    metres = sum(piece.length_m for piece in cables if times[piece.there])
     return _row(f"Lay the {run} run", f"{metres:g} m", hours)
 
 

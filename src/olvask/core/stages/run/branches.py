@@ -20,7 +20,7 @@ from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName, fresh_id
 from olvask.core.physics.rounding import over, under
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, suitable_device
-from olvask.core.stages.run.growth import size_path, terminal_index
+from olvask.core.stages.run.growth import resized, size_path, terminal_index
 from olvask.core.stages.run.protection import battery_side, device_above, prospective_a
 from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
@@ -259,7 +259,7 @@ def _single(design: Design, run: RunName, index: int, piece: Cable) -> Remedy | 
         return None
     return remedy(
         f"One {larger.size} instead",
-        (size_path(design, run, index), larger.size),
+        *resized(design, run, index, larger.size),
         (f"{run}.pieces.{piece.id}.parallel", 1),
     )
 

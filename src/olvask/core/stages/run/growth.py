@@ -24,6 +24,15 @@ def size_path(design: Design, run: RunName, index: int) -> str:
     return f"{run}.pieces.{design.run(run).pieces[index].id}.size"
 
 
+def resized(design: Design, run: RunName, index: int, size: str) -> list[tuple[str, object]]:
+    """Changes that give a piece another size; a cable that was there already is replaced by a new one."""
+    piece = design.run(run).pieces[index]
+    changes: list[tuple[str, object]] = [(size_path(design, run, index), size)]
+    if isinstance(piece, Cable) and piece.there:
+        changes.append((f"{run}.pieces.{piece.id}.there", ""))
+    return changes
+
+
 def smallest_size(design: Design, run: RunName, index: int, accept: Callable[[Design], bool]) -> Conductor:
     """Smallest size, of the piece's own system, above the present one that `accept` takes.
 
@@ -120,12 +129,12 @@ def grow(
         return None
     try:
         size = smallest_size(design, run, index, accept)
-        return remedy(f"Use {size.size} {purpose}", (size_path(design, run, index), size.size))
+        return remedy(f"Use {size.size} {purpose}", *resized(design, run, index, size.size))
     except NoStandardSize:
         pass
     try:
         size = _smallest(design, run, index, lambda size: accept(_with_cables(design, run, _raised(design, run, size))))
     except NoStandardSize:
         return None
-    changes = [(size_path(design, run, at), label) for at, label in _raised(design, run, size)]
+    changes = [item for at, label in _raised(design, run, size) for item in resized(design, run, at, label)]
     return remedy(f"Use {size.size} throughout {purpose}", *changes)

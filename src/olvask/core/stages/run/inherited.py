@@ -23,7 +23,7 @@ def judge_inherited(ctx: Context) -> Judged:
     design, found = ctx.design, ctx.design.inherited
     if found is None or design.charger is None or ctx.solved.output is None:
         return
-    cable = Cable(id=fresh_id(design, "c"), size=found.size, length_m=found.length_m, metal=found.metal)
+    cable = Cable(id=fresh_id(design, "c"), size=found.size, length_m=found.length_m, metal=found.metal, there="out")
     amps = ctx.continuous_a("supply") + found.shared_a
     limit_a = ampacity(cable, design.choices.ampacity_school)[0]
     fitted = _device(design, least_rating_a(amps, ctx.lingering_a("supply") + found.shared_a), limit_a)

@@ -28,7 +28,7 @@ from olvask.core.stages.run.devices import (
     least_rating_a,
     suitable_device,
 )
-from olvask.core.stages.run.growth import RUN_LABEL, size_path
+from olvask.core.stages.run.growth import RUN_LABEL, resized
 
 
 def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
@@ -127,7 +127,7 @@ def _grow_and_fit(design: Design, run: RunName, index: int, least_a: float, shor
             continue
         grown_to = remedy(
             f"Grow the cable to {size.size} and use {found.label} {found.rating_a:g} A",
-            *((size_path(design, run, at), size.size) for at in changed),
+            *(item for at in changed for item in resized(design, run, at, size.size)),
             (f"{run}.pieces.{id}", device_value(found, id)),
         )
         if found.family not in INDUSTRIAL:

@@ -31,7 +31,7 @@ def prepare(scene: Scene) -> Iterator[Step]:
     yield Step(
         key="prepare.parts",
         group="prepare",
-        text=f"Lay out the parts: {len(scene.cuts)} conductors to cut, labels printed for both ends",
+        text=f"Lay out the parts: {sum(not cut.there for cut in scene.cuts)} conductors to cut, labels printed for both ends",
         why="A missing lug found now costs a walk, found later it costs a day.",
         see=("everything on the parts list is on the bench",),
     )
@@ -248,12 +248,28 @@ def take_out(scene: Scene) -> Iterator[Step]:
             see=("no volts on either end later, when both batteries are on",),
             acts=(Act("hands", "start"), Act("hands", "auxiliary")),
         )
-    if scene.design.inherited is not None:
-        found = scene.design.inherited
+    yield from _old_cables(scene)
+
+
+def _old_cables(scene: Scene) -> Iterator[Step]:
+    """Cables that lie there: those used again are tested, one that is not goes, or is made dead."""
+    again = tuple(cut.id for cut in scene.cuts if cut.there)
+    found = scene.design.inherited
+    if found is not None and not again and found.shared_a == 0:
+        yield Step(
+            key="out.cable",
+            group="take_out",
+            text=f"Take the old {found.size} cable out, or take both its ends off and insulate them",
+            why="A cable nobody uses and nobody has made dead is a fire.",
+            photo=True,
+            acts=(Act("hands", "start"),),
+        )
+    if again:
         yield Step(
             key="out.inherited",
             group="take_out",
-            text=f"Test the {found.size} cable that is to be used again: through from end to end, and not to the body",
+            text=f"Test what lies there already and is used again, {' and '.join(again)}: through from end to end, and not to "
+            "the body",
             why="A chafed cable found now is a cable; found later it is a fire.",
             tool="meter, ohms",
             expected=Expected(

@@ -24,7 +24,9 @@ def route(scene: Scene) -> Iterator[Step]:
         for piece in scene.design.run(run).pieces:
             if not isinstance(piece, Cable):
                 continue
-            names = scene.names((piece.id,))
+            names = tuple(cut.id for cut in scene.by_place.get(piece.id, ()) if not cut.there)
+            if not names:
+                continue
             pipe = " in conduit" if piece.conduit else ""
             yield Step(
                 key=f"route.{piece.id}",
@@ -71,7 +73,7 @@ def terminate(scene: Scene) -> Iterator[Step]:
         yield Step(
             key=f"end.{place}",
             group="terminate",
-            text=f"Cut, crimp and label {listed(names)}",
+            text=f"{_done_to(cuts)} {listed(names)}",
             why="The right die, a pull on each, no solder. The label says where the other end is.",
             tool="crimping tool with the die of the lug",
             number=", ".join(dict.fromkeys(f"{cut.size}, {cut.cut_m:g} m" for cut in cuts)),
@@ -82,6 +84,13 @@ def terminate(scene: Scene) -> Iterator[Step]:
         bolted = [(cut, end) for cut in cuts for end in cut.ends if not _waits(end.at)]
         if bolted:
             yield _bolt(place, names, bolted)
+
+
+def _done_to(cuts: tuple[CutConductor, ...]) -> str:
+    """What is done to the ends of new conductors and of those that lie there already."""
+    if all(cut.there for cut in cuts):
+        return "Give new ends and labels to"
+    return "Cut, crimp and label" if not any(cut.there for cut in cuts) else "Cut what is new, crimp and label"
 
 
 def _waits(at: str) -> bool:
