@@ -100,6 +100,26 @@ def test_a_body_is_measured_by_a_current_through_it() -> None:
     assert not {"bonding.supply", "bonding.delivery"} & set(listed())
 
 
+@pytest.mark.parametrize(
+    ("battery", "charge", "asked"),
+    [
+        ({"low_temperature_cut_off": True, "temperature_min_c": -10.0}, {}, "of all"),
+        ({"low_temperature_cut_off": True, "temperature_min_c": 12.0}, {}, ""),
+        ({"temperature_min_c": -10.0}, {"cold_c": 5.0}, "of the fewest"),
+        ({"temperature_min_c": None}, {"cold_c": 5.0}, "of the fewest"),
+        ({"temperature_min_c": -10.0}, {}, ""),  # nothing to try: Survey has a stop
+        ({"chemistry": "agm", "temperature_min_c": -10.0}, {"cold_c": 5.0}, ""),
+    ],
+)
+def test_what_stops_lithium_in_the_cold_is_tried(battery: dict[str, Any], charge: dict[str, Any], asked: str) -> None:
+    """Where it gets cold and something stops it: the unit's stop among the fewest, a pack's own among all."""
+    found = listed(auxiliary={"chemistry": "lfp", "capacity_ah": 100.0} | battery, charge=charge).get("cold_stop")
+    assert (found is not None) is bool(asked)
+    if found is not None:
+        assert found.fewest is (asked == "of the fewest")
+        assert found.answers[0] == "yes"
+
+
 def test_every_device_is_looked_at() -> None:
     """Those of the runs and of a branch's tail; no run, no test of it."""
     tail = {"kind": "branch", "id": "b1", "name": "fan", "feeds": "fan", "current_a": 1.0, "device": fuse(5.0, "blade")}

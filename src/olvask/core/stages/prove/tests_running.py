@@ -13,6 +13,7 @@ from olvask.core.model import RunName
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import device_of
+from olvask.core.stages.settings.frost import least_charging_c, stops_c
 
 RUNNING = "engine at hot idle, lights and blower on, the unit charging"
 RESTING = "engine at hot idle, lights and blower on, its enable taken away"
@@ -187,6 +188,7 @@ def running(ctx: Context) -> Iterator[ProveTest]:
     for run in ("supply", "delivery"):
         yield from _device(ctx, "supply" if run == "supply" else "delivery")
     yield from _others(ctx)
+    yield from _cold_stop(ctx)
     yield from _warm()
 
 
@@ -210,6 +212,27 @@ def _device(ctx: Context, run: RunName) -> Iterator[ProveTest]:
         minutes=1.5,
         quantity="supply_device_mv" if run == "supply" else "delivery_device_mv",
         needs_unit=True,
+    )
+
+
+def _cold_stop(ctx: Context) -> Iterator[ProveTest]:
+    """Lithium that gets colder than it may be charged, or nobody knows how cold: what stops it is tried once."""
+    battery = ctx.design.auxiliary
+    low_c = battery.temperature_min_c
+    cold = battery.chemistry == "lfp" and (low_c is None or low_c < least_charging_c(battery))
+    if not cold or stops_c(ctx) is None:
+        return
+    yield look(
+        "cold_stop",
+        "running",
+        "With cold spray on its sensor, does the charge stop, and go on once it is warm?",
+        RUNNING,
+        "What keeps it from being charged frozen works: one charge in frost ruins it for good.",
+        3.0,
+        needs="clamp",
+        red_at="charger",
+        needs_unit=True,
+        fewest=not battery.low_temperature_cut_off,  # a sensor of its own lies within the pack
     )
 
 
