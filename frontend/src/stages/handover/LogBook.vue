@@ -33,8 +33,18 @@ const FEW = 14
 const fresh = reactive({ kind: 'visit', text: '', driven: '' })
 const trouble = ref('')
 const kind = computed(() => kindOf(fresh.kind))
+const dated = computed(() => fresh.kind === 'service_due')
+const DAY = /^\d{4}-\d\d-\d\d$/
+function wordsOf(entry: (typeof shown.value)[number]): string {
+  if (entry.value !== null) return `${fixed(entry.value, 1)} ${entry.unit}`
+  return entry.step === 'service_due' && DAY.test(entry.text) ? dateOf(entry.text) : entry.text
+}
 function noted(): void {
   trouble.value = ''
+  if (dated.value && !DAY.test(fresh.text.trim())) {
+    trouble.value = 'Choose the day of the next service.'
+    return
+  }
   if (kind.value.unit === '') {
     if (fresh.text.trim() === '') return
     log.note(LOGBOOK, fresh.kind, 'note', { text: fresh.text.trim() })
@@ -90,8 +100,15 @@ const use = computed(() => data.value?.use)
           option-value="key"
           size="small"
         />
-        <label for="log-text">{{ kind.unit ? `Reading, ${kind.unit}` : 'Words' }}</label>
-        <InputText id="log-text" v-model="fresh.text" size="small" autocomplete="off" data-log-text />
+        <label for="log-text">{{ kind.unit ? `Reading, ${kind.unit}` : dated ? 'Day' : 'Words' }}</label>
+        <InputText
+          id="log-text"
+          v-model="fresh.text"
+          :type="dated ? 'date' : 'text'"
+          size="small"
+          autocomplete="off"
+          data-log-text
+        />
         <template v-if="fresh.kind === 'charge_percent'">
           <label for="log-driven">Driven since, h</label>
           <InputText id="log-driven" v-model="fresh.driven" size="small" inputmode="decimal" autocomplete="off" />
@@ -124,7 +141,7 @@ const use = computed(() => data.value?.use)
               width="72"
               height="54"
           /></a>
-          <span v-else>{{ entry.value === null ? entry.text : `${fixed(entry.value, 1)} ${entry.unit}` }}</span>
+          <span v-else>{{ wordsOf(entry) }}</span>
         </li>
       </ol>
       <button v-if="entries.length > FEW" type="button" class="link more" @click="all = !all">
