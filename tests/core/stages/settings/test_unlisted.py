@@ -86,6 +86,14 @@ def test_with_a_line_it_is_keyed(means: str) -> None:
     assert not [item.id for item in assess(typed).findings if item.id.startswith("settings.unlisted")]
 
 
+@pytest.mark.parametrize("means", ["cold_c", "tail_a", "compensation_mv_per_k"])
+def test_nought_is_a_value_too(means: str) -> None:
+    """0 °C, 0 A and 0 mV/K are chosen like any other: without a line they are said and do nothing."""
+    typed = job(means, 0.0, lines(means))
+    assert f"settings.unlisted.{means}" in {item.id for item in assess(typed, remedies=False).findings}
+    assert driven(typed) == driven(job(means, None, lines(means)))
+
+
 def test_a_cold_stop_it_does_not_have_stops_nothing() -> None:
     """At 8 °C a unit set to stop under 12 °C gives nothing; one without that line charges as if it were not chosen."""
     charged = [drive(job("cold_c", 12.0, menu), DAY).charged_ah for menu in (lines(), lines("cold_c"))]

@@ -40,7 +40,7 @@ class Unlisted(NamedTuple):
 def unlisted(design: Design) -> tuple[Unlisted, ...]:
     """Values of the charge that are chosen and for which the unit's menu, or what its ranges come to, has no line."""
     unit, charge = design.charger, design.charge
-    chosen = [means for means in CHOSEN if getattr(charge, means) not in (None, False)]
+    chosen = [means for means in CHOSEN if (value := getattr(charge, means)) is not None and value is not False]
     if not chosen or unit is None or unit.kind != "charger":
         return ()
     has = {line.means for line in menu_of(unit).lines}
