@@ -18,6 +18,7 @@ from olvask.core.model import Design
 from olvask.core.stages.build.bill import Part, bill_of
 from olvask.core.stages.build.labour import labour_of
 from olvask.core.stages.build.procedure import procedure_of
+from tests.designs import design
 from tests.documents.test_sheet_alone import random_design
 
 MANY = int(os.environ.get("OLVASK_BILLS", "60"))
@@ -62,7 +63,7 @@ def everything(pick: random.Random) -> Design:
     plain["mount"]["fan_m3_h"] = pick.choice((0.0, 40.0))
     plain["monitor"]["unit"] = pick.choice((None, {"name": "Shunt 300", "shunt_a": 300.0}))
     plain["charge"]["compensation_mv_per_k"] = pick.choice((None, -24.0))
-    plain["activation"]["ways"] = pick.choice((["switch", "ignition"], ["d_plus"], ["voltage"]))
+    plain["activation"]["ways"] = pick.choice((["switch", "ignition"], ["d_plus"], ["bridge"], ["voltage"]))
     plain["site"]["auxiliary_there"] = pick.choice(("", "there", "new"))
     return Design.model_validate(plain)
 
@@ -122,3 +123,14 @@ def test_hours_are_paid_for_what_is_fitted(seed: int) -> None:
         ("mount.vents", "Openings"),
     ):
         assert (hours.get(row, 0.0) > 0) is (key in keys), row
+
+
+def test_a_bridge_lies_across_its_terminals() -> None:
+    """No wire is bought or laid for it; a switch has its wire, led through it."""
+    bridged, switched = (Context.of(design(activation={"ways": [way]})) for way in ("bridge", "switch"))
+    assert not any(part.what.startswith("Wire") for part in bill_of(bridged).parts)
+    assert any(part.what.startswith("Wire") for part in bill_of(switched).parts)
+    keys = {item.step.key for item in procedure_of(bridged).procedure.steps}
+    assert "route.signal" not in keys
+    laid = {item.step.key: item.step.text for item in procedure_of(switched).procedure.steps}["route.signal"]
+    assert laid == "Lay the enable wire: first remote terminal, through the switch, to second remote terminal"

@@ -247,7 +247,7 @@ def _signal_parts(design: Design) -> Iterator[Part]:
     each_m = cut_length_m(design.distances.supply_m or laid_m or SIGNAL_M, design.choices.slack)
     for way in design.activation.ways:
         wire = signal_wire(design, way)
-        if wire.wire_mm2 is not None:
+        if wire.wire_mm2 is not None and way != "bridge":  # a bridge lies across two terminals
             through = f" through the plug, {wire.plug}" if wire.plug else ""
             detail = f"{wire.taken_at}{through} to {wire.ends_at}"
             yield Part(

@@ -8,7 +8,7 @@ from olvask.core.model import RUNS, Cable
 from olvask.core.stages.build.conductors import ConductorEnd, CutConductor
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Expected, Step
-from olvask.core.stages.wake.wiring import signal_wire
+from olvask.core.stages.wake.wiring import SignalWire, signal_wire
 
 OPEN_OHM = (
     1000.0  # between + and − of a dead run, nothing in it but insulation and a unit's own bleed; our own estimate
@@ -50,15 +50,20 @@ def route(scene: Scene) -> Iterator[Step]:
             acts=tuple(Act("lay", name) for name in names),
         )
     wires = [signal_wire(scene.design, way) for way in scene.design.activation.ways if scene.design.charger]
-    taps = [wire for wire in wires if wire.wire_mm2 is not None]
+    taps = [wire for wire in wires if wire.wire_mm2 is not None and wire.way != "bridge"]
     if taps:
         yield Step(
             key="route.signal",
             group="route",
-            text="Lay the enable wire: " + "; ".join(f"{wire.taken_at} to {wire.ends_at}" for wire in taps),
+            text="Lay the enable wire: " + "; ".join(_way_of(wire) for wire in taps),
             why="It says when the unit may charge. It is joined at its tap only when everything else is done.",
             number=", ".join(f"{wire.wire_mm2:g} mm²" for wire in taps),
         )
+
+
+def _way_of(wire: SignalWire) -> str:
+    through = f", through the {wire.through}," if wire.through else ""
+    return f"{wire.taken_at}{through} to {wire.ends_at}"
 
 
 def listed(names: tuple[str, ...]) -> str:
