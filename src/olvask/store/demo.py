@@ -272,7 +272,12 @@ def _farrier() -> Design:
             },
             "delivery": {"pieces": [_cable("16 mm²", 0.9, place="cabin"), _device("class_t", 40.0)]},
             "activation": {"ways": ["d_plus"]},
-            "monitor": {"unit": _monitor("redpoll-300"), "bypassed_by": ["monitor_feed"], "unmetered_ma": 15.0},
+            "monitor": {
+                "unit": _monitor("redpoll-300"),
+                "price": 96.0,
+                "bypassed_by": ["monitor_feed"],
+                "unmetered_ma": 15.0,
+            },
             "provenance": _SHEETS | _measured(*_READ),
         }
     )

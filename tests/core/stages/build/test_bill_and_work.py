@@ -47,7 +47,7 @@ WIRES = {
     "D+ to the relay's coil": r"Fix the changeover relay .*, and wire it",
     "relay coil, at D+": r"Put the fuses of the changeover relay in",
     "relay contact, terminal 30": r"Put the fuses of the changeover relay in",
-    "the monitor's sense lead, at the post": r"the monitor's sense lead, fused",
+    "the monitor's sense lead, at the post": r"the fused sense lead of the monitor",
 }
 
 

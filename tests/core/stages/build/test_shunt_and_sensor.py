@@ -52,7 +52,7 @@ def test_a_new_shunt_is_fixed_dead_and_alone_goes_on_the_post() -> None:
     shunt, negative, positive = found["mount.shunt"], found["join.auxiliary_negative"], found["join.auxiliary_positive"]
     assert shunt[0] < found["bolt.c2"][0] < negative[0]
     assert negative[1].text == "Put the shunt's own cable on the auxiliary battery's negative"
-    assert "the monitor's sense lead, fused" in positive[1].text
+    assert "the fused sense lead of the monitor" in positive[1].text
     assert any("shunt, load side" in line for line in found["bolt.c2"][1].see)
     before = steps(**FOUND, site={"auxiliary_there": "there"})
     assert "mount.shunt" not in before

@@ -64,7 +64,7 @@ def _post(scene: Scene, side: str, run: RunName, sign: str, word: str) -> Iterat
         return
     first = scene.holder_at(run)
     monitor = design.monitor.unit is not None and side == "auxiliary"
-    metered = [{"+": "the monitor's sense lead, fused", "−": "the shunt's own cable"}[sign]] if monitor else []
+    metered = [{"+": "the fused sense lead of the monitor", "−": "the shunt's own cable"}[sign]] if monitor else []
     stayed = parted and not (monitor and sign == "−" and not design.monitor.bypassed_by)
     new = [*ours, *([first] if first and sign == "+" else []), *metered, *(["what was there"] if stayed else [])]
     what = listed(tuple(new)) or "its lead"

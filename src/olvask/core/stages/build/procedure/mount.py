@@ -135,7 +135,7 @@ def _at_the_battery(scene: Scene) -> Iterator[Step]:
     """A new monitor's shunt, and the unit's sensor."""
     monitor = scene.design.monitor.unit
     if monitor is not None:
-        past = ", but for those noted to go past it" if scene.design.monitor.bypassed_by else ""
+        past = ", but for those noted to go past it," if scene.design.monitor.bypassed_by else ""
         yield Step(
             key="mount.shunt",
             group="mount",
