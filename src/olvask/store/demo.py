@@ -208,6 +208,7 @@ def _river_rescue() -> Design:
                 "signals": {"ignition": True, "d_plus": False},
             },
             "auxiliary": _battery("cairn-100"),
+            "site": {"auxiliary_price": 520.0},
             "use": {"daily_ah": 45.0, "drive_h": 2.0, "drive_days": 7, "loads_driving_a": 4.0},
             "charger": _unit("dunlin"),
             "mount": {
