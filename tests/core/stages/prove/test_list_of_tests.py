@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import random
 from typing import Any
 
 import pytest
 
 from olvask.core.circuit.context import Context
+from olvask.core.stages.build.bill import devices_of
 from olvask.core.stages.prove import tests as of_job
 from olvask.core.stages.prove.prove_test import ProveTest
 from tests.anything import anything
 from tests.designs import cable, design, fuse
+from tests.documents.test_sheet_alone import random_design
 
 
 def listed(**changes: Any) -> dict[str, ProveTest]:
@@ -128,6 +131,23 @@ def test_every_device_is_looked_at() -> None:
     bare = listed(supply={"pieces": []})
     assert not {"through.supply", "short.supply", "polarity.supply"} & set(bare)
     assert "through.delivery" in bare
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_every_device_that_is_bought_is_looked_at(seed: int) -> None:
+    """Each rating on the bill is asked about: of runs, of branches, of the tails of several units."""
+    ctx = Context.of(random_design(random.Random(seed)))
+    asked = " ".join(test.text for test in of_job.tests_of(ctx) if test.key.startswith("rating."))
+    for item in devices_of(ctx):
+        assert f"Is {item.rating_a:g} A printed" in asked, (seed, item)
+
+
+def test_with_several_units_each_is_rung_out() -> None:
+    """Polarity is asked of each unit, not of one."""
+    found = listed(units=2)
+    assert "each unit's in +" in found["polarity.supply"].text
+    assert found["polarity.delivery"].text == "Does each unit's out + reach the auxiliary battery +, and − the −?"
+    assert "the unit's in +" in listed()["polarity.supply"].text
 
 
 def test_where_a_test_cannot_be_done_it_says_why() -> None:

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, ChassisReturn, ProtectiveDevice, RunName
+from olvask.core.stages.build.conductors import unit_tails
 from olvask.core.stages.build.procedure.wire import OPEN_OHM, THROUGH_OHM
 from olvask.core.stages.prove.prove_test import ProveTest, look
 
@@ -26,13 +27,15 @@ def dead(ctx: Context) -> Iterator[ProveTest]:
     for run in RUNS:
         pieces = ctx.design.run(run).pieces
         if any(isinstance(piece, Cable) for piece in pieces):
-            yield from _run(run)
+            yield from _run(run, ctx.design.units)
             yield from _body(ctx, run)
         yield from _ratings(run, pieces)
+        yield from _tail_ratings(ctx, run)
 
 
-def _run(run: RunName) -> Iterator[ProveTest]:
-    first, last = RUN_WORDS[run]
+def _run(run: RunName, units: int) -> Iterator[ProveTest]:
+    several = units > 1
+    first, last = (words.replace("unit's", "each unit's" if several else "unit's") for words in RUN_WORDS[run])
     near, far = ("start_battery", "charger") if run == "supply" else ("charger.out", "auxiliary")
     yield ProveTest(
         key=f"through.{run}",
@@ -70,7 +73,7 @@ def _run(run: RunName) -> Iterator[ProveTest]:
     yield look(
         f"polarity.{run}",
         "dead",
-        f"Does the {first} + reach the {last} +, and − the −?",
+        f"Does {_the(first)} + reach {_the(last)} +, and − the −?",
         OFF,
         "Nothing is turned about: a unit seldom forgives it.",
         1.5,
@@ -79,6 +82,10 @@ def _run(run: RunName) -> Iterator[ProveTest]:
         black_at=far,
         fewest=True,
     )
+
+
+def _the(words: str) -> str:
+    return words if words.startswith("each ") else f"the {words}"
 
 
 def _body(ctx: Context, run: RunName) -> Iterator[ProveTest]:
@@ -121,3 +128,20 @@ def _ratings(run: RunName, pieces: tuple[object, ...]) -> Iterator[ProveTest]:
                 red_at=place,
                 fewest=True,
             )
+
+
+def _tail_ratings(ctx: Context, run: RunName) -> Iterator[ProveTest]:
+    """The device of each unit's own tail, where several units hang on a run."""
+    tails = unit_tails(ctx, run)
+    if tails is None or tails.device is None:
+        return
+    yield look(
+        f"rating.{run}.tails",
+        "dead",
+        f"Is {tails.device.rating_a:g} A printed on the device of each unit's own tail, at the {run} bus bar?",
+        OFF,
+        "One unit's tail is protected for itself: the run's device is too large for it.",
+        0.5 * ctx.design.units,
+        red_at="charger" if run == "supply" else "charger.out",
+        fewest=True,
+    )
