@@ -89,3 +89,17 @@ def test_a_link_that_is_disconnected_is_work_as_well() -> None:
         job = plain | {"existing": [STANDS | {"id": "e1"} | link], "old_link": {"decision": decision}}
         hours.append(sum(row.hours for row in labour_of(Context.of(Design.model_validate(job)))))
     assert hours[0] == hours[1] > hours[2]
+
+
+@pytest.mark.parametrize("decision", ["disconnect", "changeover", "keep"])
+@pytest.mark.parametrize("report", REPORTS)
+def test_a_decision_on_no_link_decides_nothing(decision: str, report: str) -> None:
+    """Left over from a link that is no longer noted, or whose feed is cut: no relay, no test, no hours."""
+    plain = survey(random.Random(3))[0].model_dump(mode="json")
+    bare = Design.model_validate(plain | {"existing": [], "old_link": {}})
+    left = Design.model_validate(plain | {"existing": [], "old_link": {"decision": decision}})
+    if report != "old link":  # it shows what was decided
+        assert REPORTS[report](left) == REPORTS[report](bare)
+    steps = [[item.step for item in procedure_of(Context.of(job)).procedure.steps] for job in (left, bare)]
+    assert steps[0] == steps[1]
+    assert labour_of(Context.of(left)) == labour_of(Context.of(bare))

@@ -134,3 +134,30 @@ def test_a_bridge_lies_across_its_terminals() -> None:
     assert "route.signal" not in keys
     laid = {item.step.key: item.step.text for item in procedure_of(switched).procedure.steps}["route.signal"]
     assert laid == "Lay the enable wire: first remote terminal, through the switch, to second remote terminal"
+
+
+def test_every_menu_is_keyed_and_paid_for() -> None:
+    """A step and hours for the unit's sheet, the monitor's and a panel's controller's; none for one with nothing to key."""
+    size = {
+        "id": "s",
+        "label": "size",
+        "means": "capacity_ah",
+        "unit": "Ah",
+        "from_value": 1,
+        "to_value": 500,
+        "step": 1,
+    }
+    kind: dict[str, Any] = {"id": "k", "label": "kind", "means": "battery_type", "kind": "choice", "factory": "lead"}
+    kind |= {"options": [{"label": "lead", "stands_for": "agm"}, {"label": "lithium", "stands_for": "lfp"}]}
+    job = {
+        "monitor": {"unit": {"name": "Shunt 300", "settings": {"lines": [size | {"factory": 200}]}}},
+        "solar": {"panel_w": 120.0, "into": "controller", "stages": {"settings": {"lines": [kind]}}},
+    }
+    for chemistry, keyed in (("lfp", {"monitor", "solar"}), ("agm", {"monitor"})):
+        battery = {"chemistry": chemistry, "capacity_ah": 100.0, "low_temperature_cut_off": True}
+        ctx = Context.of(design(**job, auxiliary=battery))
+        steps = [item.step.key for item in procedure_of(ctx).procedure.steps]
+        assert {key.rpartition(".")[2] for key in steps if key.startswith("key.device")} == keyed
+        assert all(steps.index(f"key.device.{place}") > steps.index("join.auxiliary_negative") for place in keyed)
+        paid = {row.what for row in labour_of(ctx) if row.what.startswith("Key in and read back, ") and row.hours > 0}
+        assert len(paid) == len(keyed)

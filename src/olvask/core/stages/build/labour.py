@@ -16,7 +16,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunName
 from olvask.core.model.charger import WAY_WORDS
 from olvask.core.stages.build.conductors import conductors_of
-from olvask.core.stages.settings.sheet import sheet_of
+from olvask.core.stages.settings.sheet import devices_of, lines_of, sheet_of
 from olvask.core.stages.wake.existing_link import relay_of
 
 # Hours each, our own estimates.
@@ -84,10 +84,12 @@ def _rows(ctx: Context) -> Iterator[Operation]:
         yield _laying(ctx, run)
     yield from _fitting(ctx)
     yield _row("Dead checks", "rung out, no short, torque marked", CHECK_H)
-    sheet = sheet_of(ctx)
-    if unit is not None and sheet is not None:
-        lines = len(sheet.lines)
+    if unit is not None and sheet_of(ctx) is not None:
+        lines = lines_of(ctx)
         yield _row("Key in and read back", f"{lines} lines", (KEY_H + LINE_H * lines) * design.units)
+    for place, name in devices_of(design):
+        lines = lines_of(ctx, place)
+        yield _row(f"Key in and read back, {name}", f"{lines} lines", KEY_H + LINE_H * lines if lines else 0.0)
     yield _row("Put back", "", PUT_BACK_H)
     yield _row("Prove and hand over", "measured against this design, papers", PROVE_H + HAND_OVER_H)
 

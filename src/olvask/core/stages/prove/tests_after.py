@@ -12,6 +12,7 @@ from olvask.core.model import Joint
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import stops_after_s
+from olvask.core.stages.wake.existing_link import relay_of
 
 READ_BACK = "read from the unit, by its app or its menu"
 
@@ -148,7 +149,7 @@ def _taken_away(ctx: Context) -> Iterator[ProveTest]:
                 needs="meter",
                 red_at=plug.id,
             )
-    if ctx.design.old_link.decision == "changeover":
+    if relay_of(ctx.design) is not None:
         yield look(
             "relay_opens",
             "after",

@@ -12,6 +12,7 @@ from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.tests_running import RUNNING
 from olvask.core.stages.prove.unknowns import device_of
+from olvask.core.stages.wake.existing_link import relay_of
 
 
 def finding(ctx: Context) -> Iterator[ProveTest]:
@@ -91,7 +92,7 @@ def finding(ctx: Context) -> Iterator[ProveTest]:
             "A low phase of the alternator ends when the lamps are on; a weak alternator does not mend.",
             2.0,
         )
-    if ctx.design.old_link.decision == "changeover":
+    if relay_of(ctx.design) is not None:
         yield look(
             "relay_clicks",
             "finding",

@@ -207,6 +207,12 @@ def sheet_of(ctx: Context, place: str = "") -> Sheet | None:
     return ctx.once(f"settings.sheet.{place}", lambda: _sheet_of(ctx, planned_device(ctx, place)))
 
 
+def lines_of(ctx: Context, place: str = "") -> int:
+    """How many lines the sheet of a device has; 0 where it has none."""
+    sheet = sheet_of(ctx, place)
+    return 0 if sheet is None else len(sheet.lines)
+
+
 def planned_of(ctx: Context) -> Planned | None:
     """The way through the unit's menu, worked out once."""
     return ctx.once("settings.planned", lambda: planned(ctx.design, ctx.facts, ctx.thresholds))

@@ -11,7 +11,8 @@ from olvask.core.stages.build.procedure.before import AIRBAG, GASSING, SHORT, TO
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
 from olvask.core.stages.build.procedure.wire import listed
-from olvask.core.stages.settings.sheet import sheet_of
+from olvask.core.stages.settings.sheet import devices_of, lines_of
+from olvask.core.stages.wake.existing_link import relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 
 SIDE = {"supply": "start", "delivery": "auxiliary"}
@@ -116,11 +117,31 @@ def _insert(scene: Scene, run: RunName, group: str) -> Iterator[Step]:
 
 
 def key_in(scene: Scene) -> Iterator[Step]:
-    """Set up, and read back."""
+    """Set up, and read back: the unit, then whatever else has a menu."""
+    yield from _key_unit(scene)
+    for place, name in devices_of(scene.design):
+        lines = lines_of(scene.ctx, place)
+        if lines:
+            yield Step(
+                key=f"key.device.{place}",
+                group="key_in",
+                text=f"Key in the sheet of the {name}, {_many(lines)}, and read it back",
+                why="What charges or counts beside the unit goes by this battery too.",
+                see=("each value read back is the one on the sheet",),
+                leads_to="settings",
+                acts=(Act("key", "device"),),
+            )
+
+
+def _many(lines: int) -> str:
+    return f"{lines} {'line' if lines == 1 else 'lines'}"
+
+
+def _key_unit(scene: Scene) -> Iterator[Step]:
     design, unit = scene.design, scene.design.charger
     if unit is None or unit.kind == "converter":
         return
-    sheet = sheet_of(scene.ctx)
+    lines = lines_of(scene.ctx)
     if unit.settings is not None:
         yield Step(
             key="key.firmware",
@@ -129,12 +150,11 @@ def key_in(scene: Scene) -> Iterator[Step]:
             why="An update can throw settings away: before they are keyed in, not after.",
             acts=(Act("key", "firmware"),),
         )
-    lines = len(sheet.lines) if sheet is not None else 0
     one = "" if design.units == 1 else " of each unit"
     yield Step(
         key="key.sheet",
         group="key_in",
-        text=f"Key in the sheet{one}, {lines} {'line' if lines == 1 else 'lines'}, and read it back"
+        text=f"Key in the sheet{one}, {_many(lines)}, and read it back"
         if lines
         else f"Set {unit.name} for this battery as its maker says, and read it back",
         why="Factory values are for another battery and another vehicle.",
@@ -154,7 +174,7 @@ def key_in(scene: Scene) -> Iterator[Step]:
 def connect(scene: Scene) -> Iterator[Step]:
     """What else comes back, each after its battery."""
     design = scene.design
-    if design.old_link.decision == "changeover":
+    if relay_of(design) is not None:
         yield Step(
             key="on.relay",
             group="connect",

@@ -75,6 +75,7 @@ ALWAYS = (
     _law(("join", "start −"), ("on", ""), "A source comes back to its battery."),
     _law(("insert", ""), ("on", "gas"), "The last spark is over."),
     _law(("key", "firmware"), ("key", "sheet"), "An update can throw settings away."),
+    _law(("join", "auxiliary −"), ("key", "device"), "It has no volts before its battery is on."),
     _law(("key", "sheet"), ("key", "code"), "Set up first, locked after."),
 )
 
