@@ -14,7 +14,7 @@ from olvask.core.model import RUNS, Branch, Design, ProtectiveDevice
 from olvask.core.model.house import House
 from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.progress import Left
-from olvask.core.stages.wake.existing_link import existing_link_of, relay_of
+from olvask.core.stages.wake.relay import existing_link_of, relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.signs import signs_of

@@ -13,7 +13,7 @@ from olvask.core.model.base import choices_of
 from olvask.core.model.monitor import BYPASSES
 from olvask.core.model.vehicle import Existing
 from olvask.core.stages.settings.sensor import senses
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 from olvask.documents.diagram.pen import Pen, width_of
 
 HEIGHT, GAP, MARK, ROW = 44.0, 14.0, 22.0, 18.0

@@ -14,10 +14,11 @@ from typing import Any
 import pytest
 
 from olvask.core.circuit.context import Context
-from olvask.core.model import Design
+from olvask.core.model import Design, Joint
 from olvask.core.stages.build.bill import Part, bill_of
 from olvask.core.stages.build.labour import labour_of
 from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.prove.tests import tests_of as listed
 from tests.designs import design
 from tests.documents.test_sheet_alone import random_design
 
@@ -123,6 +124,42 @@ def test_hours_are_paid_for_what_is_fitted(seed: int) -> None:
         ("mount.vents", "Openings"),
     ):
         assert (hours.get(row, 0.0) > 0) is (key in keys), row
+
+
+def _there(job: Design) -> dict[str, bool]:
+    """Words, and whether the job has what they name."""
+    kinds = {item.kind for item in job.existing}
+    forms = {piece.form for run in (job.supply, job.delivery) for piece in run.pieces if isinstance(piece, Joint)}
+    lifted = {item.kind for item in job.vehicle.lifters}
+    return {
+        "relay": bool(kinds & {"link", "panel"}),
+        "shunt": job.monitor.unit is not None or "monitor" in kinds,
+        "monitor": job.monitor.unit is not None or "monitor" in kinds,
+        "isolator": job.choices.protection_school == "fuse_isolator",
+        "the fan": job.mount.fan_m3_h > 0,
+        "the switch": "switch" in job.activation.ways,
+        "trailer": "plug" in forms or job.vehicle.chassis.trailer,
+        "sun": job.solar.panel_w is not None or "solar" in lifted,
+        "each unit": job.units > 1,
+        "inverter": job.site.inverter or any(load.fed == "inverter" for load in job.use.loads),
+        "the gas": job.site.gas,
+        "seat": job.site.seats,
+    }
+
+
+@pytest.mark.parametrize("seed", range(MANY))
+def test_nothing_is_named_that_is_not_there(seed: int) -> None:
+    """Steps, tests, parts and hours speak of a relay, a shunt, a trailer or the sun only where the job has one."""
+    job = everything(random.Random(seed))
+    ctx = Context.of(job)
+    steps = [item.step for item in procedure_of(ctx).procedure.steps]
+    told = [words for step in steps for words in (step.text, step.why, *step.see)]
+    told += [words for test in listed(ctx) for words in (test.text, test.state)]
+    told += [f"{part.what} {part.detail}" for part in bill_of(ctx).parts]
+    told += [row.what for row in labour_of(ctx)]
+    for word, there in _there(job).items():
+        named = [words for words in told if re.search(rf"\b{word}\b", words, re.IGNORECASE)]
+        assert there or not named, (word, named)
 
 
 def test_a_bridge_lies_across_its_terminals() -> None:

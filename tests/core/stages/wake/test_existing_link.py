@@ -239,3 +239,14 @@ def test_what_d_plus_is_supposed_to_give() -> None:
     found = plan_existing_link(lorry).relay
     assert found is not None
     assert found.d_plus_ma == 200.0
+
+
+@pytest.mark.parametrize(("kind", "named", "other"), [("panel", "panel", "old link"), ("link", "old link", "panel")])
+@pytest.mark.parametrize("decision", ["disconnect", "changeover", "keep"])
+def test_a_relay_is_not_called_a_panel(kind: str, named: str, other: str, decision: str) -> None:
+    """What is said of a plain link speaks of no panel, and of a panel by its name."""
+    link = {"kind": kind, "carries": ["fridge", "meter", "upkeep", "lamp"]}
+    plan = plan_existing_link(design(existing=[link], old_link={"decision": decision}))
+    said = " ".join([str(plan.rows), str(plan.relay), " ".join(plan.lost)])
+    assert named in said.lower()
+    assert other not in said.lower()

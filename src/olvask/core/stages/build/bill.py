@@ -17,7 +17,7 @@ from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, Pro
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.settings.sensor import senses
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import SIGNAL_MM2, signal_wire
 
 # Prices in €, all our own estimates of what a workshop pays; the shelf overrides cables and devices.

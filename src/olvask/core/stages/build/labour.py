@@ -17,7 +17,7 @@ from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunN
 from olvask.core.model.charger import WAY_WORDS
 from olvask.core.stages.build.conductors import conductors_of
 from olvask.core.stages.settings.sheet import devices_of, lines_of, sheet_of
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 
 # Hours each, our own estimates.
 PREPARE_H, SAFE_H, CHECK_H, PUT_BACK_H, PROVE_H, HAND_OVER_H = 0.5, 0.4, 0.4, 0.5, 1.0, 0.5

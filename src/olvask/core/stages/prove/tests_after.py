@@ -12,7 +12,7 @@ from olvask.core.model import Joint
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import stops_after_s
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 
 READ_BACK = "read from the unit, by its app or its menu"
 

@@ -12,7 +12,7 @@ from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.tests_running import RUNNING
 from olvask.core.stages.prove.unknowns import device_of
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 
 
 def finding(ctx: Context) -> Iterator[ProveTest]:

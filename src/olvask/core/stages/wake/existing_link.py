@@ -24,7 +24,8 @@ from olvask.core.physics.conductors import geometric_resistance_ohm
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM, link_current_a
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 from olvask.core.stages.survey.sums import NoAnswer, days_to_flat
-from olvask.core.stages.wake.relay import BREAK_CONTACT_A, RelayDesign, design_relay, feed_ampacity, relay_place
+from olvask.core.stages.wake import relay as relays
+from olvask.core.stages.wake.relay import RelayDesign, design_relay, existing_link_of, relay_place, thing
 
 MAINTAINER_A = 1.0  # the usual trickle from the auxiliary side
 SPARED = 0.3  # of the auxiliary battery, for a maintainer; our own estimate
@@ -71,17 +72,6 @@ class ExistingLinkPlan(Said):
     lost: tuple[str, ...]
     make_safe: tuple[str, ...]
     standing: str = Field(description="how long the start battery stands without upkeep")
-
-
-def existing_link_of(design: Design) -> Existing | None:
-    """The link found in the survey, a relay or a panel with one."""
-    return next((item for item in design.there if item.joins), None)
-
-
-def relay_of(design: Design) -> RelayDesign | None:
-    """The relay that opens the old link while the engine runs; `None` where none is decided on, or no link is in use."""
-    link = existing_link_of(design) if design.old_link.decision == "changeover" else None
-    return None if link is None else design_relay(design, link)
 
 
 def wanted_decision(design: Design, link: Existing) -> tuple[Literal["disconnect", "changeover", "keep"], str]:
@@ -135,10 +125,13 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
     unit = f"the unit, {output.current_a:.0f} A" if output is not None else "the link"
     linked = f"alternator through the link, {_link_a(design, solved, link):.0f} A at first"
     yield _row("Auxiliary battery, charging", (off, linked), (off, linked if decided.keep else unit))
-    together = "auxiliary battery and alternator together"
+    together, own = (
+        "auxiliary battery and alternator together",
+        {"panel": "panel's own link"}.get(link.kind, "old link"),
+    )
     for name in _load_names(design):
         off_now = "auxiliary battery, through 30–87a" if decided.behind else "auxiliary battery"
-        running = "alternator, through the panel's own link" if decided.behind else "auxiliary battery and the unit"
+        running = f"alternator, through the {own}" if decided.behind else "auxiliary battery and the unit"
         yield _row(name, ("auxiliary battery", together), (off_now, together if decided.keep else running))
     yield from _carried_rows(design, link, decided)
     yield _row("Start battery, engine running", ("nothing", "alternator"), ("nothing", "alternator"))
@@ -151,20 +144,23 @@ def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator
         fed = ("nothing", "alternator, by its own wire")
         yield _row("Fridge on its own feed", fed, fed)
     if "fridge" in link.carries:
-        fed = ("nothing", "alternator through the panel")
+        fed = ("nothing", f"alternator through the {thing(link)}")
         yield _row("Fridge fed while driving", fed, fed if stays else ("nothing", "nothing"), not stays)
     if "meter" in link.carries:
         after = ("dead" if decided.disconnect else "reads", "reads" if stays else "dead")
         yield _row("Start battery meter", ("reads", "reads"), after, not stays)
     if "upkeep" in link.carries:
-        kept = "the panel's charger, through 30–87a" if decided.ahead else "the panel's charger"
+        charger = {"panel": "the panel's charger"}.get(link.kind, "the mains charger, through the old link")
+        kept = f"{charger}, through 30–87a" if decided.ahead else charger
         off = "nothing" if decided.disconnect else kept
-        before = ("the panel's charger", "alternator")
+        before = (charger, "alternator")
         yield _row("Start battery, upkeep from the mains", before, (off, "alternator"), decided.disconnect)
     if "lamp" in link.carries:
         behind = "shows its own link, not the unit" if decided.behind else "dead"
         running = "shows charging" if decided.keep else behind
-        yield _row("The panel's charging signal", ("off", "shows charging"), ("off", running), not decided.keep)
+        yield _row(
+            f"The {thing(link)}'s charging signal", ("off", "shows charging"), ("off", running), not decided.keep
+        )
 
 
 def _load_names(design: Design) -> list[str]:
@@ -314,9 +310,9 @@ def judge_existing_link(ctx: Context) -> Judged:
                 "wake.relay_starves_fridge",
                 "start_battery",
                 "The fridge goes dead while driving",
-                "A relay in the start-battery feed opens just when the fridge is to run. Between panel and auxiliary battery "
-                "it does not.",
-                [remedy("Put the relay behind the panel", ("old_link.relay_place", "auxiliary_feed"))],
+                f"A relay in the start-battery feed opens just when the fridge is to run. Between the {thing(link)} and the "
+                "auxiliary battery it does not.",
+                [remedy(f"Put the relay behind the {thing(link)}", ("old_link.relay_place", "auxiliary_feed"))],
                 RELAY,
             )
 
@@ -360,7 +356,7 @@ def _judge_relay(design: Design, relay: RelayDesign) -> Iterator[Found]:
             "wake.relay_contact",
             "start_battery",
             "No break contact is made that large",
-            f"{relay.duty_a:.0f} A asks for {CONTINUOUS_FACTOR * relay.duty_a:.0f} A on 87a; {BREAK_CONTACT_A[-1]:.0f} A is the "
+            f"{relay.duty_a:.0f} A asks for {CONTINUOUS_FACTOR * relay.duty_a:.0f} A on 87a; {relays.BREAK_CONTACT_A[-1]:.0f} A is the "
             "largest. Split the loads over two relays, or put it in the start-battery feed.",
             [elsewhere] if relay.place == "auxiliary_feed" else [],
             RELAY,
@@ -387,7 +383,7 @@ def _judge_relay(design: Design, relay: RelayDesign) -> Iterator[Found]:
 
 
 def _judge_feed(design: Design, relay: RelayDesign) -> Iterator[Found]:
-    carries_a = feed_ampacity(design)
+    carries_a = relays.feed_ampacity(design)
     if carries_a is None or relay.contact_fuse_a is None or relay.contact_fuse_a <= carries_a:
         return
     yield stop(

@@ -32,8 +32,8 @@ RUNNING_V = 14.0  # per 12 V, across a coil
 
 RelayPlace = Literal["start_feed", "auxiliary_feed"]
 PLACE_TEXT: dict[RelayPlace, str] = {
-    "start_feed": "in the start-battery feed of the panel",
-    "auxiliary_feed": "between the panel and the auxiliary battery",
+    "start_feed": "in the start-battery feed of the {it}",
+    "auxiliary_feed": "between the {it} and the auxiliary battery",
 }
 
 
@@ -95,11 +95,16 @@ def _duty(design: Design, link: Existing, place: RelayPlace) -> tuple[float, str
     return (summed_a, "computed") if summed_a > 0 else (LIVING_A, "default")
 
 
-def _terminals(place: RelayPlace) -> tuple[RelayTerminal, ...]:
+def thing(link: Existing) -> str:
+    """What joins the batteries, as a sentence calls it."""
+    return "panel" if link.kind == "panel" else "old link"
+
+
+def _terminals(place: RelayPlace, it: str) -> tuple[RelayTerminal, ...]:
     coming, going = (
-        ("start-battery feed, behind its fuse", "the panel's start-battery terminal")
+        ("start-battery feed, behind its fuse", f"the {it}'s start-battery terminal")
         if place == "start_feed"
-        else ("auxiliary battery, behind its fuse", "the panel's battery terminal")
+        else ("auxiliary battery, behind its fuse", f"the {it}'s battery terminal")
     )
     return (
         RelayTerminal(terminal="30", goes_to=coming),
@@ -129,7 +134,7 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
     ratings = sorted(item.rating_a for item in devices() if item.family == "blade")
     return RelayDesign(
         place=place,
-        place_text=PLACE_TEXT[place],
+        place_text=PLACE_TEXT[place].format(it=thing(link)),
         duty_a=duty_a,
         duty_from=duty_from,
         contact_a=next((rating for rating in BREAK_CONTACT_A if not under(rating, least_a)), None),
@@ -141,10 +146,21 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
         coil_fuse_a=COIL_FUSE_A,
         suppression=f"{suppression_ohm:.0f} Ω across 86 and 85, or a diode with its cathode at 86: else the coil kicks back "
         "into D+",
-        terminals=_terminals(place),
+        terminals=_terminals(place, thing(link)),
         if_broken="With the D+ wire broken the relay rests and the link stays closed while the engine runs: two sources of "
         "charge share one battery again. Prove it: running, no volts may pass from 30 to 87a.",
     )
+
+
+def existing_link_of(design: Design) -> Existing | None:
+    """The link found in the survey, a relay or a panel with one."""
+    return next((item for item in design.there if item.joins), None)
+
+
+def relay_of(design: Design) -> RelayDesign | None:
+    """The relay that opens the old link while the engine runs; `None` where none is decided on, or no link is in use."""
+    link = existing_link_of(design) if design.old_link.decision == "changeover" else None
+    return None if link is None else design_relay(design, link)
 
 
 def feed_ampacity(design: Design) -> float | None:

@@ -12,7 +12,7 @@ from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
 from olvask.core.stages.build.procedure.wire import listed
 from olvask.core.stages.settings.sheet import devices_of, lines_of
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 
 SIDE = {"supply": "start", "delivery": "auxiliary"}

@@ -11,7 +11,7 @@ from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
 from olvask.core.stages.build.procedure.wire import listed
 from olvask.core.stages.settings.sensor import senses
-from olvask.core.stages.wake.existing_link import relay_of
+from olvask.core.stages.wake.relay import relay_of
 
 SIDE_WORDS: dict[RunName, str] = {"supply": "the start battery", "delivery": "the auxiliary battery"}
 
