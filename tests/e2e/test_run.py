@@ -123,6 +123,7 @@ def test_the_next_size_is_judged_ahead_and_drawn_at_once(page: Page, server: Ser
     assert drawn.text_content() == second[1]
     page.unroute("**/api/assess")
     expect(page.locator("[data-save]")).to_have_text(SAVED)
+    expect(drawn).to_have_text(first[1])  # asked again in a while of its own
     assert stands() == first
     page.keyboard.press("ArrowUp")
     page.keyboard.press("ArrowUp")
