@@ -29,7 +29,7 @@ const place = computed({
       <button
         v-for="[key, label] in [
           ['start_feed', 'start-battery feed'],
-          ['auxiliary_feed', 'behind the panel'],
+          ['auxiliary_feed', 'auxiliary feed'],
         ]"
         :key="key"
         type="button"
