@@ -9,10 +9,11 @@ from dataclasses import dataclass
 
 from olvask.core.assess import Assessment
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.figure import show
 from olvask.core.model import Design, Joint
 from olvask.core.model.house import House
-from olvask.core.stages.settings.frost import least_charging_c, unstopped
+from olvask.core.stages.settings.frost import unstopped
 from olvask.documents.typeset import NO_HOUSE, typeset
 
 STARTS = {

@@ -13,8 +13,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from olvask.core.catalogue import chemistries
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import charge_volts, least_charging_c
 from olvask.core.circuit.solve import Solved
 from olvask.core.model import Design, Existing
 from olvask.core.model.charging import ChargeStages, Sourced
@@ -71,7 +70,7 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
         celsius: the battery's temperature, and the air's [°C].
     """
     battery, facts = design.auxiliary, solved.facts
-    usual, management = chemistries()[battery.chemistry], battery.management
+    management = battery.management
     cell = Cell(
         battery.chemistry,
         battery.capacity_ah,
@@ -79,7 +78,6 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
         float(facts.charge_limit.value),
         charge_volts(battery)[0],
     )
-    least_c = usual.charge_min_c if battery.charge_min_c is None else battery.charge_min_c
     high_v = management.high_disconnect_v if management is not None else None
     most_a = management.charge_max_a if management is not None else None
     return Bank(
@@ -88,7 +86,7 @@ def bank_of(design: Design, solved: Solved, celsius: float) -> Bank:
         air_c=celsius,
         opens_v=math.inf if high_v is None else high_v,
         opens_a=math.inf if most_a is None else most_a,
-        least_c=least_c if battery.low_temperature_cut_off else -math.inf,
+        least_c=least_charging_c(battery) if battery.low_temperature_cut_off else -math.inf,
         most_c=math.inf if battery.charge_max_c is None else battery.charge_max_c,
     )
 
@@ -197,7 +195,7 @@ def _links(design: Design, solved: Solved) -> list[Audited]:
     engine = next((state.source for state in solved.running if state.key == "cruise"), solved.running[0].source)
     held = Profile(engine.regulated_v, engine.regulated_v, 0.0, math.inf, adaptive=False, tail_a=0.0)
     found = []
-    for item in design.there:
+    for item in design.still_fed:
         if not item.joins:
             continue
         wire_ohm = LINK_RUN_OHM

@@ -14,12 +14,13 @@ from pydantic import Field
 from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of
 from olvask.core.stages.match.energy import RECOVER_TO, hours_between, put_back_h, rate_ah_per_h
-from olvask.core.stages.settings.frost import least_charging_c, unstopped
+from olvask.core.stages.settings.frost import unstopped
 
 MOST = 4
 SHORT_OF = 0.95  # of a day's use, put back by a day's driving: below it a customer is told
@@ -219,7 +220,7 @@ def _will_not(ctx: Context) -> Iterator[str]:
         yield f"On a hot day it gives {output.yield_a:.0f} A of its {output.current_a:.0f} A."
     if design.vehicle.alternator.regulation == "managed":
         yield "While the vehicle rests its alternator to save fuel, it charges less or not at all."
-    if design.use.mains_h <= 0 and not any(item.kind == "mains_charger" for item in design.there):
+    if design.use.mains_h <= 0 and not any(item.kind == "mains_charger" for item in design.still_fed):
         yield "It does not charge from the mains."
     if design.solar.panel_w is None:
         yield "It does not charge from the sun."

@@ -11,6 +11,7 @@ from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import Facts, gather
 from olvask.core.findings.figure import show
+from olvask.core.findings.listed import listed
 from olvask.core.findings.remedy import with_change
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
@@ -102,8 +103,7 @@ def _stops_changed(now: _Outcome, low: _Outcome, high: _Outcome) -> tuple[list[s
 
 def _named(titles: list[str]) -> str:
     """Stops by their titles."""
-    quoted = [f"“{title}”" for title in titles]
-    return f"the stop {quoted[0]}" if len(quoted) == 1 else f"the stops {', '.join(quoted[:-1])} and {quoted[-1]}"
+    return f"the stop{'' if len(titles) == 1 else 's'} {listed([f'“{title}”' for title in titles])}"
 
 
 def _change(now: _Outcome, low: _Outcome, high: _Outcome, used: bool) -> tuple[str, float]:

@@ -28,7 +28,7 @@ class EngineLoad(NamedTuple):
 
 def feed_is_cut(design: Design) -> bool:
     """Whether the feed that an old link brought from the start side is gone while the engine runs."""
-    linked = any(item.joins for item in design.there)
+    linked = any(item.joins for item in design.still_fed)
     return linked and design.old_link.decision in ("disconnect", "changeover")
 
 
@@ -55,7 +55,7 @@ def engine_side(design: Design, facts: Facts) -> tuple[EngineLoad, ...]:
         for load in design.use.loads
         if load.fed == "converter" and load.driving
     ]
-    for item in () if feed_is_cut(design) else design.there:
+    for item in () if feed_is_cut(design) else design.still_fed:
         path = f"existing.{item.id}"
         if item.kind == "built_in_charger":
             out_w = (item.charge_a or BUILT_IN_A) * charge_volts(design.auxiliary, item.profile)[0]

@@ -107,6 +107,11 @@ def charge_volts(battery: AuxiliaryBattery, set_for: str | None = None) -> tuple
     )
 
 
+def least_charging_c(battery: AuxiliaryBattery) -> float:
+    """Coldest at which a battery may be charged: its maker's figure, else its chemistry's usual [°C]."""
+    return chemistries()[battery.chemistry].charge_min_c if battery.charge_min_c is None else battery.charge_min_c
+
+
 def resumes_v(set_for: str, nominal_v: int, rests: bool) -> float:
     """Volts under which what is set for a chemistry begins a charge anew, where nothing is said of it [V].
 
@@ -228,7 +233,7 @@ def _lifted(design: Design, scale: float) -> Input | None:
             "default",
             f"existing.{item.id}",
         )
-        for item in design.there
+        for item in design.still_fed
         if item.kind == "maintainer"
     ]
     if design.solar.panel_w is not None and design.solar.into == "start_side" and not lifted:

@@ -5,4 +5,5 @@
 - `collector`: gathers both from the judges, in order.
 - `remedy`: changes of a design by path; applying them.
 - `said`: the base of immutable answers.
+- `listed`: names in a sentence.
 """

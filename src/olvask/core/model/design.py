@@ -229,8 +229,8 @@ class Design(Described):
         return any(isinstance(piece, Joint) and piece.form == "plug" for piece in self.supply.pieces)
 
     @property
-    def there(self) -> tuple[Existing, ...]:
-        """What was found there and is still fed."""
+    def still_fed(self) -> tuple[Existing, ...]:
+        """What was found in the vehicle and whose feed is not cut."""
         return tuple([item for item in self.existing if not item.cut])
 
     @property
@@ -250,7 +250,7 @@ class Design(Described):
     @property
     def shunted(self) -> bool:
         """Whether what the unit gives comes back through a monitor's shunt in the auxiliary battery's negative."""
-        there = self.monitor.unit is not None or any(item.kind == "monitor" for item in self.there)
+        there = self.monitor.unit is not None or any(item.kind == "monitor" for item in self.still_fed)
         return there and "unit" not in self.monitor.bypassed_by
 
     def piece(self, id: str) -> tuple[RunName, int, Piece] | None:

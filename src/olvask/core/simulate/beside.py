@@ -1,6 +1,6 @@
 """What charges the auxiliary battery beside the unit, and between which of its temperatures each of them does.
 
-- `Stops`: a battery's temperatures outside of which something does not charge.
+- `Bounds`: a battery's temperatures outside of which something does not charge.
 - `Beside`: chargers that run with the engine, and the sun through a controller of its own.
 """
 
@@ -14,7 +14,7 @@ from olvask.core.stages.match.sources import other_sources
 from olvask.core.stages.settings.sources import stages_of
 
 
-class Stops:
+class Bounds:
     """Temperatures of the battery between which something charges [°C]."""
 
     __slots__ = ("cold_c", "hot_c")
@@ -37,15 +37,15 @@ class Beside:
         unit = design.charger
         self.second_input = unit is not None and unit.dual_input != "none" and design.solar.into == "second_input"
         self.wasted_sun = design.solar.into == "second_input" and not self.second_input
-        self.panel = Stops(design.solar.stages)
+        self.panel = Bounds(design.solar.stages)
         others = [item for item in other_sources(design) if item.place != "solar.panel_w" and item.driving_a > 0]
-        self.built_in = [(item.driving_a, Stops(stages_of(design, item.place))) for item in others]
+        self.built_in = [(item.driving_a, Bounds(stages_of(design, item.place))) for item in others]
 
     def driving_a(self, battery_c: float) -> float:
         """What runs with the engine gives a battery of a temperature [A]."""
         amps = 0.0
-        for given_a, stops in self.built_in:
-            if stops.charges(battery_c):
+        for given_a, bounds in self.built_in:
+            if bounds.charges(battery_c):
                 amps += given_a
         return amps
 

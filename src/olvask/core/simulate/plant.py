@@ -18,7 +18,7 @@ from typing import Final, Literal
 from mypy_extensions import mypyc_attr
 
 from olvask.core.catalogue import chemistries
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import charge_volts, least_charging_c
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved, felt_c
 from olvask.core.model import RUNS, Design, Joint
@@ -26,7 +26,7 @@ from olvask.core.physics.alternator import Source, draw
 from olvask.core.physics.charging import compensated_v
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
-from olvask.core.simulate.beside import Beside, Stops
+from olvask.core.simulate.beside import Beside, Bounds
 from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.profile import acting_stages, profile_of
 from olvask.core.simulate.programme import WARM_DAY_C, Stretch
@@ -71,8 +71,7 @@ class Plant:
             float(facts.charge_limit.value),
             self.full_v,
         )
-        usual_c = chemistries()[auxiliary.chemistry].charge_min_c
-        self.coldest_c = usual_c if auxiliary.charge_min_c is None else auxiliary.charge_min_c
+        self.coldest_c = least_charging_c(auxiliary)
         self.refuses_cold = auxiliary.low_temperature_cut_off
         self.surface_v = max(0.0, float(facts.after_stop.value) - float(facts.rest.value))
         self.sources: dict[str, Source] = {state.key: state.source for state in solved.running}
@@ -107,7 +106,7 @@ class Plant:
         stages = acting_stages(design, solved)
         self.profile = profile_of(design, solved, stages)
         self.mv_per_k = stages.compensation_mv_per_k or 0.0  # its sensor on the battery, where it compensates at all
-        self.unit_stops = Stops(stages)
+        self.unit_bounds = Bounds(stages)
 
     def varied(self, variation: Variation) -> Plant:
         """Another vehicle of the same design.
@@ -229,7 +228,7 @@ class Plant:
         ohm, most_a = self.auxiliary.against(charge, cold)
         if refused:
             most_a = 0.0
-        allowed = self.unit_stops.charges(state.battery_c)
+        allowed = self.unit_bounds.charges(state.battery_c)
         charging = moment.drawing and not dead and allowed
         joined = stretch.plugged or self.plug_run == "supply"
         alternator_a, through_sun_a = (air.able_a * moment.ramp if charging else 0.0), 0.0

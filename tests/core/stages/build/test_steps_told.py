@@ -7,11 +7,11 @@ from typing import Any
 import pytest
 
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import listed
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.procedure.order import Procedure
 from olvask.core.stages.build.procedure.rules import _sun
 from olvask.core.stages.build.procedure.step import Act, Step
-from olvask.core.stages.build.procedure.wire import listed
 from tests.designs import cable, charger, design, fuse, vehicle
 
 BODY = {"kind": "chassis", "resistance_mohm": 3.0}

@@ -16,11 +16,12 @@ from pydantic import Field
 from olvask.core.analyses.device_log.course import Course, latched, spans, starts
 from olvask.core.analyses.device_log.series import Bools, Floats, Log
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
 from olvask.core.simulate.machine import Settings, settings_of
 from olvask.core.simulate.profile import profile_of
-from olvask.core.stages.settings.frost import least_charging_c, stops_c
+from olvask.core.stages.settings.frost import stops_c
 
 Happening = Literal["start", "stop", "hunting", "low_phase", "lockout", "cold", "frost", "early_taper", "unfinished"]
 HAPPENINGS: dict[Happening, str] = {

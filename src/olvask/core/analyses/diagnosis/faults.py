@@ -163,7 +163,7 @@ def _source(ctx: Context) -> Iterator[Fault]:
 def _beside(ctx: Context) -> Iterator[Fault]:
     """What lies beside the two runs: an old link, its relay, the battery sensor, the monitor."""
     design = ctx.design
-    there = any(item.joins for item in design.there)
+    there = any(item.joins for item in design.still_fed)
     in_use = tuple((Change("old_link_a", 0.0, amps),) for amps in (3.0, 8.0, 20.0))
     if there and design.old_link.decision == "disconnect":
         yield Fault(

@@ -13,8 +13,8 @@ from dataclasses import dataclass, field
 
 from olvask.core.catalogue import chemistries, conductor, device
 from olvask.core.circuit.context import Context
-from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice, RunName
-from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, unit_tails
+from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
+from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, laid_signs, unit_tails
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.settings.sensor import senses
 from olvask.core.stages.wake.relay import relay_of
@@ -200,19 +200,10 @@ def _end_parts(cuts: Sequence[CutConductor]) -> Iterator[Part]:
         )
 
 
-def _is_laid(design: Design, run: RunName, cable: Cable) -> bool:
-    """Whether any of a cable's conductors is laid in this job."""
-    return cable.there == "" or (cable.there == "out" and isinstance(design.run(run).back, OwnReturn))
-
-
 def _laying_parts(design: Design) -> Iterator[Part]:
     """What cables are laid with: conduit, clips, grommets, and the fan kit of a closed place."""
-    cables = [
-        item
-        for run in RUNS
-        for item in design.run(run).pieces
-        if isinstance(item, Cable) and _is_laid(design, run, item)
-    ]
+    runs = [design.run(run) for run in RUNS]
+    cables = [piece for run in runs for piece in run.pieces if isinstance(piece, Cable) and laid_signs(run, piece)]
     piped = round(sum(piece.length_m for piece in cables if piece.conduit), 1)
     clips = sum(math.ceil(piece.length_m / CLIP_EVERY_M) for piece in cables)
     if piped:

@@ -29,6 +29,7 @@ from olvask.core.model import (
     OwnReturn,
     Piece,
     ProtectiveDevice,
+    Run,
     RunName,
 )
 from olvask.core.physics.heat import cable_diameters_m
@@ -110,6 +111,18 @@ class UnitTails:
     laid: int | None
     device: ProtectiveDevice | None
     bus_bars: int
+
+
+def laid_signs(described: Run, cable: Cable) -> tuple[Sign, ...]:
+    """Which conductors of a cable are laid in this job: not those that lie there, nor a return that is the body.
+
+    Args:
+        described: the run it is in.
+        cable: the cable.
+    """
+    both: tuple[Sign, ...] = ("+", "−") if isinstance(described.back, OwnReturn) else ("+",)
+    there = {"": "", "out": "+", "both": "+−"}[cable.there]
+    return tuple(sign for sign in both if sign not in there)
 
 
 def cut_length_m(length_m: float, slack: float) -> float:
@@ -279,7 +292,7 @@ def _run_conductors(ctx: Context, run: RunName, sign: Sign) -> Iterator[CutCondu
             yield from _tails(ctx, run, sign, f"{letter}{number}", tails, joint)
         else:
             for mark in _marks(piece):
-                found = piece.there == "both" or (piece.there == "out" and sign == "+")
+                found = sign not in laid_signs(design.run(run), piece)
                 yield _cut(design, f"{letter}{number}{sign}{mark}", piece.id, cable, (here, there), found)
         here = there
     if tails is not None and tails.laid is None and meeting is not None:

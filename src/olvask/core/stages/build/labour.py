@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunName
 from olvask.core.model.charger import WAY_WORDS
-from olvask.core.stages.build.conductors import conductors_of
+from olvask.core.stages.build.conductors import conductors_of, laid_signs
 from olvask.core.stages.settings.sheet import devices_of, lines_of, sheet_of
 from olvask.core.stages.wake.relay import relay_of
 
@@ -105,13 +105,12 @@ def _laying(ctx: Context, run: RunName) -> Operation:
         return _row(f"Lay the {run} run", route.name, route.hours)
     described = ctx.design.run(run)
     cables = [piece for piece in described.pieces if isinstance(piece, Cable)]
-    own = described.back.kind == "cable"
-    times = {"": RETURN if own else 1.0, "out": 1.0 if own else 0.0, "both": 0.0}
+    times = {piece.id: (0.0, 1.0, RETURN)[len(laid_signs(described, piece))] for piece in cables}
     hours = sum(
-        times[piece.there] * PER_M[piece.place] * piece.length_m * piece.parallel * (CONDUIT if piece.conduit else 1.0)
+        times[piece.id] * PER_M[piece.place] * piece.length_m * piece.parallel * (CONDUIT if piece.conduit else 1.0)
         for piece in cables
     )
-    metres = sum(piece.length_m for piece in cables if times[piece.there])
+    metres = sum(piece.length_m for piece in cables if times[piece.id])
     return _row(f"Lay the {run} run", f"{metres:g} m", hours)
 
 

@@ -56,7 +56,7 @@ class Maintainer(NamedTuple):
 
 def maintainer_of(design: Design) -> Maintainer:
     """The start-battery maintainer, noted among what is there or among what holds the start battery up."""
-    fed = [item for item in design.there if item.kind == "maintainer"]
+    fed = [item for item in design.still_fed if item.kind == "maintainer"]
     if fed:
         amps = sum(item.charge_a or MAINTAINER_A for item in fed)
         return Maintainer(amps, amps * design.vehicle.system_v / design.auxiliary.nominal_v / MAINTAINER_EFFICIENCY)
@@ -88,7 +88,7 @@ def solar_standing_a(design: Design) -> float:
 def other_sources(design: Design) -> list[OtherSource]:
     """Every charger besides the unit, from the survey."""
     found: list[OtherSource] = []
-    for item in design.there:
+    for item in design.still_fed:
         if item.kind == "built_in_charger" and feed_is_cut(design):
             continue
         place = f"existing.{item.id}"

@@ -34,8 +34,10 @@ def dead(ctx: Context) -> Iterator[ProveTest]:
 
 
 def _run(run: RunName, units: int) -> Iterator[ProveTest]:
-    several = units > 1
-    first, last = (words.replace("unit's", "each unit's" if several else "unit's") for words in RUN_WORDS[run])
+    first, last = RUN_WORDS[run]
+    here, there = (
+        f"each {words}" if units > 1 and words.startswith("unit") else f"the {words}" for words in (first, last)
+    )
     near, far = ("start_battery", "charger") if run == "supply" else ("charger.out", "auxiliary")
     yield ProveTest(
         key=f"through.{run}",
@@ -73,7 +75,7 @@ def _run(run: RunName, units: int) -> Iterator[ProveTest]:
     yield look(
         f"polarity.{run}",
         "dead",
-        f"Does {_the(first)} + reach {_the(last)} +, and − the −?",
+        f"Does {here} + reach {there} +, and − the −?",
         OFF,
         "Nothing is turned about: a unit seldom forgives it.",
         1.5,
@@ -82,10 +84,6 @@ def _run(run: RunName, units: int) -> Iterator[ProveTest]:
         black_at=far,
         fewest=True,
     )
-
-
-def _the(words: str) -> str:
-    return words if words.startswith("each ") else f"the {words}"
 
 
 def _body(ctx: Context, run: RunName) -> Iterator[ProveTest]:

@@ -9,11 +9,12 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import least_charging_c
 from olvask.core.model import RunName
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import device_of
-from olvask.core.stages.settings.frost import least_charging_c, stops_c
+from olvask.core.stages.settings.frost import stops_c
 
 RUNNING = "engine at hot idle, lights and blower on, the unit charging"
 RESTING = "engine at hot idle, lights and blower on, its enable taken away"
@@ -238,7 +239,7 @@ def _cold_stop(ctx: Context) -> Iterator[ProveTest]:
 
 def _others(ctx: Context) -> Iterator[ProveTest]:
     design = ctx.design
-    link = next((item for item in design.there if item.joins), None)
+    link = next((item for item in design.still_fed if item.joins), None)
     if link is not None and design.old_link.decision in ("disconnect", "changeover"):
         yield ProveTest(
             key="link.current",

@@ -21,7 +21,7 @@ HALF = 0.5
 
 def judge_socket(ctx: Context) -> Judged:
     """Say what the socket's wire would carry into the battery by itself, and to a charger at its end."""
-    wire = next((item for item in ctx.design.there if item.kind == "socket_wire"), None)
+    wire = next((item for item in ctx.design.still_fed if item.kind == "socket_wire"), None)
     if wire is not None:
         yield from _judge_wire(ctx, wire)
 

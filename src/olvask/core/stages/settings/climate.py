@@ -14,10 +14,11 @@ from pydantic import Field
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
 from olvask.core.findings.said import Said
-from olvask.core.stages.settings.frost import least_charging_c, stops_c, stops_of, unstopped
+from olvask.core.stages.settings.frost import stops_c, stops_of, unstopped
 
 YEAR_DAYS = 365
 DAILY_SWING_K = 8.0  # of a battery inside a vehicle between night and day; our own estimate

@@ -14,10 +14,11 @@ from typing import NamedTuple
 
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import listed
 from olvask.core.findings.remedy import remedy
-from olvask.core.model import AuxiliaryBattery
 from olvask.core.stages.match.sources import other_sources
 from olvask.core.stages.settings.sheet import planned_charge, planned_device
 from olvask.core.stages.settings.sources import stages_of
@@ -31,11 +32,6 @@ class Stops(NamedTuple):
     label: str
     stops_c: float | None
     path: str
-
-
-def least_charging_c(battery: AuxiliaryBattery) -> float:
-    """Coldest at which a battery may be charged: its maker's figure, else its chemistry's usual [°C]."""
-    return chemistries()[battery.chemistry].charge_min_c if battery.charge_min_c is None else battery.charge_min_c
 
 
 def unit_stops_c(ctx: Context) -> float | None:
@@ -86,7 +82,7 @@ def _links(ctx: Context) -> Iterator[Stops]:
     design = ctx.design
     stays = design.old_link.decision not in ("disconnect", "changeover")
     if stays and design.vehicle.system_v == design.auxiliary.nominal_v:
-        for item in design.there:
+        for item in design.still_fed:
             if item.joins:
                 yield Stops(item.name or "old link", None, "")
 
@@ -168,9 +164,8 @@ def _goes_on(ctx: Context) -> str:
     """What charges on, where something else stops."""
     if not _some_stop(ctx):
         return ""
-    names = [f"the {item.label}" for item in unstopped(ctx)]
-    listed = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
-    return f" {listed[0].upper()}{listed[1:]} would go on charging."
+    names = listed([f"the {item.label}" for item in unstopped(ctx)])
+    return f" {names[0].upper()}{names[1:]} would go on charging."
 
 
 def _cut_off() -> Remedy:

@@ -101,7 +101,7 @@ LABELS = {
 
 
 def _there(design: Design) -> bool:
-    return design.monitor.unit is not None or any(item.kind == "monitor" for item in design.there)
+    return design.monitor.unit is not None or any(item.kind == "monitor" for item in design.still_fed)
 
 
 def _passed(ctx: Context) -> tuple[Passed, ...]:

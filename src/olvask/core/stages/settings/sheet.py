@@ -158,7 +158,7 @@ def devices_of(design: Design) -> list[tuple[str, str]]:
     """Devices with a menu on the sheet, besides the unit: their place and name."""
     found = [
         (f"existing.{item.id}", item.name or item.kind.replace("_", " "))
-        for item in design.there
+        for item in design.still_fed
         if item.stages.settings is not None
     ]
     if design.solar.stages.settings is not None and design.solar.panel_w is not None:

@@ -56,7 +56,7 @@ def _d_plus(design: Design) -> Iterator[Found]:
 
 
 def _links(design: Design) -> Iterator[Found]:
-    links = [item for item in design.there if item.joins]
+    links = [item for item in design.still_fed if item.joins]
     concerns = tuple(f"existing.{item.id}" for item in links)
     if len(links) > 1:
         names = ", ".join(item.name or "a link" for item in links)

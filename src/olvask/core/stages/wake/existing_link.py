@@ -120,7 +120,7 @@ def _row(name: str, before: tuple[str, str], after: tuple[str, str], lost: bool 
 def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iterator[LoadRow]:
     output = solved.output
     decided = _Decided.of(decision, relay_place(design, link))
-    mains = any(item.kind == "mains_charger" for item in design.there)
+    mains = any(item.kind == "mains_charger" for item in design.still_fed)
     off = "mains charger, while plugged in" if mains else "nothing"
     unit = f"the unit, {output.current_a:.0f} A" if output is not None else "the link"
     linked = f"alternator through the link, {_link_a(design, solved, link):.0f} A at first"
@@ -140,7 +140,7 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
 def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator[LoadRow]:
     """What the old link carries besides charging."""
     stays = decided.keep or decided.behind
-    if any(item.kind == "fridge_feed" for item in design.there):
+    if any(item.kind == "fridge_feed" for item in design.still_fed):
         fed = ("nothing", "alternator, by its own wire")
         yield _row("Fridge on its own feed", fed, fed)
     if "fridge" in link.carries:

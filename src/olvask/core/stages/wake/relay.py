@@ -154,7 +154,7 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
 
 def existing_link_of(design: Design) -> Existing | None:
     """The link found in the survey, a relay or a panel with one."""
-    return next((item for item in design.there if item.joins), None)
+    return next((item for item in design.still_fed if item.joins), None)
 
 
 def relay_of(design: Design) -> RelayDesign | None:

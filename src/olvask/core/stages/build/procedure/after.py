@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.circuit.thresholds import Thresholds
+from olvask.core.findings.listed import listed
 from olvask.core.model import Cable, RunName
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.build.procedure.before import AIRBAG, GASSING, SHORT, TOOLS
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
-from olvask.core.stages.build.procedure.wire import listed
 from olvask.core.stages.settings.sheet import devices_of, lines_of
 from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import signal_wire

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from olvask.core.findings.listed import listed
 from olvask.core.model import RUNS, Charger, Joint, RunName
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.build.procedure.before import GASSING, SHORT
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Hazard, Step
-from olvask.core.stages.build.procedure.wire import listed
 from olvask.core.stages.settings.sensor import senses
 from olvask.core.stages.wake.relay import relay_of
 
@@ -85,11 +85,12 @@ def _beside_the_runs(scene: Scene) -> Iterator[Step]:
     design = scene.design
     apart = isolated(design)
     if apart:
-        many = "an isolator" if len(apart) == 1 else "isolators"
+        where = " and at ".join(SIDE_WORDS[run] for run in apart)
+        one = len(apart) == 1
         yield Step(
             key="mount.isolators",
             group="mount",
-            text=f"Fix {many} beside the fuse at {' and at '.join(SIDE_WORDS[run] for run in apart)}, and leave it open",
+            text=f"Fix an isolator beside the fuse at {where}, and leave {'it' if one else 'both'} open",
             why="By it a side is taken off by hand, without a tool.",
             see=("open",),
         )

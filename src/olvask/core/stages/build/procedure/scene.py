@@ -56,7 +56,7 @@ class Scene:
     @property
     def mains(self) -> bool:
         """Whether mains can reach the vehicle."""
-        kinds = {item.kind for item in self.design.there}
+        kinds = {item.kind for item in self.design.still_fed}
         return self.design.site.mains or self.design.use.mains_h > 0 or bool(kinds & {"mains_charger"})
 
     @property

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from olvask.core.findings.listed import listed
 from olvask.core.model import RUNS, Cable
 from olvask.core.stages.build.conductors import ConductorEnd, CutConductor
 from olvask.core.stages.build.procedure.scene import Scene
@@ -64,11 +65,6 @@ def route(scene: Scene) -> Iterator[Step]:
 def _way_of(wire: SignalWire) -> str:
     through = f", through the {wire.through}," if wire.through else ""
     return f"{wire.taken_at}{through} to {wire.ends_at}"
-
-
-def listed(names: tuple[str, ...]) -> str:
-    """Names one after the other, an “and” before the last."""
-    return " and ".join((", ".join(names[:-1]), names[-1])) if len(names) > 1 else "".join(names)
 
 
 def terminate(scene: Scene) -> Iterator[Step]:
