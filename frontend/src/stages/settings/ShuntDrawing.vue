@@ -24,7 +24,7 @@ const spread = (count: number, at: number) => 160 + (count === 1 ? 0 : (at * 132
 </script>
 
 <template>
-  <svg viewBox="0 0 310 150" role="img" :aria-label="words">
+  <svg viewBox="0 0 310 164" role="img" :aria-label="words">
     <rect x="10" y="40" width="64" height="46" class="box" />
     <text x="42" y="60" class="mid">battery</text>
     <text x="22" y="80">+</text>
@@ -35,7 +35,7 @@ const spread = (count: number, at: number) => 160 + (count === 1 ? 0 : (at * 132
     <path d="M144 104H302" class="wire" />
     <g v-for="(item, at) in seen" :key="item.value">
       <path :d="`M${spread(seen.length, at)} 104V118`" class="wire" />
-      <text :x="spread(seen.length, at)" :y="at % 2 ? 144 : 130" class="mid">{{ SHORT[item.value] }}</text>
+      <text :x="spread(seen.length, at)" :y="130 + (at % 3) * 14" class="mid">{{ SHORT[item.value] }}</text>
     </g>
     <g v-for="(item, at) in gone" :key="item.value">
       <path :d="`M66 ${62 - at * 9}H${130 + at * 24}V${34 - (at % 2) * 12}`" class="bad" />

@@ -103,6 +103,33 @@ def test_what_goes_on_is_named_and_the_way_out_stops_all_of_it() -> None:
         assert "survey.cold" not in {item.id for item in assess(apply(job, remedy)).findings}
 
 
+@pytest.mark.parametrize(
+    ("cold_c", "panel", "title", "goes_on"),
+    [
+        (None, False, "Nothing keeps it from charging frozen", ""),
+        (2.0, False, "It is stopped later than it may be charged", "The unit, down to 2 °C, would go on charging."),
+        (
+            2.0,
+            True,
+            "Not all that charges it stops in the cold",
+            "The unit, down to 2 °C, and the solar controller would go on",
+        ),
+        (5.0, True, "Not all that charges it stops in the cold", "The solar controller would go on charging."),
+    ],
+)
+def test_what_is_not_known_of_the_cold_is_called_by_its_name(
+    cold_c: float | None, panel: bool, title: str, goes_on: str
+) -> None:
+    """Nothing stops, something stops too late, something does not stop: none is taken for another."""
+    job = {"auxiliary": COLD | {"charge_min_c": 5.0}, "charge": {"cold_c": cold_c}}
+    if panel:
+        job["solar"] = {"panel_w": 200.0, "into": "controller"}
+    found = next(item for item in assess(design(**job)).findings if item.id == "settings.cold_unknown")
+    assert found.title == title
+    assert goes_on in found.text
+    assert ("would go on" in found.text) is bool(goes_on)
+
+
 def test_a_unit_of_which_nobody_knows_is_proven_first() -> None:
     """Chosen to stop, its menu not on the shelf: a caution; none where its menu has the line, or the pack sees to it."""
     chosen = {"auxiliary": FROST, "charge": {"cold_c": 5.0}}

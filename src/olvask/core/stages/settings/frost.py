@@ -145,10 +145,17 @@ def _ruined(ctx: Context, there: str, least_c: float) -> Found:
 
 
 def _unknown(ctx: Context) -> Found:
+    open_ended = any(item.stops_c is None for item in unstopped(ctx))
+    if not open_ended:
+        title = "It is stopped later than it may be charged"
+    elif all(item.stops_c is None for item in stops_of(ctx)):
+        title = "Nothing keeps it from charging frozen"
+    else:
+        title = "Not all that charges it stops in the cold"
     return caution(
         "settings.cold_unknown",
         "auxiliary",
-        "Nothing keeps it from charging frozen" if not _some_stop(ctx) else "Not all that charges it stops in the cold",
+        title,
         "Lithium charged in the frost is ruined for good. Neither a cut-off of its own nor how cold it gets is noted: ask, and "
         f"note it.{_goes_on(ctx)}",
         [_cut_off()],
@@ -156,16 +163,16 @@ def _unknown(ctx: Context) -> Found:
     )
 
 
-def _some_stop(ctx: Context) -> bool:
-    return len(unstopped(ctx)) < len(stops_of(ctx))
-
-
 def _goes_on(ctx: Context) -> str:
-    """What charges on, where something else stops."""
-    if not _some_stop(ctx):
+    """What charges on and how far down, where anything stops at all."""
+    if all(item.stops_c is None for item in stops_of(ctx)):
         return ""
-    names = listed([f"the {item.label}" for item in unstopped(ctx)])
+    names = listed([f"the {item.label}{_down_to(item)}" for item in unstopped(ctx)])
     return f" {names[0].upper()}{names[1:]} would go on charging."
+
+
+def _down_to(item: Stops) -> str:
+    return "" if item.stops_c is None else f", down to {item.stops_c:.0f} °C,"
 
 
 def _cut_off() -> Remedy:
