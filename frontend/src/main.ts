@@ -13,6 +13,7 @@ import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
 import { asks } from './api/signedIn'
+import { askedAgain, failed, watchAnswers, watchPage } from './api/unsaid'
 import App from './app/App.vue'
 import { router } from './app/router'
 import { readJobAhead } from './job/reading'
@@ -26,10 +27,19 @@ if (!asks) {
 }
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const queries = new QueryClient({
-  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always' } },
+  defaultOptions: {
+    queries: { retry: 1, refetchOnWindowFocus: false, networkMode: 'always', refetchInterval: askedAgain },
+  },
 })
 
-createApp(App)
+watchAnswers(queries)
+watchPage(window)
+const app = createApp(App)
+app.config.errorHandler = (error) => {
+  if (!failed(error)) console.error(error)
+}
+router.onError((error) => failed(error))
+app
   .use(createPinia())
   .use(router)
   .use(VueQueryPlugin, { queryClient: queries })

@@ -135,6 +135,7 @@ def test_choices_and_limits_are_walked_by_keys(page: Page, server: Server) -> No
     page.keyboard.press("ArrowDown")
     expect(choices.nth(1)).to_have_attribute("aria-checked", "true")
     expect(choices.nth(1)).to_be_focused()
+    expect(page.locator("[data-save]")).to_have_text(re.compile("^Saved"))
     open_job(page, server, "FT-041", "match")
     bar = page.locator(".ruler").get_by_role("button", name=re.compile("Alternator, left at hot idle"))
     bar.focus()

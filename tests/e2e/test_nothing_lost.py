@@ -67,6 +67,31 @@ def test_what_cannot_be_judged_is_stored_all_the_same(page: Page, server: Server
     assert length(page, server, 5) == 5.25
 
 
+@pytest.mark.refusals
+@pytest.mark.parametrize("more", [False, True], ids=["as it was", "with more typed since"])
+def test_a_save_whose_answer_is_lost_is_nobody_elses(page: Page, server: Server, more: bool) -> None:
+    """Stored, but the signal went before the answer came: the page goes on from its own save, and asks nothing."""
+    open_job(page, server, "KV-118", "run")
+    lost: list[str] = []
+
+    def lose(route: Route) -> None:
+        if route.request.method != "PUT" or lost:
+            route.continue_()
+            return
+        lost.append(str(route.fetch().status))
+        route.abort()
+
+    page.route("**/api/jobs/5", lose)
+    entry(page, LENGTH).fill("5.75")
+    expect(page.locator(MARK)).to_contain_text("No server")
+    if more:
+        entry(page, LENGTH).fill("6.25")
+    expect(page.locator(MARK)).to_have_text(SAVED)
+    assert lost == ["200"]
+    assert length(page, server, 5) == (6.25 if more else 5.75)
+    assert page.get_by_role("dialog").count() == 0
+
+
 def test_a_slow_save_touches_no_other_job(page: Page, server: Server) -> None:
     """One job's save is answered when another is open: that one keeps its version, and both are stored."""
     open_job(page, server, "KV-118", "run")
@@ -82,7 +107,7 @@ def test_a_slow_save_touches_no_other_job(page: Page, server: Server) -> None:
     page.wait_for_timeout(600)
     page.get_by_role("link", name="Yard").last.click()
     page.locator('tr[data-job="2"] a').first.click()
-    expect(page.locator(".frame svg")).to_be_visible()
+    expect(page.locator("[data-strip]")).to_be_visible()
     page.wait_for_timeout(2000)
     page.get_by_role("link", name=re.compile("Run")).click()
     entry(page, LENGTH).fill("3.25")
@@ -116,7 +141,7 @@ def test_a_job_opened_anew_while_it_is_saved_keeps_what_was_typed(page: Page, se
     page.get_by_role("link", name="Yard").last.click()
     if by_another:
         page.locator('tr[data-job="2"] a').first.click()
-        expect(page.locator(".frame svg")).to_be_visible()
+        expect(page.locator("[data-strip]")).to_be_visible()
         page.get_by_role("link", name="Yard").last.click()
     page.locator('tr[data-job="5"] a').first.click()
     page.wait_for_timeout(700)

@@ -276,6 +276,7 @@ def test_revisions_come_back(page: Page, server: Server) -> None:
     entry(page, "use.daily_ah").fill("99")
     expect(page.locator("[data-save]")).to_have_text(SAVED)
     page.get_by_role("link", name=re.compile("Hand over")).click()
+    settle(page)  # what comes in above would move the button from under the pointer
     page.get_by_role("button", name="restore version 1").click()
     page.get_by_role("link", name=re.compile("Survey")).click()
     expect(entry(page, "use.daily_ah")).to_have_value("40")

@@ -78,6 +78,22 @@ def test_a_stale_save_is_refused_with_what_is_stored(store: JobStore) -> None:
     assert len(store.revisions(job.id)) == 2
 
 
+def test_a_save_whose_answer_was_lost_may_come_again(store: JobStore) -> None:
+    """The very same once more is answered as it was, and makes no revision; anything else of that version is stale."""
+    job = store.create(HEAD, design())
+    changed = design(supply={"pieces": [fuse(60.0), cable("16 mm²")]})
+    first = store.save(job.id, 1, HEAD, changed)
+    again = store.save(job.id, 1, HEAD, changed)
+    assert (again.version, again.design, again.heading) == (first.version, first.design, first.heading)
+    assert [item.version for item in store.revisions(job.id)] == [2, 1]
+    for heading, other in ((Heading("Milk float, sold"), changed), (HEAD, design())):
+        with pytest.raises(StaleSave):
+            store.save(job.id, 1, heading, other)
+    store.save(job.id, 2, HEAD, design())
+    with pytest.raises(StaleSave):
+        store.save(job.id, 1, HEAD, changed)
+
+
 def test_of_many_savers_exactly_one_wins(store: JobStore) -> None:
     """Eight saves based on the same version at once: one goes through, seven are told."""
     job = store.create(HEAD, design())

@@ -65,6 +65,39 @@ def test_a_signed_revision_stays_and_its_paper_matches(client: FlaskClient) -> N
     assert wanted(client)["signatures"][0] == signature
 
 
+def row(client: FlaskClient, job: int = JOB) -> dict[str, Any]:
+    found: dict[str, Any] = next(item for item in client.get("/api/jobs").get_json()["jobs"] if item["id"] == job)
+    return found
+
+
+def test_the_yard_knows_what_is_signed(client: FlaskClient) -> None:
+    """Nothing is next once it is signed, whatever was accepted with it; a later save is work again."""
+    before = row(client)
+    assert not before["signed"]
+    assert before["next_action"].startswith("The battery guard")
+    assert sign(client).status_code == 200
+    assert row(client)["signed"]
+    assert row(client)["next_action"] == "Signed off"
+    save(client, 5.6)
+    assert not row(client)["signed"]
+
+
+def test_what_is_sound_is_keyed_then_built(client: FlaskClient) -> None:
+    """Next of a design that nothing stands against: its settings, as many lines as nobody has ticked; then the work."""
+    job = client.get("/api/jobs/2").get_json()
+    sheet = client.post("/api/settings/sheet", json={"device": "", "design": job["design"]}).get_json()["sheet"]
+    assert row(client, 2)["next_stage"] == "Settings"
+    assert row(client, 2)["next_action"] == f"Key {len(sheet['lines'])} lines into Dunlin"
+    head = {key: job[key] for key in ("title", "code", "customer")}
+    ticked = [{"line": line["key"], "keyed": True} for line in sheet["lines"]]
+    for keyed, stage, action in ((ticked[1:], "Settings", "Key 1 line into Dunlin"), (ticked, "Build", "Build it")):
+        newest = client.get("/api/jobs/2").get_json()["version"]
+        body = head | {"design": job["design"] | {"keyed": keyed}, "based_on": newest}
+        assert client.put("/api/jobs/2", json=body).status_code == 200
+        assert row(client, 2)["next_stage"] == stage
+        assert row(client, 2)["next_action"].startswith(action)
+
+
 def test_it_is_signed_once_and_only_as_it_stands(client: FlaskClient) -> None:
     """Twice is refused, and so is a version that is no longer the newest."""
     assert sign(client).status_code == 200

@@ -55,3 +55,20 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
   if (answer.response.status === 401) signedOut()
   throw refusal(localised(answer.error), answer.response.status)
 }
+
+/** Send a file or text as it is; its answer, or thrown what `answered` throws. Rejects with `AbortError` once the signal
+ *  says so. */
+export async function posted(path: string, body: Blob | string, type: string, signal?: AbortSignal): Promise<Response> {
+  let response: Response
+  try {
+    const asked = { method: 'POST', headers: { 'Content-Type': type }, body }
+    response = await fetch(path, signal ? { ...asked, signal } : asked)
+  } catch (error) {
+    if (signal?.aborted) throw error
+    throw new Unreachable('The server does not answer.')
+  }
+  if (response.ok) return response
+  if (response.status === 401) signedOut()
+  const said: unknown = await response.json().catch(() => undefined) // whoever stands between may say no JSON
+  throw refusal(localised(said), response.status)
+}

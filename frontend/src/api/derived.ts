@@ -6,8 +6,6 @@ import type { Design } from './types'
 import { Refused } from './client'
 import { useJob } from '../job/store'
 
-const AGAIN_MS = 4000
-
 export interface Derived<T> {
   data: Ref<T | undefined>
   /** Nothing to show yet, and a question is under way. */
@@ -21,6 +19,8 @@ export interface Asking {
   more?: () => unknown
   /** Whether the question makes sense now. */
   wanted?: () => boolean
+  /** Whether the screen that asks says itself why no answer came. */
+  said?: boolean
   /** How long the draft must stand still before it is asked [ms], so that stepping is never held up. */
   pause_ms?: number
 }
@@ -29,7 +29,7 @@ export interface Asking {
 export function useDerived<T>(
   question: string,
   ask: (design: Design, signal: AbortSignal) => Promise<T>,
-  { more = () => null, wanted = () => true, pause_ms = 0 }: Asking = {},
+  { more = () => null, wanted = () => true, said = true, pause_ms = 0 }: Asking = {},
 ): Derived<T> {
   const job = useJob()
   const revision = computed(() => job.sound)
@@ -45,9 +45,7 @@ export function useDerived<T>(
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 0,
-    // Out of reach it is asked again now and then; what was refused is not.
-    refetchInterval: (query) =>
-      query.state.error !== null && !(query.state.error instanceof Refused) ? AGAIN_MS : false,
+    meta: { said },
   })
   /** A question that fails leaves the last answer of this job standing. */
   const last = shallowRef<{ job: number; answer: T } | null>(null)

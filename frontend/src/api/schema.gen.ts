@@ -10211,6 +10211,12 @@ export interface components {
              * @default
              */
             service_due: string;
+            /**
+             * Signed
+             * @description whether the newest revision is signed off
+             * @default false
+             */
+            signed: boolean;
         };
         /**
          * JobOut

@@ -1,6 +1,6 @@
 /** Long answers told line by line: shares done, then the report. */
 import { localised } from '../ui/locale'
-import { refusal, Unreachable } from './client'
+import { posted, Refused, Unreachable } from './client'
 
 interface Told<T> {
   done: number
@@ -10,25 +10,23 @@ interface Told<T> {
 const TRIES = 20
 const AGAIN_MS = 1500
 
+/** Ask; where other long questions are being answered, again in a moment. */
 async function asked(path: string, body: unknown, signal: AbortSignal): Promise<Response> {
-  try {
-    const file = body instanceof Blob
-    const headers = { 'Content-Type': file ? 'text/csv' : 'application/json' }
-    return await fetch(path, { method: 'POST', headers, body: file ? body : JSON.stringify(body), signal })
-  } catch (error) {
-    if (signal.aborted) throw error
-    throw new Unreachable('The server does not answer.')
+  const [what, type] = body instanceof Blob ? [body, 'text/csv'] : [JSON.stringify(body), 'application/json']
+  for (let tries = 0; ; tries += 1) {
+    try {
+      return await posted(path, what, type, signal)
+    } catch (error) {
+      if (!(error instanceof Refused) || error.problem.status !== 503 || tries === TRIES) throw error
+    }
+    await new Promise((resolve) => setTimeout(resolve, AGAIN_MS))
   }
 }
 
 /** Ask for an answer told line by line, of a file or of plain data; yields each. Rejects with `AbortError` once the signal says so. */
 export async function* told<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T, void> {
-  let response = await asked(path, body, signal)
-  for (let tries = 0; response.status === 503 && tries < TRIES; tries += 1) {
-    await new Promise((resolve) => setTimeout(resolve, AGAIN_MS)) // other long questions first
-    response = await asked(path, body, signal)
-  }
-  if (!response.ok || response.body === null) throw refusal(await response.json(), response.status)
+  const response = await asked(path, body, signal)
+  if (response.body === null) throw new Unreachable('The server does not answer.')
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
   let rest = ''
   for (;;) {

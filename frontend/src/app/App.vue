@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 import { answered, client, Refused } from '../api/client'
 import SignalMark from '../vehicle/SignalMark.vue'
+import TroubleBar from './TroubleBar.vue'
 import { asks, lastHere, locked, me } from '../api/signedIn'
 
 const SignIn = defineAsyncComponent(() => import('../people/SignIn.vue'))
@@ -25,6 +26,7 @@ watchEffect(() => document.documentElement.classList.toggle('night', night.value
 
 <template>
   <SignalMark />
+  <TroubleBar />
   <RouterView v-if="me !== undefined && (seen || joining)" v-slot="{ Component }">
     <component :is="Component" :night="night" :inert="locked && !joining" @night="night = !night" />
   </RouterView>

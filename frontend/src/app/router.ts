@@ -13,7 +13,6 @@ export const STAGE_LABEL: Record<Stage, string> = {
   prove: 'Prove',
   handover: 'Hand over',
 }
-export const TO_COME: readonly Stage[] = ['settings', 'build', 'prove']
 
 export const router = createRouter({
   history: createWebHistory(),

@@ -15,7 +15,7 @@ const house = useHouse()
 const { data } = useDerived(
   'house-differs',
   (design, signal) => answered(client.POST('/api/house/differs', { body: design, signal })),
-  { pause_ms: 200 },
+  { pause_ms: 200, said: false },
 )
 const differs = computed(() => data.value?.differs ?? [])
 const shown = (text: string, unit: string) =>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The workshop's mark as papers show it: chosen as a file, drawn anew by the server, taken out again. */
 import { ref } from 'vue'
-import { answered, client, Refused } from '../api/client'
+import { answered, client, whyOf } from '../api/client'
 import Button from '../ui/prime/button'
 
 const picture = defineModel<string>({ required: true })
@@ -21,10 +21,7 @@ async function chosen(): Promise<void> {
     })
     picture.value = (await answered(sent)).picture
   } catch (refused) {
-    trouble.value =
-      refused instanceof Refused
-        ? refused.problem.detail
-        : 'The server does not answer. Choose the picture again later.'
+    trouble.value = whyOf(refused, 'The server does not answer. Choose the picture again later.')
   } finally {
     busy.value = false
     if (input.value) input.value.value = ''

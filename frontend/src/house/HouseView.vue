@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useSessionStorage } from '@vueuse/core'
-import { answered, client, Refused } from '../api/client'
+import { answered, client, Refused, whyOf } from '../api/client'
 import type { EntryError, House } from '../api/types'
 import AppBar from '../app/AppBar.vue'
 import { documentOf, entriesOf } from '../shelf/entries'
@@ -26,6 +26,7 @@ const { data, error } = useQuery({
   queryKey: ['house'],
   queryFn: () => answered(client.GET('/api/house')),
   staleTime: Infinity,
+  meta: { said: true },
 })
 const { data: form } = useQuery({
   queryKey: ['house', 'form'],
@@ -116,7 +117,9 @@ async function save(): Promise<void> {
     <AppBar where="House" :night="night" @night="$emit('night')" />
     <main>
       <form class="rules" aria-label="House rules" @submit.prevent="save">
-        <p v-if="error" class="stop" role="alert">■ The house rules cannot be fetched; try again.</p>
+        <p v-if="error" class="stop" role="alert">
+          ■ {{ whyOf(error, 'The server does not answer; the house rules are asked for again.') }}
+        </p>
         <AnswerState v-else-if="!form || !data" :pending="true" trouble="" doing="Fetching the house rules…" />
         <template v-else>
           <fieldset v-for="group in groups" :key="group" class="panel">

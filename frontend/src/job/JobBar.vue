@@ -2,7 +2,7 @@
 /** The bar of a job: where one is, the stages with what stands against each, undo, night, keys. */
 import Button from '../ui/prime/button'
 import { computed } from 'vue'
-import { STAGE_LABEL, STAGES, TO_COME, type Stage } from '../app/router'
+import { STAGE_LABEL, STAGES, type Stage } from '../app/router'
 import SaveMark from './SaveMark.vue'
 import { useJob } from './store'
 
@@ -10,13 +10,15 @@ defineProps<{ stage: Stage; night: boolean }>()
 const emit = defineEmits<{ night: []; help: [] }>()
 const job = useJob()
 const state = (name: Stage) => job.assessment?.stages[name]
+/** Work that the design says nothing of: keyed, built, proven or handed over is for its own page to say. */
+const WORK: readonly Stage[] = ['settings', 'build', 'prove', 'handover']
 const mark = (name: Stage) => {
   const at = state(name)
-  if (!at || TO_COME.includes(name)) return ''
+  if (!at) return ''
   if (at.stops) return `■ ${at.stops}`
   if (at.cautions) return `▲ ${at.cautions}`
   if (at.missing.length) return '○'
-  return name === 'handover' ? '' : '✓'
+  return WORK.includes(name) ? '' : '✓'
 }
 const markClass = (name: Stage) => {
   const at = state(name)
@@ -26,7 +28,12 @@ const markClass = (name: Stage) => {
   return at.missing.length ? 'note' : 'good'
 }
 const titleFault = computed(() => job.errors.get('title')?.message ?? '')
-const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)?.missing.join(', ') ?? ''))
+const counted = (many: number, what: string) =>
+  many === 0 ? [] : [`${String(many)} ${many === 1 ? what : `${what}s`}`]
+const hint = (name: Stage) => {
+  const at = state(name)
+  return at ? [...counted(at.stops, 'stop'), ...counted(at.cautions, 'caution'), ...at.missing].join(', ') : ''
+}
 </script>
 
 <template>
@@ -52,7 +59,7 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
         v-for="(name, at) in STAGES"
         :key="name"
         :to="`/job/${job.id}/${name}`"
-        :class="{ open: name === stage, come: TO_COME.includes(name) }"
+        :class="{ open: name === stage }"
         :title="hint(name)"
         :aria-current="name === stage ? 'step' : undefined"
         ><small>{{ at + 1 }}</small> {{ STAGE_LABEL[name] }}
@@ -178,11 +185,6 @@ const hint = (name: Stage) => (TO_COME.includes(name) ? 'to come' : (state(name)
 .stages a.open {
   border-color: var(--copper);
   font-weight: 600;
-}
-.stages a.come {
-  color: var(--muted);
-  text-decoration: underline dotted var(--edge);
-  text-underline-offset: 4px;
 }
 .tools {
   display: flex;

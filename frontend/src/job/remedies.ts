@@ -26,7 +26,7 @@ export function useRemedies(): Remedies {
       const found = await answered(client.POST('/api/remedies', { body: design, signal }))
       return { asked, found: found.findings }
     },
-    { pause_ms: 150, wanted: () => (job.assessment?.findings.length ?? 0) > 0 },
+    { pause_ms: 150, said: false, wanted: () => (job.assessment?.findings.length ?? 0) > 0 },
   )
   const current = computed(() => (data.value?.asked === job.sound && trouble.value === '' ? data.value : undefined))
   return {

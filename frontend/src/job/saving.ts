@@ -4,6 +4,7 @@ import { answered, client, Refused } from '../api/client'
 import type { Design, Job } from '../api/types'
 import { dropDraft, keepDraft, type Draft, type Heading } from './draft'
 import type { Assessing } from './assessing'
+import { useUnanswered } from './unanswered'
 
 export type SaveState = 'saved' | 'saving' | 'waiting' | 'offline' | 'held' | 'stale' | 'invalid'
 export interface Saving {
@@ -42,6 +43,7 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
   const unkept = ref(false)
   let timer = 0
   const underWay = new Map<number, Promise<void>>() // saves, by their job
+  const unanswered = useUnanswered()
 
   /** Nothing is stored for now: say why, keep what is typed, and try again. */
   function hold(error: unknown): void {
@@ -74,8 +76,18 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
     window.clearTimeout(timer)
     timer = window.setTimeout(() => void save(), SAVE_AFTER_MS)
   }
+  /** What is stored is what this page sent before, its answer lost on the way: go on from there. */
+  function mineAlready(found: Job | null | undefined): boolean {
+    if (!found || !unanswered.holds(job.id.value, found)) return false
+    unanswered.answered()
+    version.value = found.version
+    saveState.value = 'waiting'
+    schedule()
+    return true
+  }
   function refused(error: Refused): void {
     if (error.problem.status === 409) {
+      if (mineAlready(error.problem.stored)) return
       stored.value = error.problem.stored ?? null
       saveState.value = 'stale'
       return
@@ -90,6 +102,7 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
     const body = { based_on: version.value, ...head, design: sent }
     const id = job.id.value
     const done = await answered(client.PUT('/api/jobs/{job_id}', { params: { path: { job_id: id } }, body }))
+    unanswered.answered()
     if (job.id.value !== id) {
       dropDraft(id) // stored while another job was opened: of that one nothing is touched
       return
@@ -118,10 +131,12 @@ export function useSaving(job: Subject, assessing: () => Assessing): Saving {
     return now
   }
   async function sent(id: number, design: Design): Promise<void> {
+    const head = job.heading.value
     try {
-      await put(design, job.heading.value)
+      await put(design, head)
     } catch (error) {
       if (job.id.value !== id) return // its draft stays in this browser
+      if (!(error instanceof Refused && error.problem.status < 500)) unanswered.sent(id, { ...head, design })
       if (error instanceof Refused && error.problem.status < 500) refused(error)
       else hold(error)
     }

@@ -9,7 +9,7 @@ export function useWorkings(wanted: () => boolean = () => true): ComputedRef<Rec
   const { data } = useDerived(
     'figures',
     async (design, signal) => (await answered(client.POST('/api/figures', { body: design, signal }))).figures,
-    { pause_ms: 60, wanted },
+    { pause_ms: 60, said: false, wanted },
   )
   return computed(() => data.value ?? {})
 }

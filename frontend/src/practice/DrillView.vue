@@ -31,6 +31,7 @@ const { data, error, refetch } = useQuery({
     ),
   staleTime: Infinity,
   retry: false,
+  meta: { said: true },
 })
 const away = computed(() =>
   error.value ? whyOf(error.value, 'The server does not answer; try again in a moment.') : '',

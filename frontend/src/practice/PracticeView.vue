@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { answered, client } from '../api/client'
+import { answered, client, whyOf } from '../api/client'
 import { me } from '../api/signedIn'
 import AppBar from '../app/AppBar.vue'
 import { initials } from '../stages/settings/keyed'
@@ -20,6 +20,7 @@ const { data, error, isPending } = useQuery({
   queryKey: ['practice'],
   queryFn: () => answered(client.GET('/api/practice')),
   staleTime: Infinity,
+  meta: { said: true },
 })
 const { data: attempts } = useQuery({
   queryKey: ['practice', 'attempts', by],
@@ -78,7 +79,7 @@ const PARTS = [
     <main>
       <AnswerState
         :pending="isPending"
-        :trouble="error ? 'The server does not answer; try again in a moment.' : ''"
+        :trouble="error ? whyOf(error, 'The server does not answer; try again in a moment.') : ''"
         doing="Fetching…"
       />
       <label v-if="!me" class="who"

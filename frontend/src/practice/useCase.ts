@@ -30,6 +30,7 @@ export function useCase(level: Ref<number>, number: Ref<number>) {
       query?.queryKey[1] === level.value && query.queryKey[2] === number.value ? before : undefined,
     staleTime: Infinity,
     retry: false,
+    meta: { said: true },
   })
   const away = computed(() =>
     error.value ? whyOf(error.value, 'The server does not answer; what you did is kept. Try again in a moment.') : '',

@@ -2,6 +2,7 @@
 /** A file for the shelf: judged row by row first, stored only when that is accepted. */
 import Button from '../ui/prime/button'
 import { ref } from 'vue'
+import { posted, Refused, whyOf } from '../api/client'
 import type { Taken } from '../api/types'
 import type { Kind } from './kinds'
 
@@ -18,24 +19,16 @@ async function send(accept: '' | 'all' | 'good'): Promise<void> {
   busy.value = true
   trouble.value = ''
   try {
-    const response = await fetch(`/api/shelf/${props.kind}/import?accept=${accept}`, {
-      method: 'POST',
-      body: file.value,
-      headers: { 'Content-Type': 'application/octet-stream' },
-    })
-    const answer = (await response.json()) as Taken & { detail?: string }
-    if (!response.ok) {
-      trouble.value = answer.detail ?? 'The file was refused.'
-      report.value = null
-    } else {
-      report.value = answer
-      if (answer.stored) {
-        emit('stored')
-        file.value = null
-      }
+    const path = `/api/shelf/${props.kind}/import?accept=${accept}`
+    const answer = (await (await posted(path, file.value, 'application/octet-stream')).json()) as Taken
+    report.value = answer
+    if (answer.stored) {
+      emit('stored')
+      file.value = null
     }
-  } catch {
-    trouble.value = 'The server does not answer. Nothing was stored; try again.'
+  } catch (error) {
+    if (error instanceof Refused) report.value = null
+    trouble.value = whyOf(error, 'The server does not answer. Nothing was stored; try again.')
   } finally {
     busy.value = false
   }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The menu of a device: its lines in their order, one open to be edited; as a file out and in. */
 import { computed, ref } from 'vue'
+import { posted, Refused, whyOf } from '../api/client'
 import type { EntryError } from '../api/types'
 import Button from '../ui/prime/button'
 import { fieldOf } from '../ui/fields'
@@ -48,21 +49,24 @@ async function takeFile(event: Event): Promise<void> {
   if (!file) return
   trouble.value = ''
   try {
-    const headers = { 'Content-Type': 'application/octet-stream' }
-    const response = await fetch('/api/menu/read', { method: 'POST', body: file, headers })
+    const response = await posted('/api/menu/read', file, 'application/octet-stream')
     const answer = (await response.json()) as { lines: MenuLine[]; errors: EntryError[] }
     faults.value = answer.errors
     if (answer.errors.length === 0) lines.value = answer.lines
-  } catch {
-    trouble.value = 'The server does not answer. Choose the file again later.'
+  } catch (error) {
+    trouble.value = whyOf(error, 'The server does not answer. Choose the file again later.')
   }
 }
 async function giveFile(): Promise<void> {
-  const headers = { 'Content-Type': 'application/json' }
-  const body = JSON.stringify({ lines: lines.value })
-  const response = await fetch('/api/menu.csv', { method: 'POST', body, headers })
-  if (!response.ok) {
-    trouble.value = 'Mend the lines first; store the item to see what is wrong with them.'
+  trouble.value = ''
+  let response: Response
+  try {
+    response = await posted('/api/menu.csv', JSON.stringify({ lines: lines.value }), 'application/json')
+  } catch (error) {
+    const wrong = error instanceof Refused && error.problem.status < 500
+    trouble.value = wrong
+      ? 'Mend the lines first; store the item to see what is wrong with them.'
+      : whyOf(error, 'The server does not answer. Ask for the file again later.')
     return
   }
   const link = document.createElement('a')

@@ -42,6 +42,7 @@ const { data, isPending, error, refetch } = useQuery({
   queryFn: () =>
     answered(client.GET('/api/shelf/{name}', { params: { path: { name: kind.value }, query: part.value } })),
   placeholderData: keepPreviousData,
+  meta: { said: true },
 })
 const bare = computed(() => data.value?.total === 0 && data.value.retired === 0 && settled.value === '')
 const editing = ref(false)
@@ -136,7 +137,9 @@ const sample = useMutation({
         <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
         <p v-if="isPending" class="muted state" role="status">Fetching the shelf…</p>
         <div v-else-if="error" class="state">
-          <p class="stop"><b>■ The server does not answer.</b></p>
+          <p class="stop">
+            <b>■ {{ whyOf(error, 'The server does not answer.') }}</b>
+          </p>
           <Button label="Try again" size="small" @click="refetch()" />
         </div>
         <div v-else-if="bare" class="state">

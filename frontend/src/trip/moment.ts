@@ -38,7 +38,7 @@ export function useMoment(trip: Ref<Trip | null>, at: Ref<number | null>): void 
       const label = `${moment(of(series.time_s))}, ${series.state[index]}, engine ${series.engine[index]}`
       return { ...line, label, moment: true } satisfies MomentLine
     },
-    { more: () => at.value, wanted: () => at.value !== null && trip.value !== null },
+    { more: () => at.value, wanted: () => at.value !== null && trip.value !== null, said: false },
   )
   const shown = computed(() => (at.value === null || trip.value === null ? null : (data.value ?? null)))
   watch(shown, (line) => {

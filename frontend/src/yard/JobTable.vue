@@ -54,7 +54,10 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
           {{ job.spoilt }} <a :href="`/api/jobs/${job.id}/file`" download>Take the job file</a>
         </td>
         <td>
-          <b>{{ job.next_stage }}:</b> {{ job.next_action }}
+          <span v-if="job.signed" class="good" data-signed>✓ Signed off</span>
+          <template v-else
+            ><b>{{ job.next_stage }}:</b> {{ job.next_action }}</template
+          >
           <small v-for="line in job.changed" :key="line" class="caution" data-changed
             >▲ {{ line.startsWith('+') ? 'new since saved' : 'gone since saved' }}: {{ line.slice(1) }}</small
           >

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { useSessionStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { answered, client, refusal, Refused } from '../api/client'
+import { answered, client, posted, Refused } from '../api/client'
 import type { EntryError, Job } from '../api/types'
 import { useHouse } from '../house/house'
 import FromTemplate from './FromTemplate.vue'
@@ -53,21 +53,7 @@ const begin = useMutation({
   },
   onError: refuse,
 })
-async function send(file: File): Promise<Job> {
-  let response: Response
-  try {
-    response = await fetch('/api/jobs/import', {
-      method: 'POST',
-      body: file,
-      headers: { 'Content-Type': 'application/json' },
-    })
-  } catch {
-    throw new Error('unreachable')
-  }
-  const answer: unknown = await response.json()
-  if (!response.ok) throw refusal(answer, response.status)
-  return answer as Job
-}
+const send = async (file: File) => (await (await posted('/api/jobs/import', file, 'application/json')).json()) as Job
 const take = useMutation({ mutationFn: send, onSuccess: (job: Job) => enter(job, 'survey'), onError: refuse })
 function picked(event: Event): void {
   const input = event.target as HTMLInputElement

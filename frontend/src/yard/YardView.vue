@@ -55,6 +55,7 @@ const { data, isPending, error, refetch } = useQuery({
   queryFn: ({ signal }) => readYard(query.value, signal),
   placeholderData: keepPreviousData,
   gcTime: 0,
+  meta: { said: true },
 })
 const jobs = computed(() => data.value?.jobs ?? [])
 const total = computed(() => data.value?.total ?? 0)

@@ -1,6 +1,6 @@
 /** Work over the whole yard, told job by job as it goes. */
 import { onBeforeUnmount, ref, type Ref } from 'vue'
-import { Refused } from '../api/client'
+import { whyOf } from '../api/client'
 import { told } from '../api/stream'
 
 /** What every line of it has. */
@@ -38,8 +38,7 @@ export function useYardWork<Line extends YardLine>(path: string) {
         if (line.job !== null && found.value.length < MOST) found.value = [...found.value, line]
       }
     } catch (error) {
-      if (!mine.signal.aborted)
-        trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; ask again.'
+      if (!mine.signal.aborted) trouble.value = whyOf(error, 'The server does not answer; ask again.')
     }
     if (current === mine) done.value = 1
   }

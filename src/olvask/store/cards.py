@@ -22,9 +22,11 @@ from typing import Literal
 from pydantic import ValidationError
 
 from olvask.core.assess import Assessment, assess
+from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import STAGES, Stage
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
+from olvask.core.stages.settings.sheet import to_key
 
 MOST_ROWS = 200  # of one page
 UNKNOWN = "?"  # findings of a card made before they were kept
@@ -83,6 +85,7 @@ class CardedJob:
     archived: bool = False
     template: bool = False
     service_due: str = ""
+    signed: bool = False  # its newest revision is signed off
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +132,7 @@ def card_of(design: Design) -> Card:
         logging.getLogger("olvask").exception("a job cannot be judged")
         why = "It cannot be judged: Olvask made a mistake. Its entries are kept; open it to see them."
         return replace(named, spoilt=why)
-    stage, action = _next_action(found)
+    stage, action = _next_action(design, found)
     source = "DC converter" if vehicle.drive == "converter" else "alternator"
     return replace(
         named,
@@ -201,7 +204,7 @@ def sought_by(heading: Heading, card: Card) -> str:
     return " ".join((heading.title, heading.code, heading.customer, card.unit)).casefold()[:400]
 
 
-def _next_action(found: Assessment) -> tuple[Stage, str]:
+def _next_action(design: Design, found: Assessment) -> tuple[Stage, str]:
     for level in ("stop", "caution"):
         for item in found.findings:
             if item.level == level:
@@ -209,4 +212,7 @@ def _next_action(found: Assessment) -> tuple[Stage, str]:
     for stage in STAGES:
         if found.stages[stage].missing:
             return stage, f"Still open: {found.stages[stage].missing[0]}"
-    return "handover", "Print the hand-over sheet"
+    left = to_key(Context.of(design))
+    if left and design.charger is not None:
+        return "settings", f"Key {left} {'line' if left == 1 else 'lines'} into {design.charger.name}"
+    return "build", "Build it, prove it, hand it over"

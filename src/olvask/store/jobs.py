@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from typing import Any, Literal
 
 from pydantic import ValidationError
-from sqlalchemy import ColumnElement, Select, func, select, update
+from sqlalchemy import ColumnElement, Select, exists, func, select, update
 from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
@@ -16,7 +16,7 @@ from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.store.carding import CHANGED, CardStore, card_row
 from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules
 from olvask.store.engine import Database
-from olvask.store.schema import CardRow, JobRow, RevisionRow
+from olvask.store.schema import CardRow, JobRow, RevisionRow, SignatureRow
 
 WHOLE = Wanted()
 
@@ -97,20 +97,21 @@ class JobStore:
         A card worked out by other rules, or none, is worked out anew for the rows asked for.
         """
         total, rows = self._rows(wanted)
-        stale = [row.id for row, card, size in rows if _stale(row, card, size)]
+        stale = [row.id for row, card, size, _ in rows if _stale(row, card, size)]
         if stale:
             self.cards.refresh(stale)
             total, rows = self._rows(wanted)
-        return Page(total, tuple(_carded(row, card) for row, card, _ in rows))
+        return Page(total, tuple(_carded(row, card, signed) for row, card, _, signed in rows))
 
-    def _rows(self, wanted: Wanted) -> tuple[int, list[tuple[JobRow, CardRow | None, int]]]:
+    def _rows(self, wanted: Wanted) -> tuple[int, list[tuple[JobRow, CardRow | None, int, bool]]]:
         query = _sought(wanted)
         with self._database.reading() as session:
             total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
             part = query.order_by(*ORDER[wanted.order]).offset(wanted.begin).limit(min(wanted.rows, MOST_ROWS))
             newest = (RevisionRow.job_id == JobRow.id) & (RevisionRow.version == JobRow.version)
-            sized = part.join(RevisionRow, newest).add_columns(func.length(RevisionRow.design))
-            return total, [(row[0], row[1], row[2]) for row in session.execute(sized)]
+            signed = exists().where(SignatureRow.job_id == JobRow.id, SignatureRow.version == JobRow.version)
+            whole = part.join(RevisionRow, newest).add_columns(func.length(RevisionRow.design), signed)
+            return total, [(row[0], row[1], row[2], bool(row[3])) for row in session.execute(whole)]
 
     def refresh(self, most: int = 50) -> int:
         """Work out cards that other rules made, or that are missing; how many are left to do.
@@ -195,7 +196,7 @@ class JobStore:
             return _job(revision)
 
     def save(self, job_id: int, based_on: int, heading: Heading, design: Design, by: str = "") -> Job:
-        """Store a new revision of a job.
+        """Store a new revision of a job; the very save that made the newest one is answered with it once more.
 
         Args:
             job_id: which job.
@@ -223,9 +224,12 @@ class JobStore:
                 )
                 .returning(JobRow.id)
             ).first()
-            if taken is None:
-                raise StaleSave(_job(self._revision(session, job_id, None)))
             revision = _revision_row(job_id, based_on + 1, heading, now, design, by)
+            if taken is None:
+                stored = self._revision(session, job_id, None)
+                if not _same_save(stored, revision):
+                    raise StaleSave(_job(stored))
+                return _job(stored)
             session.add(revision)
             session.merge(card_row(job_id, based_on + 1, heading, card, len(revision.design)))
             return _job(revision)
@@ -297,10 +301,21 @@ def _sought(wanted: Wanted) -> Select[JobRow, CardRow]:
     return query
 
 
-def _carded(row: JobRow, card: CardRow | None) -> CardedJob:
+def _carded(row: JobRow, card: CardRow | None, signed: bool) -> CardedJob:
     heading = Heading(row.title, row.code, row.customer)
     return CardedJob(
-        row.id, heading, row.version, row.saved_at, _card(card), row.archived, row.template, row.service_due
+        row.id, heading, row.version, row.saved_at, _card(card), row.archived, row.template, row.service_due, signed
+    )
+
+
+def _same_save(stored: RevisionRow, again: RevisionRow) -> bool:
+    """Whether a save comes a second time, its first answer lost on the way."""
+    return (stored.version, stored.title, stored.code, stored.customer, stored.design) == (
+        again.version,
+        again.title,
+        again.code,
+        again.customer,
+        again.design,
     )
 
 

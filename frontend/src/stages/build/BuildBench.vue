@@ -38,6 +38,7 @@ defineEmits<{ pick: [place: string] }>()
 const wide = useMediaQuery('(min-width: 1101px)')
 const drawing = useDerived('diagram', (body, signal) => answered(client.POST('/api/build/diagram', { body, signal })), {
   wanted: () => wide.value && page.value === 'steps',
+  said: false,
 })
 const strong = ref<readonly string[]>([])
 const procedure = computed(() => data.value?.procedure)

@@ -19,12 +19,13 @@ const columns: Column[] = [
   { key: 'notes', kind: 'text', width: 'minmax(120px, 1.6fr)' },
 ]
 const blank = { side: 'supply', name: 'Short, along the sill', length_m: 4, hours: 1, notes: '', taken: false }
+const routes = computed(() => job.design?.routes ?? [])
 const { data, pending, trouble } = useDerived(
   'routes',
   (body, signal) => answered(client.POST('/api/build/routes', { body, signal })),
-  { pause_ms: 120 },
+  { pause_ms: 120, wanted: () => routes.value.length > 0 },
 )
-const options = computed(() => data.value?.options ?? [])
+const options = computed(() => (routes.value.length > 0 ? (data.value?.options ?? []) : []))
 type Option = (typeof options.value)[number]
 function take(option: Option): void {
   if (option.laid === null || job.design === null) return
@@ -108,7 +109,7 @@ function take(option: Option): void {
         </tbody>
       </table>
     </section>
-    <AnswerState v-if="(job.design?.routes ?? []).length" :pending="pending" :trouble="trouble" doing="Laying each…" />
+    <AnswerState v-if="routes.length" :pending="pending" :trouble="trouble" doing="Laying each…" />
   </div>
 </template>
 

@@ -2,7 +2,7 @@
 /** How the yard keeps this job: in sight or put away, as a template, and its next service. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { answered, client } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { date } from '../../ui/locale'
 import { useJob } from '../../job/store'
@@ -27,8 +27,8 @@ async function set(what: 'archived' | 'template', value: boolean): Promise<void>
     )
     queries.setQueryData(key.value, kept)
     await queries.invalidateQueries({ queryKey: ['yard'] })
-  } catch {
-    trouble.value = 'The server does not answer; the yard keeps it as before.'
+  } catch (error) {
+    trouble.value = whyOf(error, 'The server does not answer; the yard keeps it as before.')
   }
 }
 const SOON_MS = 30 * 86_400_000

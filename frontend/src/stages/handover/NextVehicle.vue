@@ -4,7 +4,7 @@ import { computed, ref, useId } from 'vue'
 import { useRouter } from 'vue-router'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { useJob } from '../../job/store'
 
@@ -28,7 +28,7 @@ async function begin(): Promise<void> {
     )
     await router.push(`/job/${made.id}/survey`)
   } catch (error) {
-    trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was begun.'
+    trouble.value = whyOf(error, 'The server does not answer; nothing was begun.')
   } finally {
     busy.value = false
   }

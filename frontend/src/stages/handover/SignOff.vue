@@ -5,7 +5,7 @@ import { useSessionStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { clock, date, said } from '../../ui/locale'
 import { useJob } from '../../job/store'
@@ -44,7 +44,7 @@ async function sign(): Promise<void> {
     accepted.value = []
     await queries.invalidateQueries({ queryKey: ['signing'] })
   } catch (error) {
-    trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was signed.'
+    trouble.value = whyOf(error, 'The server does not answer; nothing was signed.')
   } finally {
     busy.value = false
   }

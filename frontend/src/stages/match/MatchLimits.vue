@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Which unit: the limits ruler, and the shelf fitted to this job and ranked. */
 import { computed, ref, shallowRef } from 'vue'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import { told } from '../../api/stream'
 import type { UnitVerdict, Verdicts } from '../../api/types'
 import ChoiceField from '../../ui/ChoiceField.vue'
@@ -47,7 +47,7 @@ async function choose(verdict: UnitVerdict): Promise<void> {
   }
 }
 function refused(error: unknown): void {
-  trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was changed.'
+  trouble.value = whyOf(error, 'The server does not answer; nothing was changed.')
 }
 async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   if (job.design === null) return

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
 import { computed, ref } from 'vue'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, whyOf } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
@@ -38,7 +38,7 @@ const rows = computed(() => [
 ])
 const refresh = () => queries.invalidateQueries({ queryKey: ['options'] })
 const fail = (error: unknown) => {
-  trouble.value = error instanceof Refused ? error.problem.detail : 'The server does not answer; nothing was changed.'
+  trouble.value = whyOf(error, 'The server does not answer; nothing was changed.')
 }
 const letter = computed(() => name.value.trim() || `Option ${String.fromCharCode(65 + options.value.length)}`)
 const keep = useMutation({

@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
 import { computed, reactive, useId } from 'vue'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, Refused, whyOf } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { entered } from '../../ui/locale'
 import { readIn, standing, unitSaid } from '../../ui/units'
@@ -38,10 +38,13 @@ const { data, error } = useQuery({
   placeholderData: keepPreviousData,
   retry: false,
   gcTime: 0,
+  meta: { said: true },
 })
 const errors = computed(() => (error.value instanceof Refused ? (error.value.problem.errors ?? []) : []))
 const errorOf = (key: string) => errors.value.find((item) => item.path.endsWith(`.${key}`))?.message
-const other = computed(() => (error.value === null || errors.value.length ? '' : 'The server does not answer.'))
+const other = computed(() =>
+  error.value === null || errors.value.length ? '' : whyOf(error.value, 'The server does not answer.'),
+)
 const figure = computed(() => data.value?.figures?.[0])
 </script>
 

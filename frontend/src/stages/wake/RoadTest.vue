@@ -21,8 +21,10 @@ import { csvOf, verdictOf } from '../../trip/words'
 const job = useJob()
 const text = useStorage('olvask.programme', '')
 const settled = refDebounced(text, 250)
-const { data: own } = useDerived('own day', (design, signal) =>
-  answered(client.POST('/api/programmes/own', { body: design, signal })),
+const { data: own } = useDerived(
+  'own day',
+  (design, signal) => answered(client.POST('/api/programmes/own', { body: design, signal })),
+  { said: false },
 )
 const first = computed(() => own.value?.programme ?? '')
 const programme = computed(() => (settled.value ?? '').trim() || first.value)

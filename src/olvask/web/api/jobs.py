@@ -122,6 +122,7 @@ class JobCard(Headed):
     archived: bool = False
     template: bool = False
     service_due: str = Field("", description="ISO 8601 date; empty for none")
+    signed: bool = Field(False, description="whether the newest revision is signed off")
 
 
 class ShelveIn(Described):
@@ -220,14 +221,15 @@ def _row(job: CardedJob) -> JobCard:
         unit=card.unit,
         stops=card.stops,
         cautions=card.cautions,
-        next_stage=STAGE_LABEL[card.next_stage],
-        next_action=card.next_action,
+        next_stage=STAGE_LABEL["handover" if job.signed else card.next_stage],
+        next_action="Signed off" if job.signed else card.next_action,
         changed=tuple(card.changed.splitlines()),
         spoilt=card.spoilt,
         line=tuple(float(volts) for volts in card.line.split()),
         archived=job.archived,
         template=job.template,
         service_due=job.service_due,
+        signed=job.signed,
     )
 
 

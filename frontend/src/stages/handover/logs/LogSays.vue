@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import Button from '../../../ui/prime/button'
-import { answered, client } from '../../../api/client'
+import { answered, client, whyOf } from '../../../api/client'
 import { useJob } from '../../../job/store'
 import { fixed, said } from '../../../ui/locale'
 import { useBuildLog } from '../../build/buildLog'
@@ -18,6 +18,7 @@ const { data, error } = useQuery({
   queryFn: () =>
     answered(client.GET('/api/jobs/{job_id}/logs/{log}', { params: { path: { job_id: job.id, log: props.log } } })),
   enabled: computed(() => job.id > 0),
+  meta: { said: true },
 })
 const report = computed(() => data.value?.report)
 const MOST = 12
@@ -38,7 +39,9 @@ function evidence(): void {
 </script>
 
 <template>
-  <p v-if="error" class="stop" role="alert">■ The log cannot be read; reload, and try once more.</p>
+  <p v-if="error" class="stop" role="alert">
+    ■ {{ whyOf(error, 'The server does not answer; the log is asked for again.') }}
+  </p>
   <template v-if="report">
     <section class="panel says" aria-label="What the log says">
       <div class="bench-head">

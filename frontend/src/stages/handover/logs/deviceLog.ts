@@ -1,5 +1,5 @@
 /** A device's log on its way to the server: a sample to look at, and the file itself. */
-import { refusal } from '../../../api/client'
+import { posted } from '../../../api/client'
 import { localised } from '../../../ui/locale'
 import type { LogMapping, LookedAt } from '../../../api/types'
 
@@ -30,8 +30,7 @@ function whole(piece: Uint8Array<ArrayBuffer>, fromStart: boolean): Uint8Array<A
 
 /** Send a file as it is; its answer, or the refusal thrown. */
 export async function sent<T>(path: string, file: Blob): Promise<T> {
-  const answer = await fetch(path, { method: 'POST', headers: { 'Content-Type': 'text/csv' }, body: file })
-  if (!answer.ok) throw refusal(await answer.json(), answer.status)
+  const answer = await posted(path, file, 'text/csv')
   return localised((await answer.json()) as T)
 }
 
