@@ -164,7 +164,7 @@ def test_what_has_to_be_accepted_is_all_that_is_not_as_it_might_be() -> None:
     assert "tests.open" in {item.id for item in wanted}
     assert not proven(wrong)
     every = {item.id for item in wanted}
-    check(found.findings, wanted, every, "E. Kestrel")
+    check(van(), found.findings, wanted, every, "E. Kestrel")
     for one in every:
         with pytest.raises(CannotSign, match="Not accepted yet"):
-            check(found.findings, wanted, every - {one}, "E. Kestrel")
+            check(van(), found.findings, wanted, every - {one}, "E. Kestrel")

@@ -13681,6 +13681,11 @@ export interface components {
         SigningOut: {
             /** Version */
             version: number;
+            /**
+             * Unfinished
+             * @description what has to be chosen first; with any it cannot be signed
+             */
+            unfinished: string[];
             /** Stops */
             stops: number;
             /** Wanted */

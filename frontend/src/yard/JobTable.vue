@@ -48,7 +48,9 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
           ><span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span
           ><span v-if="job.cautions" class="caution">
             ▲ {{ job.cautions }} {{ job.cautions === 1 ? 'caution' : 'cautions' }}</span
-          ><span v-if="!job.spoilt && !job.stops && !job.cautions" class="good">✓ clear</span>
+          ><span v-if="!job.spoilt && !job.stops && !job.cautions" :class="job.unit ? 'good' : 'muted'">{{
+            job.unit ? '✓ clear' : '○ no unit'
+          }}</span>
         </td>
         <td v-if="job.spoilt" data-spoilt>
           {{ job.spoilt }} <a :href="`/api/jobs/${job.id}/file`" download>Take the job file</a>

@@ -16,7 +16,7 @@ from olvask.core.findings.collector import Collector, collect
 from olvask.core.findings.figure import Figure, Input, Reckoned, Words, computed
 from olvask.core.findings.finding import LEVEL_ORDER, STAGES, Finding, Stage
 from olvask.core.findings.said import Said
-from olvask.core.model import RUNS, Cable, Design, RunName
+from olvask.core.model import RUNS, Design
 from olvask.core.physics.alternator import behind
 from olvask.core.stages.match.direct_link import LinkContrast, contrast_link
 from olvask.core.stages.match.energy import daily_floor_a
@@ -144,18 +144,17 @@ def _root(state: ConditionState, power_w: float) -> str:
     return worked if state.drawn is not None else f"{worked} → no root"
 
 
-def _missing(design: Design, run: RunName) -> tuple[str, ...]:
-    laid = any(isinstance(piece, Cable) for piece in design.run(run).pieces)
-    return () if laid else (f"no cable in the {run} run",)
+def _without_unit(design: Design) -> tuple[str, ...]:
+    return () if design.charger is not None else ("no unit chosen",)
 
 
 def _stages(ctx: Context, findings: tuple[Finding, ...]) -> dict[Stage, StageState]:
     design = ctx.design
     missing: dict[Stage, tuple[str, ...]] = {
         "survey": assumed(design, ctx.solved),
-        "match": () if design.charger is not None else ("no unit chosen",),
-        "run": tuple(word for run in RUNS for word in _missing(design, run)),
-        "wake": () if design.activation.ways else ("no way to start chosen",),
+        "match": _without_unit(design),
+        "run": tuple(f"no cable in the {run} run" for run in RUNS if not design.laid(run)),
+        "wake": ("no way to start chosen",) if not design.activation.ways else _without_unit(design),
     }
     counted = Counter((item.stage, item.level) for item in findings)
     return {

@@ -58,7 +58,7 @@ def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment, hou
             "customer": head.customer,
             "printed": head.printed,
             "revision": head.revision,
-            "stops": len(assessment.stops),
+            "stops": len(assessment.stops) + len(design.unfinished),
             "parts": [
                 {"head": "What was fitted", "lines": _fitted(design)},
                 {"head": "How it behaves", "lines": _behaves(design)},
@@ -97,6 +97,8 @@ def _fitted(design: Design) -> list[str]:
 
 def _behaves(design: Design) -> list[str]:
     ways = design.activation.ways
+    if design.charger is None:
+        return ["Nothing charges the second battery from the engine yet: ask the workshop."]
     if not ways:
         return ["Nothing starts it yet: ask the workshop."]
     found = [f"It charges while {' and '.join(STARTS[way] for way in ways)}, and stops by itself."]

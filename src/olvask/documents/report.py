@@ -83,7 +83,7 @@ def report_pdf(
             "since": head.since,
             "draft": signature is None,
             "signed": _signed(signature),
-            "stops": [item.title for item in assessment.stops],
+            "stops": [*design.unfinished, *(item.title for item in assessment.stops)],
             "design": _design(design),
             "figures": [
                 {"label": figure.label, "value": show(figure.value, figure.unit), "working": figure.working}

@@ -21,7 +21,7 @@
 #heading(level: 1, text(size: 20pt, weight: 600)[Report · #d.title])
 #text(fill: muted)[#d.customer #h(6pt) #d.code #h(6pt) version #d.version]
 #line(length: 100%, stroke: hair)
-#if d.stops.len() > 0 [#block[#text(weight: 600, fill: madder)[■ Not to be built or used as it stands. Stops open: #d.stops.join("; ").]]]
+#if d.stops.len() > 0 [#block[#text(weight: 600, fill: madder)[■ Not to be built or used as it stands: #d.stops.join("; ").]]]
 #if d.draft [#block[#text(weight: 600)[Draft: this revision is not signed off.]]] else [
   #block[#text(weight: 600)[Signed off, no. #d.signed.number, by #d.signed.by on #d.signed.at (UTC), with #d.signed.meter.] #if d.signed.proven [Every test it is signed off by was done and right.] else [Not every test was done and right; see what was accepted.]]]
 #if d.changes.len() > 0 [#block[#text(weight: 600)[Changed since #d.since:] #d.changes.join("; ").]]

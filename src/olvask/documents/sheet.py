@@ -85,7 +85,7 @@ def sheet_pdf(
         "customer": head.customer,
         "version": head.version,
         "printed": head.printed.isoformat(),
-        "state": _state(assessment),
+        "state": _state(design, assessment),
         "values": _values(assessment),
         "settings": _settings(design, assessment),
         "conductors": _conductors(ctx),
@@ -118,7 +118,9 @@ def _left(left: Left | None) -> list[str]:
     return rows
 
 
-def _state(assessment: Assessment) -> str:
+def _state(design: Design, assessment: Assessment) -> str:
+    if design.unfinished:
+        return f"Not finished: {', '.join(design.unfinished)}"
     count = len(assessment.stops)
     return f"Not to be built as it stands: {count} {'stop' if count == 1 else 'stops'} open" if count else ""
 

@@ -205,13 +205,15 @@ def sought_by(heading: Heading, card: Card) -> str:
 
 
 def _next_action(design: Design, found: Assessment) -> tuple[Stage, str]:
-    for level in ("stop", "caution"):
-        for item in found.findings:
-            if item.level == level:
-                return item.stage, item.title
+    """What to do next: a stop, wherever it is; else what is open or to be seen to, stage by stage; then the work."""
+    if found.stops:
+        return found.stops[0].stage, found.stops[0].title
     for stage in STAGES:
-        if found.stages[stage].missing:
-            return stage, f"Still open: {found.stages[stage].missing[0]}"
+        for missing in found.stages[stage].missing:
+            return stage, f"Still open: {missing}"
+        for item in found.findings:
+            if item.level == "caution" and item.stage == stage:
+                return stage, item.title
     left = to_key(Context.of(design))
     if left and design.charger is not None:
         return "settings", f"Key {left} {'line' if left == 1 else 'lines'} into {design.charger.name}"

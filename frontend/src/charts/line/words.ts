@@ -4,7 +4,7 @@ import type { Station } from './geometry'
 import { standing, unitSaid } from '../../ui/units'
 import { entered } from '../../ui/locale'
 
-const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
+export const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
 const PLACE: Record<string, string> = { cabin: 'cabin', under_floor: 'under floor', engine_bay: 'engine bay' }
 const FAMILY: Record<string, string> = {
   blade: 'blade',

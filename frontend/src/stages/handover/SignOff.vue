@@ -60,7 +60,10 @@ async function sign(): Promise<void> {
       }}</span>
     </div>
     <template v-if="!signed">
-      <p v-if="data.stops" class="stop">
+      <p v-if="data.unfinished.length" class="stop" data-unfinished>
+        ■ Not finished: {{ data.unfinished.join(', ') }}. There is nothing to sign off yet.
+      </p>
+      <p v-else-if="data.stops" class="stop">
         ■ {{ data.stops }} {{ data.stops === 1 ? 'stop is' : 'stops are' }} open: mend it first, a job with a stop is
         not signed off.
       </p>

@@ -20,7 +20,10 @@ const x = computed(() => linear([0, most.value * 1.08], [LEFT, Math.max(LEFT + 8
   <div ref="box" class="legs">
     <article v-for="leg in legs" :key="leg.leg" :data-leg="leg.leg" :class="{ bad: leg.bad }">
       <p>
-        {{ leg.words }} <span class="muted">designed {{ fixed(leg.designed_mohm, 1) }} mΩ</span>
+        {{ leg.words }}
+        <span class="muted">{{
+          leg.designed_mohm > 0 ? `designed ${fixed(leg.designed_mohm, 1)} mΩ` : 'not laid'
+        }}</span>
       </p>
       <svg v-if="width > 0" :width="width" height="26" aria-hidden="true">
         <defs>

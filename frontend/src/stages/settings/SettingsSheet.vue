@@ -4,6 +4,7 @@ import { useSessionStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
+import { CHEMISTRY } from '../../charts/line/words'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
 import { said } from '../../ui/locale'
@@ -49,7 +50,12 @@ const chosen = computed({
 })
 const what = computed(() => {
   const battery = job.design?.auxiliary
-  return `${battery?.capacity_ah ?? ''} Ah ${battery?.chemistry === 'lfp' ? 'LFP' : (battery?.chemistry ?? '')}`
+  return `${battery?.capacity_ah ?? ''} Ah ${CHEMISTRY[battery?.chemistry ?? ''] ?? battery?.chemistry ?? ''}`
+})
+const verdict = computed(() => {
+  const all = audit.data.value?.sources ?? []
+  if (all.length === 0) return { tone: 'muted', mark: '○' }
+  return all.every((item) => item.verdict === 'keep') ? { tone: 'good', mark: '✓' } : { tone: 'caution', mark: '▲' }
 })
 </script>
 
@@ -104,10 +110,7 @@ const what = computed(() => {
           <h2>All that charges</h2>
         </div>
         <p class="verdict" data-audit>
-          <b :class="audit.data.value.sources.some((item) => item.verdict !== 'keep') ? 'caution' : 'good'"
-            >{{ audit.data.value.sources.some((item) => item.verdict !== 'keep') ? '▲' : '✓' }}
-            {{ said(audit.data.value.text) }}</b
-          >
+          <b :class="verdict.tone">{{ verdict.mark }} {{ said(audit.data.value.text) }}</b>
         </p>
         <SourceRows v-model="chosen" :audit="audit.data.value" />
       </section>

@@ -30,7 +30,11 @@ const first = computed(() => own.value?.programme ?? '')
 const programme = computed(() => (settled.value ?? '').trim() || first.value)
 const mine = useLong<Trip>()
 const theirs = useLong<Trip>()
-const { answer: data, done, errors, stopped } = mine
+const { done, errors, stopped } = mine
+const data = computed(() => (job.design?.charger ? mine.answer.value : null))
+const waiting = computed(() =>
+  job.design?.charger ? mine.trouble.value || 'Driving the day…' : 'Choose a unit in Match first.',
+)
 const { data: options } = useQuery({
   queryKey: ['options', computed(() => job.id)],
   queryFn: () => answered(client.GET('/api/jobs/{job_id}/options', { params: { path: { job_id: job.id } } })),
@@ -43,7 +47,7 @@ const choices = computed(() => [
 ])
 const rival = computed(() => options.value?.options.find((item) => item.id === beside.value) ?? null)
 function run(): void {
-  if (programme.value !== '' && job.design !== null)
+  if (programme.value !== '' && job.design?.charger)
     void mine.ask('/api/trip/run', { programme: programme.value, samples: 900, design: job.design })
 }
 watch([() => job.assessed, programme], run, { immediate: true })
@@ -101,7 +105,7 @@ function save(): void {
         >
       </div>
       <TripChart v-if="data" v-model:at="at" :trip="data" :marks="marks" :other="rival ? theirs.answer.value : null" />
-      <p v-else class="muted" role="status">{{ mine.trouble.value || 'Driving the day…' }}</p>
+      <p v-else class="muted" role="status">{{ waiting }}</p>
     </section>
     <section class="panel" aria-label="What the day comes to">
       <div class="bench-head">

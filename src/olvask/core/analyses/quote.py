@@ -141,13 +141,13 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
     labour = labour_cost(ctx, rows)
     net = round(parts_total + labour, 2)
     tax = round(net * terms.tax_percent / 100, 2)
-    stops = [item.title for item in found.stops]
+    open_ = (*design.unfinished, *(item.title for item in found.stops))
     return QuoteOption(
         name=name,
         unit=design.charger.name if design.charger is not None else "no unit chosen",
-        does=() if stops else tuple(_does(ctx, found)),  # nothing is promised of what is not built
-        will_not=() if stops else tuple(_will_not(ctx)),
-        refused=f"Not offered as it stands: {'; '.join(stops)}." if stops else "",
+        does=() if open_ else tuple(_does(ctx, found)),  # nothing is promised of what is not built
+        will_not=() if open_ else tuple(_will_not(ctx)),
+        refused=f"Not offered as it stands: {'; '.join(open_)}." if open_ else "",
         charge_ah_per_h=_rate(ctx),
         standing_days=_figure(found, "energy.standing_days"),
         parts=tuple(parts),

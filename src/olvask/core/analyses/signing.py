@@ -13,6 +13,7 @@ from pydantic import Field
 
 from olvask.core.findings.finding import Finding
 from olvask.core.findings.said import Said
+from olvask.core.model import Design
 from olvask.core.stages.build.progress import Left
 from olvask.core.stages.prove.report import Proof
 
@@ -95,18 +96,23 @@ def acceptances(findings: Sequence[Finding], proof: Proof, left: Left | None) ->
     return tuple(found)
 
 
-def check(findings: Sequence[Finding], wanted: Sequence[Acceptance], accepted: Collection[str], by: str) -> None:
+def check(
+    design: Design, findings: Sequence[Finding], wanted: Sequence[Acceptance], accepted: Collection[str], by: str
+) -> None:
     """See that a job may be signed off.
 
     Args:
-        findings: of the design.
+        design: the design.
+        findings: of it.
         wanted: what has to be accepted.
         accepted: what was.
         by: who signs.
 
     Raises:
-        CannotSign: a stop is open, something is not accepted, or nobody signs.
+        CannotSign: it is not finished, a stop is open, something is not accepted, or nobody signs.
     """
+    if design.unfinished:
+        raise CannotSign(f"It is not finished: {', '.join(design.unfinished)}. There is nothing to sign off yet.")
     stops = [item for item in findings if item.level == "stop"]
     if stops:
         count = len(stops)

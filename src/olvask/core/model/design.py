@@ -13,7 +13,7 @@ from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import WAY_WORDS, Charger, StartWay
 from olvask.core.model.charging import ChargeSettings
 from olvask.core.model.monitor import Monitor
-from olvask.core.model.run import RUNS, Joint, Piece, Run, RunName
+from olvask.core.model.run import RUNS, Cable, Joint, Piece, Run, RunName
 from olvask.core.model.site import Mount, OwnStep, Site
 from olvask.core.model.terms import Route, Terms
 from olvask.core.model.vehicle import Existing, InheritedCable, Solar, Use, Vehicle
@@ -222,6 +222,16 @@ class Design(Described):
     def run(self, name: RunName) -> Run:
         """The run by its name."""
         return self.supply if name == "supply" else self.delivery
+
+    def laid(self, name: RunName) -> bool:
+        """Whether a run has a cable at all."""
+        return any(isinstance(piece, Cable) for piece in self.run(name).pieces)
+
+    @property
+    def unfinished(self) -> tuple[str, ...]:
+        """What has to be chosen before the job can be built, offered or signed off; empty where it is whole."""
+        unit = () if self.charger is not None else ("no unit is chosen",)
+        return (*unit, *(f"the {name} run is not laid" for name in RUNS if not self.laid(name)))
 
     @property
     def plugged(self) -> bool:

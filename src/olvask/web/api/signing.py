@@ -42,6 +42,7 @@ class SigningOut(Out):
     """What signing a job off would take, and every signature it bears."""
 
     version: int
+    unfinished: tuple[str, ...] = Field(description="what has to be chosen first; with any it cannot be signed")
     stops: int
     wanted: tuple[Acceptance, ...]
     proven: bool
@@ -76,6 +77,7 @@ def signing(job_id: int) -> Response:
     return answer_json(
         SigningOut(
             version=job.version,
+            unfinished=job.design.unfinished,
             stops=len(found.stops),
             wanted=acceptances(found.findings, proof, left_on(job)),
             proven=proven(proof),
@@ -93,7 +95,7 @@ def sign(job_id: int, asked: SignIn) -> Response:
     found, proof = assess(job.design), _proof(job)
     wanted = acceptances(found.findings, proof, left_on(job))
     by = person_name() or asked.by  # whoever is signed in signs with their own name
-    check(found.findings, wanted, asked.accepted, by)
+    check(job.design, found.findings, wanted, asked.accepted, by)
     made = Signature(
         number=0,
         version=asked.version,

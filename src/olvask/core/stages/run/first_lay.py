@@ -23,14 +23,16 @@ FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
 def judge_not_laid(ctx: Context) -> Judged:
     """Say which run is not laid yet, and propose a first one to work on."""
     for run in RUNS:
-        if any(isinstance(piece, Cable) for piece in ctx.design.run(run).pieces):
+        if ctx.design.laid(run):
             continue
         first = _first_lay(ctx, run) if ctx.worded else None
         yield caution(
             f"run.empty.{run}",
             "charger",
             f"{RUN_LABEL[run]} is not laid",
-            "Lay a first run, then set its real length and size on the line.",
+            "Lay a first run, then set its real length and size on the line."
+            if ctx.design.charger is not None
+            else "Choose a unit in Match: what it draws says how thick; it can be chosen with its runs.",
             [first],
             concerns=(f"{run}.pieces",),
         )

@@ -50,7 +50,9 @@ def procedure_of(ctx: Context) -> Work:
     """The procedure of a design and its recoveries."""
     scene = Scene.of(ctx)
     steps = [*chain.from_iterable(chapter(scene) for chapter in CHAPTERS), *_own(scene)]
-    text = "Work is for a competent person. Local code and the makers' instructions rule."
+    lacking = ctx.design.unfinished
+    first = f"Not ready to be built: {', '.join(lacking)}. What is known so far follows. " if lacking else ""
+    text = f"{first}Work is for a competent person. Local code and the makers' instructions rule."
     return Work(procedure=in_order("Build", text, steps, rules_for(scene, steps)), recoveries=recoveries_of(scene))
 
 
