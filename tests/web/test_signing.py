@@ -98,6 +98,15 @@ def test_what_is_sound_is_keyed_then_built(client: FlaskClient) -> None:
         assert row(client, 2)["next_action"].startswith(action)
 
 
+def test_a_job_without_a_unit_is_not_signed(client: FlaskClient) -> None:
+    """Nothing stands against what is not there: next is the choice, and there is nothing to sign."""
+    job = client.get("/api/jobs/2").get_json()
+    body = {key: job[key] for key in ("title", "code", "customer")} | {"based_on": job["version"]}
+    assert client.put("/api/jobs/2", json=body | {"design": job["design"] | {"charger": None}}).status_code == 200
+    assert row(client, 2)["next_action"] == "Still open: no unit chosen"
+    assert "not finished: no unit is chosen" in sign(client, 2).get_json()["detail"]
+
+
 def test_it_is_signed_once_and_only_as_it_stands(client: FlaskClient) -> None:
     """Twice is refused, and so is a version that is no longer the newest."""
     assert sign(client).status_code == 200

@@ -52,6 +52,7 @@ def reach() -> dict[str, dict[str, list[int]]]:
     with tempfile.TemporaryDirectory() as folder:
         data, report = Path(folder) / "coverage", Path(folder) / "junit.xml"
         words = ["-n", "2", "--dist", "worksteal", "-q", "--cov=olvask.core", "--cov-context=test", "--cov-report="]
+        words += ["-p", "tools.mutation.uncached"]
         run = subprocess.run(
             [sys.executable, "-m", "pytest", "tests/core", *words, f"--junitxml={report}"],
             cwd=ROOT,

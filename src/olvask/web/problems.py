@@ -9,6 +9,7 @@ from flask import Response
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from olvask.core.analyses.fit import CannotFit
+from olvask.core.analyses.quote import NothingOffered
 from olvask.core.analyses.signing import CannotSign
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
@@ -228,6 +229,7 @@ def install(app: APIFlask) -> None:
         BadPhotograph,
         Unread,
         CannotSign,
+        NothingOffered,
         CannotJoin,
         BadMove,
         BadAnswer,

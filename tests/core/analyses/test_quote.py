@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from olvask.core.analyses.quote import Quote, QuoteHead, TooManyOptionsQuoted, quote_of
+from olvask.core.analyses.quote import NothingOffered, Quote, QuoteHead, TooManyOptionsQuoted, offered, quote_of
 from olvask.core.analyses.routes import along, routes_of
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
@@ -67,7 +67,12 @@ def test_options_stand_side_by_side_on_one_set_of_terms() -> None:
 def test_what_is_not_to_be_built_is_not_promised() -> None:
     """An option with a stop says so, by name, and promises nothing."""
     made = design(mount={"backing": "plastic"})
-    (option,) = quote_of(HEAD, [("A", made)]).options
+    quote = quote_of(HEAD, [("A", made)])
+    (option,) = quote.options
+    with pytest.raises(NothingOffered, match="Not offered as it stands"):
+        offered(quote)
+    beside = quote_of(HEAD, [("A", made), ("B", design())])
+    assert offered(beside) == beside  # what can be offered is given, the other with its reason
     stops = [item.title for item in assess(made).stops]
     assert stops
     assert all(title in option.refused for title in stops)

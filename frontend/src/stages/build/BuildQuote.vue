@@ -48,17 +48,22 @@ const today = useDerived(
   { more: () => [asked.value.map((item) => item.id), name.value], pause_ms: 120 },
 )
 const told = ref('')
+const trouble = ref('')
+const nothing = computed(() => today.data.value?.options.every((option) => option.refused !== '') ?? true)
 const give = useMutation({
   mutationFn: () => {
     if (job.design === null) throw new Error('no design')
     return answered(client.POST('/api/jobs/{job_id}/quotes', { params: { path: path.value }, body: body(job.design) }))
+  },
+  onMutate: () => {
+    told.value = trouble.value = ''
   },
   onSuccess: (quote) => {
     told.value = `Quote ${String(quote.number)} is given, and stays as it is.`
     return queries.invalidateQueries({ queryKey: ['quotes'] })
   },
   onError: (error) => {
-    told.value = whyOf(error, 'The server does not answer; nothing was given.')
+    trouble.value = whyOf(error, 'The server does not answer; nothing was given.')
   },
 })
 function turn(id: number): void {
@@ -116,11 +121,12 @@ function turn(id: number): void {
     <section class="panel today" aria-label="The quote as it would be given today">
       <div class="bench-head">
         <h2>As it would be given today</h2>
-        <button type="button" class="give" :disabled="!today.data.value || give.isPending.value" @click="give.mutate()">
+        <button type="button" class="give" :disabled="nothing || give.isPending.value" @click="give.mutate()">
           Give this quote
         </button>
       </div>
-      <p v-if="told" role="status" class="good">{{ told }}</p>
+      <p v-if="told" role="status" class="good">✓ {{ told }}</p>
+      <p v-if="trouble" role="alert" class="stop">■ {{ trouble }}</p>
       <AnswerState :pending="today.pending.value" :trouble="today.trouble.value" doing="Adding it up…" />
       <QuoteColumns v-if="today.data.value" :quote="today.data.value" />
     </section>

@@ -2,6 +2,7 @@
 
 - `Quote`, `QuoteOption`: as it is given; kept as it stands, prices and all.
 - `quote_of`: makes one.
+- `offered`: whether there is anything in it to give.
 """
 
 from __future__ import annotations
@@ -85,6 +86,10 @@ class QuoteHead:
     number: int = 0
 
 
+class NothingOffered(ValueError):
+    """No option of a quote can be offered as it stands; says why."""
+
+
 class TooManyOptionsQuoted(ValueError):
     """A quote holds one to four options."""
 
@@ -115,6 +120,20 @@ def quote_of(head: QuoteHead, options: Sequence[tuple[str, Design]], prices: Pri
         options=tuple(_option(name, design.model_copy(update={"terms": terms}), prices) for name, design in options),
         excluded=terms.excluded,
     )
+
+
+def offered(quote: Quote) -> Quote:
+    """The quote, if anything in it is offered.
+
+    Args:
+        quote: as it would be given.
+
+    Raises:
+        NothingOffered: every option has a stop, or is not finished.
+    """
+    if all(option.refused for option in quote.options):
+        raise NothingOffered(f"There is nothing to give. {quote.options[0].refused}")
+    return quote
 
 
 def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
