@@ -7,7 +7,7 @@ from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from olvask.demo_history import seed_history
+from olvask.demo_history import designed, seed_history
 from olvask.store.demo import seed
 from olvask.store.stores import Stores
 
@@ -17,10 +17,8 @@ _folder = TemporaryDirectory(prefix="olvask-seeded-")
 @cache
 def _filled(history: bool) -> Path:
     path = Path(_folder.name) / ("history.sqlite" if history else "bare.sqlite")
-    if history and _filled(False).exists():
-        shutil.copy(_filled(False), path)
     stores = Stores.open(path)
-    seed(stores)
+    seed(stores, designed() if history else None)
     if history:
         seed_history(stores)
     stores.database.close()

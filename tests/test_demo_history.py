@@ -12,7 +12,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import left_of, progress_of
 from olvask.core.stages.prove.report import prove
-from olvask.demo_history import STORIES, seed_history
+from olvask.demo_history import STORIES, designed, seed_history
 from olvask.documents.test_record import cured_at, readings_of
 from olvask.store.demo import seed
 from olvask.store.stores import Stores
@@ -27,7 +27,7 @@ def place(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A store with the demo and its history."""
     path = tmp_path_factory.mktemp("demo") / "demo.sqlite"
     stores = Stores.open(path)
-    seed(stores)
+    seed(stores, designed(NOW))
     seed_history(stores, NOW)
     stores.database.close()
     return path
@@ -36,6 +36,15 @@ def place(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture
 def stores(place: Path) -> Stores:
     return Stores.open(place)
+
+
+def test_nothing_was_given_or_signed_before_it_was_designed(stores: Stores) -> None:
+    """Saved, quoted, signed: in that order, on their days."""
+    for number in stores.jobs.ids():
+        saved = stores.jobs.get(number).saved_at.date().isoformat()
+        assert all(saved < quote.made for quote in stores.quotes.all(number))
+        assert all(saved < signature.at[:10] for signature in stores.signatures.all(number))
+    assert len({stores.jobs.get(number).saved_at.date() for number in stores.jobs.ids()}) == 5
 
 
 def test_each_job_was_quoted_and_logged_and_those_without_stops_built_and_signed(stores: Stores) -> None:

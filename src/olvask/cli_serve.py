@@ -193,13 +193,14 @@ def _load(database: Path | str, listening: Listening, hosts: frozenset[str], see
     spread = spread_asked(listening.workers, listening.scheduler)
     app = create_app(Config(database, hosts, sign_in=listening.asks, spread=spread))
     stores: Stores = app.extensions["olvask.stores"]
-    if seeded:
-        seed(stores)
     if seeded == "with history":
-        from olvask.demo_history import seed_history
+        from olvask.demo_history import designed, seed_history
 
         click.echo("Laying out the demo workshop …", err=True)
+        seed(stores, designed())
         seed_history(stores)
+    elif seeded:
+        seed(stores)
     threading.Thread(target=_keep_cards, args=(stores, spread), daemon=True).start()
     if listening.nightly is not None and isinstance(database, Path):
         threading.Thread(target=_keep_backups, args=(database, listening.nightly), daemon=True).start()

@@ -46,6 +46,7 @@ HOUSE = House(
     meter="bench meter 2",
 )
 QUOTED_D, FITTED_D, FAULT_D, LOGGED_D = 400, 385, 120, 40  # days ago
+DESIGNED_D = 5  # days before that, the first job; a day for each
 STEP_S, READING_S = 420, 240
 MOST_TOLD = 1500
 
@@ -123,6 +124,19 @@ class _Notes:
         )
 
 
+def designed(now: datetime | None = None) -> datetime:
+    """When the first job of the demo was designed: all of them a day before they were quoted.
+
+    Args:
+        now: stands in for the present.
+    """
+    return _today(now) - timedelta(days=QUOTED_D + DESIGNED_D, hours=-6)
+
+
+def _today(now: datetime | None) -> datetime:
+    return (datetime.now(UTC) if now is None else now).replace(hour=9, minute=0, second=0, microsecond=0)
+
+
 def seed_history(stores: Stores, now: datetime | None = None) -> None:
     """Give each job of the demo its history; a store that has any is left alone.
 
@@ -132,7 +146,7 @@ def seed_history(stores: Stores, now: datetime | None = None) -> None:
     """
     if stores.house.get().version == 0:
         stores.house.save(HOUSE, 0)
-    today = (datetime.now(UTC) if now is None else now).replace(hour=9, minute=0, second=0, microsecond=0)
+    today = _today(now)
     jobs = [stores.jobs.get(number) for number in stores.jobs.ids()]
     if any(stores.build.entries(job.id) or stores.quotes.all(job.id) for job in jobs):
         return

@@ -5,12 +5,14 @@ Quillmoor Auxiliary Fitters fit out working vehicles. People, firms, plates and 
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from olvask.core.model import Design
 from olvask.core.model.sample_records import sample_monitors
 from olvask.core.model.shelf import alternators, batteries, chargers
 from olvask.store.cards import Heading
+from olvask.store.jobs import JobStore
 from olvask.store.stores import Stores
 
 
@@ -298,11 +300,17 @@ def demo_designs() -> list[tuple[Heading, Design]]:
     return [(heading, make()) for heading, make in DEMO_JOBS]
 
 
-def seed(stores: Stores) -> None:
-    """Put the demo jobs and shelf into an empty store; what is in it already is left alone."""
+def seed(stores: Stores, saved: datetime | None = None) -> None:
+    """Put the demo jobs and shelf into an empty store; what is in it already is left alone.
+
+    Args:
+        stores: where to.
+        saved: when the first job was saved, the others a day after one another; now where it is not given.
+    """
     if stores.shelf.empty():
         stores.shelf.take_sample()
     if stores.jobs.ids():
         return
-    for heading, design in reversed(demo_designs()):
-        stores.jobs.create(heading, design)
+    for day, (heading, design) in enumerate(reversed(demo_designs())):
+        at = datetime.now(UTC) if saved is None else saved + timedelta(days=day)
+        JobStore(stores.database, lambda at=at: at).create(heading, design)  # type: ignore[misc]
