@@ -92,6 +92,29 @@ def test_a_save_whose_answer_is_lost_is_nobody_elses(page: Page, server: Server,
     assert page.get_by_role("dialog").count() == 0
 
 
+@pytest.mark.refusals
+def test_a_save_whose_answer_is_lost_is_known_after_a_reload(page: Page, server: Server) -> None:
+    """Stored, the answer lost, the page left: opened again it is simply saved, and no second time."""
+    open_job(page, server, "KV-118", "run")
+
+    def lose(route: Route) -> None:
+        if route.request.method == "PUT":
+            route.fetch()
+            route.abort()
+        else:
+            route.continue_()
+
+    page.route("**/api/jobs/5", lose)
+    entry(page, LENGTH).fill("5.75")
+    expect(page.locator(MARK)).to_contain_text("No server")
+    page.unroute("**/api/jobs/5", lose)
+    page.reload()
+    expect(entry(page, LENGTH)).to_have_value("5.75")
+    expect(page.locator(MARK)).to_have_text(SAVED)
+    assert page.get_by_role("dialog").count() == 0
+    assert page.request.get(f"{server.address}/api/jobs/5").json()["version"] == 2
+
+
 def test_a_slow_save_touches_no_other_job(page: Page, server: Server) -> None:
     """One job's save is answered when another is open: that one keeps its version, and both are stored."""
     open_job(page, server, "KV-118", "run")

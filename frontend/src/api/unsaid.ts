@@ -13,7 +13,8 @@ declare module '@tanstack/vue-query' {
 
 const AGAIN_MS = 4000
 const AWAY = 'The server does not answer; it is asked again by itself.'
-const PART = 'A part of the program could not be fetched. Reload the page; what you typed is kept in this browser.'
+const PART =
+  'A part of the program could not be fetched: no signal, or it was renewed. Reload the page once the server answers; what you typed is kept in this browser.'
 const WRONG = 'Something on this page went wrong. Reload it; what you typed is kept in this browser.'
 
 /** Why an answer is missing of which no screen says so; empty where none is. */

@@ -13,6 +13,7 @@ import { getAt } from './path'
 import { readJob } from './reading'
 import { useSaving } from './saving'
 import { useSelection } from './selection'
+import { named } from './unanswered'
 
 const headingOf = (job: Heading): Heading => ({ title: job.title, code: job.code, customer: job.customer })
 
@@ -55,6 +56,10 @@ export const useJob = defineStore('job', () => {
     await assessing.assess() // what is stored can always be drawn, even under a draft that cannot
     const kept = await keptDraft(wanted)
     if (kept === null || mine !== opening || design.value !== job.design) return
+    if (named(kept) === named(job)) {
+      dropDraft(wanted) // stored already; its answer was lost
+      return
+    }
     design.value = kept.design
     heading.value = headingOf(kept)
     saving.saveState.value = 'waiting'

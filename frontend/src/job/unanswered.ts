@@ -16,7 +16,8 @@ export interface Unanswered {
 
 const MOST = 20 // it is sent anew every few seconds; what was typed between them differs
 
-const named = ({ title, code, customer, design }: Saved): string => hashKey([title, code, customer, design])
+/** What two saves of the same have in common. */
+export const named = ({ title, code, customer, design }: Saved): string => hashKey([title, code, customer, design])
 
 export function useUnanswered(): Unanswered {
   let of = 0
