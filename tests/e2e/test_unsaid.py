@@ -73,7 +73,9 @@ def test_a_part_of_the_program_that_is_gone_is_said(page: Page, server: Server) 
     go(page, f"{server.address}/job/4/survey")
     page.route("**/assets/BuildBench*", lambda route: route.fulfill(status=404, body="gone"))
     page.get_by_role("link", name=re.compile("Build")).click()
-    expect(page.locator("[data-undone]")).to_contain_text("it was renewed. Reload the page once the server answers; what you typed is kept")
+    expect(page.locator("[data-undone]")).to_contain_text(
+        "it was renewed. Reload the page once the server answers; what you typed is kept"
+    )
 
 
 def test_every_stage_shows_what_stands_against_it(page: Page, server: Server) -> None:
