@@ -12442,6 +12442,12 @@ export interface components {
              * @description why it is not offered as it stands; empty where it is
              */
             refused: string;
+            /**
+             * Finished
+             * @description whether its unit and both runs are chosen
+             * @default true
+             */
+            finished: boolean;
             /** Charge Ah Per H */
             charge_ah_per_h: number | null;
             /** Standing Days */

@@ -69,10 +69,12 @@ def test_what_is_not_to_be_built_is_not_promised() -> None:
     made = design(mount={"backing": "plastic"})
     quote = quote_of(HEAD, [("A", made)])
     (option,) = quote.options
-    with pytest.raises(NothingOffered, match="Not offered as it stands"):
-        offered(quote)
-    beside = quote_of(HEAD, [("A", made), ("B", design())])
-    assert offered(beside) == beside  # what can be offered is given, the other with its reason
+    assert offered(quote) == quote  # it may be given, with its reason
+    bare = design(charger=None)
+    with pytest.raises(NothingOffered, match="Not offered as it stands: no unit is chosen"):
+        offered(quote_of(HEAD, [("A", bare)]))
+    beside = quote_of(HEAD, [("A", bare), ("B", design())])
+    assert offered(beside) == beside
     stops = [item.title for item in assess(made).stops]
     assert stops
     assert all(title in option.refused for title in stops)

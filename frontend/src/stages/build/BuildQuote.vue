@@ -49,7 +49,7 @@ const today = useDerived(
 )
 const told = ref('')
 const trouble = ref('')
-const nothing = computed(() => today.data.value?.options.every((option) => option.refused !== '') ?? true)
+const nothing = computed(() => today.data.value?.options.every((option) => !option.finished) ?? true)
 const give = useMutation({
   mutationFn: () => {
     if (job.design === null) throw new Error('no design')

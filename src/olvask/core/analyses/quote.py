@@ -46,6 +46,7 @@ class QuoteOption(Said):
     does: tuple[str, ...]
     will_not: tuple[str, ...]
     refused: str = Field(description="why it is not offered as it stands; empty where it is")
+    finished: bool = Field(True, description="whether its unit and both runs are chosen")
     charge_ah_per_h: float | None
     standing_days: float | None
     parts: tuple[QuoteLine, ...]
@@ -87,7 +88,7 @@ class QuoteHead:
 
 
 class NothingOffered(ValueError):
-    """No option of a quote can be offered as it stands; says why."""
+    """No option of a quote has its unit and its runs; says what is lacking."""
 
 
 class TooManyOptionsQuoted(ValueError):
@@ -123,15 +124,15 @@ def quote_of(head: QuoteHead, options: Sequence[tuple[str, Design]], prices: Pri
 
 
 def offered(quote: Quote) -> Quote:
-    """The quote, if anything in it is offered.
+    """The quote, if anything in it is a job at all.
 
     Args:
         quote: as it would be given.
 
     Raises:
-        NothingOffered: every option has a stop, or is not finished.
+        NothingOffered: no option is finished.
     """
-    if all(option.refused for option in quote.options):
+    if not any(option.finished for option in quote.options):
         raise NothingOffered(f"There is nothing to give. {quote.options[0].refused}")
     return quote
 
@@ -167,6 +168,7 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
         does=() if open_ else tuple(_does(ctx, found)),  # nothing is promised of what is not built
         will_not=() if open_ else tuple(_will_not(ctx)),
         refused=f"Not offered as it stands: {'; '.join(open_)}." if open_ else "",
+        finished=not design.unfinished,
         charge_ah_per_h=_rate(ctx),
         standing_days=_figure(found, "energy.standing_days"),
         parts=tuple(parts),
