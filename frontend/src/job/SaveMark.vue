@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** Whether what is on the screen is stored. */
 import { computed } from 'vue'
-import { clock } from '../ui/locale'
+import { lately } from '../ui/locale'
 import { useJob } from './store'
 
 const job = useJob()
 const words = computed(() => {
   switch (job.saveState) {
     case 'saved':
-      return job.savedAt ? `Saved ${clock(job.savedAt)}` : 'Saved'
+      return job.savedAt ? `Saved ${lately(job.savedAt)}` : 'Saved'
     case 'saving':
     case 'waiting':
       return job.unkept ? 'Saving… This browser keeps no copy' : 'Saving…'

@@ -75,3 +75,8 @@ export function dateClock(written: string): string {
   const moment = new Date(written)
   return `${date(moment)} ${clock(moment)}`
 }
+
+/** When something was: of today the time alone, of another day its date. */
+export function lately(moment: Date, now: Date = new Date()): string {
+  return moment.toDateString() === now.toDateString() ? clock(moment) : date(moment)
+}

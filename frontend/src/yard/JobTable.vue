@@ -2,14 +2,15 @@
 /** Jobs, each with how it stands and its next action. */
 import type { JobCard } from '../api/types'
 import { jobsKept } from '../job/draft'
-import { clock, dateOf, day } from '../ui/locale'
+import { clock, date, dateOf, day } from '../ui/locale'
 import LineFace from './LineFace.vue'
 
 defineProps<{ jobs: JobCard[] }>()
 const kept = jobsKept()
 const when = (text: string) => {
-  const at = new Date(text)
-  return `${day(at)} ${clock(at)}`
+  const moment = new Date(text)
+  const thisYear = moment.getFullYear() === new Date().getFullYear()
+  return thisYear ? `${day(moment)} ${clock(moment)}` : date(moment)
 }
 const SOON_MS = 30 * 86_400_000
 const due = (day: string) => new Date(`${day}T12:00`).getTime() < Date.now() + SOON_MS
