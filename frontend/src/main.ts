@@ -13,7 +13,7 @@ import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
 import { asks } from './api/signedIn'
-import { askedAgain, failed, watchAnswers, watchPage } from './api/unsaid'
+import { askedAgain, sayUndone, watchAnswers, watchPage } from './api/unsaid'
 import App from './app/App.vue'
 import { router } from './app/router'
 import { readJobAhead } from './job/reading'
@@ -36,9 +36,11 @@ watchAnswers(queries)
 watchPage(window)
 const app = createApp(App)
 app.config.errorHandler = (error) => {
-  if (!failed(error)) console.error(error)
+  if (!sayUndone(error)) console.error(error)
 }
-router.onError((error) => failed(error))
+router.onError((error) => {
+  sayUndone(error)
+})
 app
   .use(createPinia())
   .use(router)

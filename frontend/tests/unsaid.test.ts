@@ -2,7 +2,7 @@
 import { QueryClient, QueryObserver } from '@tanstack/vue-query'
 import { expect, test } from 'vitest'
 import { refusal, Unreachable } from '../src/api/client'
-import { askAgain, askedAgain, failed, missing, undone, watchAnswers } from '../src/api/unsaid'
+import { askAgain, askedAgain, missing, sayUndone, undone, watchAnswers } from '../src/api/unsaid'
 
 const SOURCES = import.meta.glob<string>('../src/**/*.{vue,ts}', { query: '?raw', import: 'default', eager: true })
 
@@ -37,11 +37,16 @@ test('asked again by itself is what may go well later: no signal or a fault of t
 })
 
 test('what is pressed and fails is told with its reason; a fault of our own with what to do', () => {
-  expect(failed(refusal({ detail: 'Saved elsewhere.' }, 409))).toBe(true)
+  expect(sayUndone(refusal({ detail: 'Saved elsewhere.' }, 409))).toBe(true)
   expect(undone.value).toBe('Saved elsewhere.')
-  expect(failed(new Unreachable('away'))).toBe(true)
+  expect(sayUndone(new Unreachable('away'))).toBe(true)
   expect(undone.value).toContain('does not answer')
-  expect(failed(new TypeError('x is undefined'))).toBe(false)
+  expect(sayUndone(new TypeError('x is undefined'))).toBe(false)
+  expect(undone.value).toContain('does not answer') // the better reason stays
+  undone.value = ''
+  expect(sayUndone(new DOMException('ended', 'AbortError'))).toBe(true)
+  expect(undone.value).toBe('')
+  sayUndone(new TypeError('x is undefined'))
   expect(undone.value).toContain('Reload')
 })
 

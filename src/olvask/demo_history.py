@@ -125,7 +125,7 @@ class _Notes:
 
 
 def designed(now: datetime | None = None) -> datetime:
-    """When the first job of the demo was designed: all of them a day before they were quoted.
+    """When the first job of the demo was designed: the last, some days later, a day before they were quoted.
 
     Args:
         now: stands in for the present.

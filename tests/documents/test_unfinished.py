@@ -47,9 +47,8 @@ def test_nothing_is_promised_signed_or_handed_over(code: str, names: tuple[str, 
     assert list(design.unfinished) == wanted
     with pytest.raises(CannotSign, match="not finished") as refused:
         check(design, (), (), (), "E. Kestrel")
-    option = quote_of(QuoteHead("Lamp van", "LV-7", "", "2031-05-01", "2031-06-01"), [("As designed", design)]).options[
-        0
-    ]
+    head = QuoteHead("Lamp van", "LV-7", "", "2031-05-01", "2031-06-01")
+    (option,) = quote_of(head, [("As designed", design)]).options
     assert option.does == option.will_not == ()
     told = {
         "signing": str(refused.value),

@@ -39,22 +39,26 @@ export function watchAnswers(queries: QueryClient): void {
     missing.value = failed === undefined ? '' : whyOf(failed.state.error, AWAY)
   })
 }
+
 /** Ask again at once, for somebody who stands there and waits. */
 export async function askAgain(queries: QueryClient): Promise<void> {
   await queries.refetchQueries({ type: 'active', predicate: unsaid })
 }
 
-/** Say what failed while something was done, unless it was said where it was done; true where it was one of ours. */
-export function failed(error: unknown): boolean {
-  const ours = error instanceof Refused || error instanceof Unreachable
-  if (!locked.value) undone.value = ours ? whyOf(error, 'The server does not answer; nothing was changed.') : WRONG
-  return ours
+/** Say that what was done came to nothing; true where the server or the signal is why, and nothing of ours is wrong. */
+export function sayUndone(error: unknown): boolean {
+  if (error instanceof DOMException && error.name === 'AbortError') return true // ended on purpose
+  const theirs = error instanceof Refused || error instanceof Unreachable
+  if (locked.value) return theirs
+  if (theirs) undone.value = whyOf(error, 'The server does not answer; nothing was changed.')
+  else undone.value ||= WRONG // a better reason may stand there already
+  return theirs
 }
 
 /** Whatever nobody catches is said. */
 export function watchPage(page: Window): void {
   page.addEventListener('unhandledrejection', (event) => {
-    if (failed(event.reason)) event.preventDefault()
+    if (sayUndone(event.reason)) event.preventDefault()
   })
   page.addEventListener('vite:preloadError', (event) => {
     undone.value = PART

@@ -9,7 +9,7 @@ from flask import Response
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from olvask.core.analyses.fit import CannotFit
-from olvask.core.analyses.quote import NothingOffered
+from olvask.core.analyses.quote import NothingToGive
 from olvask.core.analyses.signing import CannotSign
 from olvask.core.analyses.size_ladder import NotACable
 from olvask.core.catalogue import NoStandardSize
@@ -229,7 +229,7 @@ def install(app: APIFlask) -> None:
         BadPhotograph,
         Unread,
         CannotSign,
-        NothingOffered,
+        NothingToGive,
         CannotJoin,
         BadMove,
         BadAnswer,

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from olvask.core.analyses.quote import NothingOffered, Quote, QuoteHead, TooManyOptionsQuoted, offered, quote_of
+from olvask.core.analyses.quote import NothingToGive, Quote, QuoteHead, TooManyOptionsQuoted, quote_of, to_give
 from olvask.core.analyses.routes import along, routes_of
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
@@ -69,12 +69,12 @@ def test_what_is_not_to_be_built_is_not_promised() -> None:
     made = design(mount={"backing": "plastic"})
     quote = quote_of(HEAD, [("A", made)])
     (option,) = quote.options
-    assert offered(quote) == quote  # it may be given, with its reason
+    assert to_give(quote) == quote  # it may be given, with its reason
     bare = design(charger=None)
-    with pytest.raises(NothingOffered, match="Not offered as it stands: no unit is chosen"):
-        offered(quote_of(HEAD, [("A", bare)]))
+    with pytest.raises(NothingToGive, match="Not offered as it stands: no unit is chosen"):
+        to_give(quote_of(HEAD, [("A", bare)]))
     beside = quote_of(HEAD, [("A", bare), ("B", design())])
-    assert offered(beside) == beside
+    assert to_give(beside) == beside
     stops = [item.title for item in assess(made).stops]
     assert stops
     assert all(title in option.refused for title in stops)

@@ -101,6 +101,7 @@ td {
 }
 .do {
   display: flex;
+  align-items: baseline;
   gap: 12px;
 }
 </style>

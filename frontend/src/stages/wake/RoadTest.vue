@@ -32,6 +32,9 @@ const mine = useLong<Trip>()
 const theirs = useLong<Trip>()
 const { done, errors, stopped } = mine
 const data = computed(() => (job.design?.charger ? mine.answer.value : null))
+const pointing = computed(() =>
+  data.value ? 'point at the picture or walk it with ← →: the level line follows; drag across it to look closer' : '',
+)
 const waiting = computed(() =>
   job.design?.charger ? mine.trouble.value || 'Driving the day…' : 'Choose a unit in Match first.',
 )
@@ -99,8 +102,7 @@ function save(): void {
               ? '▲ this is the last day that could be read'
               : stopped
                 ? 'stopped before the end; change something to drive again'
-                : (here ??
-                  'point at the picture or walk it with ← →: the level line follows; drag across it to look closer')
+                : (here ?? pointing)
           }}</span
         >
       </div>

@@ -2,7 +2,7 @@
 
 - `Quote`, `QuoteOption`: as it is given; kept as it stands, prices and all.
 - `quote_of`: makes one.
-- `offered`: whether there is anything in it to give.
+- `to_give`: whether there is anything in it to give.
 """
 
 from __future__ import annotations
@@ -87,7 +87,7 @@ class QuoteHead:
     number: int = 0
 
 
-class NothingOffered(ValueError):
+class NothingToGive(ValueError):
     """No option of a quote has its unit and its runs; says what is lacking."""
 
 
@@ -123,17 +123,17 @@ def quote_of(head: QuoteHead, options: Sequence[tuple[str, Design]], prices: Pri
     )
 
 
-def offered(quote: Quote) -> Quote:
-    """The quote, if anything in it is a job at all.
+def to_give(quote: Quote) -> Quote:
+    """A quote that may be given: one of its options at least has all it needs.
 
     Args:
         quote: as it would be given.
 
     Raises:
-        NothingOffered: no option is finished.
+        NothingToGive: no option is finished.
     """
     if not any(option.finished for option in quote.options):
-        raise NothingOffered(f"There is nothing to give. {quote.options[0].refused}")
+        raise NothingToGive(f"There is nothing to give. {quote.options[0].refused}")
     return quote
 
 

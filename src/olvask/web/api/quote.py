@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from flask import Response
 from pydantic import Field
 
-from olvask.core.analyses.quote import Quote, QuoteHead, offered, quote_of
+from olvask.core.analyses.quote import Quote, QuoteHead, quote_of, to_give
 from olvask.core.analyses.routes import Routes, routes_of
 from olvask.core.model import Design
 from olvask.core.model.base import Described
@@ -68,7 +68,7 @@ def quotes(job_id: int) -> Response:
 @api.output(Quote)
 def give_quote(job_id: int, asked: QuoteIn) -> Response:
     """Make a quote and keep it as it is given."""
-    return answer_json(stores().quotes.give(job_id, offered(_made(asked))))
+    return answer_json(stores().quotes.give(job_id, to_give(_made(asked))))
 
 
 @api.get("/jobs/<int:job_id>/quotes/<int:number>.pdf")
