@@ -247,6 +247,25 @@ def test_loads_in_watts_and_through_an_inverter() -> None:
             design(use={"loads": [{"name": "lamp"} | both]})
 
 
+def test_an_inverter_is_on_for_as_long_as_its_loads() -> None:
+    """8 W for itself all the hours, whatever its load's share of them; once for all while driving; never past 24 h a day.
+
+    45 W at 40 % for ten hours: 50 · 0.4 + 8 = 28 W, 22.4 Ah; a second such load keeps it on ten hours more, with a third of
+    20 h it is on day and night: (50 · 0.4 · 40 + 8 · 24) / 12.5 = 79.4 Ah. Amperes typed were read with it.
+    """
+    cooler: dict[str, Any] = {"power_w": 45.0, "fed": "inverter", "duty": 0.4, "standing_h": 10.0, "driving": True}
+    for loads, daily_ah, driving_a in (
+        ([cooler], 22.4, 28 / 12.5),
+        ([cooler, cooler], 44.8, 48 / 12.5),
+        ([cooler, cooler, cooler | {"standing_h": 20.0}], 79.36, 68 / 12.5),
+        ([{"current_a": 4.0, "fed": "inverter", "duty": 0.5, "standing_h": 10.0, "driving": True}], 20.0, 2.0),
+    ):
+        named = [load | {"name": f"cooler {at}"} for at, load in enumerate(loads)]
+        facts = assess(design(use={"loads": named}), remedies=False).facts
+        assert float(facts["use.daily_ah"].value) == pytest.approx(daily_ah, abs=0.01)
+        assert float(facts["use.loads_driving_a"].value) == pytest.approx(driving_a, abs=0.01)
+
+
 def test_an_appliance_costs_the_alternator() -> None:
     """600 W at 13.6 V through 88 % are 50 A that hot idle no longer has for the unit."""
     alone, fed = design(), design(**by_converter(600.0, driving=True))

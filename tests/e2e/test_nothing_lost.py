@@ -274,6 +274,52 @@ def test_half_typed_shelf_items_outlive_a_reload(page: Page, server: Server) -> 
     expect(dialog).to_have_count(0)
 
 
+@pytest.mark.parametrize(
+    ("place", "field", "words"),
+    [
+        ("match?page=options", "#option-name", "with a bigger fuse"),
+        ("survey?page=sums", "[data-sum] input >> nth=0", "77"),
+        ("build?page=quote", ".quote input[type=text] >> nth=0", "With the long run"),
+        ("build?page=steps", "#step-reading", "0.3x"),
+        ("prove", "#prove-reading", "13,x"),
+        ("handover?page=logbook", "#log-text", "belt squeals"),
+        ("handover?page=next", "[data-next-title]", "Mule two"),
+    ],
+)
+def test_half_typed_words_outlive_another_page_and_a_reload(
+    page: Page, server: Server, place: str, field: str, words: str
+) -> None:
+    """Words that are no part of a design: they stand there again after a look at the yard, and after a reload."""
+    if field == "#step-reading":  # the page opens at a step that has one
+        design = page.request.get(f"{server.address}/api/jobs/5").json()["design"]
+        told = page.request.post(f"{server.address}/api/build/procedure", data=design).json()
+        told = told["procedure"]
+        step = next(item["step"]["key"] for item in told["steps"] if item["step"]["expected"])
+        page.goto(f"{server.address}/")
+        page.evaluate(
+            "kept => sessionStorage.setItem('olvask.build.step', JSON.stringify(kept))", {f"5.{told['title']}": step}
+        )
+    page.goto(f"{server.address}/job/5/{place}")
+    page.locator(field).first.fill(words)
+    page.locator(".brand").click()
+    expect(page).to_have_url(f"{server.address}/")
+    page.go_back()
+    expect(page.locator(field).first).to_have_value(words)
+    page.reload()
+    expect(page.locator(field).first).to_have_value(words)
+
+
+def test_words_that_were_taken_are_half_typed_no_more(page: Page, server: Server) -> None:
+    """An option kept by its name leaves the field empty, also after a reload."""
+    page.goto(f"{server.address}/job/5/match?page=options")
+    page.locator("#option-name").fill("with a bigger fuse")
+    page.keyboard.press("Enter")
+    expect(page.locator("#option-name")).to_have_value("")
+    expect(page.get_by_text("with a bigger fuse").first).to_be_visible()
+    page.reload()
+    expect(page.locator("#option-name")).to_have_value("")
+
+
 def test_the_yard_says_what_is_not_stored_yet(page: Page, server: Server) -> None:
     """A tab closed with a wrong entry: the yard names the job, and opening it shows the entry."""
     open_job(page, server, "KV-118", "run")

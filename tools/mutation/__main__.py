@@ -89,11 +89,16 @@ def _seconds(test: str, took: dict[str, float]) -> float:
     return took.get(key, 1.0)
 
 
+def _module(file: Path) -> str:
+    """A source's name as it is imported."""
+    return ".".join(file.relative_to(ROOT / "src").with_suffix("").parts).removesuffix(".__init__")
+
+
 def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]], budget_s: float) -> list[str]:
     """The tests that reach a mistake, as many as a time allows; for a constant all of its module."""
     by_test = lines.get(str(file), {})
     found = [test for test, reached in by_test.items() if mistake.line in reached] or list(by_test)
-    room = "/".join(file.relative_to(CORE).parts[:-1])
+    room, module = "/".join(file.relative_to(CORE).parts[:-1]), _module(file)
     of_file: dict[str, list[str]] = defaultdict(list)
     for test in sorted(found, key=lambda test: lines[""][test][0]):
         of_file[test.partition("::")[0]].append(test)
@@ -101,9 +106,14 @@ def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]
     def seconds(tests: list[str]) -> float:
         return sum(lines[""][test][0] for test in tests) / 1000
 
-    # File by file, for each takes its time to be gathered; those of the same room first, they are meant for it.
+    def turn(name: str) -> tuple[bool, bool, float]:
+        """What is meant for the module first, then for its room, then the quickest."""
+        asks = f"from {module} import" in (ROOT / name).read_text(encoding="utf-8")
+        return not asks, not name.startswith(f"tests/core/{room}"), seconds(of_file[name])
+
+    # File by file, for each takes its time to be gathered.
     taken: list[str] = []
-    for name in sorted(of_file, key=lambda name: (not name.startswith(f"tests/core/{room}"), seconds(of_file[name]))):
+    for name in sorted(of_file, key=turn):
         for test in of_file[name]:
             if taken and seconds(taken) + seconds([test]) > budget_s:
                 return taken
@@ -113,12 +123,11 @@ def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]
 
 def survives(file: Path, mistake: Mistake, tests: list[str]) -> bool:
     """Whether no test notices a mistake."""
-    module = ".".join(file.relative_to(ROOT / "src").with_suffix("").parts).removesuffix(".__init__")
     if not tests:
         return True
     words = ["-x", "-q", "-p", "tools.mutation.plugin", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:cov"]
     words += ["-W", "ignore::pytest.PytestAssertRewriteWarning"]  # packages are imported before
-    environment = STEADY | {"OLVASK_MUTANT": f"{module}={mistake.key}"}
+    environment = STEADY | {"OLVASK_MUTANT": f"{_module(file)}={mistake.key}"}
     code = _outcome([*words, *tests], environment)
     if code == pytest.ExitCode.USAGE_ERROR:  # a name that a parameter had by what is mistaken: the whole files
         code = _outcome([*words, *dict.fromkeys(test.partition("::")[0] for test in tests)], environment)

@@ -32,6 +32,7 @@ RECKONED: dict[type[ast.operator], type[ast.operator]] = {
 }
 CHOSEN = {"min": "max", "max": "min", "any": "all", "all": "any"}
 WORDS = {"text", "title", "working", "label", "formula", "source", "changes", "detail"}  # said, not judged
+GUARDS = {"strict"}  # of lists made as long as one another it never speaks
 
 
 @dataclass(frozen=True, order=True)
@@ -96,7 +97,7 @@ def _walk(node: ast.AST) -> Iterator[ast.AST]:
                 continue
             if isinstance(child, (ast.JoinedStr, ast.Slice)):
                 continue
-            if isinstance(child, ast.keyword) and child.arg in WORDS:
+            if isinstance(child, ast.keyword) and child.arg in WORDS | GUARDS:
                 continue
             if isinstance(child, ast.If) and isinstance(child.test, ast.Name) and child.test.id == "TYPE_CHECKING":
                 continue

@@ -5,6 +5,7 @@ import { computed, shallowRef, watch, type ComputedRef, type Ref } from 'vue'
 import type { Design } from './types'
 import { Refused } from './client'
 import { useJob } from '../job/store'
+import { counted } from '../ui/counted'
 
 export interface Derived<T> {
   data: Ref<T | undefined>
@@ -60,7 +61,7 @@ export function useDerived<T>(
   const trouble = computed(() => {
     const count = job.errors.size
     const before = kept.value === undefined ? '' : ' What stands here is from before.'
-    if (count > 0) return `${count} ${count === 1 ? 'entry' : 'entries'} to mend first.${before}`
+    if (count > 0) return `${counted(count, 'entry', 'entries')} to mend first.${before}`
     if (error.value === null || !enabled.value) return ''
     if (error.value instanceof Refused) return error.value.problem.detail
     return `The server does not answer.${before}`

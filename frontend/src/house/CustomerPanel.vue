@@ -5,6 +5,7 @@ import { answered, client, whyOf } from '../api/client'
 import InputText from '../ui/prime/inputtext'
 import Button from '../ui/prime/button'
 import { useQueryClient } from '@tanstack/vue-query'
+import { counted } from '../ui/counted'
 
 const queries = useQueryClient()
 const customer = ref('')
@@ -18,7 +19,7 @@ async function erase(): Promise<void> {
     const done = await answered(
       client.POST('/api/customers/erase', { body: { customer: customer.value, again: again.value } }),
     )
-    told.value = `${String(done.jobs)} ${done.jobs === 1 ? 'job is' : 'jobs are'} erased. Backups hold them still.`
+    told.value = `${counted(done.jobs, 'job is', 'jobs are')} erased. Backups hold them still.`
     erasing.value = false
     again.value = ''
     await queries.invalidateQueries({ queryKey: ['yard'] })

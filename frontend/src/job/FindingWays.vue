@@ -3,6 +3,7 @@
 import type { Finding } from '../api/types'
 import RemedyList from './RemedyList.vue'
 import type { Ways } from './remedies'
+import { counted } from '../ui/counted'
 
 defineProps<{ finding: Finding; ways: Ways | undefined }>()
 </script>
@@ -11,7 +12,7 @@ defineProps<{ finding: Finding; ways: Ways | undefined }>()
   <div v-if="ways">
     <RemedyList :remedies="ways.remedies" />
     <span v-if="ways.remedies.length === 0 && finding.level === 'stop'" class="muted">
-      Of {{ ways.tried }} {{ ways.tried === 1 ? 'remedy' : 'remedies' }} tried none mends this.
+      Of {{ counted(ways.tried, 'remedy', 'remedies') }} tried none mends this.
     </span>
   </div>
 </template>

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { STAGE_LABEL, STAGES, type Stage } from '../app/router'
 import SaveMark from './SaveMark.vue'
 import { useJob } from './store'
+import { counted } from '../ui/counted'
 
 defineProps<{ stage: Stage; night: boolean }>()
 const emit = defineEmits<{ night: []; help: [] }>()
@@ -28,11 +29,10 @@ const markClass = (name: Stage) => {
   return at.missing.length ? 'note' : 'good'
 }
 const titleFault = computed(() => job.errors.get('title')?.message ?? '')
-const counted = (many: number, what: string) =>
-  many === 0 ? [] : [`${String(many)} ${many === 1 ? what : `${what}s`}`]
+const some = (many: number, what: string) => (many === 0 ? [] : [counted(many, what)])
 const hint = (name: Stage) => {
   const at = state(name)
-  return at ? [...counted(at.stops, 'stop'), ...counted(at.cautions, 'caution'), ...at.missing].join(', ') : ''
+  return at ? [...some(at.stops, 'stop'), ...some(at.cautions, 'caution'), ...at.missing].join(', ') : ''
 }
 </script>
 

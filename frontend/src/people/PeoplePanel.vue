@@ -11,6 +11,7 @@ import Select from '../ui/prime/select'
 import { dateClock } from '../ui/locale'
 import CodeDialog from './CodeDialog.vue'
 import DeedList from './DeedList.vue'
+import { useHalfTyped } from '../ui/halfTyped'
 
 const ROLES = [
   { value: 'fitter', label: 'fitter' },
@@ -19,7 +20,7 @@ const ROLES = [
 const queries = useQueryClient()
 const { data } = useQuery({ queryKey: ['people'], queryFn: () => answered(client.GET('/api/people')), gcTime: 0 })
 const shown = ref<components['schemas']['InvitationOut'] | null>(null)
-const name = ref('')
+const name = useHalfTyped('people', '')
 const role = ref<Person['role']>('fitter')
 const trouble = ref('')
 function refused(error: unknown): void {

@@ -1,29 +1,33 @@
 <script setup lang="ts">
 /** A reading taken by oneself, on a bench or the rig: by an instrument of the workshop, or typed. */
 import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import type { Design, ProofRow } from '../api/types'
 import { useInstruments } from '../stages/prove/instruments'
 import { said } from '../ui/locale'
 import { plainNumber } from '../ui/number'
 import type { CaseState } from './useCase'
+import { useHalfTyped } from '../ui/halfTyped'
 
 const props = defineProps<{ test: CaseState['tests'][number]; design: Design; busy: boolean }>()
 const emit = defineEmits<{ read: [value: number]; leave: [] }>()
 const instruments = useInstruments()
 const by = computed(() => instruments.reader({ test: { unit: props.test.unit } } as ProofRow))
-const text = ref('')
+const route = useRoute()
+const text = useHalfTyped(() => `own.${route.path}.${props.test.key}`, '')
 const told = ref('')
 watch(
   () => props.test.key,
-  () => {
-    text.value = ''
-    told.value = ''
-  },
+  () => (told.value = ''),
 )
 function take(): void {
   const value = plainNumber(text.value)
-  if (value === null) told.value = `Type one number in ${props.test.unit}, such as 13.2.`
-  else emit('read', value)
+  if (value === null) {
+    told.value = `Type one number in ${props.test.unit}, such as 13.2.`
+    return
+  }
+  text.value = ''
+  emit('read', value)
 }
 async function measure(): Promise<void> {
   if (by.value === undefined) return

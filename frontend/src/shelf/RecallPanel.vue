@@ -7,13 +7,14 @@ import Select from '../ui/prime/select'
 import { fieldOf } from '../ui/fields'
 import JobLines from '../yard/JobLines.vue'
 import { useYardWork, type YardLine } from '../yard/yardWork'
+import { useHalfTyped } from '../ui/halfTyped'
 
 interface Line extends YardLine {
   where: { path: string; words: string }[]
   changed: { differs: boolean; come: string[]; go: string[] } | null
 }
 const what = ref('unit')
-const key = ref('')
+const key = useHalfTyped('recall', '')
 const searched = ref('')
 const { found, done, trouble, run, stop } = useYardWork<Line>('/api/recall')
 const field = fieldOf('recall.what')

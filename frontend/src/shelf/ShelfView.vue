@@ -14,7 +14,7 @@ import ItemDialog from './ItemDialog.vue'
 import RecallPanel from './RecallPanel.vue'
 import ShelfTable from './ShelfTable.vue'
 import { useFocusBack } from '../ui/focusBack'
-import { keptTyped } from './halfTyped'
+import { keptTyped } from './itemTyped'
 import { kindOf, KINDS } from './kinds'
 
 const ROWS = 15 // of one page, as the table fits a screen

@@ -6,6 +6,7 @@ import { answered, client } from '../api/client'
 import { useJob } from '../job/store'
 import { useProgrammes } from './library'
 import TripChart from './TripChart.vue'
+import { counted } from '../ui/counted'
 
 const job = useJob()
 const library = useProgrammes()
@@ -43,11 +44,11 @@ const marks = computed(() =>
 const said = computed(() => {
   const totals = data.value?.totals
   if (!totals) return ''
-  const starts = `${totals.starts} ${totals.starts === 1 ? 'start' : 'starts'}`
+  const starts = counted(totals.starts, 'start')
   return totals.hunting
     ? `${starts}, it hunts`
     : totals.guard_trips
-      ? `${starts}, ${totals.guard_trips} guard ${totals.guard_trips === 1 ? 'trip' : 'trips'}`
+      ? `${starts}, ${counted(totals.guard_trips, 'guard trip')}`
       : `${starts}, no hunting`
 })
 const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.totals.guard_trips ? 'caution' : 'good'))

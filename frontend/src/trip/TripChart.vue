@@ -10,6 +10,7 @@ import { duration, moment, pathOf, timeTicks, tracksOf, type Mark } from './trac
 import TripStates from './TripStates.vue'
 import { usePointing } from './pointing'
 import { useZoom } from './zoom'
+import { counted } from '../ui/counted'
 
 const props = withDefaults(defineProps<{ trip: Trip; marks: Mark[]; compact?: boolean; other?: Trip | null }>(), {
   compact: false,
@@ -76,7 +77,7 @@ const slider = computed(() => ({
 }))
 const words = computed(
   () =>
-    `${props.trip.totals.starts} starts, ${props.trip.totals.guard_trips} guard trips, ${fixed(props.trip.totals.charging_min, 0)} minutes charging in ${duration(props.trip.duration_s)}`,
+    `${counted(props.trip.totals.starts, 'start')}, ${counted(props.trip.totals.guard_trips, 'guard trip')}, ${fixed(props.trip.totals.charging_min, 0)} min charging in ${duration(props.trip.duration_s)}`,
 )
 </script>
 

@@ -6,6 +6,7 @@ import { useJob } from '../job/store'
 import { fieldAt } from './fields'
 import { entered, fixed } from './locale'
 import { plainNumber } from './number'
+import { behind } from './counted'
 import { readIn, standing as standingIn, unitSaid } from './units'
 
 type Origin = 'datasheet' | 'measured' | 'entered'
@@ -82,7 +83,7 @@ function nudge(event: KeyboardEvent): void {
         @keydown="nudge"
         @blur="typedText = null"
       />
-      <span v-if="field.unit" class="unit">{{ unitSaid(field.unit) }}</span>
+      <span v-if="field.unit" class="unit">{{ behind(text || standing, unitSaid(field.unit)) }}</span>
     </span>
     <button
       v-if="origin !== 'default' && props.origin !== ''"

@@ -4,6 +4,7 @@ import type { JobCard } from '../api/types'
 import { jobsKept } from '../job/draft'
 import { clock, date, dateOf, day } from '../ui/locale'
 import LineFace from './LineFace.vue'
+import { counted } from '../ui/counted'
 
 defineProps<{ jobs: JobCard[] }>()
 const kept = jobsKept()
@@ -46,9 +47,8 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
         <td class="wide code">{{ job.unit || (job.spoilt ? '' : 'not chosen') }}</td>
         <td class="stands">
           <span v-if="job.spoilt" class="stop">■ not readable</span
-          ><span v-if="job.stops" class="stop">■ {{ job.stops }} {{ job.stops === 1 ? 'stop' : 'stops' }}</span
-          ><span v-if="job.cautions" class="caution">
-            ▲ {{ job.cautions }} {{ job.cautions === 1 ? 'caution' : 'cautions' }}</span
+          ><span v-if="job.stops" class="stop">■ {{ counted(job.stops, 'stop') }}</span
+          ><span v-if="job.cautions" class="caution"> ▲ {{ counted(job.cautions, 'caution') }}</span
           ><span v-if="!job.spoilt && !job.stops && !job.cautions" :class="job.unit ? 'good' : 'muted'">{{
             job.unit ? '✓ clear' : '○ no unit'
           }}</span>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Begin a job: by a vehicle's name, or from a job file. */
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
-import { useSessionStorage } from '@vueuse/core'
+import { useHalfTyped } from '../ui/halfTyped'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, posted, Refused } from '../api/client'
@@ -13,8 +13,8 @@ import InputText from '../ui/prime/inputtext'
 
 const router = useRouter()
 const queries = useQueryClient()
-const title = useSessionStorage('olvask.new.title', '') // half typed, it outlives a reload
-const code = useSessionStorage('olvask.new.code', '')
+const title = useHalfTyped('new.title', '')
+const code = useHalfTyped('new.code', '')
 const template = ref<number | null>(null)
 const house = useHouse()
 watch(house, (found) => (template.value ??= found?.begin_from ?? null), { immediate: true })

@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { FIELDS } from '../../src/api/fields.gen'
 import { number, quantity, sizeAside } from '../../src/ui/format'
+import { behind, counted } from '../../src/ui/counted'
 import { fieldAt, fieldOf } from '../../src/ui/fields'
 
 describe('fields', () => {
@@ -49,5 +50,16 @@ describe('numbers', () => {
     expect(number(8.5299, 'mΩ')).toBe('8.53')
     expect(sizeAside('awg', 21.15)).toBe('21.1 mm²')
     expect(sizeAside('metric', 25)).toBe('')
+  })
+})
+
+describe('a number', () => {
+  it('agrees with its noun', () => {
+    expect([counted(0, 'stop'), counted(1, 'stop'), counted(2, 'stop')]).toEqual(['0 stops', '1 stop', '2 stops'])
+    expect([counted(1, 'entry', 'entries'), counted(3, 'entry', 'entries')]).toEqual(['1 entry', '3 entries'])
+  })
+  it('agrees with the word behind it in a field, which a sign does not', () => {
+    expect([behind('1', 'cables'), behind('2', 'cables'), behind('', 'days')]).toEqual(['cable', 'cables', 'days'])
+    expect([behind('1', 's'), behind('1', 'V'), behind('1.5', 'years')]).toEqual(['s', 'V', 'years'])
   })
 })

@@ -137,8 +137,7 @@ def _input_of(ctx: Context, state: ConditionState, power_w: float) -> Iterator[R
 def _root(state: ConditionState, power_w: float) -> str:
     """What the volts at the unit are the root of, in this job's numbers."""
     limited = state.drawn is not None and state.drawn.alternator_limited
-    extra_a = state.run.pieces[0].extra_a if state.run.pieces else 0.0
-    open_v, ohm = behind(state.source, limited, extra_a, state.run.branch_v)
+    open_v, ohm = behind(state.source, limited, state.run.first_extra_a, state.run.branch_v)
     through = "with the battery, which gives what the alternator has not" if limited else "with the source"
     worked = f"V_s {open_v:.2f} V, R {(ohm + state.run.loop_ohm) * 1000:.2f} mΩ {through}, P {power_w:.0f} W"
     return worked if state.drawn is not None else f"{worked} → no root"

@@ -201,7 +201,7 @@ def _devices(ctx: Context) -> list[tuple[str, str]]:
             if isinstance(piece, ProtectiveDevice):
                 rows.append((_device(piece), f"{run} run"))
             elif isinstance(piece, Branch) and piece.device is not None:
-                rows.append((_device(piece.device), f"tail of {piece.name}"))
+                rows.append((_device(piece.device), f"tail of {piece.called}"))
         tails = unit_tails(ctx, run)
         if tails is not None and tails.device is not None:
             rows.append((f"{ctx.design.units} × {_device(tails.device)}", f"{run} tail of each unit"))

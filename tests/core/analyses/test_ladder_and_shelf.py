@@ -200,3 +200,14 @@ def test_ranking_hangs_on_no_unit_chosen_and_on_nothing_before() -> None:
         anew = rank_units(heavier, [unit.model_copy() for unit in shelf])
         assert [item.model_dump() for item in known] == [item.model_dump() for item in anew]
         assert {item.id: item.price for item in known} == {item.id: item.price for item in first}
+
+
+def test_what_no_unit_can_help_is_held_against_none() -> None:
+    """A kettle on a converter empties the parked start battery whichever unit there is: the shelf is ranked as without it."""
+    kettle = {"name": "kettle", "power_w": 700.0, "fed": "converter", "standing_h": 3.0}
+    job = design(use={"loads": [kettle]})
+    assert any(item.id.startswith("match.appliance_parked") for item in assess(job, remedies=False).findings)
+    shelf = list(chargers())
+    told = [[(item.id, item.fit, item.reason) for item in rank_units(some, shelf)] for some in (job, design())]
+    assert told[0] == told[1]
+    assert any(fit != "no" for _, fit, _ in told[0])

@@ -169,3 +169,26 @@ class TestLine:
         assert lost[0] / lost[1] == pytest.approx((amps + 20.0) / amps, rel=0.05)
         back = [piece.return_exit_mv - piece.return_enter_mv for piece in (first, second)]
         assert back[0] > back[1] > 0
+
+    @pytest.mark.parametrize("back", [{"kind": "cable"}, {"kind": "chassis", "resistance_mohm": 3.0}])
+    def test_the_return_ends_at_the_batterys_post(self, back: dict[str, Any]) -> None:
+        """A lamp on the way takes its amperes off: the unit's own negative lies above the post by what is left of them."""
+        lamp = {"kind": "branch", "name": "lamp", "current_a": 12.0, "size": "6 mm²", "device": fuse(20.0, "blade")}
+        pieces = [cable("16 mm²", 1.5, id="c8"), lamp, cable("16 mm²", 1.5, id="c9"), fuse()]
+        line = lines(design(delivery={"pieces": pieces, "back": back}))["idle"]
+        assert line.delivery[-1].return_exit_mv == pytest.approx(0.0, abs=1e-6)
+        assert line.delivery[-1].exit_v == pytest.approx(line.auxiliary_v)
+        lost = [piece.return_enter_mv - piece.return_exit_mv for piece in line.delivery if piece.place in ("c8", "c9")]
+        assert line.output_a is not None
+        assert lost[1] / lost[0] == pytest.approx((line.output_a - 12.0) / line.output_a, rel=0.05)
+
+    def test_a_run_without_cable_has_its_body_at_the_end(self) -> None:
+        """Device alone: three milliohms of body stand behind it, none before."""
+        line = lines(
+            design(supply={"pieces": [fuse(), fuse(80.0)], "back": {"kind": "chassis", "resistance_mohm": 3.0}})
+        )
+        first, last = line["idle"].supply[-2:]
+        amps = line["idle"].input_a
+        assert amps is not None
+        assert first.return_exit_mv == first.return_enter_mv
+        assert last.return_exit_mv - last.return_enter_mv == pytest.approx(3.0 * amps)

@@ -13,7 +13,7 @@ from olvask.core.simulate.moment import moment_line
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.record import Sample, Trip
 from olvask.core.simulate.report import report, thinned
-from tests.designs import plain
+from tests.designs import cable, design, fuse, plain
 
 
 def sample(time_s: float, state: UnitState = "off", **changes: Any) -> Sample:
@@ -82,6 +82,17 @@ class TestMoment:
         assert line.source_v == 13.6
         assert {piece.enter_v for piece in line.delivery} == {piece.exit_v for piece in line.delivery} == {14.2}
         assert not line.alternator_limited
+
+
+def test_a_moment_with_a_branch_behind_the_unit() -> None:
+    """4 A to a lamp half way: what is lost behind it is lost by 12 of the 16 A, and the return ends at nothing."""
+    lamp = {"kind": "branch", "name": "lamp", "current_a": 4.0, "size": "6 mm²", "device": fuse(10.0, "blade")}
+    pieces = [cable("16 mm²", 1.5, id="c8"), lamp, cable("16 mm²", 1.5, id="c9"), fuse()]
+    made = design(delivery={"pieces": pieces, "back": {"kind": "cable"}})
+    line = moment_line(made, sample(0.0, "charging"))
+    lost = [piece.enter_v - piece.exit_v for piece in line.delivery if piece.place in ("c8", "c9")]
+    assert lost[1] / lost[0] == pytest.approx(12 / 16, rel=0.02)
+    assert line.delivery[-1].return_exit_mv == pytest.approx(0.0, abs=1e-6)
 
 
 def test_totals_in_minutes() -> None:

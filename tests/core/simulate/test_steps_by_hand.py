@@ -84,7 +84,8 @@ def counted(
     stretch = Stretch("cruise" if running else "off", 7200.0, True)
     moment = Moment(stretch, running, PLANT.air(30.0), 0.0, drawing, 1.0, 14.4)
     state = State(0.8, 0.5, 1.0, 0.0, 12.0, battery_c)
-    trip.count(PLANT, state, moment, here, there, 7200.0, (0.25, 0.5), watched)
+    trip.count(PLANT, state, moment, here, there, 7200.0, (0.25, 0.5))
+    trip.reached(PLANT, State(0.7, 0.6, 0.9, 0.0, 15.0, battery_c - 1.0), moment, watched)
     return trip
 
 
@@ -114,16 +115,17 @@ def test_charge_in_the_cold_is_noted() -> None:
     below_c = PLANT.coldest_c - 1.0
     cold = counted(flow(0.0, 10.0), flow(0.0, -6.0), battery_c=below_c)
     assert cold.cold_ah == pytest.approx(10.0)
-    assert cold.coldest_c == below_c
+    assert cold.coldest_c == below_c - 1.0
     assert counted(flow(0.0, 10.0), flow(0.0, 10.0), battery_c=PLANT.coldest_c).cold_ah == 0.0
     assert counted(flow(0.0, 10.0, refused=True), flow(0.0, 10.0)).refused_s == 7200.0
 
 
 def test_hottest_only_where_it_is_watched() -> None:
-    """The supply run at full heat, the unit 12 K over its air."""
+    """What a step ends at: the supply run at nine tenths of its heat, the unit 15 K over its air, the charge at 0.7."""
     watched = counted(flow(0.0, 10.0), flow(0.0, 10.0))
-    assert watched.hottest_supply_c == pytest.approx(PLANT.supply.celsius(1.0, 0.0))
-    assert watched.hottest_unit_c == pytest.approx(PLANT.unit_air_c + 12.0)
+    assert watched.hottest_supply_c == pytest.approx(PLANT.supply.celsius(0.9, 0.0))
+    assert watched.hottest_unit_c == pytest.approx(PLANT.unit_air_c + 15.0)
+    assert watched.lowest_start_charge == 0.7
     assert counted(flow(0.0, 10.0), flow(0.0, 10.0), watched=False).hottest_unit_c == -273.15
 
 

@@ -1,4 +1,5 @@
 /** What the stations of the path are called and how they are drawn. */
+import { fieldOf } from '../../ui/fields'
 import type { Branch, Cable, Design, Device, Joint } from '../../api/types'
 import type { Station } from './geometry'
 import { standing, unitSaid } from '../../ui/units'
@@ -16,6 +17,11 @@ const FAMILY: Record<string, string> = {
   breaker: 'breaker',
 }
 
+/** The name of a joint; where it has none, what it is. */
+function jointName(joint: Joint): string {
+  const forms = fieldOf('run.pieces.joint.form').choices ?? []
+  return joint.name?.trim() || (forms.find((form) => form.value === joint.form)?.label ?? 'joint')
+}
 /** What a station is called. */
 export function title(design: Design, station: Station): string {
   const { vehicle, auxiliary, charger } = design
@@ -36,9 +42,9 @@ export function title(design: Design, station: Station): string {
     case 'device':
       return `${(station.piece as Device).rating_a} A`
     case 'branch':
-      return (station.piece as Branch).name || 'branch'
+      return (station.piece as Branch).name?.trim() || 'branch'
     default:
-      return (station.piece as Joint).name || 'joint'
+      return jointName(station.piece as Joint)
   }
 }
 const long = (metres: number) => `${entered(Number(standing(metres, 'm').toFixed(2)))} ${unitSaid('m')}`

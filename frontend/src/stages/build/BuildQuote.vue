@@ -13,6 +13,7 @@ import TextField from '../../ui/TextField.vue'
 import HouseDiffers from '../../house/HouseDiffers.vue'
 import QuoteColumns from './QuoteColumns.vue'
 import { money } from '../../ui/format'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const job = useJob()
 const queries = useQueryClient()
@@ -29,7 +30,7 @@ const { data: given } = useQuery({
 })
 const options = computed(() => kept.value?.options ?? [])
 const left = ref<number[]>([])
-const name = ref('As designed')
+const name = useHalfTyped(() => `quote.${String(job.id)}`, 'As designed')
 const asked = computed(() => options.value.filter((item) => !left.value.includes(item.id)))
 function body(design: Design) {
   return {

@@ -9,6 +9,7 @@ import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import { fixed } from '../../ui/locale'
 import { measured, money } from '../../ui/format'
+import { counted } from '../../ui/counted'
 
 const job = useJob()
 const columns: Column[] = [
@@ -88,9 +89,7 @@ function take(option: Option): void {
               <td>{{ fixed(item.hours, 1) }} h, {{ money(item.labour, 0) }}</td>
               <td>
                 <b>{{ money(item.total, 2) }}</b>
-                <span v-if="item.stops" class="stop">
-                  ■ {{ item.stops }} {{ item.stops === 1 ? 'stop' : 'stops' }}</span
-                >
+                <span v-if="item.stops" class="stop"> ■ {{ counted(item.stops, 'stop') }}</span>
               </td>
             </template>
             <td>

@@ -10,6 +10,7 @@ import StepReasons from './StepReasons.vue'
 import StepReading from './StepReading.vue'
 import StepTimer from './StepTimer.vue'
 import TwoAccounts from './TwoAccounts.vue'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const props = defineProps<{
   placed: Placed
@@ -29,13 +30,10 @@ const emit = defineEmits<{
 }>()
 const step = computed(() => props.placed.step)
 const skipping = ref(false)
-const reason = ref('')
+const reason = useHalfTyped(() => `skip.${String(props.jobId)}.${step.value.key}`, '')
 watch(
   () => step.value.key,
-  () => {
-    skipping.value = false
-    reason.value = ''
-  },
+  () => (skipping.value = false),
 )
 const signed = computed(() => {
   const at = props.state?.at
@@ -50,6 +48,7 @@ function finish(): void {
 function skip(): void {
   if (reason.value.trim() === '') return
   emit('note', 'skip', { text: reason.value.trim() })
+  reason.value = ''
   emit('done')
 }
 const STAGE: Record<string, string> = {
@@ -85,6 +84,7 @@ const STAGE: Record<string, string> = {
     </div>
     <StepReading
       v-if="step.expected"
+      :place="`${jobId}.${step.key}`"
       :expected="step.expected"
       :state="state"
       @note="(more) => $emit('note', 'reading', more)"

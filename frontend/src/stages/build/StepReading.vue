@@ -5,19 +5,17 @@ import type { NewEntry, Step, StepState } from '../../api/types'
 import { entered, said } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
 import { standing, unitSaid, valueOut } from '../../ui/units'
+import { useHalfTyped } from '../../ui/halfTyped'
 
-const props = defineProps<{ expected: NonNullable<Step['expected']>; state: StepState | undefined }>()
+const props = defineProps<{ place: string; expected: NonNullable<Step['expected']>; state: StepState | undefined }>()
 const emit = defineEmits<{ note: [more: Partial<NewEntry>] }>()
 const readings = computed(() => props.state?.entries.filter((entry) => entry.kind === 'reading') ?? [])
 const last = computed(() => readings.value.at(-1))
-const text = ref('')
+const text = useHalfTyped(() => `step.${props.place}`, '')
 const told = ref('')
 watch(
-  () => [props.expected.what, props.state?.step],
-  () => {
-    text.value = ''
-    told.value = ''
-  },
+  () => props.place,
+  () => (told.value = ''),
 )
 const unit = computed(() => unitSaid(props.expected.unit))
 const shown = (value: number) => entered(standing(value, props.expected.unit))

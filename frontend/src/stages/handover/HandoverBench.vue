@@ -12,6 +12,7 @@ import KeptAs from './KeptAs.vue'
 import NextVehicle from './NextVehicle.vue'
 import RevisionList from './RevisionList.vue'
 import SignOff from './SignOff.vue'
+import { counted } from '../../ui/counted'
 
 const LogBook = defineAsyncComponent(() => import('./LogBook.vue'))
 const LogPanel = defineAsyncComponent(() => import('./logs/LogPanel.vue'))
@@ -65,8 +66,8 @@ const PAPERS = [
           <span class="aside">from the stored version {{ job.version }}</span>
         </div>
         <p v-if="stops" class="warn" role="note">
-          ■ {{ stops }} {{ stops === 1 ? 'stop is' : 'stops are' }} open. The sheet says so at its head: not to be built
-          as it stands.
+          ■ {{ counted(stops, 'stop is', 'stops are') }} open. The sheet says so at its head: not to be built as it
+          stands.
         </p>
         <ul>
           <li v-for="paper in PAPERS" :key="paper.file">

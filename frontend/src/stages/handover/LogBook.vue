@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The logbook: what was done and read at each visit, where the readings lead, and what the driver's diary says. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
@@ -13,6 +13,8 @@ import { useBuildLog } from '../build/buildLog'
 import { small } from '../build/photograph'
 import TrendPlot from './TrendPlot.vue'
 import { KINDS, LOGBOOK, kindOf } from './logbook'
+import { counted } from '../../ui/counted'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const job = useJob()
 const log = useBuildLog()
@@ -30,10 +32,10 @@ watch(
   },
 )
 const FEW = 14
-const fresh = reactive({ kind: 'visit', text: '', driven: '' })
+const fresh = useHalfTyped(() => `logbook.${String(job.id)}`, { kind: 'visit', text: '', driven: '' })
 const trouble = ref('')
-const kind = computed(() => kindOf(fresh.kind))
-const dated = computed(() => fresh.kind === 'service_due')
+const kind = computed(() => kindOf(fresh.value.kind))
+const dated = computed(() => fresh.value.kind === 'service_due')
 const DAY = /^\d{4}-\d\d-\d\d$/
 function wordsOf(entry: (typeof shown.value)[number]): string {
   if (entry.value !== null) return `${fixed(entry.value, 1)} ${entry.unit}`
@@ -41,25 +43,29 @@ function wordsOf(entry: (typeof shown.value)[number]): string {
 }
 function noted(): void {
   trouble.value = ''
-  if (dated.value && !DAY.test(fresh.text.trim())) {
+  if (dated.value && !DAY.test(fresh.value.text.trim())) {
     trouble.value = 'Choose the day of the next service.'
     return
   }
   if (kind.value.unit === '') {
-    if (fresh.text.trim() === '') return
-    log.note(LOGBOOK, fresh.kind, 'note', { text: fresh.text.trim() })
+    if (fresh.value.text.trim() === '') return
+    log.note(LOGBOOK, fresh.value.kind, 'note', { text: fresh.value.text.trim() })
   } else {
-    const [value, driven] = [plainNumber(fresh.text), plainNumber(fresh.driven === '' ? '0' : fresh.driven)]
+    const [value, driven] = [
+      plainNumber(fresh.value.text),
+      plainNumber(fresh.value.driven === '' ? '0' : fresh.value.driven),
+    ]
     if (value === null || driven === null) {
-      trouble.value = `"${value === null ? fresh.text : fresh.driven}" is not one number; type it in ${value === null ? kind.value.unit : 'h'}.`
+      trouble.value = `"${value === null ? fresh.value.text : fresh.value.driven}" is not one number; type it in ${value === null ? kind.value.unit : 'h'}.`
       return
     }
     const at = new Date().toISOString()
-    log.note(LOGBOOK, fresh.kind, 'reading', { value, unit: kind.value.unit, at })
-    if (fresh.kind === 'charge_percent') log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at })
+    log.note(LOGBOOK, fresh.value.kind, 'reading', { value, unit: kind.value.unit, at })
+    if (fresh.value.kind === 'charge_percent')
+      log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at })
   }
-  fresh.text = ''
-  fresh.driven = ''
+  fresh.value.text = ''
+  fresh.value.driven = ''
 }
 const camera = ref<HTMLInputElement | null>(null)
 async function pictured(event: Event): Promise<void> {
@@ -69,8 +75,8 @@ async function pictured(event: Event): Promise<void> {
   if (!file) return
   try {
     trouble.value = ''
-    log.note(LOGBOOK, fresh.kind, 'photo', { text: fresh.text.trim() }, await small(file))
-    fresh.text = ''
+    log.note(LOGBOOK, fresh.value.kind, 'photo', { text: fresh.value.text.trim() }, await small(file))
+    fresh.value.text = ''
   } catch {
     trouble.value = 'That file is no picture this device can read; take it as JPEG.'
   }
@@ -160,7 +166,8 @@ const use = computed(() => data.value?.use)
         <p class="lead" data-use>{{ said(use.text) }}</p>
         <p v-for="line in use.why" :key="line" class="caution">▲ {{ said(line) }}</p>
         <p class="muted small">
-          {{ use.spans }} spans between readings count, {{ use.left_out }} are left out: the battery was full or empty.
+          {{ counted(use.spans, 'span') }} between readings counted, {{ use.left_out }} left out: the battery was full
+          or empty.
         </p>
       </template>
       <article v-for="trend in data?.trends ?? []" :key="trend.key" :data-trend="trend.key">

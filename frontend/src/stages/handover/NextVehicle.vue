@@ -7,12 +7,13 @@ import InputText from '../../ui/prime/inputtext'
 import { answered, client, whyOf } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { useJob } from '../../job/store'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const job = useJob()
 const router = useRouter()
 const id = useId()
-const title = ref('')
-const code = ref('')
+const title = useHalfTyped(() => `next.title.${String(job.id)}`, '')
+const code = useHalfTyped(() => `next.code.${String(job.id)}`, '')
 const trouble = ref('')
 const busy = ref(false)
 const ready = computed(() => title.value.trim() !== '' && !busy.value)
@@ -26,6 +27,7 @@ async function begin(): Promise<void> {
         body: { title: title.value, code: code.value, customer: job.heading.customer },
       }),
     )
+    title.value = code.value = ''
     await router.push(`/job/${made.id}/survey`)
   } catch (error) {
     trouble.value = whyOf(error, 'The server does not answer; nothing was begun.')

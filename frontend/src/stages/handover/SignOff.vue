@@ -10,6 +10,7 @@ import { fieldOf } from '../../ui/fields'
 import { clock, date, said } from '../../ui/locale'
 import { useJob } from '../../job/store'
 import { useHouse } from '../../house/house'
+import { counted } from '../../ui/counted'
 
 const job = useJob()
 const queries = useQueryClient()
@@ -64,8 +65,7 @@ async function sign(): Promise<void> {
         ■ Not finished: {{ data.unfinished.join(', ') }}. There is nothing to sign off yet.
       </p>
       <p v-else-if="data.stops" class="stop">
-        ■ {{ data.stops }} {{ data.stops === 1 ? 'stop is' : 'stops are' }} open: mend it first, a job with a stop is
-        not signed off.
+        ■ {{ counted(data.stops, 'stop is', 'stops are') }} open: mend it first, a job with a stop is not signed off.
       </p>
       <template v-else>
         <p v-if="data.wanted.length" class="muted">Accept one by one what is not as it might be:</p>

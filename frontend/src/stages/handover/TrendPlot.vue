@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import type { Trend } from '../../api/types'
 import { date, fixed } from '../../ui/locale'
 import { linear } from '../settings/curves'
+import { counted } from '../../ui/counted'
 
 const props = defineProps<{ trend: Trend }>()
 const DAY_MS = 86_400_000
@@ -47,7 +48,7 @@ const when = (day: number) => date(new Date(day * DAY_MS))
       :width="width"
       :height="HEIGHT"
       role="img"
-      :aria-label="`${trend.label}, ${trend.points.length} readings from ${when(first)} to ${when(last)}`"
+      :aria-label="`${trend.label}, ${counted(trend.points.length, 'reading')} from ${when(first)} to ${when(last)}`"
     >
       <template v-if="trend.designed !== null">
         <path :d="`M44 ${y(trend.designed)}H${width - 12}`" class="designed" />

@@ -9,6 +9,7 @@ import NumberField from '../../ui/NumberField.vue'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
+import { said } from '../../ui/locale'
 import LimitsRuler from './LimitsRuler.vue'
 import UnitTable from './UnitTable.vue'
 
@@ -29,6 +30,13 @@ const many = ref(PAGE)
 const listed = computed(() => units.value.filter((unit) => unit.fit !== 'no' || others.value))
 const shown = computed(() => listed.value.slice(0, many.value))
 const refusedCount = computed(() => verdicts.value?.refused ?? 0)
+/** Where none fits, what stands in the way of most. */
+const hindrance = computed(() => {
+  if (!verdicts.value || verdicts.value.done < 1 || units.value.some((unit) => unit.fit !== 'no')) return ''
+  const times = new Map<string, number>()
+  for (const { reason } of units.value) times.set(reason, (times.get(reason) ?? 0) + 1)
+  return [...times].sort((one, other) => other[1] - one[1])[0]?.[0] ?? ''
+})
 const others = ref(false)
 const trouble = ref('')
 const isolation = computed(() => job.assessment?.figures['match.isolation_needed'])
@@ -125,6 +133,7 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
       <p v-if="verdicts && units.length === 0" class="muted">
         The shelf is empty. <RouterLink to="/shelf/chargers">Put units on the shelf</RouterLink>.
       </p>
+      <p v-if="hindrance" class="caution none" data-none-fits>▲ None fits. Most often: {{ said(hindrance) }}.</p>
       <button v-if="refusedCount" type="button" class="link small" :aria-expanded="others" @click="others = !others">
         {{ others ? 'Hide' : 'Show' }} the {{ refusedCount }} that do not fit, with why
       </button>
@@ -133,6 +142,9 @@ async function chooseWhole(verdict: UnitVerdict): Promise<void> {
 </template>
 
 <style scoped>
+.none {
+  margin: 8px 0;
+}
 .match {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1.12fr);

@@ -8,10 +8,11 @@ import { answered, client, whyOf } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const job = useJob()
 const queries = useQueryClient()
-const name = ref('')
+const name = useHalfTyped(() => `option.${String(job.id)}`, '')
 const trouble = ref('')
 const path = computed(() => ({ job_id: job.id }))
 const { data } = useQuery({

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The workshop's meters and supplies: which there are, one more, whether one answers. */
-import { reactive, ref, useId } from 'vue'
+import { ref, useId } from 'vue'
 import Button from '../../ui/prime/button'
 import Checkbox from '../../ui/prime/checkbox'
 import Dialog from '../../ui/prime/dialog'
@@ -9,11 +9,12 @@ import type { Instrument } from '../../api/types'
 import { fieldOf } from '../../ui/fields'
 import { readEntry } from '../../ui/number'
 import { useInstruments } from './instruments'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const shown = defineModel<boolean>('visible', { required: true })
 const { all, busy, trouble, add, remove, call } = useInstruments()
 const id = useId()
-const fresh = reactive({
+const fresh = useHalfTyped('instrument', {
   name: '',
   host: '127.0.0.1',
   port: '5025',
@@ -27,14 +28,14 @@ const answers = ref<Record<number, string>>({})
 async function kept(): Promise<void> {
   const made = await add({
     kind: 'meter',
-    name: fresh.name,
-    host: fresh.host,
-    port: readEntry(fresh.port) as number,
-    reads: fresh.reads,
-    percent: readEntry(fresh.percent) as number,
-    digits: readEntry(fresh.digits) as number,
+    name: fresh.value.name,
+    host: fresh.value.host,
+    port: readEntry(fresh.value.port) as number,
+    reads: fresh.value.reads,
+    percent: readEntry(fresh.value.percent) as number,
+    digits: readEntry(fresh.value.digits) as number,
   })
-  if (made) fresh.name = ''
+  if (made) fresh.value.name = ''
 }
 async function called(number: number): Promise<void> {
   const found = await call(number)

@@ -3,22 +3,22 @@
 import { computed, ref, watch } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import type { KeptInstrument, ProofRow } from '../../api/types'
+import { useJob } from '../../job/store'
 import { entered } from '../../ui/locale'
 import { plainNumber } from '../../ui/number'
 import { unitSaid, valueIn, valueOut } from '../../ui/units'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const props = defineProps<{ row: ProofRow; by: KeptInstrument | undefined; busy: boolean; trouble: string }>()
 const emit = defineEmits<{ read: [value: number]; measure: [] }>()
-const text = ref('')
+const job = useJob()
+const text = useHalfTyped(() => `prove.${String(job.id)}.${props.row.test.key}`, '')
 const told = ref('')
 const unit = computed(() => unitSaid(props.row.test.unit ?? ''))
 const answers = computed(() => props.row.test.answers ?? [])
 watch(
   () => props.row.test.key,
-  () => {
-    text.value = ''
-    told.value = ''
-  },
+  () => (told.value = ''),
 )
 function take(): void {
   if (text.value.trim() === '') return

@@ -7,6 +7,7 @@ import TickField from '../../ui/TickField.vue'
 import { asThere, said } from '../../ui/locale'
 import { initials, useKeyed } from './keyed'
 import SheetRow from './SheetRow.vue'
+import { counted } from '../../ui/counted'
 
 const props = withDefaults(defineProps<{ sheet: Sheet; name?: string; unit?: boolean }>(), {
   name: 'the unit',
@@ -47,7 +48,7 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
       <li v-for="miss in sheet.misses" :key="miss" class="caution">▲ {{ said(miss) }}</li>
     </ul>
     <details v-if="sheet.leave.length">
-      <summary>Leave as they are: {{ sheet.leave.length }} {{ sheet.leave.length === 1 ? 'line' : 'lines' }}</summary>
+      <summary>Leave as they are: {{ counted(sheet.leave.length, 'line') }}</summary>
       <dl>
         <div v-for="item in sheet.leave" :key="item.line">
           <dt>{{ item.label }}</dt>

@@ -3,11 +3,13 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
-import { computed, reactive, useId } from 'vue'
+import { computed, reactive, useId, watch } from 'vue'
 import { answered, client, Refused, whyOf } from '../../api/client'
+import { useJob } from '../../job/store'
 import { fieldOf } from '../../ui/fields'
 import { entered } from '../../ui/locale'
 import { readIn, standing, unitSaid } from '../../ui/units'
+import { useHalfTyped } from '../../ui/halfTyped'
 
 const props = defineProps<{ sum: string; title: string; start: Record<string, unknown>; useLabel?: string }>()
 const fields = Object.keys(props.start).map((key) => ({ key, unit: '0–1', ...fieldOf(`sum.${props.sum}.${key}`) }))
@@ -15,14 +17,19 @@ const chosen = (key: string) => fields.find((field) => field.key === key)?.choic
 const emit = defineEmits<{ use: [value: number] }>()
 const id = useId()
 const unitOf = (key: string) => fields.find((field) => field.key === key)?.unit ?? ''
-const entries = reactive<Record<string, unknown>>(
-  Object.fromEntries(
-    Object.entries(props.start).map(([key, value]) => [
-      key,
-      typeof value === 'number' && !chosen(key) ? entered(standing(value, unitOf(key))) : value,
-    ]),
-  ),
-)
+const begun = (key: string) => {
+  const value = props.start[key]
+  return typeof value === 'number' && !chosen(key) ? entered(standing(value, unitOf(key))) : value
+}
+const job = useJob()
+const typed = useHalfTyped<Record<string, unknown>>(() => `sum.${String(job.id)}.${props.sum}`, {})
+const entries = reactive<Record<string, unknown>>({
+  ...Object.fromEntries(Object.keys(props.start).map((key) => [key, begun(key)])),
+  ...typed.value,
+})
+watch(entries, () => {
+  typed.value = Object.fromEntries(Object.entries(entries).filter(([key, value]) => value !== begun(key)))
+})
 const asked = computed(() => ({
   sum: props.sum,
   ...Object.fromEntries(

@@ -97,7 +97,7 @@ def _asks(ctx: Context, settings: Settings) -> list[_Ask]:
     stop = min(settings.stop_rules, key=lambda rule: rule.held_s)
     start_v = max(start.volts if by_volts else float(facts.idle.value), settings.least_input_v) + over
     start_s = (start.held_s if by_volts else 0.0) + settings.soft_start_s + SPARE_S
-    guard_v = settings.guard_v - 2 * below
+    guard_v = max(0.0, settings.guard_v - 2 * below)
     asks = [_Ask("rest", float(facts.rest.value), REST_S, enabled=by_volts and len(settings.ways) == 1)]
     asks.append(_Ask("start", start_v, start_s))
     if by_volts:

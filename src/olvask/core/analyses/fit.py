@@ -33,7 +33,11 @@ from olvask.core.stages.wake import ACTIVATION
 from olvask.core.stages.wake.remedies import signals_at_hand
 
 # What a candidate is judged by: the survey is the job's, and the rest of Run speaks of what a laid run has not.
-JUDGES: dict[Stage, tuple[Judge, ...]] = {"match": match.JUDGES, "run": (*CABLES, judge_devices), "wake": ACTIVATION}
+JUDGES: dict[Stage, tuple[Judge, ...]] = {
+    "match": match.UNIT_JUDGES,
+    "run": (*CABLES, judge_devices),
+    "wake": ACTIVATION,
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -188,6 +188,8 @@ class Path:
         """
         fitted = self.device_for(continuous_a)
         most_ohm -= fitted.resistance_ohm
+        if most_ohm <= 0:
+            raise NoStandardSize(f"its {fitted.rating_a:g} A device alone drops more than the limit")
         best: tuple[float, float, Rung, Rung | None] | None = None
         for rung in self.rungs:
             if rung.ampacity_a < fitted.rating_a or rung.loop_ohm > 1.1 * most_ohm:

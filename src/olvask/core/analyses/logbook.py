@@ -14,6 +14,7 @@ from pydantic import Field
 
 from olvask.core.analyses.refit import t975
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
 
@@ -177,4 +178,4 @@ def _text(
     way = "grows" if slope > 0 else "falls"
     if in_days is None:
         return f"{label} {way} by {much}; it does not matter within three years."
-    return f"{label} {way} by {much}: in about {max(1, round(in_days / MONTH_D))} months {matters} ({limit or 0:.{digits}f} {unit})."
+    return f"{label} {way} by {much}: in about {counted(max(1, round(in_days / MONTH_D)), 'month')} {matters} ({limit or 0:.{digits}f} {unit})."

@@ -12,6 +12,7 @@ from collections.abc import Collection, Sequence
 from pydantic import Field
 
 from olvask.core.findings.finding import Finding
+from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.progress import Left
@@ -74,7 +75,9 @@ def acceptances(findings: Sequence[Finding], proof: Proof, left: Left | None) ->
     if waiting:
         names = "; ".join(row.test.text for row in waiting[:3])
         more = f"; and {len(waiting) - 3} more" if len(waiting) > 3 else ""
-        found.append(Acceptance(id="tests.open", title=f"{len(waiting)} tests not done", text=f"{names}{more}."))
+        found.append(
+            Acceptance(id="tests.open", title=f"{counted(len(waiting), 'test')} not done", text=f"{names}{more}.")
+        )
     found += [
         Acceptance(id=f"test.{row.test.key}", title=row.test.text, text=row.text)
         for row in proof.rows
@@ -86,7 +89,9 @@ def acceptances(findings: Sequence[Finding], proof: Proof, left: Left | None) ->
         if open_:
             found.append(
                 Acceptance(
-                    id="steps.open", title=f"{open_} steps not done", text="They are listed under Left of the work."
+                    id="steps.open",
+                    title=f"{counted(open_, 'step')} not done",
+                    text="They are listed under Left of the work.",
                 )
             )
         found += [

@@ -7,7 +7,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, fields
 from typing import Final
 
@@ -16,6 +15,7 @@ from olvask.core.circuit.mounted import air_of
 from olvask.core.findings.figure import Input
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.base import word_of
+from olvask.core.model.vehicle import driving_a, standing_ah
 from olvask.core.physics.battery import open_circuit_v
 
 LIFTED_V = {
@@ -250,7 +250,7 @@ def _daily(design: Design) -> Input | None:
         return None
     return Input(
         "Daily use, from the loads",
-        sum(load.mean_a(design.auxiliary.nominal_v) * load.standing_h for load in use.loads),
+        standing_ah(use.loads, design.auxiliary.nominal_v),
         "Ah",
         "computed",
         "use.daily_ah",
@@ -260,7 +260,7 @@ def _daily(design: Design) -> Input | None:
 def _loads_driving(design: Design) -> Input:
     """Loads on the auxiliary battery while driving [A]."""
     use = design.use
-    summed_a = math.fsum(load.mean_a(design.auxiliary.nominal_v) for load in use.loads if load.driving)
+    summed_a = driving_a(use.loads, design.auxiliary.nominal_v)
     if use.loads_driving_a is None and use.loads:
         return Input("Loads while driving, from the loads", summed_a, "A", "computed", "use.loads_driving_a")
     return fact(design, "use.loads_driving_a", "Loads while driving", "A", use.loads_driving_a, 0.0)

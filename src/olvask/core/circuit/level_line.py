@@ -101,8 +101,8 @@ def _delivery(design: Design, solved: Solved, charging: bool) -> tuple[tuple[Lin
     output, described = solved.output, design.delivery
     if output is not None and charging:
         # Against the auxiliary negative the charger's own negative lies below by the return's drop.
-        return_mv = sum((output.run.current_a + piece.extra_a) * piece.back_ohm for piece in output.run.pieces) * 1000
-        line = walk(described, output.run, output.terminal_v - return_mv / 1000, return_mv, -1)
+        return_v = output.run.return_v
+        line = walk(described, output.run, output.terminal_v - return_v, return_v * 1000, -1)
         return line, output.battery_v
     resting_v = open_circuit_v(design.auxiliary.chemistry, RESTING_CHARGE, design.auxiliary.nominal_v)
     if output is None:

@@ -67,9 +67,19 @@ class RunState:
         return self.loop_ohm * self.current_a + self.branch_v
 
     @property
+    def first_extra_a(self) -> float:
+        """What branches draw through the first piece beside the run's own current [A]; nothing where none is laid."""
+        return next((piece.extra_a for piece in self.pieces), 0.0)
+
+    @property
     def branch_v(self) -> float:
         """Drop that branches cause on the unit's path [V]."""
         return sum([piece.extra_a * (piece.out_ohm + piece.back_ohm) for piece in self.pieces if piece.extra_a])
+
+    @property
+    def return_v(self) -> float:
+        """Volts of the return between its ends [V], branches counted."""
+        return sum([(self.current_a + piece.extra_a) * piece.back_ohm for piece in self.pieces])
 
     @property
     def loss_w(self) -> float:

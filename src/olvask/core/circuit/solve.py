@@ -182,8 +182,7 @@ def _condition(
 
 def _draw(source: Source, state: RunState, power_w: float) -> Draw:
     """The unit's draw through a run, its branches reckoned with."""
-    extra_a = state.pieces[0].extra_a if state.pieces else 0.0
-    return draw(source, state.loop_ohm, power_w, extra_a, state.branch_v)
+    return draw(source, state.loop_ohm, power_w, state.first_extra_a, state.branch_v)
 
 
 def _warmed(

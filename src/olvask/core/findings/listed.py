@@ -1,4 +1,4 @@
-"""Names one after the other, as a sentence has them."""
+"""Names one after the other, and numbers with their noun, as a sentence has them."""
 
 from __future__ import annotations
 
@@ -8,3 +8,26 @@ from collections.abc import Sequence
 def listed(names: Sequence[str]) -> str:
     """Names with commas between them, an “and” before the last; empty for none."""
     return " and ".join((", ".join(names[:-1]), names[-1])) if len(names) > 1 else "".join(names)
+
+
+def counted(number: float, one: str, many: str = "") -> str:
+    """A number, rounded to a whole one, with its noun: “1 day”, “2 days”.
+
+    Args:
+        number: how many.
+        one: the noun of one.
+        many: the noun of none or several; `one` with an s where it is empty.
+    """
+    return f"{number:.0f} {one if round(number) == 1 else many or f'{one}s'}"
+
+
+def away(by_v: float, what: str, over: str = "above", under: str = "under") -> str:
+    """How far volts stand from others, never as less than nothing: “0.30 V above resting”, “0.30 V under resting”.
+
+    Args:
+        by_v: by how much they are higher [V]; lower where negative.
+        what: what they stand above or under.
+        over: the word for higher.
+        under: the word for lower.
+    """
+    return f"{abs(by_v):.2f} V {over if by_v >= 0 else under} {what}"

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from olvask.core.catalogue import device
-from olvask.core.model.base import Described, Identified, choice, quantity, standard_size, tick, whole
+from olvask.core.model.base import Described, Identified, choice, quantity, standard_size, tick, whole, word_of
 from olvask.core.model.vehicle import METALS
 
 RunName = Literal["supply", "delivery"]
@@ -80,6 +80,11 @@ class Joint(Identified):
     rating_a: float | None = quantity("Joint rating", "A", default=None, gt=0, le=2000, example=50, step=5)
     keyed: bool = tick("Mates one way only", default=True)
 
+    @property
+    def called(self) -> str:
+        """Its name; where it has none, what it is."""
+        return self.name.strip() or word_of(self, "form")
+
 
 class Branch(Identified):
     """Where a tail is taken off: another unit, a fan, a signal or a sense wire, with the device that protects it."""
@@ -102,6 +107,11 @@ class Branch(Identified):
     @classmethod
     def _size_is_standard(cls, value: str) -> str:
         return standard_size(value)
+
+    @property
+    def called(self) -> str:
+        """Its name; where it has none, what it is."""
+        return self.name.strip() or "branch"
 
     def cable(self) -> Cable:
         """The tail as a cable."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterable, Sequence
 from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
@@ -176,19 +178,50 @@ class Load(Identified):
         return self.power_w if self.power_w is not None else (self.current_a or 0.0) * LOAD_V * nominal_v / 12
 
     def drawn_a(self, nominal_v: int) -> float:
-        """What it draws from an auxiliary battery of `nominal_v` when on [A]; a current typed is that at the battery."""
+        """What it draws from an auxiliary battery of `nominal_v` when on [A], an inverter's own draw apart.
+
+        A current typed is that at the battery.
+        """
         if self.fed == "converter":
             return 0.0
         if self.power_w is None:
             return self.current_a or 0.0
         watts = self.power_w
         if self.fed == "inverter":
-            watts = watts / INVERTER_EFFICIENCY + INVERTER_IDLE_W
+            watts = watts / INVERTER_EFFICIENCY
         return watts / (LOAD_V * nominal_v / 12)
 
     def mean_a(self, nominal_v: int) -> float:
         """The same over its share of time on [A]."""
         return self.drawn_a(nominal_v) * self.duty
+
+    @property
+    def keeps_inverter_on(self) -> bool:
+        """Whether an inverter's own draw comes on top of it, for as long as it is switched on; amperes typed hold it."""
+        return self.fed == "inverter" and self.power_w is not None
+
+
+def inverter_a(nominal_v: int) -> float:
+    """What an inverter takes for itself while on, from an auxiliary battery of `nominal_v` [A]."""
+    return INVERTER_IDLE_W / (LOAD_V * nominal_v / 12)
+
+
+def inverter_h(loads: Iterable[Load]) -> float:
+    """Hours a day, standing, for which loads keep the inverter on [h]: one after the other, for nobody says otherwise."""
+    return min(24.0, math.fsum(load.standing_h for load in loads if load.keeps_inverter_on))
+
+
+def standing_ah(loads: Sequence[Load], nominal_v: int) -> float:
+    """What loads take of an auxiliary battery of `nominal_v` standing, the inverter's own draw among it [Ah a day]."""
+    own_ah = inverter_a(nominal_v) * inverter_h(loads)
+    return math.fsum((own_ah, *(load.mean_a(nominal_v) * load.standing_h for load in loads)))
+
+
+def driving_a(loads: Iterable[Load], nominal_v: int) -> float:
+    """The same while driving, on average [A]."""
+    on = [load for load in loads if load.driving]
+    own_a = inverter_a(nominal_v) if any(load.keeps_inverter_on for load in on) else 0.0
+    return math.fsum((own_a, *(load.mean_a(nominal_v) for load in on)))
 
 
 class Use(Described):

@@ -34,8 +34,7 @@ def _at_its_limit(design: Design, sample: Sample, supply: RunState) -> bool:
         return False
     sources = {state.key: state.source for state in solve(design).running}
     able_a = sources[sample.engine if sample.engine in sources else "cruise"].available_a
-    branch_a = supply.pieces[0].extra_a if supply.pieces else 0.0
-    return able_a is not None and sample.input_a + branch_a > able_a + 1e-9
+    return able_a is not None and sample.input_a + supply.first_extra_a > able_a + 1e-9
 
 
 def moment_line(design: Design, sample: Sample) -> ConditionLine:
@@ -54,7 +53,7 @@ def moment_line(design: Design, sample: Sample) -> ConditionLine:
     delivery = run_state(design.delivery, output_a, lug, supply=False)
     if not charging:
         delivery = delivery.without_branches()
-    return_v = sum((output_a + piece.extra_a) * piece.back_ohm for piece in delivery.pieces)
+    return_v = delivery.return_v
     terminal_v = sample.auxiliary_v + delivery.drop_v
     line: tuple[LinePiece, ...] = walk(design.delivery, delivery, terminal_v - return_v, return_v * 1000, -1)
     return ConditionLine(

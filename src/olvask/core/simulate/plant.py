@@ -94,7 +94,7 @@ class Plant:
         warm = idle.run if idle.drawn is not None else run_state(design.supply, self.output_a, lug)
         self.supply = Heating(design.supply, run_state(design.supply, 0.0, lug), warm)
         self.branch_v = warm.branch_v
-        self.branch_a = warm.pieces[0].extra_a if warm.pieces else 0.0
+        self.branch_a = warm.first_extra_a
         still = run_state(design.delivery, 0.0, lug, supply=False)
         self.delivery = Heating(design.delivery, still, output.run if output is not None else still)
         self.plug_run = _plug_run(design)

@@ -142,7 +142,6 @@ class Trip:
         there: Flow,
         seconds: float,
         shares: tuple[float, float],
-        watched: bool,
     ) -> None:
         """Add a step to the totals, by a mean of the flows at its ends.
 
@@ -154,7 +153,6 @@ class Trip:
             there: the same at the end.
             seconds: how long the step took [s].
             shares: weight of the end, of the start battery and of the auxiliary battery.
-            watched: whether temperatures are wanted.
         """
         hours = seconds / 3600
         there_h = hours * shares[0]
@@ -184,10 +182,19 @@ class Trip:
         if not moment.running:
             self.drained_ah += input_ah
             self.engine_off_charging_s += seconds
-        if watched:
-            self._watch(plant, state, moment.air.shift_k)
 
-    def _watch(self, plant: Plant, state: State, shift_k: float) -> None:
-        """Keep the highest temperatures while charging."""
-        self.hottest_supply_c = max(self.hottest_supply_c, plant.supply.celsius(state.supply_heating, shift_k))
-        self.hottest_unit_c = max(self.hottest_unit_c, plant.unit_air_c + shift_k + state.unit_rise_k)
+    def reached(self, plant: Plant, after: State, moment: Moment, watched: bool) -> None:
+        """Keep what a step ended at where it is lower, colder, or, of what charges, hotter than any before.
+
+        Args:
+            plant: the vehicle.
+            after: its state at the end.
+            moment: what held until then.
+            watched: whether temperatures of cable and unit are wanted.
+        """
+        self.lowest_start_charge = min(self.lowest_start_charge, after.start_charge)
+        self.coldest_c = min(self.coldest_c, after.battery_c)
+        if watched and moment.drawing:
+            shift_k = moment.air.shift_k
+            self.hottest_supply_c = max(self.hottest_supply_c, plant.supply.celsius(after.supply_heating, shift_k))
+            self.hottest_unit_c = max(self.hottest_unit_c, plant.unit_air_c + shift_k + after.unit_rise_k)

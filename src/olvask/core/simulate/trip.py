@@ -209,10 +209,10 @@ class Trial:
             seconds, there, mean, shares = min(longest_s, empty_s), flow, rates, HALVES
         else:
             seconds, there, mean, shares = self._taken(stretch, flow, rates, longest_s)
-        self.trip.count(plant, self.state, moment, flow, there, seconds, shares, self.recorded)
+        self.trip.count(plant, self.state, moment, flow, there, seconds, shares)
         after = self._bounded(moved(plant, self.state, mean, seconds))
         self.state = after
-        self.trip.lowest_start_charge = min(self.trip.lowest_start_charge, after.start_charge)
+        self.trip.reached(plant, after, moment, self.recorded)
         if after.start_charge <= FILLED_AGAIN or after.auxiliary_charge <= FILLED_AGAIN or self.flat:
             self._notice_empty(flow)
         self.now_s = now + seconds

@@ -76,7 +76,7 @@ def _devices(ctx: Context) -> list[tuple[str, str, str]]:
             if isinstance(piece, ProtectiveDevice):
                 found.append((*_told(piece), f"{run} run"))
             elif isinstance(piece, Branch) and piece.device is not None:
-                found.append((*_told(piece.device), f"{piece.name}, {run} run"))
+                found.append((*_told(piece.device), f"{piece.called}, {run} run"))
         tails = unit_tails(ctx, run)
         if tails is not None and tails.device is not None:
             found.append((*_told(tails.device), f"each unit's own, {run} run: {ctx.design.units}"))

@@ -120,11 +120,15 @@ def _width(piece: Piece, plus: Sequence[CutConductor], minus: Sequence[CutConduc
             + AIR
         )
     if isinstance(piece, Joint):
-        told = [width_of(piece.name, True), width_of(_rated(piece)), width_of(f"{piece.name} −", True) if own else 0.0]
+        told = [
+            width_of(piece.called, True),
+            width_of(_rated(piece)),
+            width_of(f"{piece.called} −", True) if own else 0.0,
+        ]
         return max(*told, 34.0) + AIR
     tail = max(width_of(named(plus), True), width_of(about(plus)), width_of(_guarded(piece)), 30.0) + 28
     back = max(width_of(named(minus), True), width_of(about(minus))) + 16 if minus else 0.0
-    return max(tail + back, width_of(piece.name, True) + 16) + AIR
+    return max(tail + back, width_of(piece.called, True) + 16) + AIR
 
 
 def _laid(piece: Cable) -> str:
@@ -207,7 +211,7 @@ def _symbol(pen: Pen, piece: ProtectiveDevice | Joint, rows: Rows, left: float, 
                 pen.line(((middle, y - 10), (middle, y + 10)), "symbol", bold=True, place=piece.id)
             else:
                 pen.ring(middle, y, 4.5, place=piece.id)
-        pen.text(middle, y - 30, f"{piece.name}{sign}", bold=True, place=piece.id)
+        pen.text(middle, y - 30, f"{piece.called}{sign}", bold=True, place=piece.id)
         pen.text(middle, y - 16, _rated(piece), muted=True, place=piece.id)
 
 
@@ -227,7 +231,7 @@ def _branch(pen: Pen, slot: Slot, piece: Branch, rows: Rows, left: float, right:
     wide = right - left - AIR
     top = far - 24 if rows.up < 0 else far
     pen.box(left + AIR / 2, top, wide, 24, filled=True, place=piece.id)
-    pen.text(left + AIR / 2 + wide / 2, top + 16, piece.name, bold=True, place=piece.id)
+    pen.text(left + AIR / 2 + wide / 2, top + 16, piece.called, bold=True, place=piece.id)
     if slot.minus:
         _back(pen, slot, piece, rows, right, far)
 

@@ -8,6 +8,7 @@ from flask import Response
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import counted
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.model.instrument import Instrument
@@ -111,7 +112,7 @@ def read_instrument(number: int, asked: ReadIn) -> Response:
     if test is None:
         raise Unread("This design has no such test any more; reload the page.")
     found = read_for(kept, test)
-    text = f"{kept.name}, {found.count} readings" + ("" if found.still else ", not standing still")
+    text = f"{kept.name}, {counted(found.count, 'reading')}" + ("" if found.still else ", not standing still")
     return answer_json(ReadOut(value=found.value, spread=found.spread, still=found.still, count=found.count, text=text))
 
 

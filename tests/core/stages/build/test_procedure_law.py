@@ -12,10 +12,10 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design, OwnStep
 from olvask.core.model.site import GROUPS, Site
 from olvask.core.stages.build.procedure import procedure_of
-from olvask.core.stages.build.procedure.order import Procedure, _circle
+from olvask.core.stages.build.procedure.order import Procedure, _circle, in_order
 from olvask.core.stages.build.procedure.rules import _order_of_sides
 from olvask.core.stages.build.procedure.scene import Scene
-from olvask.core.stages.build.procedure.step import Act, Origin, Rule
+from olvask.core.stages.build.procedure.step import Act, Origin, Rule, Step
 from tests.anything import anything
 from tests.designs import charger, design, vehicle
 from tests.oracles.order import faults_of
@@ -197,3 +197,16 @@ def test_of_two_reasons_for_one_pair_the_stronger_is_told(first: Origin) -> None
     assert circle is not None
     assert {rule.origin for rule in circle} == {"physics", "record"}
     assert _circle({"a": (0, 0), "b": (1, 0)}, pair) is None
+
+
+def test_a_circle_takes_no_other_rule_with_it() -> None:
+    """Two rules against each other: the shop's goes, and what else was to come first still does."""
+    steps = [Step(key=key, group="connect", text=key, why="It is.") for key in ("a", "b", "c")]
+    rules = [
+        Rule(before="a", after="b", why="Nature.", origin="physics"),
+        Rule(before="b", after="a", why="The shop.", origin="shop"),
+        Rule(before="c", after="a", why="Nature.", origin="physics"),
+    ]
+    found = in_order("Three", "", steps, rules)
+    assert [placed.step.key for placed in found.steps] == ["c", "a", "b"]
+    assert len(found.contradictions) == 1

@@ -321,16 +321,18 @@ class TestWaysBack:
         assert "Wake a battery that shows nothing" in ways_back(charger=None)
 
 
-def test_own_sources_of_the_start_battery_come_back() -> None:
-    """A panel on the start side and the lifter that stands for it are one thing; any other comes back by itself."""
+def test_own_sources_of_the_start_battery_go_off_and_come_back() -> None:
+    """A panel on the start side and the lifter that stands for it are one thing; any other goes off and on by itself."""
     lifters = [{"id": "l1", "kind": "solar"}, {"id": "l2", "kind": "maintainer"}]
-    for into, panel_w, keys in (
-        ("start_side", 80.0, {"on.solar", "on.lifter.l2"}),
-        ("controller", 80.0, {"on.solar", "on.lifter.l1", "on.lifter.l2"}),
-        ("start_side", None, {"on.lifter.l1", "on.lifter.l2"}),
+    for into, panel_w, sources in (
+        ("start_side", 80.0, {"solar", "lifter.l2"}),
+        ("controller", 80.0, {"solar", "lifter.l1", "lifter.l2"}),
+        ("start_side", None, {"lifter.l1", "lifter.l2"}),
     ):
         told = steps(vehicle=vehicle(lifters=lifters), solar={"panel_w": panel_w, "into": into})
-        assert {key for key in told if key.startswith(("on.solar", "on.lifter"))} == keys
+        for way in ("off", "on"):
+            turned = {key.removeprefix(f"{way}.") for key in told if key.startswith((f"{way}.solar", f"{way}.lifter"))}
+            assert turned == sources
 
 
 def test_what_is_reset_is_photographed_before() -> None:
@@ -366,3 +368,16 @@ def test_why_the_sun_goes_off_first() -> None:
 
     assert reason("controller") == "Sun off before its controller loses its battery."
     assert reason("second_input") == reason("start_side") == "It feeds the leads."
+
+
+def test_a_reset_says_what_it_throws_away() -> None:
+    """What its menu calls lost has to be keyed in again; where nothing is, every line is looked at after."""
+    line = {"id": "a", "label": "Charge volts", "means": "absorption_v", "unit": "V", "from_value": 12, "to_value": 15}
+
+    def said(lost: bool) -> str:
+        menu = {"enter": "Hold.", "save": "Leave.", "lines": [line | {"step": 0.1, "lost_at_reset": lost}]}
+        unit = charger(behaviour={"button_hold_s": 8.0, "button": "Two beeps."}, settings=menu)
+        return ways_back(charger=unit)["Reset the unit by its button"].text
+
+    assert said(True) == "This loses: Charge volts. All of it is keyed in again from Settings."
+    assert said(False) == "Check every line of the sheet after it."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -10,6 +11,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import Prices, bill_of, cable_price, devices_of
 from olvask.core.stages.build.conductors import conductors_of, unit_tails
+from olvask.core.stages.build.cuts import Drum, cut_list
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of, taken
 from tests.designs import Plain, activation, cable, design, fuse
 
@@ -266,3 +268,75 @@ def test_tails_drawn_in_parallel_are_laid_in_parallel() -> None:
     assert tails.laid == 3
     names = [cut.id for cut in conductors_of(ctx) if cut.id.startswith("S2")]
     assert names == [f"S2.{unit}{sign}{mark}" for sign in "+−" for unit in (1, 2) for mark in "ab"]
+
+
+def test_cable_is_bought_by_the_whole_metre() -> None:
+    """1.5 and 1.5 m are 3 m, no fourth; 3.1 m are four with 0.9 over; a drum of 5 m keeps 2 of 3 m cut off it."""
+
+    def used(*metres: float, drums: tuple[Drum, ...] = ()) -> list[tuple[bool, float, float, float]]:
+        (any_cut, *_) = conductors_of(Context.of(design()))
+        cuts = [replace(any_cut, id=f"S{at}", size="25 mm²", metal="copper", cut_m=m) for at, m in enumerate(metres)]
+        return [(item.in_stock, item.length_m, item.used_m, item.left_m) for item in cut_list(cuts, drums)]
+
+    assert used(1.5, 1.5) == [(False, 3.0, 3.0, 0.0)]
+    assert used(3.1) == [(False, 4.0, 3.1, 0.9)]
+    assert used(1.2, 1.8, drums=(Drum(id="A", size="25 mm²", length_m=5.0),)) == [(True, 5.0, 3.0, 2.0)]
+
+
+def test_one_grille_or_two() -> None:
+    """An opening low and one high are two grilles; one alone is one; an open place has none."""
+
+    def grilles(**mount: Any) -> float | None:
+        return lines(mount=mount).get("Grille", (None, 0.0))[0]
+
+    assert grilles(around="vents", vent_low_cm2=60.0, vent_high_cm2=40.0) == 2.0
+    assert grilles(around="vents", vent_low_cm2=60.0) == 1.0
+    assert grilles(around="vents", vent_high_cm2=40.0) == 1.0
+    assert grilles(around="open", vent_low_cm2=60.0, vent_high_cm2=40.0) is None
+
+
+def test_the_battery_is_bought_by_its_name() -> None:
+    """Its name where it has one, else volts, ampere-hours and chemistry."""
+    named, plainly = (
+        next(
+            part.detail
+            for part in bill_of(Context.of(design(auxiliary=pack))).parts
+            if part.what == "Auxiliary battery"
+        )
+        for pack in (
+            {"name": "Grey box", "chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0},
+            {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0},
+        )
+    )
+    assert named == "Grey box"
+    assert plainly.startswith("12 V 110 Ah")
+
+
+def test_a_strap_is_as_thick_as_the_thickest_of_its_run() -> None:
+    """16 mm² behind 25 mm² on one way: the body's strap is 25 mm²."""
+    pieces = [fuse(), cable("25 mm²", 2.0), {"kind": "joint", "form": "bus_bar"}, cable("16 mm²", 1.0)]
+    back = {"kind": "chassis", "resistance_mohm": 3.0}
+    ctx = Context.of(design(supply={"pieces": pieces, "back": back}))
+    straps = [cut for cut in conductors_of(ctx) if cut.place.startswith("supply")]
+    assert straps
+    assert {cut.size for cut in straps} == {"25 mm²"}
+
+
+def test_cables_in_parallel_take_their_hours_each() -> None:
+    """Two side by side are twice the work of one, in conduit or not."""
+
+    def laid(parallel: int) -> float:
+        pieces = [fuse(), cable("25 mm²", 3.0, parallel=parallel)]
+        return hours(supply={"pieces": pieces, "back": {"kind": "chassis", "resistance_mohm": 3.0}})[
+            "Lay the supply run"
+        ]
+
+    assert laid(2) == pytest.approx(2 * laid(1), abs=0.02)
+
+
+@pytest.mark.parametrize(("first", "isolators"), [("fuse", 2.0), ("cable", 1.0)])
+def test_an_isolator_stands_with_a_fuse_at_the_battery(first: str, isolators: float) -> None:
+    """Where a run begins with its cable, or with a breaker, it has none."""
+    pieces = [fuse(), cable()] if first == "fuse" else [cable(), fuse()]
+    chosen = lines(choices={"protection_school": "fuse_isolator"}, supply={"pieces": pieces})
+    assert chosen["Isolator"][0] == isolators

@@ -223,3 +223,28 @@ class TestCurrent:
         """Two of 25 A: 50 A together."""
         assert "Together 50.0 A" in findings(units=2)["match.parallel"].text
         assert "match.parallel" not in findings()
+
+
+@pytest.mark.parametrize(("hours", "title"), [(8.0, "empties"), (0.5, "draws on")])
+def test_a_converter_standing_takes_from_the_start_battery(hours: float, title: str) -> None:
+    """300 W for eight hours are more than is above the charge to crank with; for half an hour some of it."""
+    load = {"id": "saw", "name": "saw", "power_w": 300.0, "fed": "converter", "standing_h": hours}
+    found = findings(use={"loads": [load]})["match.appliance_parked.saw"]
+    assert title in found.title
+    assert found.level == ("stop" if title == "empties" else "caution")
+
+
+def test_two_that_would_not_empty_it_alone_do_so_together() -> None:
+    """Each of two converters takes a third of the start battery, half is above the charge to crank with: both are stops."""
+    loads = [
+        {"id": name, "name": name, "power_w": 90.0, "fed": "converter", "standing_h": 3.0} for name in ("saw", "kettle")
+    ]
+    start = {"chemistry": "flooded", "capacity_ah": 80.0}
+    changes: dict[str, Any] = {"vehicle": vehicle(start_battery=start), "choices": {"keep_state_of_charge": 0.5}}
+    both = findings(use={"loads": loads}, **changes)
+    one = findings(use={"loads": loads[:1]}, **changes)
+    assert one["match.appliance_parked.saw"].level == "caution"
+    for name in ("saw", "kettle"):
+        found = both[f"match.appliance_parked.{name}"]
+        assert (found.level, found.title) == ("stop", f"The {name} helps to empty the start battery")
+        assert "with all that converters feed" in found.text

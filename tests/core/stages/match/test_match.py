@@ -221,7 +221,7 @@ class TestSums:
             Load(name="fridge", current_a=4.0, duty=0.5, standing_h=10.0),
             Load(name="lamp", current_a=1.0, standing_h=5.0),
         ]
-        assert daily_need(loads).value == pytest.approx(25.0)
+        assert daily_need(loads, 12).value == pytest.approx(25.0)
 
     def test_rest_volts_are_a_band_and_wide_for_lithium(self) -> None:
         """Lead at 12.4 V is somewhere around 70 %; lithium at 13.2 V could be almost anything in the middle."""

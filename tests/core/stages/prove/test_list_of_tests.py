@@ -246,3 +246,9 @@ def test_how_long_two_looks_take() -> None:
         item for key, item in listed(supply={"pieces": [fuse(60.0), cable(), plug]}).items() if key.startswith("parted")
     ]
     assert [item.minutes for item in parted] == [2.0]
+
+
+def test_which_volts_are_rested_volts() -> None:
+    """Each battery's own, at its own posts."""
+    for side in ("start", "auxiliary"):
+        assert listed()[f"rest.{side}"].quantity == f"rest_{side}_v"

@@ -192,3 +192,36 @@ def test_what_starts_again_on_a_full_battery_never_rests(
     for item in found:
         mended = apply(design, item.remedies[0])
         assert all(other.id != "settings.rebulk_high" for other in assess(mended, remedies=False).findings)
+
+
+@pytest.mark.parametrize(
+    ("quantity", "value", "title"),
+    [
+        ("absorption_v", 12.5, "Absorption does not charge it"),
+        ("absorption_v", 14.1, "Absorption is too low"),
+        ("float_v", 15.2, "Float is far too high"),
+        ("float_v", 14.0, "Float is too high"),
+    ],
+)
+def test_how_far_off_is_in_the_title(quantity: str, value: float, title: str) -> None:
+    """A stop says what it does, a caution only which way it is off."""
+    found = assess(job(12, quantity, "agm", value), remedies=False).findings
+    titles = [item.title for item in found if f"charge.{quantity}" in item.concerns]
+    assert any(item.startswith(title) for item in titles), titles
+
+
+@pytest.mark.parametrize(
+    ("float_v", "opens_v", "told"),
+    [(14.1, None, False), (14.1, 14.0, True), (14.1, 14.5, False), (14.6, None, True), (14.6, 15.5, True)],
+)
+def test_a_float_above_absorption_or_where_the_management_opens(
+    float_v: float, opens_v: float | None, told: bool
+) -> None:
+    """Against 14.4 V of absorption: over it, or at the volts its management opens at, it is far too high; else it is not."""
+    battery: dict[str, Any] = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "absorption_v": 14.4}
+    if opens_v is not None:
+        battery["management"] = {"high_disconnect_v": opens_v}
+    whole = Design.model_validate(plain(auxiliary=battery, charge={"float_v": float_v}))
+    found = [item for item in assess(whole, remedies=False).findings if item.title == "Float is far too high"]
+    assert bool(found) is told
+    assert ("management opens" in " ".join(item.text for item in found)) is (opens_v is not None and float_v >= opens_v)

@@ -8,7 +8,7 @@ import pytest
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
-from olvask.core.stages.settings.limits import Held, said_of
+from olvask.core.stages.settings.limits import Held, makers_own, said_of
 from olvask.core.stages.survey.readings import assumed
 from tests.designs import design, vehicle
 
@@ -74,3 +74,13 @@ def test_what_would_sharpen_the_design() -> None:
     bare = {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0}
     assert "battery's charge limit" in missing(auxiliary=bare)
     assert "battery's charge limit" not in missing(auxiliary=bare | {"charge_limit_a": 30.0})
+
+
+@pytest.mark.parametrize(
+    ("nominal_v", "off_v", "own"), [(12, 0.05, True), (12, 0.055, False), (24, 0.1, True), (24, 0.11, False)]
+)
+def test_themakers_own_volts_within_half_a_tenth(nominal_v: int, off_v: float, own: bool) -> None:
+    """A setting a twentieth of a volt beside the battery maker's is still theirs; twice that at 24 V."""
+    pack = battery("agm", nominal_v=nominal_v, absorption_v=15.2 * nominal_v / 12).auxiliary
+    assert makers_own(pack, "absorption_v", 15.2 * nominal_v / 12 + off_v) is own
+    assert makers_own(pack, "float_v", 13.6 * nominal_v / 12) is False

@@ -177,3 +177,19 @@ def test_scales_of_a_job() -> None:
     truck = Design.model_validate(plain(vehicle=vehicle(system_v=24, readings=readings)))
     assert scales_of(truck) == Scales(output_blocks=1.0, input_blocks=2.0, rated_a=25.0, capacity_ah=110.0)
     assert scales_of(Design.model_validate(plain(charger=None))).rated_a == 1.0
+
+
+def test_what_differs_is_told_in_its_unit() -> None:
+    """Hours, amperes, days, volts, seconds, mV/K, degrees: each figure bears its own."""
+    ctx = Context.of(Design.model_validate(plain(auxiliary=AGM.model_dump(mode="json"))))
+    for means, unit in (
+        ("absorption_h", "h"),
+        ("tail_a", "A"),
+        ("equalise_days", "days"),
+        ("guard_v", "V"),
+        ("start_held_s", "s"),
+        ("compensation_mv_per_k", "mV/K"),
+        ("cold_c", "°C"),
+    ):
+        text = consequence(ctx, line(means, unit=unit, from_value=0, to_value=500, step=1), Wanted(10.0), 90.0)
+        assert text.startswith(f"It: 90 {unit} instead of 10 {unit}")

@@ -115,3 +115,37 @@ class TestReadings:
         """13.1 V rested is lifted, or no lead; 13.05 V may be."""
         for rest_v, told in ((13.05, False), (13.1, True), (13.4, True)):
             assert ("survey.rest_high" in levels(vehicle=self.read(rest_v=rest_v, after_stop_v=rest_v + 0.1))) is told
+
+
+@pytest.mark.parametrize(
+    ("reading", "volts", "found"),
+    [
+        ("idle_v", 12.6, "survey.idle_not_charging"),
+        ("idle_v", 12.75, None),
+        ("cruise_v", 12.6, "survey.cruise_not_charging"),
+        ("cruise_v", 12.75, None),
+    ],
+)
+def test_running_volts_lie_above_rested_ones(reading: str, volts: float, found: str | None) -> None:
+    """Equal to the 12.6 V rested they do not charge; a little above they may."""
+    readings = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2} | {reading: volts}
+    told = {name for name in levels(vehicle=vehicle(readings=readings)) if name.endswith("_not_charging")}
+    assert told == ({found} if found else set())
+
+
+@pytest.mark.parametrize(
+    ("drive", "there", "ways", "found"),
+    [
+        ("converter", True, ["voltage"], {"survey.d_plus_converter"}),
+        ("converter", False, ["voltage"], set()),
+        ("engine", True, ["voltage"], set()),
+        ("engine", True, ["d_plus"], {"survey.d_plus_unproven"}),
+        ("converter", True, ["d_plus"], {"survey.d_plus_converter"}),
+    ],
+)
+def test_where_a_charge_indicator_can_be(drive: str, there: bool, ways: list[str], found: set[str]) -> None:
+    """A converter has none; on a managed alternator one that starts the unit is to be measured."""
+    managed = {"rated_a": 180.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6, "sag_mohm": 2.0}
+    there_is = vehicle(drive=drive, alternator=managed, signals={"ignition": True, "d_plus": there})
+    told = levels(vehicle=there_is, activation={"ways": ways})
+    assert {name for name in told if name.startswith("survey.d_plus")} == found

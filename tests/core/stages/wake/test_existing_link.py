@@ -250,3 +250,37 @@ def test_a_relay_is_not_called_a_panel(kind: str, named: str, other: str, decisi
     said = " ".join([str(plan.rows), str(plan.relay), " ".join(plan.lost)])
     assert named in said.lower()
     assert other not in said.lower()
+
+
+def test_how_long_it_stands_by_the_charge_that_is_kept() -> None:
+    """Less kept stands longer; a charge kept above a working one counts as just below it: a day."""
+    days = []
+    for keep in (0.5, 0.7, 0.99):
+        text = plan_existing_link(linked(("meter",), choices={"keep_state_of_charge": keep})).standing
+        days.append(text.partition("charge: ")[2].partition(" alone")[0].split())
+    assert int(days[0][0]) > int(days[1][0]) > 5
+    assert days[2] == ["1", "day"]
+
+
+@pytest.mark.parametrize(
+    ("decision", "fridge", "meter", "own_feed"),
+    [
+        ("disconnect", ("nothing", "nothing", True), ("dead", "dead", True), False),
+        ("keep", ("nothing", "alternator through the panel", False), ("reads", "reads", False), True),
+    ],
+)
+def test_what_the_link_carried_afterwards(
+    decision: str, fridge: tuple[str, str, bool], meter: tuple[str, str, bool], own_feed: bool
+) -> None:
+    """Taken out, fridge and meter go dead and are counted lost; kept, all is as it was; a feed of its own never changes."""
+    there = [{"kind": "panel", "name": "old panel", "carries": ["fridge", "meter"]}]
+    made = design(existing=there + [{"kind": "fridge_feed"}] * own_feed, old_link={"decision": decision})
+    rows = {row.name: row for row in plan_existing_link(made).rows}
+    told = {name: (row.after_off, row.after_running, row.lost) for name, row in rows.items()}
+    assert told["Fridge fed while driving"] == fridge
+    assert told["Start battery meter"] == meter
+    assert ("Fridge on its own feed" in rows) is own_feed
+    mixed = design(
+        existing=[*there, {"kind": "fridge_feed"}, {"kind": "mains_charger"}], old_link={"decision": decision}
+    )
+    assert "Fridge on its own feed" in {row.name for row in plan_existing_link(mixed).rows}

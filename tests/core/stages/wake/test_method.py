@@ -195,3 +195,13 @@ def test_a_phase_that_reaches_the_guard_wants_signal_and_guard_together(held_s: 
     both = next(item for item in found.remedies if " and lower the guard" in item.label)
     told = {item.id for item in assess(apply(job, both)).findings}
     assert not told & {"wake.low_phase", "wake.rides_low_phase", "wake.guarded_in_phase", "wake.guard_low"}
+
+
+def test_what_speaks_against_the_best_is_told_with_it() -> None:
+    """The advice ends with the first thing against the best way, or says none."""
+    for _, changes, _ in CASES:
+        advice = advise(design(**changes))
+        best = advice.methods[0]
+        assert best.speaks_for[0] in advice.text
+        assert ("Mind:" in advice.text) is bool(best.speaks_against)
+        assert all(item in advice.text for item in best.speaks_against[:1])

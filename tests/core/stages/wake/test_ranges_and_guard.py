@@ -194,3 +194,20 @@ def test_what_the_start_battery_gives_beside_the_alternator() -> None:
     assert tailed.drawn is not None
     held = replace(tailed, source=replace(tailed.source, available_a=10.0))
     assert _given_a(held) == pytest.approx(tailed.drawn.current_a + 6.0 - 10.0)
+
+
+def test_a_second_rule_is_called_the_second() -> None:
+    """The first has no number; the row below it is start 2, stop 2."""
+    rules = {
+        "start_rules": [{"at_least_v": 13.35}, {"at_least_v": 16.0, "held_s": 0.0}],
+        "stop_rules": [{"below_v": 12.95}, {"below_v": 9.0, "held_s": 2.0}],
+    }
+    texts = {
+        item.id: item.title
+        for item in assess(design(activation={"ways": ["voltage"]} | rules), remedies=False).findings
+    }
+    assert texts["wake.range.start.1"].endswith("this start 2")
+    assert texts["wake.range.stop.1"].endswith("this stop 2")
+    first = findings(activation={"start_v": 16.0, "stop_v": 9.0})
+    assert first["wake.range.start.0"].title.endswith("this start")
+    assert first["wake.range.stop.0"].title.endswith("this stop")

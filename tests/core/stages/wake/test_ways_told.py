@@ -76,7 +76,7 @@ def test_reasons_for() -> None:
     found = ways()
     at = Context.of(design()).thresholds
     apart = at.unloaded_low_v - at.rest_high_v
-    assert f"stand {apart:.2f} V apart" in found["voltage"].speaks_for[0]
+    assert f"running {at.unloaded_low_v:.2f} V stands {apart:.2f} V above resting" in found["voltage"].speaks_for[0]
     assert any("live only while it generates" in item for item in found["d_plus"].speaks_for)
     assert any("cannot make it hunt" in item for item in found["d_plus"].speaks_for)
     assert not any("cannot make it hunt" in item for item in found["d_plus_voltage"].speaks_for)

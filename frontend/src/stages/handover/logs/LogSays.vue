@@ -9,6 +9,7 @@ import { fixed, said } from '../../../ui/locale'
 import { useBuildLog } from '../../build/buildLog'
 import LogPicture from './LogPicture.vue'
 import { lasting, moment } from './when'
+import { counted } from '../../../ui/counted'
 
 const props = defineProps<{ log: number }>()
 const job = useJob()
@@ -49,7 +50,7 @@ function evidence(): void {
         <span class="aside">
           {{ moment(report.begins_s) }} to {{ moment(report.ends_s) }}, a row every
           {{ fixed(report.every_s, report.every_s < 10 ? 1 : 0) }} s<template v-if="report.gaps">
-            · {{ report.gaps }} {{ report.gaps === 1 ? 'gap' : 'gaps' }}, {{ fixed(report.missing_h, 1) }} h missing
+            · {{ counted(report.gaps, 'gap') }}, {{ fixed(report.missing_h, 1) }} h missing
           </template>
         </span>
       </div>
@@ -117,7 +118,7 @@ function evidence(): void {
           {{
             given
               ? '✓ they stand in Prove, where causes are sought'
-              : `${report.readings.length} readings of one moment, for Prove and its causes`
+              : `${counted(report.readings.length, 'reading')} of one moment, for Prove and its causes`
           }}
         </span>
       </div>

@@ -17,6 +17,7 @@ from olvask.core.analyses.device_log.course import Course, latched, spans, start
 from olvask.core.analyses.device_log.series import Bools, Floats, Log
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
+from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
 from olvask.core.simulate.machine import Settings, settings_of
@@ -318,5 +319,5 @@ def _unfinished(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> 
                 what="unfinished",
                 at_s=from_s,
                 until_s=to_s,
-                text=f"{charged_h:.0f} h of charging in {(to_s - from_s) / DAY_S:.0f} days, {set_v:.2f} V never reached",
+                text=f"{charged_h:.0f} h of charging in {counted((to_s - from_s) / DAY_S, 'day')}, {set_v:.2f} V never reached",
             )

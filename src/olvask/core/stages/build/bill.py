@@ -177,7 +177,7 @@ def _joint_parts(ctx: Context) -> Iterator[Part]:
         both = 2 if isinstance(described.back, OwnReturn) else 1
         for piece in described.pieces:
             if isinstance(piece, Joint):
-                joints[f"{piece.form.replace('_', ' ').capitalize()}: {piece.name}"] += both
+                joints[f"{piece.form.replace('_', ' ').capitalize()}: {piece.called}"] += both
         tails = unit_tails(ctx, run)
         if tails is not None and tails.bus_bars:
             joints[f"Bus bar: {run}, for {ctx.design.units} units"] += tails.bus_bars

@@ -242,7 +242,7 @@ def _between(piece: Piece, sign: Sign) -> _At | None:
         return _At(f"{device(piece.family, piece.rating_a).label} {piece.rating_a:g} A", stud, TORQUE_NM.get(stud))
     if isinstance(piece, Joint):
         stud = "" if piece.form in ("plug", "connector") else POST_STUD
-        return _At(f"{piece.name} {sign}", stud, TORQUE_NM.get(stud))
+        return _At(f"{piece.called} {sign}", stud, TORQUE_NM.get(stud))
     return None
 
 
@@ -329,11 +329,11 @@ def _branch_tails(design: Design, run: RunName) -> Iterator[CutConductor]:
             continue
         number += 1
         cable = (piece.size, "copper", piece.length_m, "class_5")
-        there = _At(piece.name, "", None, clamp=True)
+        there = _At(piece.called, "", None, clamp=True)
         name = f"B{LETTERS[run]}{number}"
-        yield _cut(design, f"{name}+", piece.id, cable, (_At(f"{piece.name}, tapped {run}"), there))
+        yield _cut(design, f"{name}+", piece.id, cable, (_At(f"{piece.called}, tapped {run}"), there))
         if piece.feeds in RETURNING:
-            back = _At(f"{piece.name}, {run} negative" if own else f"{piece.name}, body")
+            back = _At(f"{piece.called}, {run} negative" if own else f"{piece.called}, body")
             yield _cut(design, f"{name}−", piece.id, cable, (back, there))
 
 

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import counted
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunName
 from olvask.core.model.charger import WAY_WORDS
 from olvask.core.stages.build.conductors import conductors_of, laid_signs
@@ -86,10 +87,10 @@ def _rows(ctx: Context) -> Iterator[Operation]:
     yield _row("Dead checks", "rung out, no short, torque marked", CHECK_H)
     if unit is not None and sheet_of(ctx) is not None:
         lines = lines_of(ctx)
-        yield _row("Key in and read back", f"{lines} lines", (KEY_H + LINE_H * lines) * design.units)
+        yield _row("Key in and read back", counted(lines, "line"), (KEY_H + LINE_H * lines) * design.units)
     for place, name in devices_of(design):
         lines = lines_of(ctx, place)
-        yield _row(f"Key in and read back, {name}", f"{lines} lines", KEY_H + LINE_H * lines if lines else 0.0)
+        yield _row(f"Key in and read back, {name}", counted(lines, "line"), KEY_H + LINE_H * lines if lines else 0.0)
     yield _row("Put back", "", PUT_BACK_H)
     yield _row("Prove and hand over", "measured against this design, papers", PROVE_H + HAND_OVER_H)
 

@@ -38,3 +38,5 @@ JUDGES = (
     judge_week,
     judge_link,
 )
+# Those that hang on which unit it is; what plain converters feed does not.
+UNIT_JUDGES = tuple(judge for judge in JUDGES if judge is not judge_appliances)

@@ -101,26 +101,35 @@ def judge_appliances(ctx: Context) -> Judged:
         )
 
 
+def _parked_a(ctx: Context, load: Load) -> float:
+    """What an appliance draws from the start battery standing, on average of its hours [A]."""
+    return converter_a(load, ctx.design, float(ctx.facts.rest.value)) * load.duty
+
+
+def _taken(ctx: Context, load: Load) -> float:
+    """What it takes of the start battery in a day's standing, as a share of its capacity."""
+    return _parked_a(ctx, load) * load.standing_h / ctx.design.vehicle.start_battery.capacity_ah
+
+
 def _parked(ctx: Context, load: Load, place: str) -> Iterator[Found]:
-    """Hours standing come out of the start battery: nothing fills it then."""
-    design, battery = ctx.design, ctx.design.vehicle.start_battery
+    """Hours standing come out of the start battery, of one appliance after the other: nothing fills it then."""
     if load.standing_h <= 0:
         return
-    amps = converter_a(load, design, float(ctx.facts.rest.value)) * load.duty
-    taken = amps * load.standing_h / battery.capacity_ah
+    design, amps, taken = ctx.design, _parked_a(ctx, load), _taken(ctx, load)
+    together = sum(_taken(ctx, other) for other in design.use.loads if other.fed == "converter")
     spare = 1 - design.choices.keep_state_of_charge
+    beside = f", {together:.0%} with all that converters feed" if together > taken else ""
     said = (
-        f"{amps:.1f} A over {load.standing_h:g} h take {taken:.0%} of the start battery; {spare:.0%} are above what is kept to crank. "
-        "Switch the converter with the engine running, or feed it from the auxiliary battery."
+        f"{amps:.1f} A over {load.standing_h:g} h take {taken:.0%} of the start battery{beside}; {spare:.0%} are above what is "
+        "kept to crank. Switch the converter with the engine running, or feed it from the auxiliary battery."
     )
     ways = [
         remedy("Feed it from the auxiliary battery", (f"{place}.fed", "battery")),
         remedy("Only with the engine running", (f"{place}.standing_h", 0.0), (f"{place}.driving", True)),
     ]
-    make = stop if taken > spare else caution
-    title = (
-        f"The {load.name} empties the start battery" if taken > spare else f"The {load.name} draws on the start battery"
-    )
+    make = stop if together > spare else caution
+    does = "empties" if taken > spare else "helps to empty" if together > spare else "draws on"
+    title = f"The {load.name} {does} the start battery"
     yield make("match.appliance_parked." + load.id, "start_battery", title, said, ways, concerns=(place,))
 
 

@@ -19,16 +19,13 @@ def no_room(unit: Charger, mount: Mount) -> str:
     """
     if unit.weight_kg is not None and mount.weight_max_kg is not None and unit.weight_kg > mount.weight_max_kg:
         return f"weighs {unit.weight_kg:g} kg, {mount.weight_max_kg:g} kg is allowed there"
-    sizes = (unit.width_mm, unit.height_mm, unit.depth_mm)
-    room = (mount.width_mm, mount.height_mm, mount.depth_mm)
-    if None in sizes or None in room:
+    size = _known(unit.width_mm, unit.height_mm, unit.depth_mm)
+    room = _known(mount.width_mm, mount.height_mm, mount.depth_mm)
+    if size is None or room is None:
         return ""
-    air = unit.clearance_mm
-    width, height, depth = (size or 0.0 for size in sizes)
+    (width, height, depth), air = size, unit.clearance_mm
     wanted = (width + 2 * air, height + 2 * air, depth + air)
-    if all(
-        need <= (have or 0.0) for need, have in zip(sorted(wanted), sorted(have or 0.0 for have in room), strict=True)
-    ):
+    if all(need <= have for need, have in zip(sorted(wanted), sorted(room), strict=True)):
         return ""
     return (
         f"needs {wanted[0]:.0f} × {wanted[1]:.0f} × {wanted[2]:.0f} mm with {air:.0f} mm of free air, "
@@ -44,3 +41,9 @@ def judge_space(ctx: Context) -> Judged:
         yield stop(
             "match.space", "charger", "It does not fit the space", f"{unit.name} {why}.", concerns=("charger", "mount")
         )
+
+
+def _known(*lengths_mm: float | None) -> tuple[float, ...] | None:
+    """Lengths of which none is missing [mm]."""
+    known = tuple(length_mm for length_mm in lengths_mm if length_mm is not None)
+    return known if len(known) == len(lengths_mm) else None

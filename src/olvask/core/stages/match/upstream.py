@@ -22,7 +22,7 @@ def judge_upstream(ctx: Context) -> Judged:
     if source.kind != "fused_stud" or output is None or design.charger is None:
         return
     amps, highest_a = ctx.continuous_a("supply"), ctx.lingering_a("supply")
-    branch_a = ctx.solved.running[0].run.pieces[0].extra_a if ctx.solved.running[0].run.pieces else 0.0
+    branch_a = ctx.solved.running[0].run.first_extra_a
     amps, highest_a = amps + branch_a, max(amps, highest_a) + branch_a
     if source.rating_a is None:
         yield caution(

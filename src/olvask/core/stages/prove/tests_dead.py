@@ -114,7 +114,7 @@ def _ratings(run: RunName, pieces: tuple[object, ...]) -> Iterator[ProveTest]:
     for piece in pieces:
         device = piece.device if isinstance(piece, Branch) else piece
         if isinstance(device, ProtectiveDevice):
-            where = f"branch {piece.name}" if isinstance(piece, Branch) else f"{run} run"
+            where = f"branch {piece.called}" if isinstance(piece, Branch) else f"{run} run"
             place = piece.id if isinstance(piece, Branch) else device.id
             yield look(
                 f"rating.{place}",

@@ -8,29 +8,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
+from olvask.core.model import RunName
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.tests_running import RUNNING
 from olvask.core.stages.prove.unknowns import device_of
 from olvask.core.stages.wake.relay import relay_of
 
+# Per run: what is read past its device, what lies that way, and where the black probe goes.
+PAST_DEVICES: tuple[tuple[RunName, Quantity, str, str], ...] = (
+    ("supply", "supply_far_v", "unit", "start_battery-"),
+    ("delivery", "delivery_far_v", "battery", "auxiliary-"),
+)
+
 
 def finding(ctx: Context) -> Iterator[ProveTest]:
     """Measurements and looks that only tell causes apart."""
-    for run, key, quantity in (
-        ("supply", "supply_far_v", "supply_far_v"),
-        ("delivery", "delivery_far_v", "delivery_far_v"),
-    ):
-        found = device_of(ctx, "supply" if run == "supply" else "delivery")
+    for run, key, towards, black in PAST_DEVICES:
+        found = device_of(ctx, run)
         if found is not None:
-            yield _against(
-                key,
-                "supply_far_v" if quantity == "supply_far_v" else "delivery_far_v",
-                f"Volts past the device of the {run} run",
-                "its end towards the unit" if run == "supply" else "its end towards the battery",
-                "start_battery-" if run == "supply" else "auxiliary-",
-                found[1].id,
-            )
+            text, red = f"Volts past the device of the {run} run", f"its end towards the {towards}"
+            yield _against(key, key, text, red, black, found[1].id)
     yield _against(
         "in_plus_v",
         "in_plus_v",

@@ -112,7 +112,7 @@ def constants_of(ctx: Context) -> Constants:
     return Constants(
         scale=ctx.facts.scale,
         auxiliary_scale=ctx.design.auxiliary.nominal_v / 12,
-        extra_source_a=supply.pieces[0].extra_a if supply.pieces else 0.0,
+        extra_source_a=supply.first_extra_a,
         extra_a={
             "supply_out": _extra(supply, back=False),
             "supply_back": _extra(supply, back=True),

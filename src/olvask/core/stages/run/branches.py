@@ -38,7 +38,7 @@ def judge_branches(ctx: Context) -> Judged:
 
 def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iterator[Found]:
     carries_a = ampacity(piece.cable(), design.choices.ampacity_school)[0]
-    name = f"{piece.name} ({piece.size})"
+    name = f"{piece.called} ({piece.size})"
 
     def remedies() -> list[Remedy | None]:
         return [_protect(design, run, index, piece, carries_a), _grow(design, run, index, piece)]
@@ -169,7 +169,7 @@ def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
             yield caution(
                 f"run.plug_rating.{piece.id}",
                 piece.id,
-                f"No rating is noted for the {piece.name}",
+                f"No rating is noted for the {piece.called}",
                 f"{amps:.1f} A go through its contacts. Read the rating off it or its sheet.",
                 concerns=concerns,
             )
@@ -177,7 +177,7 @@ def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
         yield stop(
             f"run.plug.{piece.id}",
             piece.id,
-            f"The {piece.name} is rated too low",
+            f"The {piece.called} is rated too low",
             f"Up to {max(amps, highest_a):.1f} A through contacts rated {piece.rating_a:g} A: they heat, and their "
             f"{piece.resistance_mohm:g} mΩ grow.",
             concerns=concerns,
@@ -186,7 +186,7 @@ def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
         yield caution(
             f"run.plug_tight.{piece.id}",
             piece.id,
-            f"The {piece.name} runs close to its rating",
+            f"The {piece.called} runs close to its rating",
             f"{amps:.1f} A are {100 * amps / piece.rating_a:.0f} % of its {piece.rating_a:g} A; 80 % is the rule.",
             concerns=concerns,
         )
@@ -194,7 +194,7 @@ def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
         yield caution(
             f"run.plug_polarity.{piece.id}",
             piece.id,
-            f"The {piece.name} can be mated the wrong way round",
+            f"The {piece.called} can be mated the wrong way round",
             "Reversed, it puts the batteries in series through the cable. Use one that is keyed, or mark and cover it.",
             concerns=concerns,
         )
@@ -202,7 +202,7 @@ def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
         yield note(
             f"run.plug_handling.{piece.id}",
             piece.id,
-            f"Part the {piece.name} unloaded",
+            f"Part the {piece.called} unloaded",
             "Switch charging off first, stow both halves dry and capped; contacts that arc or corrode add milliohms.",
             concerns=concerns,
         )

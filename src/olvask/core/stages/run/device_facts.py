@@ -85,7 +85,7 @@ def _tail_row(
     return DeviceFacts(
         place=piece.id,
         run=run,
-        label=f"{piece.name}: {item.label}",
+        label=f"{piece.called}: {item.label}",
         rating_a=item.rating_a,
         least_a=CONTINUOUS_FACTOR * piece.current_a,
         ceiling_a=ampacity(piece.cable(), ctx.design.choices.ampacity_school)[0],

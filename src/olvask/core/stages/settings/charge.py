@@ -17,7 +17,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
 from olvask.core.physics.rounding import over
 from olvask.core.stages.match.energy import charging_a, put_back_h
-from olvask.core.stages.settings.limits import Held, Quantity, off_band, said_of
+from olvask.core.stages.settings.limits import Held, Quantity, makers_own, off_band, said_of
 
 # What a finding is called, and what it says first, by quantity and side.
 TITLES: dict[tuple[Quantity, str], tuple[str, str]] = {
@@ -66,12 +66,12 @@ def _set(ctx: Context) -> Iterator[_Value]:
         yield _Value("absorption_v", battery.absorption_v, "auxiliary.absorption_v")
     if battery.float_v is not None:
         yield _Value("float_v", battery.float_v, "auxiliary.float_v")
-    if charge.absorption_v is not None and not _near(ctx, charge.absorption_v, battery.absorption_v):
+    if charge.absorption_v is not None and not makers_own(battery, "absorption_v", charge.absorption_v):
         yield _Value("absorption_v", charge.absorption_v, "charge.absorption_v")
     if (
         charge.float_v is not None
         and charge.after not in ("rest", "pulses")
-        and not _near(ctx, charge.float_v, battery.float_v)
+        and not makers_own(battery, "float_v", charge.float_v)
     ):
         yield _Value("float_v", charge.float_v, "charge.float_v")
     if charge.absorption_h is not None:
@@ -89,11 +89,6 @@ def _set(ctx: Context) -> Iterator[_Value]:
         yield _Value("cold_c", charge.cold_c, "charge.cold_c")
     if charge.hot_c is not None:
         yield _Value("hot_c", charge.hot_c, "charge.hot_c")
-
-
-def _near(ctx: Context, value: float, own: float | None) -> bool:
-    """Whether a setting is the battery maker's own: theirs outranks ours, and is judged where it stands."""
-    return own is not None and abs(value - own) < 0.051 * ctx.design.auxiliary.nominal_v / 12
 
 
 def _judged(ctx: Context, item: _Value) -> Iterator[Found]:
@@ -121,7 +116,7 @@ def _own(ctx: Context, item: _Value) -> str:
     usual, scale = chemistries()[battery.chemistry], battery.nominal_v / 12
     if item.quantity == "absorption_v":
         return (
-            f"{usual.label} takes {usual.absorption_min_v * scale:.1f} to {usual.absorption_max_v * scale:.1f} V. The battery "
+            f"{usual.label[:1].upper()}{usual.label[1:]} takes {usual.absorption_min_v * scale:.1f} to {usual.absorption_max_v * scale:.1f} V. The battery "
             "maker's own figure, if it is this, outranks ours."
         )
     if item.quantity == "float_v":

@@ -17,6 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
+from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.stages.settings.frost import stops_c, stops_of, unstopped
 
@@ -141,7 +142,7 @@ def _text(cold: float | None, hot: float | None, least_c: float, unstopped: bool
         return "Enter the coldest and the warmest the battery gets, and the days a year that it cannot be charged are shown."
     until = "must not be charged" if unstopped else "takes no charge"
     return (
-        f"On {cold:.0f} days a year the night is under {least_c:.0f} °C and it {until} until it has warmed; on "
+        f"On {counted(cold, 'day')} a year the night is under {least_c:.0f} °C and it {until} until it has warmed; on "
         f"{hot:.0f} the afternoon is too hot."
     )
 
@@ -218,6 +219,6 @@ def judge_climate(ctx: Context) -> Judged:
             "settings.cold_days",
             "auxiliary",
             "Cold keeps it from charging",
-            f"Under {at_c:.0f} °C {what}: the nights of about {days:.0f} days a year, until it has warmed.",
+            f"Under {at_c:.0f} °C {what}: the nights of about {counted(days, 'day')} a year, until it has warmed.",
             concerns=("auxiliary.temperature_min_c",),
         )

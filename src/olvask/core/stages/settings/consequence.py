@@ -6,12 +6,10 @@
 from __future__ import annotations
 
 from olvask.core.circuit.context import Context
-from olvask.core.model.settings import OFF, Setting
+from olvask.core.model.settings import OFF, WRITTEN, Setting
 from olvask.core.physics.battery import charge_at_rest, internal_ohm
 from olvask.core.physics.rounding import under
 from olvask.core.stages.settings.wishes import MATTERS, VOLTS, Wanted
-
-UNITS = {"absorption_h": "h", "bulk_h": "h", "tail_a": "A", "current_limit_a": "A", "equalise_days": "days"}
 
 
 def consequence(ctx: Context, line: Setting, wanted: Wanted, value: float | str) -> str:
@@ -30,9 +28,9 @@ def consequence(ctx: Context, line: Setting, wanted: Wanted, value: float | str)
     off = value - wanted.value
     if under(abs(off), MATTERS.get(line.means, 0.05) * scale):
         return ""
-    unit = UNITS.get(line.means, "V" if line.means.endswith("_v") else "s" if line.means.endswith("_s") else "")
-    lead = f"{line.label}: {value:.2f} {unit} instead of {wanted.value:.2f} {unit}".replace(".00 ", " ")
-    return f"{lead}{_follows(ctx, line, value, off)}."
+    unit = next(iter(WRITTEN.get(line.means, {"": 1.0})))  # the first it is written in is what it is reckoned in
+    both = (f"{f'{amount:.2f}'.removesuffix('.00')} {unit}".strip() for amount in (value, wanted.value))
+    return f"{line.label}: {' instead of '.join(both)}{_follows(ctx, line, value, off)}."
 
 
 def _follows(ctx: Context, line: Setting, value: float, off: float) -> str:

@@ -2,6 +2,7 @@
 
 - `Harm`: a value off its band, with what follows.
 - `off_band`: one value against its band.
+- `makers_own`: whether a value is what the battery's maker says.
 - `said_of`: what it does, in a sentence.
 - `harms_of`: a whole profile, of the unit or any other source.
 """
@@ -128,7 +129,7 @@ def harms_of(battery: AuxiliaryBattery, held: Held) -> tuple[Harm, ...]:
 def _off(battery: AuxiliaryBattery, held: Held) -> Iterator[Harm]:
     for quantity, value in held.values(battery.capacity_ah):
         off = off_band(battery.chemistry, quantity, value, battery.nominal_v)
-        if off is not None and not _makers_own(battery, quantity, value):
+        if off is not None and not makers_own(battery, quantity, value):
             level, side = off
             yield Harm(quantity=quantity, level=level, side=side, text=said_of(battery, held, quantity, value, side))
     management = battery.management
@@ -139,7 +140,7 @@ def _off(battery: AuxiliaryBattery, held: Held) -> Iterator[Harm]:
         yield Harm(quantity="absorption_v", level="stop", side="high", text=text)
 
 
-def _makers_own(battery: AuxiliaryBattery, quantity: Quantity, value: float) -> bool:
+def makers_own(battery: AuxiliaryBattery, quantity: Quantity, value: float) -> bool:
     """Whether a value is what the battery's maker says: theirs outranks ours."""
     said = {"absorption_v": battery.absorption_v, "float_v": battery.float_v}.get(quantity)
     return said is not None and abs(said - value) < 0.051 * battery.nominal_v / 12

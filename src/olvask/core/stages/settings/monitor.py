@@ -16,10 +16,12 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
+from olvask.core.findings.listed import counted
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.model.monitor import BYPASSES, Bypass
+from olvask.core.model.vehicle import standing_ah
 from olvask.core.physics.battery import charge_at_rest
 from olvask.core.stages.match.energy import reserve_of
 from olvask.core.stages.match.sources import other_sources, solar_standing_a
@@ -121,9 +123,7 @@ def _passed(ctx: Context) -> tuple[Passed, ...]:
         "mains": of_kinds("mains_charger", "portable_charger") * use.mains_h,
         "built_in": of_kinds("built_in_charger") * drive_h,
         "loads": None if daily is None else -daily,
-        "inverter": -sum(
-            load.mean_a(design.auxiliary.nominal_v) * load.standing_h for load in use.loads if load.fed == "inverter"
-        ),
+        "inverter": -standing_ah([load for load in use.loads if load.fed == "inverter"], design.auxiliary.nominal_v),
         "chassis": None,
         "monitor_feed": -24 * (_own_ma(design) / 1000),
     }
@@ -157,11 +157,7 @@ def _hours(ctx: Context) -> tuple[float | None, float | None]:
     """Hours from full to the reserve: by the loads that run while standing, and by the daily use."""
     design = ctx.design
     usable_ah = design.auxiliary.capacity_ah * (1 - reserve_of(design))
-    standing_a = sum(
-        load.mean_a(design.auxiliary.nominal_v) * load.standing_h / 24
-        for load in design.use.loads
-        if load.standing_h > 0
-    )
+    standing_a = standing_ah(design.use.loads, design.auxiliary.nominal_v) / 24
     daily = float(ctx.facts.daily.value) if ctx.facts.daily is not None else 0.0
     return (usable_ah / standing_a if standing_a > 0 else None, 24 * usable_ah / daily if daily > 0 else None)
 
@@ -219,9 +215,7 @@ def monitor_of(ctx: Context) -> MonitorReport:
 def _drift_text(drift: float, days: float | None) -> str:
     if days is None or math.isinf(days):
         return "It does not drift."
-    return (
-        f"{drift:.1f} % a day by its zero error and what it does not see: 5 % off after {days:.0f} days without a full."
-    )
+    return f"{drift:.1f} % a day by its zero error and what it does not see: 5 % off after {counted(days, 'day')} without a full."
 
 
 def _volts_text(ctx: Context, band: tuple[float, float] | None) -> str:

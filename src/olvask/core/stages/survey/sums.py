@@ -14,7 +14,9 @@ from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 from olvask.core.findings.figure import Figure, Input
+from olvask.core.findings.listed import counted
 from olvask.core.model import Load
+from olvask.core.model.vehicle import inverter_a, inverter_h, standing_ah
 from olvask.core.physics.battery import charge_at_rest
 from olvask.core.physics.rounding import under
 
@@ -65,18 +67,19 @@ def load_average(
     )
 
 
-def daily_need(loads: Sequence[Load], nominal_v: int = 12) -> Figure:
+def daily_need(loads: Sequence[Load], nominal_v: int) -> Figure:
     """Daily use standing [Ah] of a list of loads on a battery of `nominal_v`; what a converter feeds takes nothing of it."""
-    total_ah = sum(load.mean_a(nominal_v) * load.standing_h for load in loads)
-    parts = " + ".join(
-        f"{round(load.drawn_a(nominal_v), 1):g} A · {load.duty:.0%} · {load.standing_h:g} h" for load in loads
-    )
+    total_ah, on_h = standing_ah(loads, nominal_v), inverter_h(loads)
+    each = [f"{round(load.drawn_a(nominal_v), 1):g} A · {load.duty:.0%} · {load.standing_h:g} h" for load in loads]
+    if on_h > 0:
+        each.append(f"{inverter_a(nominal_v):.2f} A · {on_h:g} h")
+    parts = " + ".join(each)
     return Figure(
         "sums.daily_ah",
         "Daily use, standing",
         total_ah,
         "Ah",
-        formula="Σ I · share on · h",
+        formula="Σ I · share on · h" + (" + the inverter's own · the hours it is on" if on_h > 0 else ""),
         working=f"{parts or 'no loads'} = {total_ah:.0f} Ah",
         inputs=tuple(Input(load.name, load.mean_a(nominal_v) * load.standing_h, "Ah", TYPED) for load in loads),
         source="sum of the loads",
@@ -187,7 +190,7 @@ def days_to_flat(
         words = (
             "No drain at all: only time ages it."
             if days is None
-            else f"Down to {charge_keep:.0%} after {days:.0f} days."
+            else f"Down to {charge_keep:.0%} after {counted(days, 'day')}."
         )
         return DaysToFlat(alone, None, words)
     covered_ah = min(daily_ah, maintainer_a * 24)
@@ -201,7 +204,7 @@ def days_to_flat(
         total,
         "days",
         formula="Ah spared / covered a day, then as alone",
-        working=f"{auxiliary_usable_ah:.0f} Ah spared / {covered_ah:.2f} Ah a day + what then stands alone = {total:.0f} days",
+        working=f"{auxiliary_usable_ah:.0f} Ah spared / {covered_ah:.2f} Ah a day + what then stands alone = {counted(total, 'day')}",
         inputs=(
             Input("Maintainer", maintainer_a, "A", TYPED),
             Input("Spared by the auxiliary", auxiliary_usable_ah, "Ah", TYPED),
@@ -209,7 +212,7 @@ def days_to_flat(
         source="charge balance of both batteries",
     )
     alone_days = days or 0.0
-    return DaysToFlat(alone, maintained, f"{alone_days:.0f} days alone, {total:.0f} with the maintainer.")
+    return DaysToFlat(alone, maintained, f"{counted(alone_days, 'day')} alone, {total:.0f} with the maintainer.")
 
 
 def bonding_from_volts(volts_mv: float, current_a: float) -> Figure:

@@ -14,6 +14,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import away
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Charger, Design, StartWay
 from olvask.core.model.charger import ENABLE_FOR, ENABLE_WORDS, WAY_WORDS
@@ -88,7 +89,7 @@ def _holds(ctx: Context) -> Iterator[Found]:
     """Holds so short that every crank counts, or so long that they guard nothing."""
     activation, at = ctx.design.activation, ctx.thresholds
     guard_s, path = activation.guard.held_s, "activation.guard.held_s"
-    amps = at.input_w / at.guard_v if at.guard_v > 0 else 0.0
+    amps = at.input_w / at.guard_v
     usual = [remedy(f"Hold it for {USUAL_GUARD_S:g} s", (path, USUAL_GUARD_S))]
     if guard_s < LEAST_GUARD_S:
         text = f"{guard_s:g} s: every crank and every load that comes on trips it. A second or two is usual."
@@ -100,7 +101,7 @@ def _holds(ctx: Context) -> Iterator[Found]:
         return
     stop_s = min(rule.held_s for rule in at.stop_rules)
     row = next(index for index, rule in enumerate(at.stop_rules) if rule.held_s == stop_s)
-    taken_ah = at.input_w / at.stop_v * stop_s / 3600 if at.stop_v > 0 else 0.0
+    taken_ah = at.input_w / at.stop_v * stop_s / 3600
     if stop_s > MOST_STOP_S:
         text = f"It runs on for {stop_s / 60:.0f} min after every stop of the engine: up to {taken_ah:.1f} Ah of the start battery."
         shorter = [remedy("Hold it for 30 s", (f"activation.stop_rules.{row}.held_s", 30.0))]
@@ -201,8 +202,8 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             "wake.start_tight",
             "charger",
             "The start is close to its limits",
-            f"{start_v:.2f} V stands {start_v - at.rest_high_v:.2f} V above resting and {at.unloaded_low_v - start_v:.2f} V "
-            f"below running; {at.margin_v:.2f} V either side is wanted.",
+            f"{start_v:.2f} V stands {away(start_v - at.rest_high_v, 'resting')} and "
+            f"{away(start_v - at.unloaded_low_v, 'running')}; {at.margin_v:.2f} V either side is wanted.",
             remedies,
             concerns,
         )
@@ -222,7 +223,7 @@ def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
         )
         yield stop(f"wake.start_parked.{row}", "charger", title, text, remedies, (path,))
     elif under(rule.volts, at.floor_v):
-        text = f"{volts} stands {rule.volts - at.rest_high_v:.2f} V above resting; {at.margin_v:.2f} V is wanted."
+        text = f"{volts} stands {away(rule.volts - at.rest_high_v, 'resting')}; {at.margin_v:.2f} V is wanted."
         yield caution(f"wake.start_tight.{row}", "charger", f"{name} is close to resting", text, remedies, (path,))
     elif rule.volts < first.volts and rule.held_s <= first.held_s:
         text = (
@@ -272,9 +273,8 @@ def _stops_late(ctx: Context, stop_v: float, repair: Remedy | None, signal: Reme
     facts, at = ctx.facts, ctx.thresholds
     rest_v, after_v = float(facts.rest.value), float(facts.after_stop.value)
     minutes = SURFACE_TAU_S / 60 * math.log((after_v - rest_v) / (stop_v - rest_v))
-    input_a = at.input_w / after_v if after_v > 0 else 0.0
     held_s = max(rule.held_s for rule in at.stop_rules)
-    most_ah = input_a * (minutes / 60 + held_s / 3600)
+    most_ah = at.input_w / after_v * (minutes / 60 + held_s / 3600)
     return caution(
         "wake.stops_late",
         "charger",
@@ -353,8 +353,8 @@ def _judge_stop_under_load(
             "wake.stop_tight",
             "charger",
             "The stop is close to its limits",
-            f"{stop_v:.2f} V stands {stop_v - at.rest_high_v:.2f} V above resting and {loaded_v - stop_v:.2f} V below the "
-            f"loaded running voltage; {at.margin_v:.2f} V either side is wanted.",
+            f"{stop_v:.2f} V stands {away(stop_v - at.rest_high_v, 'resting')} and "
+            f"{away(stop_v - loaded_v, 'the loaded running voltage')}; {at.margin_v:.2f} V either side is wanted.",
             # Too near the resting volts in an open window, copper and current do not help.
             lambda: (
                 [repair, signal]

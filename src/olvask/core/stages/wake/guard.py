@@ -100,8 +100,7 @@ def _given_a(state: ConditionState) -> float:
     """What the start battery gives in a condition with the engine running [A]."""
     if state.drawn is None or state.source.available_a is None:
         return 0.0
-    branch_a = state.run.pieces[0].extra_a if state.run.pieces else 0.0
-    return state.drawn.current_a + branch_a - state.source.available_a
+    return state.drawn.current_a + state.run.first_extra_a - state.source.available_a
 
 
 def _judge_starving(ctx: Context) -> Iterator[Found]:

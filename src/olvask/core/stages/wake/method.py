@@ -17,6 +17,7 @@ from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import LOW_PHASE_S, Thresholds
 from olvask.core.findings.collector import collect
 from olvask.core.findings.finding import Finding, Remedy
+from olvask.core.findings.listed import away
 from olvask.core.findings.remedy import apply, joined, remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Activation, Design, Guard, StartRule, StartWay, StopRule
@@ -272,10 +273,8 @@ def _for(judged: _Judged) -> Iterator[str]:
     phase = judged.ctx.solved.running_by_key("low")
     signals = {"d_plus", "ignition"} & set(ways)
     if ways == ("voltage",):
-        yield (
-            f"no wire to run; resting {at.rest_high_v:.2f} V and running {at.unloaded_low_v:.2f} V stand "
-            f"{at.unloaded_low_v - at.rest_high_v:.2f} V apart."
-        )
+        running = f"running {at.unloaded_low_v:.2f} V stands {away(at.unloaded_low_v - at.rest_high_v, 'resting')}"
+        yield f"no wire to run; {running} {at.rest_high_v:.2f} V."
         if judged.candidate.rides:
             yield f"the stop is held past low phases of {at.low_phase_s:.0f} s."
     if "d_plus" in ways:

@@ -15,6 +15,7 @@ from pydantic import Field
 from olvask.core.catalogue import conductors, devices
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.model import Cable, Design, Existing
+from olvask.core.model.vehicle import inverter_a
 from olvask.core.physics.rounding import under
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
@@ -91,7 +92,9 @@ def _duty(design: Design, link: Existing, place: RelayPlace) -> tuple[float, str
         return METER_A, "default"
     if chosen.living_a is not None:
         return chosen.living_a, "entered"
-    summed_a = sum(load.drawn_a(design.auxiliary.nominal_v) for load in design.use.loads)
+    loads, nominal_v = design.use.loads, design.auxiliary.nominal_v
+    summed_a = sum(load.drawn_a(nominal_v) for load in loads)
+    summed_a += inverter_a(nominal_v) if any(load.keeps_inverter_on for load in loads) else 0.0
     return (summed_a, "computed") if summed_a > 0 else (LIVING_A, "default")
 
 

@@ -14,6 +14,7 @@ from pydantic import Field
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.thresholds import terminal_v
 from olvask.core.findings.finding import Finding, about, worst_level
+from olvask.core.findings.listed import away
 from olvask.core.physics.battery import charge_at_rest
 from olvask.core.stages.wake.remedies import BACK_PATH, GUARD_PATH
 
@@ -90,12 +91,12 @@ def _marks(ctx: Context, findings: Sequence[Finding]) -> Iterator[Mark]:
         )
 
     for row, (rule, start_rule) in enumerate(zip(at.start_rules, chosen.start_rules, strict=True)):
-        under = f"{at.unloaded_low_v - rule.volts:.2f} V under running"
-        above = f"{rule.volts - at.rest_high_v:.2f} V above resting"
+        under = away(rule.volts - at.unloaded_low_v, "running")
+        above = away(rule.volts - at.rest_high_v, "resting")
         path, label = f"activation.start_rules.{row}.at_least_v", "Start" if row == 0 else f"Start {row + 1}"
         yield mark("start", path, label, rule.volts, rule.held_s, start_rule.at_least_v, above if row else under)
     for row, (rule, stop_rule) in enumerate(zip(at.stop_rules, chosen.stop_rules, strict=True)):
-        above = f"{rule.volts - at.rest_high_v:.2f} V above resting"
+        above = away(rule.volts - at.rest_high_v, "resting")
         path, label = f"activation.stop_rules.{row}.below_v", "Stop" if row == 0 else f"Stop {row + 1}"
         yield mark("stop", path, label, rule.volts, rule.held_s, stop_rule.below_v, above)
     least = f"least {at.back_least_v:.2f} V"

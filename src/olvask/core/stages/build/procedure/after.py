@@ -188,7 +188,7 @@ def connect(scene: Scene) -> Iterator[Step]:
             yield Step(
                 key=f"insert.{piece.id}",
                 group="connect",
-                text=f"Put the {piece.device.rating_a:g} A device of {piece.name} in",
+                text=f"Put the {piece.device.rating_a:g} A device of {piece.called} in",
                 why="A tail is closed once its run is alive and right.",
                 conductors=scene.names((piece.id,)),
                 acts=(Act("insert", f"tail {run}"),),

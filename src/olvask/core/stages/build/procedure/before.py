@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from olvask.core.findings.listed import counted
 from olvask.core.stages.build.procedure.scene import DEAD_V, Scene
 from olvask.core.stages.build.procedure.step import Act, Expected, Hazard, Step
 
@@ -20,7 +21,7 @@ DEAD = Expected(what="Volts, lead to body", unit="V", least=-DEAD_V, most=DEAD_V
 
 def prepare(scene: Scene) -> Iterator[Step]:
     """Before anything is undone."""
-    design = scene.design
+    design, to_cut = scene.design, sum(not cut.there for cut in scene.cuts)
     yield Step(
         key="prepare.read",
         group="prepare",
@@ -31,7 +32,7 @@ def prepare(scene: Scene) -> Iterator[Step]:
     yield Step(
         key="prepare.parts",
         group="prepare",
-        text=f"Lay out the parts: {sum(not cut.there for cut in scene.cuts)} conductors to cut, labels printed for both ends",
+        text=f"Lay out the parts: {counted(to_cut, 'conductor')} to cut, labels printed for both ends",
         why="A missing lug found now costs a walk, found later it costs a day.",
         see=("everything on the parts list is on the bench",),
     )

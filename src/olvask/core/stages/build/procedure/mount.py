@@ -94,7 +94,7 @@ def _beside_the_runs(scene: Scene) -> Iterator[Step]:
             why="By it a side is taken off by hand, without a tool.",
             see=("open",),
         )
-    joints = dict.fromkeys(piece.name for run in RUNS for piece in design.run(run).pieces if isinstance(piece, Joint))
+    joints = dict.fromkeys(piece.called for run in RUNS for piece in design.run(run).pieces if isinstance(piece, Joint))
     if joints:
         yield Step(
             key="mount.joints",
@@ -104,7 +104,7 @@ def _beside_the_runs(scene: Scene) -> Iterator[Step]:
         )
     fed = [piece for _, piece in scene.branches() if piece.device is not None]
     if fed:
-        holders = listed(tuple(f"{piece.device.rating_a:g} A of {piece.name}" for piece in fed if piece.device))
+        holders = listed(tuple(f"{piece.device.rating_a:g} A of {piece.called}" for piece in fed if piece.device))
         yield Step(
             key="mount.branches",
             group="mount",

@@ -41,31 +41,29 @@ def _procedure(scene: Scene, title: str, steps: Iterator[Step]) -> Procedure:
         Rule(before=one.key, after=next_.key, why="Each is safe only after the one before it.", origin="physics")
         for one, next_ in itertools.pairwise(held)
     ]
-    return in_order(title, _loses(scene) if any(step.does("key", "reset") for step in held) else "", held, chain)
+    return in_order(title, _loses(_lost(scene)) if any(step.does("key", "reset") for step in held) else "", held, chain)
 
 
-def _loses(scene: Scene) -> str:
-    """What a reset throws away."""
+def _lost(scene: Scene) -> tuple[str, ...]:
+    """Lines of the sheet that a reset throws away."""
     sheet = sheet_of(scene.ctx)
-    if sheet is None:
-        return "What the unit was set to may be lost."
-    lost = ", ".join(sheet.reset_loses)
-    return (
-        f"This loses: {lost}. All of it is keyed in again from Settings."
-        if lost
-        else "Check every line of the sheet after it."
-    )
+    return () if sheet is None else sheet.reset_loses
+
+
+def _loses(lost: tuple[str, ...]) -> str:
+    """What a reset throws away."""
+    if not lost:
+        return "Check every line of the sheet after it."
+    return f"This loses: {', '.join(lost)}. All of it is keyed in again from Settings."
 
 
 def _again(scene: Scene) -> Step:
-    sheet = sheet_of(scene.ctx)
-    lost = sheet.reset_loses if sheet is not None else ()
     return Step(
         key="recover.key",
         group="key_in",
         text="Key in the sheet again and read it back",
         why="After this it may stand at its factory values.",
-        see=lost,
+        see=_lost(scene),
         leads_to="settings",
         acts=(Act("key", "sheet"),),
     )
