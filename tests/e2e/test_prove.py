@@ -31,7 +31,7 @@ def phone(browser: Browser) -> Iterator[Page]:
 def rig_of(page: Page, server: Server, code: str, fault: str = "healthy") -> Iterator[Rig]:
     """A rig of a demo job, kept as an instrument."""
     design = next(design for heading, design in demo_designs() if heading.code == code)
-    made = Rig(design, spoilt(fault), speed=4.0, seed=11, hidden=True)
+    made = Rig(design, spoilt(fault), speed=1.0, seed=11, hidden=True)
     try:
         answer = page.request.post(
             f"{server.address}/api/instruments", data={"name": "Rig meter", "port": made.ports[0], "reads": READS}

@@ -11,12 +11,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from olvask.core.model.instrument import Function, Instrument
+from olvask.core.stages.prove.meter import METER
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.instruments.wire import Silent, Wire
 
 OVERLOAD = 9e37  # SCPI-1999: 9.9E37 stands for a reading beyond the range
 PAUSE_S, STILL, MOST = 0.12, 4, 16  # readings that must agree, and how many are tried; our own estimates
 AGREE, AGREE_DIGITS = 0.006, 2.0  # of the reading, and of its digits
+SWINGS = 8.0  # of a meter's spread: readings farther apart are of two states of the vehicle; our own estimate
 RIG = "Olvask,Rig"
 # How each function is asked for, by IEEE 488.2 and SCPI-1999, and what a test's unit is of it.
 ASKED: dict[Function, str] = {"volts": "VOLT:DC", "amps": "CURR:DC", "ohms": "RES", "celsius": "TEMP", "seconds": "TIM"}
@@ -56,6 +58,8 @@ def read_for(
 ) -> Settled:
     """Read until it stands still; a connection that breaks is made anew once.
 
+    What still swings after that is of two states of the vehicle, and its mean of neither.
+
     Args:
         instrument: what reads.
         test: what is read.
@@ -64,7 +68,7 @@ def read_for(
 
     Raises:
         Silent: it does not answer.
-        Unread: it reads something else, or beyond its range.
+        Unread: it reads something else, or beyond its range, or swings.
     """
     if not reads(instrument, test):
         raise Unread(f"{instrument.name} does not read {test.unit or 'a look'}; type it, or choose another instrument.")
@@ -96,8 +100,16 @@ def _settled(wire: Wire, instrument: Instrument, test: ProveTest, pause: Callabl
             pause(PAUSE_S)
     last = taken[-STILL:]
     spread = max(last) - min(last)
+    value = sum(last) / len(last)
+    highest = max(map(abs, taken))
+    # Probes that are just being put on rise from nothing to where they stand; what falls from there was of another state.
+    if max(spread, highest - abs(value)) > SWINGS * METER[test.unit].sigma(highest):
+        raise Unread(
+            f"{instrument.name} swings between {min(taken):.4g} and {max(taken):.4g} {test.unit}: it is just starting, or "
+            "it starts and stops. Read again while it stands; if it never does, choose “it starts and stops” among what is told."
+        )
     return Settled(
-        value=sum(last) / len(last),
+        value=value,
         spread=spread,
         still=function == "seconds" or spread <= _agree(instrument, last[-1], times),
         count=len(taken),

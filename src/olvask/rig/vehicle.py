@@ -167,11 +167,14 @@ class RigVehicle:
         return found
 
     def _catch(self) -> None:
-        """Where it starts and stops, the moment at which it gives all it can is waited for."""
+        """Where it starts and stops, the moment at which it has just begun to give all it can is waited for."""
         machine, trial = self.trial.machine, self.trial
+        stopped = False
         for _ in range(CATCH):
-            if machine.drawing and machine.ramp(trial.now_s) >= 1.0:
+            full = machine.drawing and machine.ramp(trial.now_s) >= 1.0
+            if full and stopped:
                 return
+            stopped = stopped or not full
             self.wait(2.0)
 
     def _unload(self) -> None:

@@ -140,3 +140,26 @@ def test_read_twice_with_the_same_result() -> None:
 def test_what_is_not_of_the_job_is_put_aside() -> None:
     """A reading of a test the job has not is nobody's."""
     assert sound(CTX, {"posts_v": 13.8, "no_such": 1.0}) == {"posts_v": 13.8}
+
+
+# The plain job charging: some 29 A through 100 mV and more a leg. Readings, and those of them that were of another moment.
+MEANWHILE: list[tuple[dict[str, float], set[str]]] = [
+    ({"input_a": 29.5, "supply_back_mv": 0.1}, {"supply_back_mv"}),
+    ({"input_a": 29.5, "delivery_out_mv": -0.2, "output_a": 0.1}, {"delivery_out_mv", "output_a"}),
+    ({"supply_out_mv": 150.0, "delivery_back_mv": 0.0}, {"delivery_back_mv"}),
+    ({"output_a": 25.0, "input_a": 0.1}, {"input_a"}),
+    ({"input_a": 0.1, "output_a": 0.0, "supply_back_mv": 0.0}, set()),
+    ({"input_a": 9.0, "supply_back_mv": 12.0}, set()),
+    ({"input_a": 0.1, "supply_out_mv": 150.0}, {"supply_out_mv"}),
+]
+
+
+@pytest.mark.parametrize(("readings", "of_another"), MEANWHILE)
+def test_what_flows_through_one_part_flows_through_all(readings: dict[str, float], of_another: set[str]) -> None:
+    """No current in one reading and current in another: it stopped meanwhile, and no joint is blamed; the same again counts."""
+    found = asked(**readings)
+    assert set(found) == of_another
+    assert set(sound(CTX, readings)) == set(readings) - of_another
+    if of_another and "supply_out_mv" not in of_another:
+        assert all("starts and stops" in text for text in found.values())
+        assert asked(twice=tuple(of_another), **readings) == {}

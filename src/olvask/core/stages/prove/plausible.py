@@ -7,10 +7,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 
 from olvask.core.circuit.context import Context
-from olvask.core.stages.prove.beliefs import Beliefs
+from olvask.core.stages.prove.beliefs import Beliefs, Told
 from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plant import READ, Plant
 from olvask.core.stages.prove.prove_test import ProveTest
@@ -20,6 +20,8 @@ from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
 NEAR = 0.25  # of what is expected, once the slip is undone; our own estimate
 NOTHING = 5.0  # times the last digits: less is nothing, which no slip of the comma makes
 SAME = 0.05  # of each other: two readings that say the same
+# A reading shows current from this share of what charging moves it by; where that is so many digits, a few of them are none.
+FLOWS, CLEAR = 0.25, 50.0
 BODY_V = 0.9  # of what is expected: lower than any rested battery, while the engine runs
 FACTORS = (
     (10, "ten times", "a tenth of"),
@@ -30,6 +32,7 @@ PAIRS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("input_a", ("supply_out_mv", "supply_back_mv", "supply_device_mv")),
     ("output_a", ("delivery_out_mv", "delivery_back_mv", "delivery_device_mv")),
 )
+CARRIED = frozenset(key for amps, legs in PAIRS for key in (amps, *legs))
 
 
 def confirmed(readings: Sequence[tuple[str, float]]) -> frozenset[str]:
@@ -82,7 +85,7 @@ def queries(
         meters: accuracy by unit.
     """
     found: dict[str, str] = {}
-    blank = Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging")]).told()
+    blank = Beliefs.of(Plant(constants_of(ctx)), [(unknowns_of(ctx), "charging"), (unknowns_of(ctx), "idle")]).told()
     for test in tests:
         if test.key not in known:
             continue
@@ -100,7 +103,36 @@ def queries(
         text = _slip(test, value, expected, math.hypot(spread, meter.sigma(expected)), test.key in twice, meter)
         if text:
             found[test.key] = text
-    return found | _together(known, found, meters["A"].besides)
+    found |= _together(known, found, meters["A"].besides)
+    return found | dict(
+        _off_meanwhile(tests, {key: known[key] for key in known if key not in found}, twice, blank, meters)
+    )
+
+
+def _off_meanwhile(
+    tests: Sequence[ProveTest],
+    known: Mapping[str, float],
+    twice: Collection[str],
+    blank: Told,
+    meters: Mapping[str, Accuracy],
+) -> Iterator[tuple[str, str]]:
+    """Readings of no current beside some of current: what flows through one part flows through all, unless it stopped meanwhile."""
+    flowing, still = [], []
+    for test in tests:
+        if test.key not in known or test.quantity is None or test.quantity not in CARRIED:
+            continue
+        charging, idle = (float(value) for value in blank.value[:, READ[test.quantity]])
+        moved, digits = known[test.key] - idle, meters[test.unit].besides
+        if moved > FLOWS * (charging - idle):
+            flowing.append(test)
+        elif abs(moved) <= NOTHING * digits and charging - idle > CLEAR * digits and test.key not in twice:
+            still.append(test)
+    for test in still if flowing else ():
+        yield (
+            test.key,
+            f"No current here, though there was some at “{flowing[0].text}”: it starts and stops, or the "
+            f"{'probes sit' if test.black else 'clamp sits'} elsewhere. Read again while it charges. The same again counts.",
+        )
 
 
 def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool, least: Accuracy) -> str:
