@@ -175,9 +175,9 @@ def _parrot(server: socket.socket, answer: str) -> None:
 # at 13 V is 0.045 V: eight of them are 0.36 V.
 SHOWN: list[tuple[list[float], float, str]] = [
     ([13.0, 13.2] * 8, 13.1, "not still"),
-    ([13.0, 14.0] * 8, 0.0, "swings between 13 and 14 V.*starts and stops"),
+    ([13.0, 14.0] * 8, 0.0, "swings between 13.00 V and 14.00 V.*starts and stops"),
     ([0.0, 4.0, 13.8, 13.8, 13.8, 13.8], 13.8, "still"),
-    ([14.0, 14.0, 13.0, 13.0, 13.0, 13.0], 0.0, "swings between 13 and 14 V"),
+    ([14.0, 14.0, 13.0, 13.0, 13.0, 13.0], 0.0, "swings between 13.00 V and 14.00 V"),
     ([13.3, 13.3, 13.0, 13.0, 13.0, 13.0], 13.0, "still"),
 ]
 

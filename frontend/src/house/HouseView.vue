@@ -92,11 +92,12 @@ async function save(): Promise<void> {
   busy.value = true
   errors.value = []
   told.value = trouble.value = ''
+  const sent = JSON.stringify(typed.value)
   try {
     const answer = await answered(
       client.PUT('/api/house', { body: { based_on: data.value?.version ?? 0, house: typed.value } }),
     )
-    kept.value = null
+    if (JSON.stringify(typed.value) === sent) kept.value = null // what was typed meanwhile is still to be saved
     queries.setQueryData(['house'], answer)
     told.value = 'Saved. New jobs begin by these rules; jobs there are keep theirs.'
     if (JSON.stringify(answer.house.units) !== JSON.stringify(UNITS)) location.reload() // every figure anew

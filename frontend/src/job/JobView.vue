@@ -147,7 +147,7 @@ useKeys({
         @working="show"
       />
       <div class="below" :class="[stage, { slim: findingsFolded }]">
-        <div class="bench">
+        <div :key="String(route.params.id)" class="bench">
           <SurveyBench v-if="stage === 'survey'" />
           <MatchBench v-else-if="stage === 'match'" @working="show" />
           <RunBench v-else-if="stage === 'run'" @pick="pick" />

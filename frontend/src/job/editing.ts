@@ -9,6 +9,7 @@ import { useCatalogue } from './catalogue'
 import type { Change } from './change'
 import { inserted, placed, placesOf, removed, shifted, shownAt, split, stepped, stretched, type Edit } from './pieces'
 import { useJob } from './store'
+import { asking } from '../ui/asking'
 
 const BENCH_FOR: Record<string, Stage> = {
   alternator: 'survey',
@@ -60,16 +61,18 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
   function alter(changes: Change[], mergeAs = ''): void {
     job.change(changes, mergeAs)
   }
+  const asked = asking(() => job.id)
   /** The next unit of the shelf; the shelf may be large, so the server looks. */
   async function nextUnit(by: 1 | -1): Promise<void> {
     const before = job.design
     if (before === null) return
     const body = { by, design: before }
+    const counts = asked()
     const unit = await answered(client.POST('/api/match/next', { body })).then(
       (found) => found.unit,
       () => null, // refused or out of reach, which stands beside the fields: the unit stays
     )
-    if (unit === null || job.design?.charger?.id !== before.charger?.id) return
+    if (unit === null || !counts() || job.design?.charger?.id !== before.charger?.id) return
     alter([
       { path: 'charger', value: unit },
       { path: 'current_limit_a', value: null },

@@ -10,6 +10,7 @@ import { changed, type Change } from './change'
 import { dropDraft, keptDraft, type Heading } from './draft'
 import { useHistory, type Snapshot } from './history'
 import { getAt } from './path'
+import { asking } from '../ui/asking'
 import { readJob } from './reading'
 import { useSaving } from './saving'
 import { useSelection } from './selection'
@@ -19,6 +20,7 @@ const headingOf = (job: Heading): Heading => ({ title: job.title, code: job.code
 
 export const useJob = defineStore('job', () => {
   const id = ref(0)
+  const wanted = ref(0) // the one that is being opened; it is `id` once it has come
   const design = shallowRef<Design | null>(null)
   const heading = shallowRef<Heading>({ title: '', code: '', customer: '' })
   const history = useHistory()
@@ -38,26 +40,29 @@ export const useJob = defineStore('job', () => {
   const selection = useSelection(assessing.assessment)
   const saving = useSaving({ id, design, heading }, () => assessing)
 
-  let opening = 0
-  async function open(wanted: number): Promise<void> {
-    opening += 1
-    const mine = opening
-    await saving.leave(wanted)
-    if (mine !== opening) return
+  const asked = asking(() => wanted.value)
+  async function open(next: number): Promise<void> {
+    wanted.value = next
+    const counts = asked()
+    await saving.leave(next)
+    if (!counts()) return
     design.value = null
     assessing.assessment.value = null
     assessing.judged.value = null
-    const job = await readJob(wanted)
-    if (mine !== opening) return
-    id.value = wanted
+    const job = await readJob(next).catch((error: unknown) => {
+      if (counts()) throw error
+      return null
+    })
+    if (job === null || !counts()) return
+    id.value = next
     take(job)
     history.forget()
     selection.place.value = 'charger'
     await assessing.assess() // what is stored can always be drawn, even under a draft that cannot
-    const kept = await keptDraft(wanted)
-    if (kept === null || mine !== opening || design.value !== job.design) return
+    const kept = await keptDraft(next)
+    if (kept === null || !counts() || design.value !== job.design) return
     if (named(kept) === named(job)) {
-      dropDraft(wanted) // stored already; its answer was lost
+      dropDraft(next) // stored already; its answer was lost
       return
     }
     design.value = kept.design
@@ -156,6 +161,7 @@ export const useJob = defineStore('job', () => {
   return {
     ...{
       id,
+      wanted,
       version,
       design,
       judged,

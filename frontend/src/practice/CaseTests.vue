@@ -33,9 +33,9 @@ function measure(test: CaseState['tests'][number]): void {
   if (own.value && test.unit !== '') asked.value = test.key
   else emit('act', { kind: 'measure', what: test.key })
 }
-function took(value: number): void {
-  emit('act', { kind: 'measure', what: asked.value, value })
-  asked.value = ''
+function took(value: number, test: string): void {
+  emit('act', { kind: 'measure', what: test, value })
+  if (asked.value === test) asked.value = ''
 }
 function shown(key: string): string {
   const found = props.read.get(key)

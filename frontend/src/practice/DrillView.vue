@@ -13,6 +13,7 @@ import { said } from '../ui/locale'
 import { plainNumber } from '../ui/number'
 import DrillOrder from './DrillOrder.vue'
 import LogChart from './LogChart.vue'
+import { asking } from '../ui/asking'
 
 defineProps<{ night: boolean }>()
 defineEmits<{ night: [] }>()
@@ -53,6 +54,7 @@ watch(data, (drill) => {
   if (drill?.ordered && given.value.order.length !== drill.items.length)
     given.value = { ...given.value, order: drill.items.map((item) => item.key) }
 })
+const asked = asking(() => `${kind.value} ${String(number.value)}`)
 async function answer(): Promise<void> {
   trouble.value = ''
   const fields = data.value?.fields ?? []
@@ -62,8 +64,9 @@ async function answer(): Promise<void> {
     trouble.value = `${missing.label}: type one number in ${missing.unit}, such as 13.2.`
     return
   }
+  const counts = asked()
   try {
-    judged.value = await answered(
+    const found = await answered(
       client.POST('/api/practice/drill', {
         body: {
           kind: kind.value as Kind,
@@ -75,8 +78,10 @@ async function answer(): Promise<void> {
         },
       }),
     )
+    if (counts()) judged.value = found
   } catch (problem) {
-    trouble.value = whyOf(problem, 'The server does not answer; your answer is kept. Try again in a moment.')
+    if (counts())
+      trouble.value = whyOf(problem, 'The server does not answer; your answer is kept. Try again in a moment.')
   }
 }
 </script>

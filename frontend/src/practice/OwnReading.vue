@@ -10,7 +10,7 @@ import type { CaseState } from './useCase'
 import { useHalfTyped } from '../ui/halfTyped'
 
 const props = defineProps<{ test: CaseState['tests'][number]; design: Design; busy: boolean }>()
-const emit = defineEmits<{ read: [value: number]; leave: [] }>()
+const emit = defineEmits<{ read: [value: number, test: string]; leave: [] }>()
 const instruments = useInstruments()
 const by = computed(() => instruments.reader({ test: { unit: props.test.unit } } as ProofRow))
 const route = useRoute()
@@ -27,12 +27,13 @@ function take(): void {
     return
   }
   text.value = ''
-  emit('read', value)
+  emit('read', value, props.test.key)
 }
 async function measure(): Promise<void> {
   if (by.value === undefined) return
-  const found = await instruments.read(by.value, props.design, props.test.key)
-  if (found) emit('read', found.value)
+  const test = props.test.key
+  const found = await instruments.read(by.value, props.design, test)
+  if (found) emit('read', found.value, test)
 }
 </script>
 

@@ -6,6 +6,7 @@ import { answered, client, whyOf } from '../api/client'
 import type { components } from '../api/schema.gen'
 import { me } from '../api/signedIn'
 import { initials } from '../stages/settings/keyed'
+import { asking } from '../ui/asking'
 
 export type Move = Omit<components['schemas']['MoveIn'], 'value'> & { value?: number | null }
 export type CaseState = components['schemas']['CaseOut']
@@ -35,14 +36,17 @@ export function useCase(level: Ref<number>, number: Ref<number>) {
   const away = computed(() =>
     error.value ? whyOf(error.value, 'The server does not answer; what you did is kept. Try again in a moment.') : '',
   )
+  const which = () => `${String(level.value)}-${String(number.value)}`
+  const [acted, ended] = [asking(which), asking(which)]
   async function act(move: Move): Promise<void> {
     if (busy.value || data.value?.over) return
     busy.value = true
     trouble.value = ''
+    const counts = acted()
     try {
       // Asked first: what the server refuses is not done.
       await answered(client.POST('/api/practice/case', { body: body([...steps.value, move]) }))
-      steps.value = [...steps.value, move]
+      if (counts()) steps.value = [...steps.value, move]
     } catch (problem) {
       trouble.value = whyOf(problem, 'The server does not answer; do it again in a moment.')
     } finally {
@@ -51,8 +55,10 @@ export function useCase(level: Ref<number>, number: Ref<number>) {
   }
   /** What the course comes to; asked for again it is the same. */
   async function read(): Promise<void> {
+    const counts = ended()
     try {
-      review.value = await answered(client.POST('/api/practice/case/ended', { body: body(steps.value) }))
+      const found = await answered(client.POST('/api/practice/case/ended', { body: body(steps.value) }))
+      if (counts()) review.value = found
     } catch (problem) {
       trouble.value = whyOf(problem, 'The server does not answer; read the course again in a moment.')
     }

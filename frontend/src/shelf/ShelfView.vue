@@ -16,6 +16,7 @@ import ShelfTable from './ShelfTable.vue'
 import { useFocusBack } from '../ui/focusBack'
 import { keptTyped } from './itemTyped'
 import { kindOf, KINDS } from './kinds'
+import { asking } from '../ui/asking'
 
 const ROWS = 15 // of one page, as the table fits a screen
 defineProps<{ night: boolean }>()
@@ -56,17 +57,16 @@ function edit(chosen: ShelfItem | null, copy = false): void {
   clone.value = copy
   editing.value = true
 }
+const asked = asking(() => kind.value)
 /** What was being typed before a reload stands there again. */
 async function resume(): Promise<void> {
   const kept = keptTyped(kind.value)
   if (kept === null || editing.value) return
-  try {
-    const path = { name: kind.value, number: kept.of }
-    const found = kept.of === '' ? null : await answered(client.GET('/api/shelf/{name}/{number}', { params: { path } }))
-    edit(found, kept.clone)
-  } catch {
-    edit(null) // it is gone meanwhile; what was typed is offered as a new one
-  }
+  const counts = asked()
+  const path = { name: kind.value, number: kept.of }
+  const there = kept.of === '' ? null : answered(client.GET('/api/shelf/{name}/{number}', { params: { path } }))
+  const found = await there?.catch(() => null) // gone meanwhile: what was typed is offered as a new one
+  if (counts()) edit(found ?? null, found !== null && kept.clone)
 }
 watch(kind, () => void resume(), { immediate: true })
 /** Why the last press of a button changed nothing. */

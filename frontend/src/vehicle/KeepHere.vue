@@ -18,8 +18,9 @@ const since = computed(() => held.value[String(job.id)])
 const when = computed(() => (since.value ? dateClock(since.value) : ''))
 async function hold(): Promise<void> {
   if (job.design === null) return
-  if (await keep(questionsOf(job.id, job.design, readings.value)))
-    held.value = { ...held.value, [String(job.id)]: new Date().toISOString() }
+  const mine = job.id
+  if (await keep(questionsOf(mine, job.design, readings.value)))
+    held.value = { ...held.value, [String(mine)]: new Date().toISOString() }
 }
 </script>
 

@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from olvask.core.findings.figure import show
 from olvask.core.model.instrument import Function, Instrument
 from olvask.core.stages.prove.meter import METER
 from olvask.core.stages.prove.prove_test import ProveTest
@@ -105,8 +106,9 @@ def _settled(wire: Wire, instrument: Instrument, test: ProveTest, pause: Callabl
     # Probes that are just being put on rise from nothing to where they stand; what falls from there was of another state.
     if max(spread, highest - abs(value)) > SWINGS * METER[test.unit].sigma(highest):
         raise Unread(
-            f"{instrument.name} swings between {min(taken):.4g} and {max(taken):.4g} {test.unit}: it is just starting, or "
-            "it starts and stops. Read again while it stands; if it never does, choose “it starts and stops” among what is told."
+            f"{instrument.name} swings between {show(min(taken), test.unit)} and {show(max(taken), test.unit)}: it is just "
+            "starting, or it starts and stops. Read again while it stands; if it never does, say that it starts and stops "
+            "where a fault is looked for."
         )
     return Settled(
         value=value,

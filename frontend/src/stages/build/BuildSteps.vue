@@ -41,11 +41,18 @@ function go(step: string): void {
   whole.value = false
   if (narrow.value) window.scrollTo({ top: 0 })
 }
-function note(kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: string): void {
-  const step = current.value?.step.key
+async function note(kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: Promise<string>): Promise<void> {
+  const [procedure, step] = [title.value, current.value?.step.key]
   if (step === undefined) return
   chosen.value = { ...chosen.value, [place.value]: step } // what is noted does not move the page on by itself
-  log.note(title.value, step, kind, more, picture)
+  if (picture === undefined) log.note(procedure, step, kind, more)
+  else
+    await picture.then(
+      (taken) => {
+        log.note(procedure, step, kind, more, taken)
+      },
+      () => undefined,
+    ) // no picture: said where it was chosen
 }
 const emit = defineEmits<{ conductors: [names: readonly string[]] }>()
 watch(

@@ -24,7 +24,7 @@ const props = defineProps<{
   jobId: number
 }>()
 const emit = defineEmits<{
-  note: [kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: string]
+  note: [kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: Promise<string>]
   done: []
   go: [step: string]
 }>()

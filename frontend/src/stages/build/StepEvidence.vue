@@ -5,7 +5,7 @@ import type { StepState } from '../../api/types'
 import { small } from './photograph'
 
 const props = defineProps<{ state: StepState | undefined; jobId: number; wanted: boolean; skipping: boolean }>()
-const emit = defineEmits<{ photo: [picture: string]; skip: [] }>()
+const emit = defineEmits<{ photo: [picture: Promise<string>]; skip: [] }>()
 const kept = computed(() => props.state?.entries.filter((entry) => entry.kind === 'photo') ?? [])
 const told = ref('')
 const input = ref<HTMLInputElement | null>(null)
@@ -14,8 +14,10 @@ async function taken(event: Event): Promise<void> {
   const file = field.files?.[0]
   field.value = ''
   if (!file) return
+  const picture = small(file)
+  emit('photo', picture) // at once: it belongs to the step that is open now
   try {
-    emit('photo', await small(file))
+    await picture
     told.value = ''
   } catch {
     told.value = 'That file is no picture this device can read; take it as JPEG.'

@@ -1,7 +1,7 @@
 /** What is noted at the steps: kept on this device until the server has it, and never overwritten by another's. */
 import { useQuery } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn, useSessionStorage } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import type { NewEntry, StepState } from '../../api/types'
 import { useJob } from '../../job/store'
@@ -13,15 +13,15 @@ const LOOK_MS = 4000
 
 export function useBuildLog() {
   const job = useJob()
-  const key = computed(() => job.id)
-  const kept = useWaiting(() => `olvask.build.${String(key.value)}`)
+  const mine = job.wanted // what is noted late, such as a photograph, goes to the job it was noted in
+  const kept = useWaiting(() => `olvask.build.${String(mine)}`)
   const waiting = kept.list
-  const refused = useSessionStorage<string[]>(() => `olvask.build.refused.${String(key.value)}`, [])
+  const refused = useSessionStorage<string[]>(`olvask.build.refused.${String(mine)}`, [])
   const away = ref(false)
   const { data, refetch } = useQuery({
-    queryKey: ['build-log', key],
-    queryFn: () => answered(client.GET('/api/jobs/{job_id}/build', { params: { path: { job_id: key.value } } })),
-    enabled: computed(() => key.value > 0),
+    queryKey: ['build-log', mine],
+    queryFn: () => answered(client.GET('/api/jobs/{job_id}/build', { params: { path: { job_id: mine } } })),
+    enabled: mine > 0,
     refetchInterval: LOOK_MS,
     retry: false,
   })
@@ -78,8 +78,8 @@ export function useBuildLog() {
     }
   }
   async function handOver({ entry, picture }: Waiting): Promise<void> {
-    const path = { job_id: key.value }
-    const photo = picture === undefined ? entry.photo : await uploaded(key.value, picture)
+    const path = { job_id: mine }
+    const photo = picture === undefined ? entry.photo : await uploaded(mine, picture)
     await answered(
       client.POST('/api/jobs/{job_id}/build', {
         params: { path },
@@ -92,7 +92,7 @@ export function useBuildLog() {
   useIntervalFn(() => {
     if (waiting.value.length > 0) void send()
   }, LOOK_MS)
-  watch(key, () => void send(), { immediate: true })
+  void send()
   return { of, states, served, note, waiting, refused, away, full: kept.full }
 }
 

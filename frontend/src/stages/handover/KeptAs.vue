@@ -20,12 +20,13 @@ const trouble = ref('')
 async function set(what: 'archived' | 'template', value: boolean): Promise<void> {
   if (!data.value) return
   trouble.value = ''
+  const mine = key.value
   const body = { archived: data.value.archived, template: data.value.template, [what]: value }
   try {
     const kept = await answered(
       client.PUT('/api/jobs/{job_id}/shelved', { params: { path: { job_id: job.id } }, body }),
     )
-    queries.setQueryData(key.value, kept)
+    queries.setQueryData(mine, kept)
     await queries.invalidateQueries({ queryKey: ['yard'] })
   } catch (error) {
     trouble.value = whyOf(error, 'The server does not answer; the yard keeps it as before.')

@@ -75,8 +75,9 @@ async function pictured(event: Event): Promise<void> {
   if (!file) return
   try {
     trouble.value = ''
-    log.note(LOGBOOK, fresh.value.kind, 'photo', { text: fresh.value.text.trim() }, await small(file))
-    fresh.value.text = ''
+    const { kind: step, text } = fresh.value
+    log.note(LOGBOOK, step, 'photo', { text: text.trim() }, await small(file))
+    if (fresh.value.text === text) fresh.value.text = ''
   } catch {
     trouble.value = 'That file is no picture this device can read; take it as JPEG.'
   }

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { answered, client } from '../../api/client'
 import { dateClock, said } from '../../ui/locale'
 import { useJob } from '../../job/store'
+import { asking } from '../../ui/asking'
 
 const job = useJob()
 const { data } = useQuery({
@@ -26,11 +27,13 @@ const { data: changes } = useQuery({
   enabled: computed(() => job.id > 0 && open.value !== null),
   gcTime: 0,
 })
+const asked = asking(() => job.id)
 async function bringBack(version: number): Promise<void> {
+  const counts = asked()
   const old = await answered(
     client.GET('/api/jobs/{job_id}/revisions/{version}', { params: { path: { job_id: job.id, version } } }),
   )
-  job.change([...Object.entries(old.design)].map(([path, value]) => ({ path, value })))
+  if (counts()) job.change([...Object.entries(old.design)].map(([path, value]) => ({ path, value })))
 }
 const told = (item: NonNullable<typeof changes.value>['changes'][number]) =>
   item.how === 'changed' ? `${item.what}: ${item.before} → ${item.after}` : `${item.what} ${item.how}`

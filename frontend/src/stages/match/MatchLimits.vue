@@ -12,6 +12,7 @@ import { useJob } from '../../job/store'
 import { said } from '../../ui/locale'
 import LimitsRuler from './LimitsRuler.vue'
 import UnitTable from './UnitTable.vue'
+import { asking } from '../../ui/asking'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
@@ -41,11 +42,15 @@ const others = ref(false)
 const trouble = ref('')
 const isolation = computed(() => job.assessment?.figures['match.isolation_needed'])
 
+/** Of two that are chosen one after the other the later stands, whichever answer comes first. */
+const asked = asking(() => job.id)
 async function choose(verdict: UnitVerdict): Promise<void> {
   trouble.value = ''
+  const counts = asked()
   try {
     const path = { name: 'chargers', number: verdict.id }
     const { document } = await answered(client.GET('/api/shelf/{name}/{number}', { params: { path } }))
+    if (!counts()) return
     job.change([
       { path: 'charger', value: document },
       { path: 'current_limit_a', value: verdict.set_to_a },
@@ -60,8 +65,10 @@ function refused(error: unknown): void {
 async function chooseWhole(verdict: UnitVerdict): Promise<void> {
   if (job.design === null) return
   trouble.value = ''
+  const counts = asked()
   try {
     const { design } = await answered(client.POST('/api/match/fit', { body: { unit: verdict.id, design: job.design } }))
+    if (!counts()) return
     job.change([
       { path: 'charger', value: design.charger },
       { path: 'current_limit_a', value: design.current_limit_a },

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 /** Prove: the tests on the left, one of them large, and the legs as they were measured beside those designed. */
 import { useMediaQuery, useSessionStorage } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, client, Unreachable } from '../../api/client'
 import { useDerived } from '../../api/derived'
-import type { NewEntry, Symptom } from '../../api/types'
+import type { NewEntry, ProofRow, Symptom } from '../../api/types'
 import { useJob } from '../../job/store'
-import type { MomentLine } from '../../trip/moment'
 import AnswerState from '../../ui/AnswerState.vue'
 import { said } from '../../ui/locale'
 import WaitingHere from '../build/WaitingHere.vue'
@@ -20,6 +19,7 @@ import ProveOffers from './ProveOffers.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
 import { useInstruments } from './instruments'
+import { showOnLine } from './onLine'
 import { CURE, PROVE, unjudgedOf, useReadings } from './readings'
 
 const job = useJob()
@@ -78,10 +78,9 @@ const count = computed(() => readings.value.filter((item) => item.test === row.v
 function go(key: string): void {
   chosen.value = { ...chosen.value, [String(job.id)]: key }
 }
-function noted(value: number, text: string): void {
-  if (!row.value) return
-  go(row.value.test.key)
-  note('reading', { value, unit: row.value.test.unit ?? '', text })
+/** A reading belongs to the test it was taken for, also where another one was opened before it stood still. */
+function noted(test: ProofRow['test'], value: number, text: string): void {
+  log.note(PROVE, test.key, 'reading', { value, unit: test.unit ?? '', text })
 }
 const note = (kind: NewEntry['kind'], more: Partial<NewEntry>) => {
   if (row.value) log.note(PROVE, row.value.test.key, kind, more)
@@ -90,8 +89,16 @@ async function measure(): Promise<void> {
   const [by, test] = [reader.value, row.value]
   if (!by || !test || job.design === null) return
   go(test.test.key)
+  asked.value = test.test.key
   const found = await instruments.read(by, job.design, test.test.key)
-  if (found) noted(found.value, found.text)
+  if (found) noted(test.test, found.value, found.text)
+}
+const asked = ref('') // the test an instrument was asked to read last: what was wrong with that is said there
+function typed(value: number): void {
+  if (!row.value) return
+  go(row.value.test.key)
+  asked.value = ''
+  noted(row.value.test, value, '')
 }
 const symptoms = useSessionStorage<Symptom[]>(() => `olvask.prove.symptoms.${String(job.id)}`, [])
 const reports = useSessionStorage<string[]>(() => `olvask.prove.reports.${String(job.id)}`, [])
@@ -103,27 +110,10 @@ async function cured(words: string): Promise<void> {
   const told = await instruments.cure()
   lately.value = `Noted: ${words}. ${told ? `The rig says: ${told}. ` : ''}Prove again what it touched.`
 }
-/** The measured line stands strong on the level line, the designed one faint behind it; probes where the test says. */
-watch(
+showOnLine(
   () => data.value?.measured,
-  (line) => {
-    job.moment = line ? ({ ...line, moment: true } as MomentLine) : null
-  },
-  { immediate: true },
-)
-watch(
   () => row.value?.test,
-  (test) => {
-    job.probes = test
-      ? { red: test.red_at ?? '', black: test.black_at ?? '', clamp: !test.black && !test.answers?.length }
-      : null
-  },
-  { immediate: true },
 )
-onBeforeUnmount(() => {
-  job.moment = null
-  job.probes = null
-})
 const diagnosis = useDerived(
   'causes',
   (design, signal) =>
@@ -159,8 +149,8 @@ const dialog = ref(false)
         :count="count"
         :by="reader"
         :busy="instruments.busy.value"
-        :trouble="instruments.trouble.value"
-        @read="noted($event, '')"
+        :trouble="asked === row.test.key ? instruments.trouble.value : ''"
+        @read="typed"
         @measure="measure"
         @go="go"
         :state="log.of(PROVE, row.test.key)"
