@@ -1,5 +1,7 @@
 /** Nothing typed is lost by going elsewhere: who takes words of his own keeps them half typed, or has a reason not to. */
 import { expect, test } from 'vitest'
+import { ref } from 'vue'
+import { emptying } from '../src/ui/halfTyped'
 
 const SOURCES = import.meta.glob<string>('../src/**/*.vue', { query: '?raw', import: 'default', eager: true })
 const LEFT: Record<string, string> = {
@@ -37,4 +39,14 @@ test('a field that would forget is found', () => {
   expect(lost(`const a = ref('')\n<template><input v-model="a" type="text" /></template>`)).toEqual(['a'])
   expect(lost(`const a = reactive({ b: '' })\n<InputText id="x" v-model="a.b" />`)).toEqual(['a'])
   expect(lost(`const a = useHalfTyped('a', '')\n<input v-model="a" />`)).toEqual([])
+})
+
+test('what was taken is emptied, what was typed meanwhile stays', () => {
+  const entry = ref('first')
+  const taken = emptying(entry)
+  entry.value = 'first and more'
+  taken()
+  expect(entry.value).toBe('first and more')
+  emptying(entry)()
+  expect(entry.value).toBe('')
 })

@@ -11,7 +11,7 @@ import Select from '../ui/prime/select'
 import { dateClock } from '../ui/locale'
 import CodeDialog from './CodeDialog.vue'
 import DeedList from './DeedList.vue'
-import { useHalfTyped } from '../ui/halfTyped'
+import { emptying, useHalfTyped } from '../ui/halfTyped'
 
 const ROLES = [
   { value: 'fitter', label: 'fitter' },
@@ -36,10 +36,11 @@ const act = useMutation({
 })
 const invite = () =>
   act.mutate(async () => {
+    const taken = emptying(name)
     shown.value = await answered(
       client.POST('/api/people', { body: { name: name.value, initials: '', role: role.value } }),
     )
-    name.value = ''
+    taken()
   })
 const codeFor = (person: Person) =>
   act.mutate(async () => {

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
 import { ref } from 'vue'
 import { answered, client, whyOf } from '../api/client'
+import { emptying } from '../ui/halfTyped'
 import { owns } from '../api/signedIn'
 import { addressOf } from './names'
 
@@ -20,9 +21,11 @@ async function fix(): Promise<void> {
     .split(/[,;\n]/)
     .map((item) => item.trim().replace(/\s+/g, ' '))
     .filter(Boolean)
+  const taken = [emptying(name), emptying(items)]
   try {
     await answered(client.POST('/api/practice/sets', { body: { name: name.value, items: names } }))
-    name.value = items.value = trouble.value = ''
+    for (const empty of taken) empty()
+    trouble.value = ''
     await queries.invalidateQueries({ queryKey: ['practice', 'sets'] })
   } catch (error) {
     trouble.value = whyOf(error, 'The server does not answer; what you typed is kept.')

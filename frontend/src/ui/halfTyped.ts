@@ -6,3 +6,11 @@ import { toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 export function useHalfTyped<T extends string | object>(name: MaybeRefOrGetter<string>, start: T): Ref<T> {
   return useSessionStorage<T>(() => `olvask.typed.${toValue(name)}`, start, { writeDefaults: false }) as Ref<T>
 }
+
+/** Ask before an entry is sent: what it returns empties it once it was taken, but for what was typed meanwhile. */
+export function emptying(entry: Ref<string>): () => void {
+  const sent = entry.value
+  return () => {
+    if (entry.value === sent) entry.value = ''
+  }
+}

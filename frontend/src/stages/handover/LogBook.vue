@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The logbook: what was done and read at each visit, where the readings lead, and what the driver's diary says. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, toRef, watch } from 'vue'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
@@ -14,7 +14,7 @@ import { small } from '../build/photograph'
 import TrendPlot from './TrendPlot.vue'
 import { KINDS, LOGBOOK, kindOf } from './logbook'
 import { counted } from '../../ui/counted'
-import { useHalfTyped } from '../../ui/halfTyped'
+import { emptying, useHalfTyped } from '../../ui/halfTyped'
 
 const job = useJob()
 const log = useBuildLog()
@@ -76,8 +76,9 @@ async function pictured(event: Event): Promise<void> {
   try {
     trouble.value = ''
     const { kind: step, text } = fresh.value
+    const taken = emptying(toRef(fresh.value, 'text'))
     log.note(LOGBOOK, step, 'photo', { text: text.trim() }, await small(file))
-    if (fresh.value.text === text) fresh.value.text = ''
+    taken()
   } catch {
     trouble.value = 'That file is no picture this device can read; take it as JPEG.'
   }

@@ -8,7 +8,7 @@ import { answered, client, whyOf } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
-import { useHalfTyped } from '../../ui/halfTyped'
+import { emptying, useHalfTyped } from '../../ui/halfTyped'
 
 const job = useJob()
 const queries = useQueryClient()
@@ -54,9 +54,10 @@ const keep = useMutation({
   },
   onMutate: () => {
     trouble.value = ''
+    return emptying(name)
   },
-  onSuccess: () => {
-    name.value = ''
+  onSuccess: (_kept, _asked, taken) => {
+    taken()
     return refresh()
   },
   onError: fail,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The workshop's meters and supplies: which there are, one more, whether one answers. */
-import { ref, useId } from 'vue'
+import { ref, toRef, useId } from 'vue'
 import Button from '../../ui/prime/button'
 import Checkbox from '../../ui/prime/checkbox'
 import Dialog from '../../ui/prime/dialog'
@@ -9,7 +9,7 @@ import type { Instrument } from '../../api/types'
 import { fieldOf } from '../../ui/fields'
 import { readEntry } from '../../ui/number'
 import { useInstruments } from './instruments'
-import { useHalfTyped } from '../../ui/halfTyped'
+import { emptying, useHalfTyped } from '../../ui/halfTyped'
 
 const shown = defineModel<boolean>('visible', { required: true })
 const { all, busy, trouble, add, remove, call } = useInstruments()
@@ -26,6 +26,7 @@ const FIELDS = ['name', 'host', 'port', 'percent', 'digits'] as const
 const field = (name: string) => fieldOf(`instrument.${name}`)
 const answers = ref<Record<number, string>>({})
 async function kept(): Promise<void> {
+  const taken = emptying(toRef(fresh.value, 'name'))
   const made = await add({
     kind: 'meter',
     name: fresh.value.name,
@@ -35,7 +36,7 @@ async function kept(): Promise<void> {
     percent: readEntry(fresh.value.percent) as number,
     digits: readEntry(fresh.value.digits) as number,
   })
-  if (made) fresh.value.name = ''
+  if (made) taken()
 }
 async function called(number: number): Promise<void> {
   const found = await call(number)
