@@ -19,15 +19,23 @@ from tests.e2e.test_screens import SAVED, entry, open_job
 class Held:
     """Answers to addresses that match are held back, oldest first, until they are let go."""
 
-    def __init__(self, page: Page, address: str) -> None:
+    def __init__(self, page: Page, address: str, method: str = "") -> None:
         """Begin to hold.
 
         Args:
             page: whose requests.
             address: pattern of what is held.
+            method: only what is asked by it; all by default.
         """
         self.page, self.routes = page, list[Route]()
-        page.route(re.compile(address), lambda route: self.routes.append(route))
+
+        def hold(route: Route) -> None:
+            if method in ("", route.request.method):
+                self.routes.append(route)
+            else:
+                route.continue_()
+
+        page.route(re.compile(address), hold)
 
     def asked(self, count: int = 1) -> None:
         """Wait until so many have been asked for."""

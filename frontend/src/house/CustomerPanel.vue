@@ -5,6 +5,7 @@ import { answered, client, whyOf } from '../api/client'
 import InputText from '../ui/prime/inputtext'
 import Button from '../ui/prime/button'
 import { useQueryClient } from '@tanstack/vue-query'
+import { once } from '../ui/once'
 import { counted } from '../ui/counted'
 
 const queries = useQueryClient()
@@ -13,7 +14,7 @@ const again = ref('')
 const erasing = ref(false)
 const told = ref('')
 const trouble = ref('')
-async function erase(): Promise<void> {
+const [erase] = once(async () => {
   told.value = trouble.value = ''
   try {
     const done = await answered(
@@ -26,7 +27,7 @@ async function erase(): Promise<void> {
   } catch (error) {
     trouble.value = whyOf(error, 'The server does not answer; nothing was erased.')
   }
-}
+})
 </script>
 
 <template>

@@ -34,7 +34,8 @@ const act = useMutation({
   },
   onError: refused,
 })
-const invite = () =>
+function invite(): void {
+  if (act.isPending.value) return
   act.mutate(async () => {
     const taken = emptying(name)
     shown.value = await answered(
@@ -42,6 +43,7 @@ const invite = () =>
     )
     taken()
   })
+}
 const codeFor = (person: Person) =>
   act.mutate(async () => {
     const params = { path: { number: person.id } }

@@ -5,6 +5,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { ref } from 'vue'
 import { answered, client, whyOf } from '../api/client'
 import { emptying } from '../ui/halfTyped'
+import { once } from '../ui/once'
 import { owns } from '../api/signedIn'
 import { addressOf } from './names'
 
@@ -16,7 +17,7 @@ const { data } = useQuery({
 const name = useLocalStorage('olvask.practice.set.name', '')
 const items = useLocalStorage('olvask.practice.set.items', '')
 const trouble = ref('')
-async function fix(): Promise<void> {
+const [fix] = once(async () => {
   const names = items.value
     .split(/[,;\n]/)
     .map((item) => item.trim().replace(/\s+/g, ' '))
@@ -30,7 +31,7 @@ async function fix(): Promise<void> {
   } catch (error) {
     trouble.value = whyOf(error, 'The server does not answer; what you typed is kept.')
   }
-}
+})
 async function drop(id: number): Promise<void> {
   try {
     await answered(client.DELETE('/api/practice/sets/{set_id}', { params: { path: { set_id: id } } }))

@@ -111,7 +111,7 @@ const STAGE: Record<string, string> = {
       }}{{ signed ? `, ${signed}` : '' }}{{ state.reason ? `: ${state.reason}` : '' }}
       <button type="button" class="link" @click="$emit('note', 'open')">open it again</button>
     </p>
-    <StepFinish :state="state" :next="next" @finish="finish" @go-on="$emit('done')" />
+    <StepFinish :step="step.key" :state="state" :next="next" @finish="finish" @go-on="$emit('done')" />
   </article>
 </template>
 

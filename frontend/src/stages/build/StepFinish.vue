@@ -2,10 +2,16 @@
 /** The button that says a step is done, with whose initials, and what comes next. */
 import type { Placed, StepState } from '../../api/types'
 import { said } from '../../ui/locale'
+import { useJustChanged } from '../../ui/once'
 import { initials } from '../settings/keyed'
 
-defineProps<{ state: StepState | undefined; next: Placed | undefined }>()
-defineEmits<{ finish: []; goOn: [] }>()
+const props = defineProps<{ step: string; state: StepState | undefined; next: Placed | undefined }>()
+const emit = defineEmits<{ finish: []; goOn: [] }>()
+/** Nobody has read a step that has just come: it is not done by the second tap on the one before. */
+const fresh = useJustChanged(() => props.step)
+function finish(): void {
+  if (!fresh.value) emit('finish')
+}
 </script>
 
 <template>
@@ -13,7 +19,13 @@ defineEmits<{ finish: []; goOn: [] }>()
     <label v-if="initials.trim() === ''" class="initials"
       >Your initials <input v-model.lazy="initials" type="text" maxlength="12" autocomplete="off"
     /></label>
-    <button v-if="state?.state !== 'done'" type="button" class="done" @click="$emit('finish')">
+    <button
+      v-if="state?.state !== 'done'"
+      type="button"
+      class="done"
+      :aria-disabled="fresh || undefined"
+      @click="finish"
+    >
       <b>Done{{ initials ? ` · ${initials}` : '' }}</b>
       <small>{{ next ? `next: ${said(next.step.text)}` : 'the last one' }}</small>
     </button>

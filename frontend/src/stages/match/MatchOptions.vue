@@ -105,7 +105,7 @@ function take(at: number): void {
         size="small"
         severity="secondary"
         variant="outlined"
-        :disabled="options.length >= 3"
+        :disabled="options.length >= 3 || keep.isPending.value"
       />
     </form>
     <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>

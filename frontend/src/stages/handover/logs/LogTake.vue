@@ -6,6 +6,8 @@ import { answered, client, whyOf } from '../../../api/client'
 import { told } from '../../../api/stream'
 import type { LogMapping, LookedAt, TriedLog } from '../../../api/types'
 import { useJob } from '../../../job/store'
+import { asking } from '../../../ui/asking'
+import { once } from '../../../ui/once'
 import WorkProgress from '../../../ui/WorkProgress.vue'
 import LogColumns from './LogColumns.vue'
 import LogFirstRows from './LogFirstRows.vue'
@@ -32,14 +34,18 @@ async function trying(work: () => Promise<void>): Promise<void> {
     trouble.value = whyOf(error, 'The server does not answer; the file stays chosen. Try again.')
   }
 }
+const asked = asking(() => file.value)
 async function chosen(event: Event): Promise<void> {
   const picked = (event.target as HTMLInputElement).files?.[0]
   if (!picked) return
   file.value = picked
   looked.value = mapping.value = tried.value = kind.value = null
+  const counts = asked()
   await trying(async () => {
-    sample.value = await sampleOf(picked)
-    const found = await sent<LookedAt>('/api/log-kinds/look', sample.value)
+    const part = await sampleOf(picked)
+    const found = await sent<LookedAt>('/api/log-kinds/look', part)
+    if (!counts()) return // another file was chosen meanwhile
+    sample.value = part
     looked.value = found
     mapping.value = mappingOf(found)
     if (found.kind !== null) await tryKind(found.kind)
@@ -50,17 +56,23 @@ function remap(next: LogMapping): void {
   tried.value = null
   kind.value = null
 }
+const mapped = asking(() => mapping.value)
 async function tryKind(number: number): Promise<void> {
   if (!sample.value) return
-  tried.value = await sent<TriedLog>(`/api/log-kinds/${number}/try`, sample.value)
+  const counts = mapped()
+  const found = await sent<TriedLog>(`/api/log-kinds/${number}/try`, sample.value)
+  if (!counts()) return
+  tried.value = found
   kind.value = number
 }
-const look = () =>
+const [look, looking] = once(() =>
   trying(async () => {
-    if (!mapping.value) return
-    const kept = await answered(client.POST('/api/log-kinds', { body: mapping.value }))
-    await tryKind(kept.kind)
-  })
+    const wanted = mapping.value
+    if (!wanted) return
+    const kept = await answered(client.POST('/api/log-kinds', { body: wanted }))
+    if (mapping.value === wanted) await tryKind(kept.kind)
+  }),
+)
 async function take(): Promise<void> {
   if (!file.value || kind.value === null) return
   const mine = new AbortController()
@@ -106,7 +118,14 @@ async function take(): Promise<void> {
       <LogFirstRows v-if="tried" :tried="tried" />
       <p v-if="trouble" class="stop" role="alert" data-log-trouble>■ {{ trouble }}</p>
       <div class="go">
-        <Button v-if="kind === null" label="See its first rows" size="small" data-log-try @click="look" />
+        <Button
+          v-if="kind === null"
+          label="See its first rows"
+          size="small"
+          :loading="looking"
+          data-log-try
+          @click="look"
+        />
         <Button v-else-if="done >= 1" label="Take it in" size="small" data-log-take @click="take" />
         <WorkProgress v-if="done < 1" :done="done" what="Log" @stop="stop?.abort()" />
       </div>
