@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import type { NewEntry, StepState } from '../../api/types'
 import { useJob } from '../../job/store'
+import { identity } from '../../ui/identity'
 import { initials } from '../settings/keyed'
 import { overlaid } from './overlay'
 import { useWaiting, type Waiting } from './waiting'
@@ -38,7 +39,7 @@ export function useBuildLog() {
 
   function note(procedure: string, step: string, kind: NewEntry['kind'], more: Partial<NewEntry> = {}, picture = '') {
     const entry: NewEntry = {
-      id: crypto.randomUUID(),
+      id: identity(),
       procedure,
       step,
       kind,
