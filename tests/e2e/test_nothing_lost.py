@@ -379,3 +379,29 @@ def test_pages_have_addresses(page: Page, server: Server) -> None:
     expect(page.locator('[data-page="buy"]')).to_have_attribute("aria-selected", "true")
     page.get_by_role("link", name=re.compile("Survey")).click()
     expect(page.locator('[data-page="found"], [data-page]').first).to_have_attribute("aria-selected", "true")
+
+
+def test_a_new_job_whose_answer_is_lost_is_there_once(page: Page, server: Server) -> None:
+    """The signal goes while the answer is on its way; pressed again, it is the job that was made."""
+    page.goto(server.address)
+    page.locator("#new-title").fill("Pump float")
+    lost = [1]
+
+    def lose(route: Route) -> None:
+        if route.request.method != "POST":
+            route.continue_()
+            return
+        answer = route.fetch()
+        if lost.pop() if lost else 0:
+            route.abort()
+        else:
+            route.fulfill(response=answer)
+
+    page.route(re.compile(r"/api/jobs$"), lose)
+    page.get_by_role("button", name="Start the survey").click()
+    expect(page.get_by_text("The server does not answer")).to_be_visible()
+    expect(page.locator("#new-title")).to_have_value("Pump float")
+    page.get_by_role("button", name="Start the survey").click()
+    expect(page).to_have_url(re.compile(r"/job/\d+/survey"))
+    jobs = page.request.get(f"{server.address}/api/jobs").json()["jobs"]
+    assert [job["title"] for job in jobs].count("Pump float") == 1

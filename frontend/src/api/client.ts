@@ -1,13 +1,14 @@
 /** The one place that talks to the server. */
 import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
+import { made, madeBy } from './repeated'
 import type { Problem } from './types'
 import { localised } from '../ui/locale'
 import { heldFetch } from '../vehicle/held'
 import { looked } from '../vehicle/signal'
 import { signedOut } from './signedIn'
 
-export const client = createClient<paths>({ baseUrl: '', fetch: (request) => heldFetch(request) })
+export const client = createClient<paths>({ baseUrl: '', fetch: (request) => madeBy(request, heldFetch) })
 
 /** The server could not be reached at all. */
 export class Unreachable extends Error {}
@@ -61,8 +62,14 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
 export async function posted(path: string, body: Blob | string, type: string, signal?: AbortSignal): Promise<Response> {
   let response: Response
   try {
-    const asked = { method: 'POST', headers: { 'Content-Type': type }, body }
-    response = await fetch(path, signal ? { ...asked, signal } : asked)
+    response = await made(
+      path,
+      () => (typeof body === 'string' ? Promise.resolve(body) : body.text()),
+      (more) => {
+        const asked = { method: 'POST', headers: { 'Content-Type': type, ...more }, body }
+        return fetch(path, signal ? { ...asked, signal } : asked)
+      },
+    )
   } catch (error) {
     if (signal?.aborted) throw error
     throw new Unreachable('The server does not answer.')

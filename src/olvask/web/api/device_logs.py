@@ -22,6 +22,7 @@ from olvask.store.jobs import NoSuchJob
 from olvask.web.api.blueprint import api
 from olvask.web.gate import MOST_BYTES
 from olvask.web.reach import answer_json, answer_lines, stores
+from olvask.web.repeated import once_a_name
 from olvask.web.shapes import Out
 
 SAMPLE_BYTES = 1024 * 1024
@@ -127,6 +128,7 @@ def _fresh_states(mapping: LogMapping, found: Sniffed) -> tuple[str, ...]:
 @api.post("/log-kinds")
 @api.input(LogMapping, arg_name="mapping")
 @api.output(KindOut)
+@once_a_name
 def keep_kind(mapping: LogMapping) -> Response:
     """Keep how a kind of log is read."""
     return answer_json(KindOut(kind=stores().device_logs.keep_kind(mapping)))

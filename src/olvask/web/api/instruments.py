@@ -17,6 +17,7 @@ from olvask.instruments.reading import RIG, Unread, read_for
 from olvask.instruments.wire import Wire
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
+from olvask.web.repeated import once_a_name
 from olvask.web.shapes import Out
 
 
@@ -78,6 +79,7 @@ def instruments() -> Response:
 @api.post("/instruments")
 @api.input(Instrument, arg_name="instrument")
 @api.output(InstrumentsOut)
+@once_a_name
 def add_instrument(instrument: Instrument) -> Response:
     """Keep one more."""
     stores().instruments.add(instrument)

@@ -19,6 +19,7 @@ from olvask.store.jobs import Job, UnreadableJob
 from olvask.store.options import Option
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, stores
+from olvask.web.repeated import once_a_name
 from olvask.web.shapes import Out
 from olvask.web.signing_in import person_name
 
@@ -245,6 +246,7 @@ def yard(asked: YardQuery) -> Response:
 @api.post("/jobs")
 @api.input(NewJob, arg_name="new")
 @api.output(JobOut, status_code=201)
+@once_a_name
 def create_job(new: NewJob) -> Response:
     """Begin a job; without a design, by the house rules."""
     design = new.design or begin_with(stores().house.get().house, blank_design())
@@ -270,6 +272,7 @@ def shelve(job_id: int, asked: ShelveIn) -> Response:
 
 @api.post("/jobs/import")
 @api.output(JobOut, status_code=201)
+@once_a_name
 def import_job() -> Response:
     """Take a job file as a new job; the body is the file."""
     file = read_job_file(request.get_data(cache=False))
@@ -312,6 +315,7 @@ def revisions(job_id: int) -> Response:
 @api.post("/jobs/<int:job_id>/next")
 @api.input(HeadingIn, arg_name="head")
 @api.output(JobOut, status_code=201)
+@once_a_name
 def next_job(job_id: int, head: HeadingIn) -> Response:
     """A new job for the next vehicle: the same work, what was measured on this one to be measured again."""
     job = stores().jobs.get(job_id)
@@ -336,6 +340,7 @@ def options(job_id: int) -> Response:
 @api.post("/jobs/<int:job_id>/options")
 @api.input(KeepOption, arg_name="kept")
 @api.output(OptionOut, status_code=201)
+@once_a_name
 def keep_option(job_id: int, kept: KeepOption) -> Response:
     """Keep a variant beside the design."""
     return answer_json(OptionOut.of(stores().options.keep(job_id, kept.name, kept.design)), 201)

@@ -15,6 +15,7 @@ from olvask.web import signing_in
 from olvask.web.allowed import LOOPBACK, host_only
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
+from olvask.web.repeated import once_a_name
 from olvask.web.shapes import Out
 from olvask.web.signing_in import owner_only
 
@@ -225,6 +226,7 @@ def _invitation(code: str) -> Response:
 @api.input(InviteIn, arg_name="asked")
 @api.output(InvitationOut)
 @owner_only
+@once_a_name
 def invite(asked: InviteIn) -> Response:
     """Invite somebody by a one-time code."""
     return _invitation(stores().people.invite(asked.role, asked.name, asked.initials))

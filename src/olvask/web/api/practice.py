@@ -22,6 +22,7 @@ from olvask.documents.csv_text import defused
 from olvask.store.practice import Attempt
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, in_turn, stores
+from olvask.web.repeated import once_a_name
 from olvask.web.shapes import Out
 from olvask.web.signing_in import owner_only, person
 
@@ -298,6 +299,7 @@ def practice_sets() -> Response:
 @api.input(SetIn, arg_name="asked")
 @api.output(SetOut)
 @owner_only
+@once_a_name
 def fix_set(asked: SetIn) -> Response:
     """Fix a set of exercises by their names."""
     found = stores().practice.fix(asked.name.strip(), asked.items)

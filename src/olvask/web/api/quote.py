@@ -15,6 +15,7 @@ from olvask.documents.quote import quote_pdf
 from olvask.web.api.blueprint import api
 from olvask.web.api.jobs import Variant
 from olvask.web.reach import answer_json, attached, house_now, stores
+from olvask.web.repeated import once_a_name
 from olvask.web.shapes import Out
 
 
@@ -66,6 +67,7 @@ def quotes(job_id: int) -> Response:
 @api.post("/jobs/<int:job_id>/quotes")
 @api.input(QuoteIn, arg_name="asked")
 @api.output(Quote)
+@once_a_name
 def give_quote(job_id: int, asked: QuoteIn) -> Response:
     """Make a quote and keep it as it is given."""
     return answer_json(stores().quotes.give(job_id, to_give(_made(asked))))
