@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import threading
+import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import UTC, datetime
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -176,3 +178,24 @@ def test_readings_taken_without_a_connection_are_handed_in_later(phone: Page, se
     steps = phone.request.get(f"{server.address}/api/jobs/2/build").json()["steps"]
     kept = [entry["value"] for step in steps if step["step"] == "rest.start" for entry in step["entries"]]
     assert kept == [12.7]
+
+
+HOUR_BEHIND = """
+  const Right = Date
+  Date = class extends Right {
+    constructor(...given) { given.length ? super(...given) : super(Right.now() - 3600e3) }
+    static now() { return Right.now() - 3600e3 }
+  }
+"""
+
+
+def test_a_phone_whose_clock_is_wrong_is_judged_all_the_same(phone: Page, server: Server) -> None:
+    """An hour behind, after a cure that another has just noted: what is read now was read after it."""
+    cure = {"id": str(uuid.uuid4()), "procedure": "Prove", "step": "cure", "kind": "note", "text": "Mended: a joint"}
+    cure |= {"by": "MB", "at": datetime.now(UTC).isoformat()}
+    assert phone.request.post(f"{server.address}/api/jobs/5/build", data={"entries": [cure]}).ok
+    phone.add_init_script(HOUR_BEHIND)
+    phone.goto(f"{server.address}/job/5/prove")
+    phone.locator("[data-test]").wait_for()
+    read(phone, "posts_v", "13.75")
+    expect(phone.locator("[data-verdict]")).to_contain_text("As it should be")

@@ -1,6 +1,7 @@
 /** The one place that talks to the server. */
 import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
+import { heard } from './clock'
 import { made, madeBy } from './repeated'
 import type { Problem } from './types'
 import { localised } from '../ui/locale'
@@ -52,6 +53,7 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
     throw new Unreachable('The server does not answer.')
   }
   looked(answer.response)
+  heard(answer.response)
   if (answer.data !== undefined) return localised(answer.data)
   if (answer.response.status === 401) signedOut()
   throw refusal(localised(answer.error), answer.response.status)

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn, useSessionStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, client, Refused } from '../../api/client'
+import { notedAt } from '../../api/clock'
 import type { NewEntry, StepState } from '../../api/types'
 import { useJob } from '../../job/store'
 import { identity } from '../../ui/identity'
@@ -48,7 +49,7 @@ export function useBuildLog() {
       unit: '',
       photo: '',
       by: initials.value.trim(),
-      at: new Date().toISOString(),
+      at: notedAt(),
       ...more,
     }
     kept.add(picture === '' ? { entry } : { entry, picture })

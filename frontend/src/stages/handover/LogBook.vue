@@ -5,6 +5,7 @@ import { computed, ref, toRef, watch } from 'vue'
 import Button from '../../ui/prime/button'
 import InputText from '../../ui/prime/inputtext'
 import Select from '../../ui/prime/select'
+import { notedAt } from '../../api/clock'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
 import { dateClock, dateOf, fixed, said } from '../../ui/locale'
@@ -59,7 +60,7 @@ function noted(): void {
       trouble.value = `"${value === null ? fresh.value.text : fresh.value.driven}" is not one number; type it in ${value === null ? kind.value.unit : 'h'}.`
       return
     }
-    const at = new Date().toISOString()
+    const at = notedAt()
     log.note(LOGBOOK, fresh.value.kind, 'reading', { value, unit: kind.value.unit, at })
     if (fresh.value.kind === 'charge_percent')
       log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at })

@@ -1,6 +1,7 @@
 /** Ticks of the sheet: what was keyed and read back, by whom and when; kept with the job. */
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
+import { notedAt } from '../../api/clock'
 import type { SheetLine } from '../../api/types'
 import { useJob } from '../../job/store'
 
@@ -22,7 +23,7 @@ export function useKeyed() {
   const of = (key: string) => all.value.find((item) => item.line === key)
   function put(line: SheetLine, change: Partial<Ticked>): void {
     const was = of(line.key) ?? { line: line.key, value: '', keyed: false, seen: '', by: '', at: '' }
-    const now = { ...was, ...change, by: initials.value.trim(), at: new Date().toISOString() }
+    const now = { ...was, ...change, by: initials.value.trim(), at: notedAt() }
     const others = all.value.filter((item) => item.line !== line.key)
     const kept = now.keyed || now.seen !== '' ? [...others, now] : others
     job.change([{ path: 'keyed', value: kept }])
