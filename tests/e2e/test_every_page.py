@@ -124,3 +124,26 @@ def test_a_small_laptop_stacks_the_panels(browser: Browser, server: Server) -> N
             assert ladder is not None
             assert ladder["width"] > 600
     context.close()
+
+
+# WCAG 2.2, 1.4.12: what a reader may set, and nothing is lost by it.
+SPACED = "* { line-height: 1.5 !important; letter-spacing: .12em !important; word-spacing: .16em !important }"
+
+
+def test_small_phones_wide_letters_and_long_titles(browser: Browser, server: Server) -> None:
+    """At 320 px (1.4.10), with letters set apart, and with a title longer than the bar has room for: nothing scrolls sideways."""
+    context = browser.new_context(viewport={"width": 320, "height": 640}, bypass_csp=True)
+    page = context.new_page()
+    for place in STAGES:
+        go(page, server.address + place)
+        assert sideways(page) == [], place
+    go(page, f"{server.address}/job/3/survey")
+    page.get_by_label("Title of the job").fill("Harbour crane inspection lorry, second of three")
+    for width in (320, 390, 1024, 1181, 1280):
+        page.set_viewport_size({"width": width, "height": 800})
+        settle(page)
+        assert sideways(page) == [], width
+    page.add_style_tag(content=SPACED)
+    settle(page)
+    assert sideways(page) == []
+    context.close()

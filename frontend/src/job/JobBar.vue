@@ -133,8 +133,14 @@ const hint = (name: Stage) => {
   font-size: var(--title);
   font-weight: 600;
   text-decoration: none;
+  flex: none;
 }
+/* Where the bar has no room for all of it, the title gives way first. */
 .crumb {
+  display: flex;
+  align-items: baseline;
+  gap: 5px;
+  min-width: 0;
   font-size: var(--lead);
   color: var(--muted);
   white-space: nowrap;
@@ -150,8 +156,10 @@ const hint = (name: Stage) => {
   border-radius: 3px;
   padding: 2px 4px;
   field-sizing: content;
-  min-width: 8ch;
+  min-width: 5ch;
   max-width: 26ch;
+  flex: 0 1 auto;
+  text-overflow: ellipsis;
 }
 .title:hover,
 .title:focus {
