@@ -23,7 +23,15 @@ function fromPage(): Partial<Units> {
 }
 
 export type Mark = '.' | ','
-export const LOCALE = typeof navigator === 'undefined' ? 'en-GB' : navigator.language
+/** The reader's language; some devices name it as no browser understands, and without one nothing could be written. */
+function readers(): string {
+  try {
+    return Intl.getCanonicalLocales(navigator.language)[0] ?? 'en-GB'
+  } catch {
+    return 'en-GB'
+  }
+}
+export const LOCALE = readers()
 const found = new Intl.NumberFormat(LOCALE, { useGrouping: false }).formatToParts(1.5)
 /** The reader's decimal mark: a comma, or else a point. */
 const READERS = found.find((part) => part.type === 'decimal')?.value === ',' ? ',' : '.'

@@ -1,4 +1,4 @@
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { entered, fixed, localised, said } from '../../src/ui/locale'
 import { plainNumber } from '../../src/ui/number'
 
@@ -35,4 +35,17 @@ describe('numbers by the reader', () => {
 it("a line of a device's menu keeps its label, whatever the house reads", () => {
   const answer = { lines: [{ was: '0 °C', label: 'Stop at 4.5 m', why: '4.5 m' }] }
   expect(localised(answer, ',').lines[0]).toEqual({ was: '0 °C', label: 'Stop at 4.5 m', why: '4,5 m' })
+})
+
+it.each([
+  ['de-CH', 'de-CH'],
+  ['en_US@posix', 'en-GB'],
+  ['', 'en-GB'],
+  [undefined, 'en-GB'],
+])('a reader whose device calls the language %s', async (language, read) => {
+  vi.stubGlobal('navigator', language === undefined ? undefined : { language })
+  vi.resetModules()
+  const { LOCALE } = await import('../../src/ui/house')
+  vi.unstubAllGlobals()
+  expect(LOCALE).toBe(read)
 })
