@@ -180,9 +180,11 @@ CRAMPED = """
 () => {
   const pen = document.createElement('canvas').getContext('2d'), cut = []
   for (const field of document.querySelectorAll('input:not([type=checkbox]):not([type=radio]):not([type=file])')) {
-    const text = field.placeholder, style = getComputedStyle(field)
-    if (!text || field.value || !field.getClientRects().length || style.visibility === 'hidden') continue
-    pen.font = `${style.fontStyle} ${style.fontWeight} ${style.fontSize} ${style.fontFamily}`
+    // Numbers and what stands there while it is empty; somebody's own words may be as long as they like.
+    const text = field.value ? (field.inputMode === 'decimal' ? field.value : '') : field.placeholder
+    const style = getComputedStyle(field), size = getComputedStyle(field, field.value ? null : '::placeholder').fontSize
+    if (!text || !field.getClientRects().length || style.visibility === 'hidden') continue
+    pen.font = `${style.fontStyle} ${style.fontWeight} ${size} ${style.fontFamily}`
     const room = field.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight)
     const wide = pen.measureText(text).width
     if (wide > room + 1) cut.push(`${field.ariaLabel || field.id || 'a field'}: “${text}” is ${Math.ceil(wide - room)} px too long`)
@@ -210,3 +212,16 @@ def unreached(page: Page) -> list[str]:
         page.keyboard.press("Tab")
     dull: list[str] = page.evaluate("() => window.__dull")
     return [*(f"no ring: {item}" for item in dull), *(f"never reached: {item}" for item in page.evaluate(MISSED))]
+
+
+ENLARGING = """
+() => [...document.querySelectorAll('input:not([type=checkbox], [type=radio], [type=file], [type=range]), textarea, select')]
+  .filter((at) => at.checkVisibility() && parseFloat(getComputedStyle(at).fontSize) < 16)
+  .map((at) => `${(at.ariaLabel || at.id || at.labels?.[0]?.textContent || at.outerHTML).trim().slice(0, 40)}: under 16 px`)
+"""
+
+
+def enlarging(page: Page) -> list[str]:
+    """Entries at which some phones enlarge the whole page as soon as somebody types: text under 16 px."""
+    found: list[str] = page.evaluate(ENLARGING)
+    return found

@@ -11,7 +11,7 @@ import os
 import pytest
 from playwright.sync_api import Browser, Page
 
-from tests.e2e.looks import cramped, cut_rings, filed, inaccessible, nameless, sideways, small, unreached
+from tests.e2e.looks import cramped, cut_rings, enlarging, filed, inaccessible, nameless, sideways, small, unreached
 from tests.e2e.server import Server
 from tests.e2e.settled import go, settle, turn
 
@@ -43,6 +43,8 @@ def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
         *cramped(page),
         *filed(page),
     ]
+    if phone:
+        found += enlarging(page)
     if ALL or number == 0 or (not phone and number <= WALKED):
         found += inaccessible(page)
     if ALL or (not phone and number < WALKED and place not in PRACTICE[1:]):

@@ -51,7 +51,7 @@ const hint = (name: Stage) => {
         :title="titleFault"
         @input="job.rename({ title: ($event.target as HTMLInputElement).value })"
       />
-      <span class="muted">{{ job.heading.code }}</span>
+      <span class="code">{{ job.heading.code }}</span>
       <span v-if="titleFault" class="stop fault" role="alert">{{ titleFault }}</span>
     </nav>
     <nav class="stages" aria-label="Stages">
@@ -244,8 +244,9 @@ const hint = (name: Stage) => {
     padding: 2px 8px 4px;
   }
   .up,
+  .code,
   .help {
-    display: none; /* the name leads to the yard, too; a phone has no keys */
+    display: none; /* the name leads to the yard, too; the number stands there; a phone has no keys */
   }
   .title {
     max-width: 100%;

@@ -48,6 +48,7 @@ function take(): void {
     <div class="entry">
       <input
         id="step-reading"
+        class="large"
         v-model="text"
         type="text"
         inputmode="decimal"

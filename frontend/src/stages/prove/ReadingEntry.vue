@@ -61,6 +61,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     <div class="take">
       <input
         id="prove-reading"
+        class="large"
         v-model="text"
         type="text"
         inputmode="decimal"
