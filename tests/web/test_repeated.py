@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import threading
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -18,38 +17,26 @@ from tests.web.test_people import app, browser, joined
 
 __all__ = ["app"]
 DESIGN = demo_designs()[4][1].model_dump(mode="json")
-# Each address that makes something: what is asked, and where what there is of it is counted.
-MADE: list[tuple[str, dict[str, Any], Callable[[FlaskClient], int]]] = [
-    ("/api/jobs", {"title": "Pump float", "design": None}, lambda client: _count(client, "/api/jobs", "jobs")),
-    ("/api/jobs/5/next", {"title": "Pump float"}, lambda client: _count(client, "/api/jobs", "jobs")),
-    (
-        "/api/jobs/5/options",
-        {"name": "A", "design": DESIGN},
-        lambda client: _count(client, "/api/jobs/5/options", "options"),
-    ),
-    (
-        "/api/jobs/5/quotes",
-        {"options": [{"name": "As designed", "design": DESIGN}]},
-        lambda client: _count(client, "/api/jobs/5/quotes", "quotes"),
-    ),
-    (
-        "/api/instruments",
-        {"name": "Meter", "port": 5025, "reads": ["volts"]},
-        lambda client: _count(client, "/api/instruments", "instruments"),
-    ),
+# Each address that makes something: what is asked, and the address and name of what there is of it.
+MADE: list[tuple[str, dict[str, Any], str, str]] = [
+    ("/api/jobs", {"title": "Pump float", "design": None}, "/api/jobs", "jobs"),
+    ("/api/jobs/5/next", {"title": "Pump float"}, "/api/jobs", "jobs"),
+    ("/api/jobs/5/options", {"name": "A", "design": DESIGN}, "/api/jobs/5/options", "options"),
+    ("/api/jobs/5/quotes", {"options": [{"name": "As designed", "design": DESIGN}]}, "/api/jobs/5/quotes", "quotes"),
+    ("/api/instruments", {"name": "Meter", "port": 5025, "reads": ["volts"]}, "/api/instruments", "instruments"),
 ]
 
 
-def _count(client: FlaskClient, address: str, what: str) -> int:
-    return len(client.get(address).get_json()[what])
-
-
-@pytest.mark.parametrize(("address", "body", "count"), MADE, ids=[address for address, _, _ in MADE])
+@pytest.mark.parametrize(("address", "body", "there", "what"), MADE, ids=[case[0] for case in MADE])
 def test_under_one_name_one_is_made(
-    client: FlaskClient, address: str, body: dict[str, Any], count: Callable[[FlaskClient], int]
+    client: FlaskClient, address: str, body: dict[str, Any], there: str, what: str
 ) -> None:
     """The second answer is the first; another name, or none, makes another."""
-    before = count(client)
+
+    def count() -> int:
+        return len(client.get(there).get_json()[what])
+
+    before = count()
     first, again = (client.post(address, json=body, headers={HEADER: "one"}) for _ in range(2))
     assert first.status_code < 300, first.get_json()
     assert (again.status_code, again.get_data(), again.mimetype) == (
@@ -57,10 +44,10 @@ def test_under_one_name_one_is_made(
         first.get_data(),
         first.mimetype,
     )
-    assert count(client) == before + 1
+    assert count() == before + 1
     client.post(address, json=body, headers={HEADER: "two"})
     client.post(address, json=body)
-    assert count(client) == before + 3
+    assert count() == before + 3
 
 
 def test_what_is_refused_is_judged_again(client: FlaskClient) -> None:
@@ -141,4 +128,4 @@ def test_the_browser_names_what_the_server_makes_once(client: FlaskClient) -> No
     once = {rule.rule for rule in posts if getattr(client.application.view_functions[rule.endpoint], "once_a_name", 0)}
     named = {rule.rule for rule in posts if names.match(re.sub(r"<[^>]*>", "1", rule.rule))}
     assert once == named
-    assert {address.replace("/5/", "/<int:job_id>/") for address, _, _ in MADE} < once
+    assert {address.replace("/5/", "/<int:job_id>/") for address, *_ in MADE} < once

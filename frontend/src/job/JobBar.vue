@@ -1,39 +1,16 @@
 <script setup lang="ts">
-/** The bar of a job: where one is, the stages with what stands against each, undo, night, keys. */
+/** The bar of a job: where one is, its stages, undo, night, keys. */
 import Button from '../ui/prime/button'
 import { computed } from 'vue'
-import { STAGE_LABEL, STAGES, type Stage } from '../app/router'
+import type { Stage } from '../app/router'
 import SaveMark from './SaveMark.vue'
+import StageLinks from './StageLinks.vue'
 import { useJob } from './store'
-import { counted } from '../ui/counted'
 
 defineProps<{ stage: Stage; night: boolean }>()
 const emit = defineEmits<{ night: []; help: [] }>()
 const job = useJob()
-const state = (name: Stage) => job.assessment?.stages[name]
-/** Work that the design says nothing of: keyed, built, proven or handed over is for its own page to say. */
-const WORK: readonly Stage[] = ['settings', 'build', 'prove', 'handover']
-const mark = (name: Stage) => {
-  const at = state(name)
-  if (!at) return ''
-  if (at.stops) return `■ ${at.stops}`
-  if (at.cautions) return `▲ ${at.cautions}`
-  if (at.missing.length) return '○'
-  return WORK.includes(name) ? '' : '✓'
-}
-const markClass = (name: Stage) => {
-  const at = state(name)
-  if (!at) return ''
-  if (at.stops) return 'stop'
-  if (at.cautions) return 'caution'
-  return at.missing.length ? 'note' : 'good'
-}
 const titleFault = computed(() => job.errors.get('title')?.message ?? '')
-const some = (many: number, what: string) => (many === 0 ? [] : [counted(many, what)])
-const hint = (name: Stage) => {
-  const at = state(name)
-  return at ? [...some(at.stops, 'stop'), ...some(at.cautions, 'caution'), ...at.missing].join(', ') : ''
-}
 </script>
 
 <template>
@@ -54,18 +31,7 @@ const hint = (name: Stage) => {
       <span class="code">{{ job.heading.code }}</span>
       <span v-if="titleFault" class="stop fault" role="alert">{{ titleFault }}</span>
     </nav>
-    <nav class="stages" aria-label="Stages">
-      <RouterLink
-        v-for="(name, at) in STAGES"
-        :key="name"
-        :to="`/job/${job.id}/${name}`"
-        :class="{ open: name === stage }"
-        :title="hint(name)"
-        :aria-current="name === stage ? 'step' : undefined"
-        ><small>{{ at + 1 }}</small> {{ STAGE_LABEL[name] }}
-        <span :class="markClass(name)">{{ mark(name) }}</span></RouterLink
-      >
-    </nav>
+    <StageLinks :stage="stage" />
     <SaveMark />
     <span class="tools">
       <Button
@@ -166,34 +132,6 @@ const hint = (name: Stage) => {
   border-color: var(--edge);
   background: var(--field);
 }
-.stages {
-  display: flex;
-  gap: 1px;
-  margin-left: auto;
-  height: 100%;
-}
-.stages a {
-  display: flex;
-  align-items: center;
-  gap: 5px;
-  padding: 2px 8px 0;
-  text-decoration: none;
-  color: var(--ink);
-  font-size: var(--lead);
-  border-bottom: 3px solid transparent;
-  white-space: nowrap;
-}
-.stages small {
-  color: var(--muted);
-  font-size: var(--small);
-}
-.stages a span {
-  font-size: var(--small);
-}
-.stages a.open {
-  border-color: var(--copper);
-  font-weight: 600;
-}
 .tools {
   display: flex;
   align-items: center;
@@ -209,13 +147,6 @@ const hint = (name: Stage) => {
     padding: 6px 12px;
     gap: 6px 12px;
   }
-  .stages {
-    order: 9;
-    width: 100%;
-    margin: 0;
-    overflow-x: auto;
-    height: 38px;
-  }
   .crumb {
     flex: 1;
     min-width: 0;
@@ -223,15 +154,6 @@ const hint = (name: Stage) => {
   }
   .title {
     max-width: 17ch;
-  }
-}
-@media (max-width: 1100px) {
-  .stages {
-    height: 44px;
-  }
-  .stages a {
-    min-height: 44px;
-    padding: 0 10px;
   }
 }
 @media (max-width: 700px) {

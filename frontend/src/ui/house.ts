@@ -24,14 +24,14 @@ function fromPage(): Partial<Units> {
 
 export type Mark = '.' | ','
 /** The reader's language; some devices name it as no browser understands, and without one nothing could be written. */
-function readers(): string {
+function languageOfReader(): string {
   try {
     return Intl.getCanonicalLocales(navigator.language)[0] ?? 'en-GB'
   } catch {
     return 'en-GB'
   }
 }
-export const LOCALE = readers()
+export const LOCALE = languageOfReader()
 const found = new Intl.NumberFormat(LOCALE, { useGrouping: false }).formatToParts(1.5)
 /** The reader's decimal mark: a comma, or else a point. */
 const READERS = found.find((part) => part.type === 'decimal')?.value === ',' ? ',' : '.'

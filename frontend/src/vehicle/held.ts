@@ -4,7 +4,7 @@
  * the page keeps it and hands it in later.
  */
 const KEPT = 'olvask-kept'
-const AS_OF = 'x-olvask-as-of' // an answer that was kept, and when
+export const AS_OF = 'x-olvask-as-of' // an answer that was kept, and when
 const CHANGES =
   /^\/api\/((jobs|shelf|people|me|sign-in|sign-out|join|devices|log-kinds|instruments|customers)(\/|$)|house$)/
 const NEVER = /^\/api\/(me|people|deeds|customers)(\/|$)/

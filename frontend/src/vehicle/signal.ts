@@ -1,13 +1,13 @@
 /** Whether the server answers, and as of when what is shown was kept on this device. */
 import { shallowRef } from 'vue'
-import { canHold } from './held'
+import { AS_OF, canHold } from './held'
 
 /** As of when the last answer was kept; `null` where it came from the server. */
 export const asOf = shallowRef<Date | null>(null)
 
 /** Look at an answer: one that was kept says so. */
 export function looked(answer: Response): void {
-  const said = answer.headers.get('x-olvask-as-of')
+  const said = answer.headers.get(AS_OF)
   if (said === null) asOf.value = null
   else asOf.value = new Date(said)
 }
