@@ -11,9 +11,9 @@ from olvask.core.analyses.device_log import log_report
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import left_of, progress_of
+from olvask.core.stages.prove.noted import cured_at, readings_of
 from olvask.core.stages.prove.report import prove
 from olvask.demo_history import STORIES, designed, seed_history
-from olvask.documents.test_record import cured_at, readings_of
 from olvask.store.demo import seed
 from olvask.store.stores import Stores
 from olvask.web.app import Config, create_app

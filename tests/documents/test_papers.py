@@ -13,11 +13,12 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Entry, StepState, left_of, progress_of
+from olvask.core.stages.prove.noted import cured_at, readings_of
 from olvask.core.stages.prove.report import Proof, prove
 from olvask.documents.customer import CustomerHead, customer_pdf
 from olvask.documents.report import ReportHead, report_pdf
 from olvask.documents.schedules import tests_csv as record_csv
-from olvask.documents.test_record import RecordHead, cured_at, readings_of, record_pdf
+from olvask.documents.test_record import RecordHead, record_pdf
 from olvask.store.demo import demo_designs
 from tests.papers import leaves, words_of
 

@@ -360,3 +360,20 @@ def test_the_theme_comes_with_the_page(browser: Browser, server: Server, scheme:
     expect(dialog.locator(".p-select").first).to_have_css("cursor", "pointer")
     assert page.locator("head style").count() == 0
     context.close()
+
+
+@pytest.mark.parametrize("open_at", ["survey", "build", "handover", "build?page=recover"])
+def test_a_phone_shows_where_one_is(browser: Browser, server: Server, open_at: str) -> None:
+    """The strips of stages and pages are wider than a phone: what is open in each stands in the window, title and mark."""
+    page = browser.new_page(viewport={"width": 390, "height": 844})
+    page.goto(f"{server.address}/job/5/{open_at}")
+    opened = page.locator('.stages [aria-current], [role="tab"][aria-selected="true"]')
+    expect(page.get_by_label("Stages").locator("[aria-current]")).to_be_visible()
+    expect(opened).to_have_count(1 if open_at in ("survey", "handover") else 2)
+    settle(page)
+    for at in range(opened.count()):
+        box = opened.nth(at).bounding_box()
+        assert box is not None
+        assert box["x"] >= -1
+        assert box["x"] + box["width"] <= 391, opened.nth(at).inner_text()
+    page.close()

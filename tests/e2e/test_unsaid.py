@@ -101,3 +101,25 @@ def test_every_stage_shows_what_stands_against_it(page: Page, server: Server) ->
                 expect(mark).to_contain_text(f"{word} {count}")
             else:
                 expect(mark).not_to_contain_text(re.compile("[■▲]"))
+
+
+def test_the_bar_counts_the_work_too(page: Page, server: Server) -> None:
+    """Steps settled as they are ticked, a wrong reading like a stop, and a tick once the job is signed off."""
+    job = page.request.get(f"{server.address}/api/jobs/2").json()
+    work = page.request.post(f"{server.address}/api/build/procedure", data=job["design"]).json()["procedure"]["steps"]
+    go(page, f"{server.address}/job/2/build")
+    bar = page.get_by_label("Stages")
+    expect(bar.locator('a[href$="/build"]')).not_to_contain_text("/")
+    page.get_by_role("button", name=re.compile("^Done")).first.click()
+    expect(bar.locator('a[href$="/build"]')).to_contain_text(f"1/{len(work)}")
+    read = {"id": "reading-0001", "procedure": "Prove", "step": "rest.start", "kind": "reading", "value": 2.0}
+    read |= {"at": "2031-05-01T10:00:00Z", "by": "E.K.", "unit": "V"}
+    assert page.request.post(f"{server.address}/api/jobs/2/build", data={"entries": [read]}).ok
+    expect(bar.locator('a[href$="/prove"]')).to_contain_text(re.compile("[■▲] 1"))
+    expect(bar.locator('a[href$="/prove"]')).to_have_attribute("title", re.compile("1 reading (wrong|to take again)"))
+    signing = page.request.get(f"{server.address}/api/jobs/2/signing").json()
+    accepted = [item["id"] for item in signing["wanted"]]
+    body = {"version": signing["version"], "by": "E. Kestrel", "meter": "Bench meter 2", "accepted": accepted}
+    assert page.request.post(f"{server.address}/api/jobs/2/sign", data=body).ok
+    go(page, f"{server.address}/job/2/handover")
+    expect(bar.locator('a[href$="/handover"]')).to_contain_text("✓")

@@ -13,6 +13,7 @@ from PIL import Image
 from sqlalchemy import text
 
 from olvask.core.analyses.quote import Quote, QuoteHead, quote_of
+from olvask.core.model.instrument import Instrument
 from olvask.core.stages.build.progress import Entry
 from olvask.store.backup import restore_backup, write_backup
 from olvask.store.build_log import NoSuchPhotograph, TooMuchNoted
@@ -194,3 +195,33 @@ def test_what_cannot_be_read_is_refused_in_a_sentence(raw: bytes) -> None:
     """Never a fall: a sentence with what to send instead."""
     with pytest.raises(BadPhotograph, match="JPEG, PNG or WebP"):
         remade(raw)
+
+
+def test_the_yard_goes_by_what_was_noted(stores: Stores, job: int) -> None:
+    """What is next is worked out anew once something was noted, also for who renews cards behind the page; then it rests."""
+
+    def next_of(job_id: int) -> str:
+        return next(row for row in stores.jobs.page().jobs if row.id == job_id).card.next_action
+
+    other = stores.jobs.create(Heading("Other", "V-2", ""), design()).id
+    before = next_of(job)
+    assert (next_of(other), stores.jobs.cards.outdated()) == (before, [])
+    stores.build.add(job, [NOTED])
+    assert stores.jobs.cards.outdated() == [job]
+    assert next_of(job) != before
+    assert next_of(job).startswith("Step 1 of ")
+    assert (next_of(other), stores.jobs.cards.outdated()) == (before, [])
+    stores.jobs.save(job, 1, Heading("Van", "V-1", ""), design())
+    assert next_of(job).startswith("Step 1 of ")  # a save takes nothing back
+
+
+def test_another_meter_judges_anew(stores: Stores, job: int) -> None:
+    """Readings lie within what the meter may be out: with a coarser one they are judged again, where there are any."""
+    stores.jobs.create(Heading("Other", "V-2", ""), design())
+    stores.build.add(job, [replace(NOTED, procedure="Prove", step="rest.start", kind="reading", value=12.3, unit="V")])
+    stores.jobs.page()
+    assert stores.jobs.cards.outdated() == []
+    stores.instruments.add(Instrument(name="Old needle", reads=("volts",), percent=5.0))
+    assert stores.jobs.cards.outdated() == [job]
+    stores.jobs.page()
+    assert stores.jobs.cards.outdated() == []

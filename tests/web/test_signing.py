@@ -98,6 +98,38 @@ def test_what_is_sound_is_keyed_then_built(client: FlaskClient) -> None:
         assert row(client, 2)["next_action"].startswith(action)
 
 
+def noted(at: int, **more: Any) -> dict[str, Any]:
+    entry = {"id": f"entry-{at:04}", "at": f"2031-05-01T10:{at:02}:00Z", "by": "E.K.", "procedure": "Build"}
+    return entry | more
+
+
+def test_the_yard_and_the_job_say_the_same_is_next(client: FlaskClient) -> None:
+    """Once work is begun it is the next step, whatever cautions stand; a wrong reading; what is signed is done."""
+    assert not client.get(f"/api/jobs/{JOB}/how-far").get_json()["signed"]
+    steps = [
+        (noted(1, step="own.first", kind="done"), "build", "Step 1 of "),
+        (
+            noted(2, step="rest.start", kind="reading", procedure="Prove", value=2.0),
+            "prove",
+            "Volts of the start battery",
+        ),
+    ]
+    for entry, stage, action in steps:
+        if stage == "build":
+            work = client.post(
+                "/api/build/procedure", json=client.get(f"/api/jobs/{JOB}").get_json()["design"]
+            ).get_json()
+            entry["step"] = work["procedure"]["steps"][-1]["step"]["key"]
+        assert client.post(f"/api/jobs/{JOB}/build", json={"entries": [entry]}).status_code == 200
+        far = client.get(f"/api/jobs/{JOB}/how-far").get_json()
+        assert (far["next_stage"], row(client)["next_stage"].lower()) == (stage, stage)
+        assert far["next_action"].startswith(action)
+        assert row(client)["next_action"] == far["next_action"]
+    assert (far["build"]["done"], far["prove"]["wrong"] + far["prove"]["doubtful"]) == (1, 1)
+    assert sign(client).status_code == 200
+    assert client.get(f"/api/jobs/{JOB}/how-far").get_json()["signed"]
+
+
 def test_a_job_without_a_unit_is_not_signed(client: FlaskClient) -> None:
     """Nothing stands against what is not there: next is the choice, and there is nothing to sign."""
     job = client.get("/api/jobs/2").get_json()

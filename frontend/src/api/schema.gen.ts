@@ -4828,6 +4828,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/how-far": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines keyed, steps done and tests right of a stored job; what comes next. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HowFarOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/logbook": {
         parameters: {
             query?: never;
@@ -8449,6 +8505,38 @@ export interface components {
             text: string;
         };
         /**
+         * Count
+         * @description How much of a stage's work is done.
+         *
+         *     Attributes:
+         *         done: what is settled; steps that were skipped with a reason among them.
+         *         of: all there is to do.
+         *         wrong: what is not as designed.
+         *         doubtful: what is to be read again, or asks for the meter first.
+         */
+        Count: {
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
+            /**
+             * Of
+             * @default 0
+             */
+            of: number;
+            /**
+             * Wrong
+             * @default 0
+             */
+            wrong: number;
+            /**
+             * Doubtful
+             * @default 0
+             */
+            doubtful: number;
+        };
+        /**
          * Counted
          * @description How often something happened.
          */
@@ -9949,6 +10037,30 @@ export interface components {
              */
             version: number;
             house: components["schemas"]["House"];
+        };
+        /**
+         * HowFarOut
+         * @description The same with whether it is signed off.
+         */
+        HowFarOut: {
+            /** @description lines keyed into the unit */
+            settings: components["schemas"]["Count"];
+            /** @description steps of the procedure; none before one was begun */
+            build: components["schemas"]["Count"];
+            /** @description tests a job is signed off by; none before anything was read */
+            prove: components["schemas"]["Count"];
+            /**
+             * Next Stage
+             * @enum {string}
+             */
+            next_stage: "survey" | "match" | "run" | "wake" | "settings" | "build" | "prove" | "handover";
+            /** Next Action */
+            next_action: string;
+            /**
+             * Signed
+             * @description whether the newest revision is signed off
+             */
+            signed: boolean;
         };
         /**
          * InheritedCable

@@ -1,38 +1,51 @@
 <script setup lang="ts">
 /** The stages of a job with what stands against each. */
+import { useTemplateRef } from 'vue'
 import { STAGE_LABEL, STAGES, type Stage } from '../app/router'
 import { counted } from '../ui/counted'
+import { useInSight } from '../ui/inSight'
+import { useHowFar } from './howFar'
 import { useJob } from './store'
 
-defineProps<{ stage: Stage }>()
+const props = defineProps<{ stage: Stage }>()
 const job = useJob()
+const far = useHowFar()
+useInSight(useTemplateRef<HTMLElement>('strip'), '[aria-current]', () => [props.stage, job.assessment !== null])
 const state = (name: Stage) => job.assessment?.stages[name]
-/** Work that the design says nothing of: keyed, built, proven or handed over is for its own page to say. */
+/** Work that the design says nothing of: it is done once it is keyed, built, proven, signed. */
 const WORK: readonly Stage[] = ['settings', 'build', 'prove', 'handover']
+/** What stands against a stage: of its design, and of what was read. */
+const against = (name: Stage) => {
+  const [at, work] = [state(name), far.value.get(name)]
+  return { stops: (at?.stops ?? 0) + (work?.wrong ?? 0), cautions: (at?.cautions ?? 0) + (work?.doubtful ?? 0) }
+}
+const done = (name: Stage) => (WORK.includes(name) ? far.value.get(name)?.done === true : true)
 const mark = (name: Stage) => {
-  const at = state(name)
+  const [at, { stops, cautions }] = [state(name), against(name)]
   if (!at) return ''
-  if (at.stops) return `■ ${at.stops}`
-  if (at.cautions) return `▲ ${at.cautions}`
+  if (stops) return `■ ${stops}`
+  if (cautions) return `▲ ${cautions}`
   if (at.missing.length) return '○'
-  return WORK.includes(name) ? '' : '✓'
+  return done(name) ? '✓' : (far.value.get(name)?.begun ?? '')
 }
 const markClass = (name: Stage) => {
-  const at = state(name)
+  const [at, { stops, cautions }] = [state(name), against(name)]
   if (!at) return ''
-  if (at.stops) return 'stop'
-  if (at.cautions) return 'caution'
-  return at.missing.length ? 'note' : 'good'
+  if (stops) return 'stop'
+  if (cautions) return 'caution'
+  return at.missing.length || !done(name) ? 'note' : 'good'
 }
 const some = (many: number, what: string) => (many === 0 ? [] : [counted(many, what)])
 const hint = (name: Stage) => {
   const at = state(name)
-  return at ? [...some(at.stops, 'stop'), ...some(at.cautions, 'caution'), ...at.missing].join(', ') : ''
+  if (!at) return ''
+  const design = [...some(at.stops, 'stop'), ...some(at.cautions, 'caution'), ...at.missing]
+  return [...design, ...(far.value.get(name)?.hint ?? [])].join(', ')
 }
 </script>
 
 <template>
-  <nav class="stages" aria-label="Stages">
+  <nav ref="strip" class="stages" aria-label="Stages">
     <RouterLink
       v-for="(name, at) in STAGES"
       :key="name"

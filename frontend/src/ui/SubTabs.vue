@@ -1,7 +1,11 @@
 <script setup lang="ts" generic="T extends string">
 /** Pages of one bench: a strip of names, walked with the arrow keys. */
+import { useTemplateRef } from 'vue'
+import { useInSight } from './inSight'
+
 const chosen = defineModel<T>({ required: true })
 const props = defineProps<{ pages: { key: T; label: string; mark?: string }[]; name: string }>()
+useInSight(useTemplateRef<HTMLElement>('strip'), '[aria-selected=true]', () => chosen.value)
 function walk(event: KeyboardEvent): void {
   const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
   if (by === 0) return
@@ -15,7 +19,7 @@ function walk(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div class="tabs" role="tablist" :aria-label="name" @keydown="walk">
+  <div ref="strip" class="tabs" role="tablist" :aria-label="name" @keydown="walk">
     <button
       v-for="page in pages"
       :key="page.key"

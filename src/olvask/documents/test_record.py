@@ -1,7 +1,6 @@
 """The record of a job's tests on paper: who, when, with which meter, the band and the verdict; faults and cures.
 
 - `record_pdf`: the whole.
-- `readings_of`: the newest reading of each test since the last cure.
 """
 
 from __future__ import annotations
@@ -11,10 +10,10 @@ from dataclasses import dataclass
 
 from olvask.core.model.house import House
 from olvask.core.stages.build.progress import Entry, StepState
+from olvask.core.stages.prove.noted import cured_at, cures_noted, readings_noted
 from olvask.core.stages.prove.report import Proof, Row
 from olvask.documents.typeset import NO_HOUSE, typeset
 
-PROVE, CURE = "Prove", "cure"
 GROUPS = {
     "dead": "Dead",
     "engine_off": "Engine off",
@@ -42,39 +41,6 @@ class RecordHead:
     printed: str
 
 
-def cured_at(states: Sequence[StepState]) -> str:
-    """When the last cure was noted, ISO 8601; empty for none."""
-    return max((entry.at for state in states for entry in _cures(state)), default="")
-
-
-def _cures(state: StepState) -> list[Entry]:
-    if state.procedure != PROVE or state.step != CURE:
-        return []
-    return [entry for entry in state.entries if entry.kind == "note"]
-
-
-def _read(states: Sequence[StepState]) -> list[tuple[str, Entry]]:
-    """Every reading with its test, oldest first."""
-    found = [
-        (state.step, entry)
-        for state in states
-        if state.procedure == PROVE
-        for entry in state.entries
-        if entry.kind == "reading" and entry.value is not None
-    ]
-    return sorted(found, key=lambda item: item[1].at)
-
-
-def readings_of(states: Sequence[StepState]) -> list[tuple[str, float]]:
-    """Readings that count, oldest first: those since the last cure.
-
-    Args:
-        states: what was noted.
-    """
-    since = cured_at(states)
-    return [(step, entry.value) for step, entry in _read(states) if entry.at > since and entry.value is not None]
-
-
 def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState], house: House = NO_HOUSE) -> bytes:
     """Typeset the record.
 
@@ -86,7 +52,7 @@ def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState], hous
     """
     since = cured_at(states)
     by_test: dict[str, list[Entry]] = {}
-    for step, entry in _read(states):
+    for step, entry in readings_noted(states):
         by_test.setdefault(step, []).append(entry)
     shown = [row for row in found.rows if row.test.group != "finding" or row.test.key in by_test]
     groups = [
@@ -120,7 +86,7 @@ def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState], hous
             "cures": [
                 {"at": _when(entry.at), "by": entry.by, "text": entry.text}
                 for state in states
-                for entry in _cures(state)
+                for entry in cures_noted(state)
             ],
         },
         house=house,

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from olvask.core.stages.build.progress import Entry
 from olvask.store.engine import Database
 from olvask.store.jobs import NoSuchJob, utc_now
+from olvask.store.noted import entry_of
 from olvask.store.photographs import Photograph
 from olvask.store.schema import BuildEntryRow, JobRow, PhotographRow
 
@@ -48,7 +49,7 @@ class BuildStore:
             _job(session, job_id)
             query = select(BuildEntryRow).where(BuildEntryRow.job_id == job_id)
             rows = session.scalars(query.order_by(BuildEntryRow.received_at, BuildEntryRow.id))
-            return [_entry(row) for row in rows]
+            return [entry_of(row) for row in rows]
 
     def add(self, job_id: int, entries: Iterable[Entry]) -> list[Entry]:
         """Add what was noted; what is known already is passed over. Everything noted, as it stands then.
@@ -117,22 +118,6 @@ class BuildStore:
 def _job(session: Session, job_id: int) -> None:
     if session.get(JobRow, job_id) is None:
         raise NoSuchJob(f"no job {job_id}")
-
-
-def _entry(row: BuildEntryRow) -> Entry:
-    return Entry(
-        id=row.id,
-        procedure=row.procedure,
-        step=row.step,
-        kind=row.kind,  # type: ignore[arg-type]  # written by the same type
-        text=row.text,
-        value=row.value,
-        unit=row.unit,
-        photo=row.photo,
-        by=row.by,
-        at=row.at.isoformat(),
-        received=row.received_at.isoformat(),
-    )
 
 
 def _note_service(session: Session, job_id: int, entries: Iterable[Entry]) -> None:

@@ -6,14 +6,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from sqlalchemy import ColumnElement, Row, func, insert, select, update
 
-from olvask.store.cards import UNKNOWN, Card, Heading, card_of_document, differing, rules, sought_by
+from olvask.core.stages.prove.meter import Accuracy
+from olvask.store.cards import NOTHING, UNKNOWN, Card, Heading, Log, card_of_document, differing, rules, sought_by
 from olvask.store.engine import Database
+from olvask.store.noted import Noted
 from olvask.store.schema import CardRow, JobRow, RevisionRow
 
 REVISION = (
@@ -29,24 +31,36 @@ NEWEST = (JobRow.id == RevisionRow.job_id) & (JobRow.version == RevisionRow.vers
 
 @dataclass(frozen=True, slots=True)
 class Stored:
-    """A job's newest revision as it stands in the store, unread."""
+    """A job's newest revision as it stands in the store, unread, and what was noted of its work."""
 
     job_id: int
     version: int
     heading: Heading
     document: str
+    log: Log = NOTHING
 
 
 class CardStore:
     """Cards in one database."""
 
-    def __init__(self, database: Database) -> None:
-        """Use `database`."""
+    def __init__(self, database: Database, meters: Callable[[], Mapping[str, Accuracy]]) -> None:
+        """Use `database`; `meters` gives the accuracy of the workshop's meters by unit, as they are now."""
         self._database = database
+        self._meters = meters
+
+    def noted_of(self, ids: Sequence[int]) -> dict[int, str]:
+        """What the cards of some jobs should have been made from; of those at which something was noted.
+
+        Args:
+            ids: numbers of jobs.
+        """
+        with self._database.reading() as session:
+            return Noted(self._meters()).keys(session, ids)
 
     def outdated(self) -> list[int]:
         """Jobs whose card is missing or was made by other rules, those saved last first."""
         old = CardRow.job_id.is_(None) | (CardRow.rules != rules()) | (CardRow.version != JobRow.version)
+        old |= CardRow.noted != Noted(self._meters()).key_in_query()
         with self._database.reading() as session:
             query = select(JobRow.id).outerjoin(CardRow, CardRow.job_id == JobRow.id).where(old)
             return list(session.scalars(query.order_by(JobRow.saved_at.desc())))
@@ -57,10 +71,12 @@ class CardStore:
         Args:
             ids: numbers of jobs.
         """
+        noted = Noted(self._meters())
         with self._database.reading() as session:
+            logs = noted.logs(session, ids)
             query = select(*REVISION).join(JobRow, NEWEST).where(JobRow.id.in_(ids)).order_by(JobRow.id)
             return tuple(
-                Stored(job_id, version, Heading(title, code, customer), design)
+                Stored(job_id, version, Heading(title, code, customer), design, logs.get(job_id, NOTHING))
                 for job_id, version, title, code, customer, design in session.execute(query)
             )
 
@@ -85,7 +101,8 @@ class CardStore:
                 card = _beside(judged_card, stored, was)
                 kept.append(card)
                 if versions.get(stored.job_id) == stored.version:
-                    row = _columns(stored.job_id, stored.version, stored.heading, card, len(stored.document))
+                    size = len(stored.document)
+                    row = _columns(stored.job_id, stored.version, stored.heading, card, size, stored.log.key)
                     (new if was is None else old).append(row)
             # Many rows by one statement each: a yard of ten thousand is written in a second.
             if new:
@@ -94,14 +111,14 @@ class CardStore:
                 session.execute(update(CardRow), old)
             return kept
 
-    def refresh(self, ids: Sequence[int], judge: Callable[[str], Card] = card_of_document) -> None:
+    def refresh(self, ids: Sequence[int], judge: Callable[[str, Log], Card] = card_of_document) -> None:
         """Work cards out anew; judging is done before the write lock is taken.
 
         Args:
             ids: numbers of jobs.
-            judge: a design's document into its card.
+            judge: a design's document and what was noted into its card.
         """
-        self.keep([(stored, judge(stored.document)) for stored in self.stored(ids)])
+        self.keep([(stored, judge(stored.document, stored.log)) for stored in self.stored(ids)])
 
 
 def _beside(card: Card, stored: Stored, was: Row[int, int, int, str] | None) -> Card:
@@ -112,14 +129,15 @@ def _beside(card: Card, stored: Stored, was: Row[int, int, int, str] | None) -> 
     return replace(card, findings=base, changed=differing(base, card.findings))
 
 
-def _columns(job_id: int, version: int, heading: Heading, card: Card, size: int) -> dict[str, Any]:
+def _columns(job_id: int, version: int, heading: Heading, card: Card, size: int, noted: str = "") -> dict[str, Any]:
     named = {field.name: getattr(card, field.name) for field in fields(Card)}
     sought = sought_by(heading, card)
-    return {"job_id": job_id, "version": version, "rules": rules(), "size": size, "sought": sought} | named
+    made_from = {"version": version, "rules": rules(), "size": size, "noted": noted}
+    return {"job_id": job_id, "sought": sought} | made_from | named
 
 
 def card_row(job_id: int, version: int, heading: Heading, card: Card, size: int) -> CardRow:
-    """A card as it is kept.
+    """A card as it is kept when a job is saved: what was noted of its work is looked at when it is next asked for.
 
     Args:
         job_id: which job's.

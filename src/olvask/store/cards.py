@@ -1,6 +1,7 @@
 """What the yard shows of each job: worked out when it is saved and kept, so that a yard of thousands opens at once.
 
 - `Card`, `card_of`, `card_of_document`: the verdicts of one design in a row.
+- `Log`: what was noted of its work.
 - `differing`: what came and went between two lists of findings.
 - `RULES`: which rules a card was worked out by; another Olvask works it out anew.
 - `Heading`: what a job is called.
@@ -12,23 +13,28 @@ from __future__ import annotations
 
 import hashlib
 import logging
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
+from textwrap import shorten
 from typing import Literal
 
 from pydantic import ValidationError
 
+from olvask.core.analyses.how_far import how_far
 from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
-from olvask.core.findings.finding import STAGES, Stage
+from olvask.core.findings.finding import Stage
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
-from olvask.core.stages.settings.sheet import to_key
+from olvask.core.stages.build.progress import Entry, progress_of
+from olvask.core.stages.prove.meter import METER, Accuracy
 
 MOST_ROWS = 200  # of one page
+MOST_LETTERS = 200  # of a next action
 UNKNOWN = "?"  # findings of a card made before they were kept
 Stands = Literal["", "stop", "caution", "clear", "spoilt", "service", "archived", "template", "changed"]
 Order = Literal["saved", "title", "code", "stops", "service"]
@@ -51,6 +57,24 @@ class Card:
     line: str = ""  # volts along the line at hot idle: start battery, input, output, auxiliary battery
     findings: str = ""  # stops and cautions, a line each: identity, tab, title
     changed: str = ""  # what other rules find otherwise since it was saved, a line each: + or −, title
+
+
+@dataclass(frozen=True, slots=True)
+class Log:
+    """What was noted of a job's work, and the meters it was read by.
+
+    Attributes:
+        entries: everything, in the order it came in.
+        meters: accuracy by unit.
+        key: tells whether it is the same as before; empty where nothing was noted.
+    """
+
+    entries: tuple[Entry, ...] = ()
+    meters: Mapping[str, Accuracy] = field(default_factory=lambda: METER)
+    key: str = ""
+
+
+NOTHING = Log()
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,11 +137,12 @@ def rules() -> str:
     return found.hexdigest()[:16]
 
 
-def card_of(design: Design) -> Card:
+def card_of(design: Design, log: Log = NOTHING) -> Card:
     """Judge a design for its row; one that cannot be judged says so, and hides no other.
 
     Args:
         design: the design.
+        log: what was noted of its work.
     """
     vehicle, unit = design.vehicle, design.charger
     named = Card(
@@ -128,35 +153,36 @@ def card_of(design: Design) -> Card:
     )
     try:
         found = assess(design, remedies=False)
+        far = how_far(Context.of(design), found, progress_of(log.entries), log.meters)
     except Exception:  # whatever it is, the other rows must come
         logging.getLogger("olvask").exception("a job cannot be judged")
         why = "It cannot be judged: Olvask made a mistake. Its entries are kept; open it to see them."
         return replace(named, spoilt=why)
-    stage, action = _next_action(design, found)
     source = "DC converter" if vehicle.drive == "converter" else "alternator"
     return replace(
         named,
         vehicle=f"{vehicle.system_v} V · {source} {vehicle.alternator.rated_a:g} A",
         stops=len(found.stops),
         cautions=sum(item.level == "caution" for item in found.findings),
-        next_stage=stage,
-        next_action=action,
+        next_stage=far.next_stage,
+        next_action=shorten(far.next_action, MOST_LETTERS, placeholder="…"),
         line=_line(found),
         findings="\n".join(f"{item.id}\t{item.title}" for item in found.findings if item.level != "note"),
     )
 
 
-def card_of_document(document: str) -> Card:
+def card_of_document(document: str, log: Log = NOTHING) -> Card:
     """Judge what is stored; what cannot be read says so.
 
     Args:
         document: a design as JSON.
+        log: what was noted of its work.
     """
     try:
         design = Design.model_validate_json(document)
     except ValidationError as error:
         return unreadable(tuple(entry_errors(error, Design)))
-    return card_of(design)
+    return card_of(design, log)
 
 
 def unreadable(why: tuple[EntryError, ...]) -> Card:
@@ -202,19 +228,3 @@ def sought_by(heading: Heading, card: Card) -> str:
         card: its row.
     """
     return " ".join((heading.title, heading.code, heading.customer, card.unit)).casefold()[:400]
-
-
-def _next_action(design: Design, found: Assessment) -> tuple[Stage, str]:
-    """What to do next: a stop, wherever it is; else what is open or to be seen to, stage by stage; then the work."""
-    if found.stops:
-        return found.stops[0].stage, found.stops[0].title
-    for stage in STAGES:
-        for missing in found.stages[stage].missing:
-            return stage, f"Still open: {missing}"
-        for item in found.findings:
-            if item.level == "caution" and item.stage == stage:
-                return stage, item.title
-    left = to_key(Context.of(design))
-    if left and design.charger is not None:
-        return "settings", f"Key {left} {'line' if left == 1 else 'lines'} into {design.charger.name}"
-    return "build", "Build it, prove it, hand it over"

@@ -22,8 +22,8 @@ from sqlalchemy.orm import Session
 
 from olvask.store.faults import FOREIGN, GONE, LOCKED, NEWER, READ_ONLY, UNREACHABLE, StorageFault, fault_of
 
-HEAD = "0013"  # newest revision of the schema
-KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011", "0012", HEAD)
+HEAD = "0014"  # newest revision of the schema
+KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011", "0012", "0013", HEAD)
 BUSY_S = 2.0  # a writer waits so long for another
 # And who opens a store for another that makes or migrates it: two to four seconds of work on a slow machine, taken many
 # times; our own estimate.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
 from datetime import UTC, datetime
 from typing import Any, Literal
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import EntryError, entry_errors
+from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.store.carding import CHANGED, CardStore, card_row
 from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules
 from olvask.store.engine import Database
@@ -82,11 +83,16 @@ def utc_now() -> datetime:
 class JobStore:
     """Jobs in one database."""
 
-    def __init__(self, database: Database, now: Callable[[], datetime] = utc_now) -> None:
-        """Use `database`; `now` gives the time in UTC, without zone."""
+    def __init__(
+        self,
+        database: Database,
+        now: Callable[[], datetime] = utc_now,
+        meters: Callable[[], Mapping[str, Accuracy]] = lambda: METER,
+    ) -> None:
+        """Use `database`; `now` gives the time in UTC, without zone, `meters` the accuracy of the workshop's by unit."""
         self._database = database
         self._now = now
-        self.cards = CardStore(database)
+        self.cards = CardStore(database, meters)
 
     def page(self, wanted: Wanted = WHOLE) -> Page:
         """A part of the yard: searched, filtered, sorted and paged by the database, cards as they were kept.
@@ -94,10 +100,11 @@ class JobStore:
         Args:
             wanted: which part.
 
-        A card worked out by other rules, or none, is worked out anew for the rows asked for.
+        A card worked out by other rules, or before something was noted, or none, is worked out anew for the rows asked for.
         """
         total, rows = self._rows(wanted)
-        stale = [row.id for row, card, size, _ in rows if _stale(row, card, size)]
+        noted = self.cards.noted_of([row.id for row, *_ in rows])
+        stale = [row.id for row, card, size, _ in rows if _stale(row, card, size, noted.get(row.id, ""))]
         if stale:
             self.cards.refresh(stale)
             total, rows = self._rows(wanted)
@@ -319,8 +326,10 @@ def _same_save(stored: RevisionRow, again: RevisionRow) -> bool:
     )
 
 
-def _stale(job: JobRow, card: CardRow | None, size: int) -> bool:
-    return card is None or card.version != job.version or card.rules != rules() or card.size != size
+def _stale(job: JobRow, card: CardRow | None, size: int, noted: str) -> bool:
+    if card is None or card.version != job.version or card.rules != rules():
+        return True
+    return card.size != size or card.noted != noted
 
 
 def _card(row: CardRow | None) -> Card:

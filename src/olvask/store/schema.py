@@ -74,6 +74,7 @@ class CardRow(Base):
     # Stops and cautions as they were found when the job was saved, and what other rules find otherwise.
     findings: Mapped[str] = mapped_column(Text, default="?", server_default="?")
     changed: Mapped[str] = mapped_column(Text, default="", server_default="")
+    noted: Mapped[str] = mapped_column(String(24), default="", server_default="")  # how much, and read by which meters
 
 
 class RevisionRow(Base):

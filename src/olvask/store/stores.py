@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from olvask.core.stages.prove.meter import Accuracy, meters_of
 from olvask.store.build_log import BuildStore
 from olvask.store.customers import CustomerStore
 from olvask.store.device_logs import DeviceLogStore
@@ -46,18 +48,27 @@ class Stores:
             StorageFault: it cannot be opened; what to do is said.
         """
         database = open_store(path)
+        instruments, house = InstrumentStore(database), HouseStore(database)
         return cls(
             database,
-            JobStore(database),
+            JobStore(database, meters=lambda: _meters(instruments, house)),
             OptionStore(database),
             ShelfStore(database),
             BuildStore(database),
             QuoteStore(database),
-            InstrumentStore(database),
+            instruments,
             SignatureStore(database),
             DeviceLogStore(database),
-            HouseStore(database),
+            house,
             PeopleStore(database),
             CustomerStore(database),
             PracticeStore(database),
         )
+
+    def meters(self) -> Mapping[str, Accuracy]:
+        """Accuracy by unit of the workshop's own instruments, as they are now."""
+        return _meters(self.instruments, self.house)
+
+
+def _meters(instruments: InstrumentStore, house: HouseStore) -> Mapping[str, Accuracy]:
+    return meters_of((instrument for _, instrument in instruments.all()), house.get().house.meter)

@@ -71,7 +71,7 @@ def judge(batch: Batch[Stored]) -> tuple[Card, ...]:
     Args:
         batch: the jobs.
     """
-    return tuple(card_of_document(stored.document) for stored in batch)
+    return tuple(card_of_document(stored.document, stored.log) for stored in batch)
 
 
 def drive(vehicles: int, batch: Batch[Stored]) -> tuple[Shares | str | None, ...]:

@@ -1,10 +1,11 @@
 /** What is noted at the steps: kept on this device until the server has it, and never overwritten by another's. */
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn, useSessionStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client, Refused } from '../../api/client'
 import { notedAt } from '../../api/clock'
 import type { NewEntry, StepState } from '../../api/types'
+import { HOW_FAR } from '../../job/howFar'
 import { useJob } from '../../job/store'
 import { identity } from '../../ui/identity'
 import { initials } from '../settings/keyed'
@@ -26,6 +27,10 @@ export function useBuildLog() {
     enabled: mine > 0,
     refetchInterval: LOOK_MS,
     retry: false,
+  })
+  const queries = useQueryClient()
+  watch(data, (_, before) => {
+    if (before) void queries.invalidateQueries({ queryKey: [HOW_FAR, mine] })
   })
   /** As the server has it: without what still waits here. */
   const served = computed(

@@ -8,6 +8,7 @@ import InputText from '../../ui/prime/inputtext'
 import { answered, client, whyOf } from '../../api/client'
 import { fieldOf } from '../../ui/fields'
 import { clock, date, said } from '../../ui/locale'
+import { HOW_FAR } from '../../job/howFar'
 import { useJob } from '../../job/store'
 import { useHouse } from '../../house/house'
 import { counted } from '../../ui/counted'
@@ -43,6 +44,7 @@ async function sign(): Promise<void> {
       }),
     )
     accepted.value = []
+    void queries.invalidateQueries({ queryKey: [HOW_FAR] })
     await queries.invalidateQueries({ queryKey: ['signing'] })
   } catch (error) {
     trouble.value = whyOf(error, 'The server does not answer; nothing was signed.')

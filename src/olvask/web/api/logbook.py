@@ -11,11 +11,12 @@ from olvask.core.analyses.logbook import FOLLOWED, Followed, Noted, Trend, trend
 from olvask.core.analyses.refit import DayReading, Refit, refit
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.progress import Entry, StepState, progress_of
+from olvask.core.stages.prove.noted import PROVE
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
 
-LOGBOOK, PROVE = "Logbook", "Prove"
+LOGBOOK = "Logbook"
 CHARGE, DRIVEN, SERVICE = "charge_percent", "driven_h", "service_due"
 # Readings of Prove that the logbook follows too.
 ALSO: dict[str, Followed] = {"rest.start": "rest_start_v", "standby_ma": "standby_ma"}

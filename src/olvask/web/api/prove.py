@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -14,11 +13,11 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.stages.build.progress import StepState, progress_of
-from olvask.core.stages.prove.meter import Accuracy, meters_of
+from olvask.core.stages.prove.noted import cured_at, proof_of
 from olvask.core.stages.prove.plausible import confirmed, sound
 from olvask.core.stages.prove.report import Proof, prove
 from olvask.documents.schedules import tests_csv
-from olvask.documents.test_record import RecordHead, cured_at, readings_of, record_pdf
+from olvask.documents.test_record import RecordHead, record_pdf
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, house_now, stores
@@ -60,17 +59,12 @@ class CausesIn(ProveIn):
     reports: tuple[Annotated[str, Field(max_length=200)], ...] = Field((), title="What the unit shows", max_length=80)
 
 
-def own_meters() -> Mapping[str, Accuracy]:
-    """Accuracy by unit of the workshop's own instruments."""
-    return meters_of((instrument for _, instrument in stores().instruments.all()), house_now().meter)
-
-
 @api.post("/prove")
 @api.input(ProveIn, arg_name="asked")
 @api.output(Proof)
 def proof(asked: ProveIn) -> Response:
     """Every test with its band, verdict and what would narrow it; every leg as it was measured."""
-    return answer_json(prove(Context.of(asked.design), asked.newest, asked.twice, own_meters()))
+    return answer_json(prove(Context.of(asked.design), asked.newest, asked.twice, stores().meters()))
 
 
 @api.post("/prove/causes")
@@ -79,7 +73,7 @@ def proof(asked: ProveIn) -> Response:
 def causes(asked: CausesIn) -> Response:
     """What explains the readings, how well, and which measurement would tell most for each minute it takes."""
     ctx = Context.of(asked.design)
-    meters = own_meters()
+    meters = stores().meters()
     readings = sound(ctx, asked.newest, asked.twice, meters)
     return answer_json(diagnose(ctx, readings, asked.symptoms, asked.reports, meters))
 
@@ -87,8 +81,7 @@ def causes(asked: CausesIn) -> Response:
 def _judged(job: Job) -> tuple[Proof, tuple[StepState, ...]]:
     """A job's tests by the readings that count, and everything noted."""
     states = progress_of(stores().build.entries(job.id))
-    read = readings_of(states)
-    return prove(Context.of(job.design), dict(read), confirmed(read), own_meters()), states
+    return proof_of(Context.of(job.design), states, stores().meters()), states
 
 
 @api.get("/jobs/<int:job_id>/tests.csv")

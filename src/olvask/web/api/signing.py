@@ -14,16 +14,14 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
 from olvask.core.stages.build.progress import progress_of
-from olvask.core.stages.prove.plausible import confirmed
-from olvask.core.stages.prove.report import Proof, prove
+from olvask.core.stages.prove.noted import proof_of
+from olvask.core.stages.prove.report import Proof
 from olvask.documents.customer import CustomerHead, customer_pdf
 from olvask.documents.job_file import JobFile, checksum
 from olvask.documents.report import ReportHead, report_pdf
-from olvask.documents.test_record import readings_of
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.api.build_log import left_on
-from olvask.web.api.prove import own_meters
 from olvask.web.reach import answer_json, attached, house_now, stores
 from olvask.web.shapes import Out
 from olvask.web.signing_in import person_name
@@ -64,8 +62,7 @@ def checksum_of(job: Job) -> str:
 
 
 def _proof(job: Job) -> Proof:
-    read = readings_of(progress_of(stores().build.entries(job.id)))
-    return prove(Context.of(job.design), dict(read), confirmed(read), own_meters())
+    return proof_of(Context.of(job.design), progress_of(stores().build.entries(job.id)), stores().meters())
 
 
 @api.get("/jobs/<int:job_id>/signing")

@@ -22,6 +22,7 @@ from olvask.core.stages.build.procedure.rules import rules_for
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Step
 
+BUILD = "Build"  # title of the procedure
 CHAPTERS = (
     before.prepare,
     before.make_safe,
@@ -53,7 +54,7 @@ def procedure_of(ctx: Context) -> Work:
     lacking = ctx.design.unfinished
     first = f"Not ready to be built: {', '.join(lacking)}. What is known so far follows. " if lacking else ""
     text = f"{first}Work is for a competent person. Local code and the makers' instructions rule."
-    return Work(procedure=in_order("Build", text, steps, rules_for(scene, steps)), recoveries=recoveries_of(scene))
+    return Work(procedure=in_order(BUILD, text, steps, rules_for(scene, steps)), recoveries=recoveries_of(scene))
 
 
 def _own(scene: Scene) -> list[Step]:

@@ -16,6 +16,7 @@ from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 
 SIDE = {"supply": "start", "delivery": "auxiliary"}
+KEY_SHEET = "key.sheet"  # the step that keys the whole sheet of the unit
 
 
 def posts(scene: Scene) -> Iterator[Step]:
@@ -152,7 +153,7 @@ def _key_unit(scene: Scene) -> Iterator[Step]:
         )
     one = "" if design.units == 1 else " of each unit"
     yield Step(
-        key="key.sheet",
+        key=KEY_SHEET,
         group="key_in",
         text=f"Key in the sheet{one}, {_many(lines)}, and read it back"
         if lines
