@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 from olvask.core.analyses.changes import changes_between
 from olvask.core.analyses.next_vehicle import MEASURED_HERE, next_vehicle
 from olvask.core.assess import assess
@@ -40,3 +42,16 @@ def test_it_is_said_until_it_is_measured_again() -> None:
     own = {item.name: item.sigma for item in unknowns_of(Context.of(VAN))}
     assert spread["regulated_v"] > own["regulated_v"]
     assert set(found.concerns) >= {path for path in MEASURED_HERE if path in VAN.provenance}
+
+
+@pytest.mark.parametrize(("copied", "words"), [(1, ""), (5, ""), (6, "; and 1 more"), (8, "; and 3 more")])
+def test_five_that_are_copied_are_named(copied: int, words: str) -> None:
+    """The others are counted."""
+    paths = [path for path in MEASURED_HERE if path.startswith("vehicle.readings.")][:copied]
+    paths += [f"vehicle.alternator.{name}" for name in ("sag_mohm", "loads_idle_a", "loads_cruise_a", "hot_idle_share")]
+    provenance = dict.fromkeys(paths[:copied], "copied")
+    job = Design.model_validate(VAN.model_dump(mode="json") | {"provenance": provenance})
+    (found,) = [item for item in assess(job, remedies=False).findings if item.id == "survey.copied"]
+    assert len(found.concerns) == copied
+    assert found.text.endswith(f"{words}.")
+    assert ("more" in found.text) is bool(words)

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from olvask.core.circuit.engine_side import engine_side, feed_is_cut
-from olvask.core.circuit.facts import gather
+from olvask.core.circuit.facts import CRUISE_SHARE, gather
 from olvask.core.circuit.level_line import ConditionLine, LinePiece, line_of
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
@@ -192,3 +192,29 @@ class TestLine:
         assert amps is not None
         assert first.return_exit_mv == first.return_enter_mv
         assert last.return_exit_mv - last.return_enter_mv == pytest.approx(3.0 * amps)
+
+
+def test_what_is_left_for_the_unit() -> None:
+    """At idle 120 A · 0.6 less 15 A of loads and 8 A of an old fridge; cruising 120 A · its share less 20 A and the same 8 A."""
+    plant = {
+        "rated_a": 120.0,
+        "regulation": "fixed",
+        "hot_idle_share": 0.6,
+        "loads_idle_a": 15.0,
+        "loads_cruise_a": 20.0,
+    }
+    solved = solve(design(vehicle=vehicle(alternator=plant), existing=[{"kind": "fridge_feed"}]))
+    left = {state.key: state.source.available_a for state in solved.running}
+    assert left == pytest.approx({"idle": 49.0, "cruise": 120 * CRUISE_SHARE - 28.0})
+
+
+def test_the_worst_condition() -> None:
+    """The lowest volts at the unit; without one those of the source; a run that cannot carry it is worse than any volts."""
+    cruising_low = vehicle(readings={"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 14.2, "cruise_v": 13.9})
+    assert solve(design(vehicle=cruising_low)).worst.key == "cruise"
+    assert solve(design(vehicle=cruising_low, charger=None)).worst.key == "cruise"
+    thin = {"pieces": [fuse(60.0), cable("4 mm²", 9.0)]}
+    readings = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 15.0, "cruise_v": 12.9}
+    solved = solve(design(vehicle=vehicle(readings=readings), supply=thin))
+    assert [state.collapsed for state in solved.running] == [False, True]
+    assert solved.worst.key == solved.worst_healthy.key == "cruise"

@@ -203,3 +203,18 @@ def test_the_highest_stop_is_the_first_that_falling_volts_meet() -> None:
         found = set_thresholds(made, solve(made))
         assert [rule.volts for rule in found.stop_rules] == [volts for volts, _ in rows]
         assert (found.stop_v, found.start_v) == (12.9, 13.4)
+
+
+@pytest.mark.parametrize("held", [(30.0, 100.0), (100.0, 30.0)])
+def test_a_low_phase_is_ridden_out_by_the_shortest_hold(held: tuple[float, float]) -> None:
+    """Of two stop rules the one that holds shorter stops first: within a phase of 60 s its volts count, as with that one alone."""
+
+    def rules(*holds: float) -> list[dict[str, float]]:
+        return [{"held_s": hold, "below_v": 12.9} for hold in holds]
+
+    job = {"vehicle": vehicle(alternator=MANAGED, readings=LOW), "charger": charger(stop_rows=2)}
+    both, short, long = (
+        at(**job, activation=OPEN | {"stop_rules": rules(*holds)}).stop_high_v for holds in (held, (30.0,), (100.0,))
+    )
+    assert both == pytest.approx(short)
+    assert short != pytest.approx(long)

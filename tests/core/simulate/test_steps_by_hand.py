@@ -7,30 +7,34 @@ from dataclasses import astuple, replace
 
 import pytest
 
+from olvask.core.catalogue import chemistries
 from olvask.core.circuit.ampacity import cable_ambient_c, surface_resistance
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Cable
+from olvask.core.model.charging import ChargeStages
 from olvask.core.physics.heat import time_constant_s
 from olvask.core.simulate.heating import RUN_TAU_S
+from olvask.core.simulate.machine import settings_of
 from olvask.core.simulate.plant import Plant
-from olvask.core.simulate.programme import Stretch, read_programme
+from olvask.core.simulate.profile import profile_from
+from olvask.core.simulate.programme import Engine, Stretch, read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.steps import end_share, mean_rates, moved
 from olvask.core.simulate.trip import Trial
-from tests.designs import REFUSES_COLD, cable, design, fuse
+from tests.designs import REFUSES_COLD, cable, charger, design, fuse
 
 PLANT = Plant(design(), solve(design()))
 
 
-@pytest.mark.parametrize("decay", [1e-6, 5e-4, 2e-3, 0.1, 1.0, 5.0])
+@pytest.mark.parametrize("decay", [1e-6, 5e-4, 9.9e-4, 2e-3, 0.1, 1.0, 5.0])
 @pytest.mark.parametrize("began", [2.0, -2.0])
 def test_what_decays_is_moved_by_the_mean_of_its_exponential(decay: float, began: float) -> None:
     """A rate whose slope tells decay x over the step has the mean rate r·(1 − e⁻ˣ)/x."""
     share = end_share(began, -decay * began)
-    assert began - decay * began * share == pytest.approx(began * -math.expm1(-decay) / decay, rel=1e-6)
+    assert began - decay * began * share == pytest.approx(began * -math.expm1(-decay) / decay, rel=1e-9)
 
 
 def test_what_grows_is_moved_by_the_mean_of_its_ends() -> None:
@@ -315,3 +319,41 @@ def test_surface_charge_is_gone_by_a_third_of_an_hour_or_so() -> None:
     assert trial.moment(parked, 3700.0).surface_v == pytest.approx(full_v * 0.0183, rel=0.01)
     (crank,) = read_programme("crank 2 s").stretches
     assert trial.moment(crank, 100.0).surface_v == 0.0
+
+
+def test_since_when_it_stands() -> None:
+    """Since the moment it was stopped, however long; not any more once it runs again."""
+    trial = Trial(design(), read_programme("off 1 min"))
+    running, parked = Stretch("cruise", 60.0, True), Stretch("off", 60.0, False)
+    told = []
+    for stretch in (running, parked, parked, running):
+        trial.drive_on(stretch, 60.0)
+        told.append(trial.stopped_s)
+    assert told == [None, 60.0, 60.0, None]
+
+
+@pytest.mark.parametrize(
+    ("engine", "charge", "said"), [("crank", 0.0, True), ("crank", 0.5, False), ("off", 0.0, False)]
+)
+def test_an_empty_battery_does_not_crank(engine: Engine, charge: float, said: bool) -> None:
+    """Said when it is cranked, and only then."""
+    trial = Trial(design(), read_programme("off 1 min"))
+    trial.state = State(charge, 0.5)
+    trial.begin(Stretch(engine, 5.0, False))
+    assert ("uncranked" in [event.what for event in trial.trip.events]) is said
+
+
+@pytest.mark.parametrize(("recorded_s", "least_s"), [(90.0, 90.0), (None, 10.0)])
+def test_the_guard_stays_off_as_long_as_its_record_says(recorded_s: float | None, least_s: float) -> None:
+    """Or ten seconds, where it says nothing."""
+    job = design(charger=charger(off_least_s=recorded_s))
+    assert settings_of(job, solve(job)).guard_least_s == least_s
+
+
+def test_equalising_of_a_battery_in_two_halves() -> None:
+    """Twice the volts of a block where the battery has 24 V, where nobody set others; none where it does not equalise."""
+    usual_v = chemistries()["flooded"].equalise_v
+    for nominal_v in (12, 24):
+        found = profile_from(ChargeStages(equalise=True), "flooded", nominal_v, 100.0, 14.6, 13.6)
+        assert found.equalise_v == pytest.approx(usual_v * nominal_v / 12)
+        assert profile_from(ChargeStages(), "flooded", nominal_v, 100.0, 14.6, 13.6).equalise_v == 0.0

@@ -99,3 +99,24 @@ def test_an_old_cable_that_is_not_used_is_made_dead(shared_a: float, step: bool)
     keys = {item.step.key for item in procedure_of(Context.of(made)).procedure.steps}
     assert ("out.cable" in keys) is step
     assert "out.inherited" not in keys
+
+
+@pytest.mark.parametrize(
+    ("there", "words"),
+    [
+        ("", "Cut, crimp and label"),
+        ("out", "Cut what is new, crimp and label"),
+        ("both", "Give new ends and labels to"),
+    ],
+)
+def test_what_is_done_to_its_ends(there: str, words: str) -> None:
+    """All of it cut, the new half alone, or nothing cut at all."""
+    steps = {item.step.key: item.step.text for item in procedure_of(Context.of(job(there))).procedure.steps}
+    assert steps["end.c1"].startswith(f"{words} S1")
+
+
+def test_conduit_is_bought_by_the_tenth_of_a_metre() -> None:
+    """2.26 m of cable in conduit: 2.3 m of it."""
+    piped = design(supply={"pieces": [fuse(60.0), cable("25 mm²", 2.26, conduit=True)]})
+    (conduit,) = (part for part in bill_of(Context.of(piped)).parts if part.what.startswith("Conduit"))
+    assert conduit.count == 2.3

@@ -62,6 +62,7 @@ def test_a_step_is_there_where_it_is_needed_and_only_there(changes: dict[str, An
 # what the job is; the step it has not, however near it comes
 NEITHER: list[tuple[dict[str, Any], str, str]] = [
     ({"mount": {"around": "vents"}}, "mount.vents", "openings of no size are not cut"),
+    ({"mount": {"around": "shut", "vent_low_cm2": 9.0}}, "mount.vents", "a place that is shut has none"),
     ({"existing": [{"kind": "link"}], "old_link": {"decision": "keep"}}, "out.e1", "what is kept stays"),
     (
         {"existing": [{"kind": "mains_charger"}, {"kind": "link"}], "old_link": {"decision": "disconnect"}},

@@ -9,6 +9,7 @@ import pytest
 from olvask.core.circuit.context import Context
 from olvask.core.findings.listed import listed
 from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.build.procedure.before import GASSING, SHORT
 from olvask.core.stages.build.procedure.order import Procedure
 from olvask.core.stages.build.procedure.rules import _sun
 from olvask.core.stages.build.procedure.step import Act, Step
@@ -381,3 +382,26 @@ def test_a_reset_says_what_it_throws_away() -> None:
 
     assert said(True) == "This loses: Charge volts. All of it is keyed in again from Settings."
     assert said(False) == "Check every line of the sheet after it."
+
+
+def test_a_battery_that_is_set_in_gasses_if_it_is_lead() -> None:
+    """Lead gasses, lithium does not: there what can hurt is a short across its posts."""
+    lithium = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "charge_limit_a": 50.0}
+    found = [
+        steps(site={"auxiliary_there": "new"}, **what)["mount.auxiliary"].hazard
+        for what in ({"auxiliary": lithium}, {})
+    ]
+    assert found == [SHORT, GASSING]
+
+
+def test_the_smallest_openings_are_cut() -> None:
+    """Half a square centimetre low and high is one to cut."""
+    small = {"around": "vents", "vent_low_cm2": 0.5, "vent_high_cm2": 0.5}
+    assert steps(mount=small)["mount.vents"].number == "0.5 cm² low, 0.5 cm² high"
+
+
+def test_the_first_lamp_shows_on_the_start_side_alone() -> None:
+    """What the unit shows as its input gets volts is looked for there; its output shows nothing of the kind."""
+    found = steps(charger=charger(behaviour={"lamps": ["green, steady: it has volts", "red: it has none"]}))
+    assert found["insert.supply"].see[0] == "green, steady: it has volts"
+    assert found["insert.delivery"].see[0] == "volts at its output"

@@ -13,6 +13,7 @@ from olvask.core.stages.build.bill import Prices, bill_of, cable_price, devices_
 from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.cuts import Drum, cut_list
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of, taken
+from olvask.core.stages.build.orders import Stock, orders_of
 from tests.designs import Plain, activation, cable, design, fuse
 
 ROUTE = {"side": "delivery", "name": "along the sill", "length_m": 2.0, "hours": 1.25, "taken": True}
@@ -340,3 +341,18 @@ def test_an_isolator_stands_with_a_fuse_at_the_battery(first: str, isolators: fl
     pieces = [fuse(), cable()] if first == "fuse" else [cable(), fuse()]
     chosen = lines(choices={"protection_school": "fuse_isolator"}, supply={"pieces": pieces})
     assert chosen["Isolator"][0] == isolators
+
+
+def test_openings_are_paid_for_where_there_are_any() -> None:
+    """However small; not in a place with openings of no size."""
+    assert "Openings" not in hours(mount={"around": "vents"})
+    assert hours(mount={"around": "vents", "vent_low_cm2": 0.5})["Openings"] > 0
+
+
+def test_what_is_all_on_the_shelf_is_not_ordered() -> None:
+    """A drum that holds every metre of a size: none of it is to be bought."""
+    bill = bill_of(Context.of(design()))
+    orders = orders_of(bill, Stock(drums=[Drum(id="d", size="25 mm²", length_m=100.0)]))
+    (line,) = (line for group in orders.groups for line in group.lines if line.unit == "m" and "25 mm²" in line.what)
+    assert (line.to_order, line.sum) == (0.0, 0.0)
+    assert line.in_stock == pytest.approx(line.needed)

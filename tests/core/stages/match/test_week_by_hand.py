@@ -15,9 +15,10 @@ from olvask.core.model import Design
 from olvask.core.stages.match.appliance import feed_for
 from olvask.core.stages.match.energy import between_drives_ah, daily_floor_a, standing_ah
 from olvask.core.stages.match.week import Budget, budget_of, currents, segments, step, weeks_of
-from tests.designs import plain
+from tests.designs import plain, vehicle
 
 LFP = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}
+AGM = {"chemistry": "agm", "capacity_ah": 110.0, "charge_limit_a": 20.0, "absorption_v": 14.4}
 WEEK = Budget(
     capacity_ah=100.0,
     efficiency=0.8,
@@ -122,9 +123,16 @@ class TestWeeks:
         assert weeks.below_h is not None
         assert weeks.below_h == pytest.approx(50.0, abs=0.01)
         assert weeks.lowest == 0.0
+        assert weeks.end == 0.0
         use = {"daily_ah": 30.0, "drive_h": 0.1, "drive_days": 1}
         text = next(item.text for item in found(job(use=use)).findings if item.id == "match.week")
         assert "on day 2" in text  # 30 of 110 Ah a day: under a half on the second day
+
+    def test_it_runs_down_to_the_end_of_the_week(self) -> None:
+        """A quarter of an ampere short for ever from 100 Ah: 42 % in its 168 hours, lowest at the last."""
+        weeks = weeks_of(Budget(100.0, 1.0, 20.0, 0.8, 0.25, 0.25, 0.25, 0.0, 0.0, 0.0, 1.0, 5, 0.0), 0.5)
+        assert (weeks.lowest, weeks.lowest_h, weeks.end) == pytest.approx((0.58, 168.0, 0.58))
+        assert weeks.below_h == pytest.approx(200.0, abs=0.01)
 
     def test_it_keeps_up(self) -> None:
         """24 Ah a day against 46 A for two hours."""
@@ -157,6 +165,25 @@ class TestNeed:
         own = budget_of(job(use=use, solar={"panel_w": 100.0, "sun_h": 2.0}), solve(astray))
         assert own is not None
         assert own.sun_a == pytest.approx(100 * 0.9 / 14.4 * 2 / 6)
+
+    def test_its_words(self) -> None:
+        """Each figure as it is summed; what a unit takes while it stands only where it takes any."""
+
+        def words(**changes: Any) -> dict[str, str]:
+            use = {"daily_ah": 60.0, "drive_h": 3.0, "loads_driving_a": 5.0}
+            figures = assess(job(use=use, **changes), remedies=False).figures
+            return {key: figures[key].working for key in ("match.daily_floor_a", "energy.recover_h")}
+
+        assert words()["match.daily_floor_a"].startswith("60 Ah / (0.85 · 3.0 h) + 5.0 A")
+        # A maintainer gives the 85 mA that the start battery loses, at 85 %: 0.1 A for the 21 h it stands.
+        kept = words(existing=[{"kind": "maintainer"}], vehicle=vehicle(standing_drain_ma=85.0))["match.daily_floor_a"]
+        assert kept.startswith("(60 Ah + 2.1 Ah) / (0.85 · 3.0 h)")
+        # From 40 % to the taper at 80 % of 110 Ah are 44 Ah; then ln(20 % / 5 %) times of the 22 Ah above it.
+        taken = words(auxiliary=AGM)["energy.recover_h"]
+        assert taken == "44.0 Ah / (20.0 A · 0.85) + 1.39 · 22.0 Ah / (20.0 A · 0.85) = 4.4 h"
+        # At 20 A of the 50 A it takes, it bends where 8 % is missing: ln(8 % / 5 %) is under one.
+        assert " + 0.47 · 22.0 Ah" in words(auxiliary=AGM | {"charge_limit_a": 50.0})["energy.recover_h"]
+        assert " + " not in words(auxiliary=LFP | {"charge_limit_a": 20.0})["energy.recover_h"]
 
 
 class TestAppliance:

@@ -12,7 +12,7 @@ from olvask.core.stages.build.bill import devices_of
 from olvask.core.stages.prove import tests as of_job
 from olvask.core.stages.prove.prove_test import ProveTest
 from tests.anything import anything
-from tests.designs import cable, design, fuse
+from tests.designs import cable, design, fuse, vehicle
 from tests.documents.test_sheet_alone import random_design
 
 
@@ -252,3 +252,26 @@ def test_which_volts_are_rested_volts() -> None:
     """Each battery's own, at its own posts."""
     for side in ("start", "auxiliary"):
         assert listed()[f"rest.{side}"].quantity == f"rest_{side}_v"
+
+
+def test_what_needs_a_unit_cannot_be_done_without_one() -> None:
+    """Between runs that end nowhere no current flows: every test that reads one says so."""
+    bare = listed(charger=None)
+    assert all(
+        bare[key].cannot for key in ("input_a", "posts_v", "supply_device_mv", "delivery_device_mv") if key in bare
+    )
+    assert "supply_device_mv" in bare
+
+
+def test_a_low_phase_takes_a_drive() -> None:
+    """A quarter of an hour of even driving."""
+    low = {
+        "rest_v": 12.6,
+        "after_stop_v": 12.7,
+        "idle_v": 13.9,
+        "cruise_v": 14.2,
+        "low_phase_v": 13.4,
+        "low_phase_s": 60.0,
+    }
+    assert listed(vehicle=vehicle(readings=low))["rides_low"].minutes == 15.0
+    assert "rides_low" not in listed()

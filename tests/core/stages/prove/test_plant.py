@@ -13,8 +13,8 @@ from olvask.core.model.instrument import Instrument
 from olvask.core.stages.prove.beliefs import Beliefs, Reading, narrowed
 from olvask.core.stages.prove.legs import LOOSE_OHM, loosened
 from olvask.core.stages.prove.meter import METER, Accuracy, meters_of
-from olvask.core.stages.prove.plant import MODES, QUANTITIES, READ, Mode, Plant
-from olvask.core.stages.prove.unknowns import AT, NAMES, Leg, constants_of, unknowns_of
+from olvask.core.stages.prove.plant import MODES, QUANTITIES, READ, Mode, Plant, Quantity
+from olvask.core.stages.prove.unknowns import AT, NAMES, Leg, Name, constants_of, unknowns_of
 from olvask.store.demo import demo_designs
 from tests.broken import vehicle_of, whole
 from tests.oracles.running import Running
@@ -112,6 +112,14 @@ def test_branches_on_both_runs_by_kirchhoff(spare_a: float, held: bool) -> None:
     )
     delivery_v = (of["delivery_out"] + of["delivery_device"]) * (at["output_a"] - 3.0)
     delivery_v += of["delivery_back"] * (at["output_a"] - 2.0)
+    across: tuple[tuple[Name, Quantity, float], ...] = (
+        ("supply_device", "supply_device_mv", at["input_a"] + 6.0),
+        ("supply_back", "supply_back_mv", at["input_a"] + 4.0),
+        ("delivery_device", "delivery_device_mv", at["output_a"] - 3.0),
+        ("delivery_back", "delivery_back_mv", at["output_a"] - 2.0),
+    )
+    for leg, quantity, amps in across:
+        assert at[quantity] == pytest.approx(1000 * of[leg] * amps), leg
     assert at["output_a"] > 5.0
     assert at["posts_v"] - at["input_v"] == pytest.approx(supply_v, rel=1e-3)
     assert at["output_v"] - at["auxiliary_v"] == pytest.approx(delivery_v, rel=1e-9)

@@ -9,7 +9,7 @@ import pytest
 from olvask.core.circuit.context import Context
 from olvask.core.stages.prove.legs import LegFound
 from olvask.core.stages.prove.report import Proof, Row, prove
-from tests.designs import design, vehicle
+from tests.designs import charger, design, vehicle
 
 CTX = Context.of(design())
 
@@ -140,6 +140,10 @@ def test_what_was_measured_is_offered_to_the_survey() -> None:
     assert found["vehicle.alternator.sag_mohm"] == 2.5
     assert offers(None, **{"rest.start": 12.58})["vehicle.readings.rest_v"] == 12.58
     assert "vehicle.alternator.sag_mohm" not in offers(idle_posts_v=13.9, posts_v=13.83)
+    for limit_a, amps, told in ((5.0, 5.8, True), (4.0, 4.6, False)):  # below five the fall is lost in the meter
+        small = Context.of(design(current_limit_a=limit_a, charger=charger(limit_min_a=2.0)))
+        fallen = offers(small, idle_posts_v=13.9, posts_v=13.88, input_a=amps)
+        assert ("vehicle.alternator.sag_mohm" in fallen) is told, amps
     assert offers(posts_v=13.83, input_a=27.5) == {}
     assert "vehicle.readings.idle_v" not in offers(idle_posts_v=11.0)  # the meter is asked first
 

@@ -163,3 +163,12 @@ def test_a_usual_workshop_meter(unit: str, value: float, sigma: float) -> None:
     assert meter.sigma(value) == pytest.approx((sigma**2 + (meter.moves * value) ** 2) ** 0.5)
     moves = {"V": 0.001, "mV": 0.006, "A": 0.006, "mA": 0.02}
     assert meter.moves == moves.get(unit, 0.0)
+
+
+def test_what_the_start_battery_holds_is_never_more_than_the_regulator() -> None:
+    """Its own volts while the alternator has no more: 12.6 V of a good battery under 13.9 V; a regulator at 12.0 V is less."""
+    held_v = Context.of(design()).solved.running[0].source.battery_v
+    assert of()["battery_v"].mean == pytest.approx(held_v)
+    weak = vehicle(readings={"rest_v": 11.9, "after_stop_v": 11.9, "idle_v": 12.0, "cruise_v": 12.1})
+    assert held_v > 12.0
+    assert of(vehicle=weak)["battery_v"].mean == pytest.approx(12.0)

@@ -147,3 +147,15 @@ def test_a_turned_down_unit_is_guarded_for_what_it_is_set_to() -> None:
     small = [cable("6 mm²", 1.0), fuse(30.0) | {"id": "dx"}]
     assert "small" in said(design(charger=unit, delivery={"pieces": small}), "dx")
     assert "small" not in said(design(charger=unit, delivery={"pieces": small}, current_limit_a=20.0), "dx")
+
+
+def test_what_is_wrong_at_the_battery_is_said() -> None:
+    """No device at all: what a short would draw; one too far off: how far, and how far it may be."""
+
+    def text(*pieces: Any) -> str:
+        found = assess(design(supply={"pieces": list(pieces)}), remedies=False).findings
+        return next(item.text for item in found if item.id == "protect.missing.supply")
+
+    assert text(cable()).startswith("No device protects the supply run at the start battery: a short would draw ")
+    far = "1.00 m of cable leaves the start battery before its device; 0.2 m is the most allowed."
+    assert text(cable("25 mm²", 1.0), fuse(60.0), cable()) == far

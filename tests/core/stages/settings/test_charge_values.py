@@ -225,3 +225,15 @@ def test_a_float_above_absorption_or_where_the_management_opens(
     found = [item for item in assess(whole, remedies=False).findings if item.title == "Float is far too high"]
     assert bool(found) is told
     assert ("management opens" in " ".join(item.text for item in found)) is (opens_v is not None and float_v >= opens_v)
+
+
+def test_the_usual_is_said_of_float_alone() -> None:
+    """Float that is too low is told what is usual; of absorption the range is, of where it starts again nothing."""
+
+    def text(id: str, **charge: float) -> str:
+        found = assess(Design.model_validate(plain(charge=charge)), remedies=False).findings
+        return next(item.text for item in found if item.id == id)
+
+    assert text("settings.float_low", float_v=12.8).endswith("Usual is 13.6 V.")
+    assert "Usual is" not in text("settings.absorption_low", absorption_v=14.0)
+    assert "Usual is" not in text("settings.rebulk_low", rebulk_v=12.1)

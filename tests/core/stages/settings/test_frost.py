@@ -58,6 +58,8 @@ BESIDE: list[tuple[dict[str, Any], bool]] = [
     ({"solar": {"panel_w": 200.0, "into": "controller", "stages": {"cold_c": 5.0}}}, True),
     ({"solar": {"panel_w": 200.0, "into": "controller", "stages": {"cold_c": 0.0}}}, False),
     ({"solar": {"panel_w": 200.0, "into": "start_side"}}, True),
+    ({"solar": {"panel_w": 200.0, "into": "controller", "stages": {"settings": {"lines": [LINE]}}}}, True),
+    ({"solar": {"panel_w": 200.0, "into": "controller", "stages": {"settings": {"lines": [VOLTS]}}}}, False),
     ({"existing": [{"kind": "mains_charger"}]}, False),
     ({"existing": [{"kind": "mains_charger", "cut": True}]}, True),
     ({"existing": [{"kind": "portable_charger", "stages": {"cold_c": 6.0}}]}, True),

@@ -59,3 +59,14 @@ def test_a_line_that_is_not_shown_acts_or_does_not() -> None:
     assert outcome(record, []) == {"k": "off", "a": 14.0}
     assert outcome(record, [Step("key", "k", "on")]) == {"k": "on", "a": 14.0, "b": 14.0}
     assert not Menu(record).visible(Menu(record).lines["a"])
+
+
+def test_what_is_not_read_yet() -> None:
+    """Only what was changed, and only of what is read at power-up; a menu nobody touched is as it acts."""
+    record = menu(number("a", at_power_up=True), number("b"))
+    for line, unread in (("", False), ("b", False), ("a", True)):
+        opened = Menu(record)
+        if line:
+            assert opened.key(line, 13.0)
+        opened.leave()
+        assert opened.unread is unread

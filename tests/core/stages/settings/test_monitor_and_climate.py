@@ -45,11 +45,14 @@ def test_drift_by_zero_error_and_trackers() -> None:
 
 
 def test_time_to_go() -> None:
-    """80 Ah down to a fifth: by 40 Ah a day 48 h; by a 2 A load that stands on for 12 of 24 h, 80 h."""
+    """80 Ah down to a fifth: by 40 Ah a day 48 h; by a 2 A load that stands on for 12 of 24 h, 80 h; by one of 0.5 A, 320."""
     by_average = monitor_of(Context.of(job(use={"daily_ah": 40.0})))
     assert by_average.hours_by_average == pytest.approx(48.0)
     loads = [{"name": "lamp", "current_a": 2.0, "standing_h": 12.0}]
     assert monitor_of(Context.of(job(use={"loads": loads}))).hours_by_loads == pytest.approx(80.0)
+    small = [{"name": "lamp", "current_a": 0.5, "standing_h": 12.0}]
+    assert monitor_of(Context.of(job(use={"loads": small}))).hours_by_loads == pytest.approx(320.0)
+    assert monitor_of(Context.of(job(use={"daily_ah": 0.5}))).hours_by_average == pytest.approx(3840.0)
 
 
 def test_values_to_key_in() -> None:

@@ -297,3 +297,24 @@ def test_other_devices_have_their_sheet() -> None:
     assert [(line.key, line.value) for line in sheet(design, "solar").lines] == [("solar:kind", "lithium")]
     assert [line.value for line in sheet(design, "monitor").lines] == ["100 Ah", "14.1 V"]
     assert sheet_of(Context.of(design), "existing.e9") is None
+
+
+def test_what_another_device_reads_is_held_against_its_own_sheet() -> None:
+    """A solar controller keyed to lithium that shows lead: a finding, as of the unit; what it shows as it should be is none."""
+    solar = {"panel_w": 120.0, "stages": {"settings": {"lines": [KIND]}}}
+    for seen, wrong in (("lead", True), ("lithium", False)):
+        keyed = [{"line": "solar:kind", "value": "lithium", "keyed": True, "seen": seen}]
+        found = assess(job([], solar=solar, keyed=keyed), remedies=False).findings
+        told = [item.text for item in found if item.id == "settings.read_back.solar:kind"]
+        assert told == (
+            ["The sheet says lithium; it shows lead. Key it again, save it, and read it back."] if wrong else []
+        )
+
+
+def test_volts_per_block_of_another_device() -> None:
+    """A solar controller on 24 V whose menu counts by the block: 28.4 V are keyed as 14.2 V."""
+    pack = LFP | {"nominal_v": 24, "absorption_v": 28.4}
+    lines = [volts("absorb", "absorption_v", 14.6, per_block=True)]
+    solar = {"panel_w": 120.0, "stages": {"settings": {"lines": lines}}}
+    there = Design.model_validate(plain(auxiliary=pack, charger=None, solar=solar))
+    assert [line.value for line in sheet(there, "solar").lines] == ["14.2 V"]

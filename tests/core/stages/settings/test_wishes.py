@@ -107,6 +107,10 @@ def test_what_follows_on_lead() -> None:
     assert "it ends near" in consequence(ctx, setting, Wanted(14.4), 12.7)
     assert consequence(ctx, setting, Wanted("agm"), "gel") == ""
     assert consequence(ctx, setting, Wanted("agm"), 14.0) == ""
+    timed = line("absorption_h", "h", from_value=0, to_value=20, step=0.5)
+    assert consequence(ctx, timed, Wanted(2.0), 8.0).endswith(", it ends at another moment.")
+    frozen = line("cold_c", "°C", from_value=-30, to_value=20, step=1)
+    assert "moment" not in consequence(ctx, frozen, Wanted(0.0), -20.0)
 
 
 def test_a_tail_is_weighed_as_a_share_of_the_battery() -> None:

@@ -27,6 +27,12 @@ class TestSums:
         """80 % before and after, nothing in: 0 A, not one."""
         assert load_average(100.0, 0.8, 0.8, 10.0, 0.0, 0.99).value == pytest.approx(0.0)
 
+    def test_nothing_to_stand_on(self) -> None:
+        """It begins at the charge to keep: no days, no answer; a hundredth above it there is one."""
+        with pytest.raises(NoAnswer):
+            days_to_flat("flooded", 90.0, 0.5, 0.5, 30.0, 0.0, 0.0)
+        assert days_to_flat("flooded", 90.0, 0.51, 0.5, 30.0, 0.0, 0.0).alone.value is not None
+
     def test_an_average_with_charge_in_between(self) -> None:
         """100 Ah from 90 to 70 % with 30 Ah in at 85 %: 45.5 Ah in 10 h, 4.55 A."""
         assert load_average(100.0, 0.9, 0.7, 10.0, 30.0, 0.85).value == pytest.approx(4.55)

@@ -97,6 +97,24 @@ class TestRelay:
         assert found.contact_a == contact_a
         assert found.contact_fuse_a == fuse_a or (fuse_a is None and (found.contact_fuse_a or 99) >= 60)
 
+    @pytest.mark.parametrize(
+        ("carries", "charge_a", "told"),
+        [
+            (("meter",), None, (1.0, "default")),
+            (("upkeep",), None, (10.0, "default")),
+            (("upkeep",), 6.0, (6.0, "entered")),
+            (("upkeep",), 0.5, (1.0, "entered")),
+        ],
+    )
+    def test_what_a_feed_carries(
+        self, carries: tuple[str, ...], charge_a: float | None, told: tuple[float, str]
+    ) -> None:
+        """A sense wire an ampere; a panel's charger what its plate says, else ten, and the sense wire's ampere at least."""
+        link = {"kind": "panel", "carries": list(carries), "charge_a": charge_a}
+        found = plan_existing_link(design(existing=[link], old_link={"decision": "changeover"})).relay
+        assert found is not None
+        assert (found.duty_a, found.duty_from) == told
+
     def test_too_large_a_load_is_stopped(self) -> None:
         """60 A behind the panel wants 75 A on a break contact: none is made, and that is said with a way out."""
         job = linked(("fridge",), {"decision": "changeover", "living_a": 60.0})

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
 from tests.designs import charger, design, plain, vehicle
 
 RULES = {"start_v": 13.4, "stop_v": 13.0, "guard_v": 12.0, "back_v": 12.9}
@@ -107,3 +108,20 @@ def test_a_unit_behind_a_plug_needs_a_contact() -> None:
     assert missing not in said(supply=supply, activation=wired | {"plug_contact": "13"})
     assert missing not in said(supply=supply, activation={"ways": ["voltage"], **RULES})
     assert missing not in said(activation=wired)
+
+
+def test_what_a_late_guard_costs() -> None:
+    """Power over the guard's volts for as long as it waits: 360 W of output through 0.9 at 12.00 V for two minutes, 1.1 Ah."""
+    job = design(activation={"ways": ["voltage"], **RULES, "guard_v": 12.0, "guard_held_s": 120.0})
+    text = next(item.text for item in assess(job, remedies=False).findings if item.id == "wake.guard_hold_long")
+    watts = Context.of(job).thresholds.input_w
+    assert watts == pytest.approx(400, rel=0.03)
+    assert f"120 s under 12.00 V take up to {watts / 12 * 120 / 3600:.1f} Ah" in text
+
+
+def test_a_stop_at_the_settled_volts_never_stops() -> None:
+    """Not above the unloaded volts of a stopped engine: at them as little as under them."""
+    settled_v = Context.of(design()).facts.settled_v
+    for stop_v, never in ((settled_v, True), (settled_v + 0.05, False)):
+        found = said(activation={"ways": ["voltage"], **RULES, "stop_v": stop_v})
+        assert ("wake.never_stops" in found) is never

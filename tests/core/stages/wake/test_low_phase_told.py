@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import pytest
@@ -95,3 +96,30 @@ def test_more_rules_than_the_unit_takes(rows: int, words: str) -> None:
     assert found.text == f"3 are set; Test unit takes {rows}."
     assert [item.label for item in found.remedies] == [words]
     assert found.concerns == tuple(f"activation.start_rules.{row}.at_least_v" for row in range(rows, 3))
+
+
+def test_what_a_phase_costs_that_stops_it() -> None:
+    """The volts that full current leaves of it, and the charge missed: 25 A of output for 60 s are 0.4 Ah."""
+    ctx, found = told(13.0, stop_held_s=30.0, start_v=13.4, stop_v=12.95)
+    text = found["wake.low_phase"].text
+    assert ctx.thresholds.loaded_phase_v is not None
+    assert text.startswith(
+        f"The charger sees {ctx.thresholds.loaded_phase_v:.2f} V in the low phase, and stops below 12.95 V."
+    )
+    assert text.endswith("A phase of 60 s costs 0.4 Ah of charge.")
+
+
+def test_a_guard_is_lowered_to_half_a_margin_under_the_phase() -> None:
+    """On the unit's step; what the phase leaves less half of the margin of 0.15 V."""
+    ctx, found = told(12.5, stop_held_s=30.0, stop_v=12.7, guard_v=12.4)
+    at = ctx.thresholds
+    assert at.phase_seen_v is not None
+    lower_v = math.floor((at.phase_seen_v - at.margin_v / 2) / 0.05 + 1e-6) * 0.05
+    lowered = [
+        change.value
+        for item in found["wake.low_phase"].remedies
+        for change in item.changes
+        if change.path.startswith("activation.guard") and change.value is not None
+    ]
+    assert lowered
+    assert lowered == pytest.approx([lower_v] * len(lowered))

@@ -71,7 +71,7 @@ def judge_read_back(ctx: Context) -> Judged:
                 f"settings.read_back.{done.line}",
                 "charger",
                 f"{line.label} reads otherwise",
-                f"The sheet says {line.value}; the unit shows {done.seen}. Key it again, save it, and read it back.",
+                f"The sheet says {line.value}; it shows {done.seen}. Key it again, save it, and read it back.",
                 concerns=("keyed",),
             )
         elif done.keyed and done.value and not same_value(done.value, line.value):
