@@ -238,3 +238,23 @@ def test_an_answer_of_a_drill_is_judged_at_its_question(page: Page, server: Serv
     page.locator("[data-answer]").click()
     held.let_go()
     expect(page.locator("[data-judged]")).to_be_visible()
+
+
+@pytest.mark.refusals
+def test_a_form_takes_nothing_while_it_is_stored(page: Page, server: Server) -> None:
+    """What is typed before the answer would be in neither: the form stands still; refused, one goes on where one was."""
+    page.goto(f"{server.address}/shelf/chargers")
+    page.get_by_role("button", name="New unit").click()
+    number, form = page.locator("#shelf-number"), page.locator("#item-form")
+    number.fill("held-1")
+    held = Held(page, "/api/shelf/chargers/", "PUT")
+    number.press("Enter")
+    held.asked()
+    expect(form).to_have_attribute("inert", "")
+    page.keyboard.type("999")
+    expect(number).to_have_value("held-1")
+    held.let_go()
+    expect(form).not_to_have_attribute("inert", "")
+    expect(page.locator("#item-form [role=alert]").first).to_be_visible()
+    expect(number).to_be_focused()
+    expect(number).to_have_value("held-1")

@@ -25,14 +25,15 @@ const WHAT: readonly (readonly [keyof HowFar & Stage, string])[] = [
 
 export function useHowFar() {
   const job = useJob()
-  const { data } = useQuery({
+  const { data, isError } = useQuery({
     queryKey: [HOW_FAR, computed(() => job.id), computed(() => job.version)],
     queryFn: () => answered(client.GET('/api/jobs/{job_id}/how-far', { params: { path: { job_id: job.id } } })),
     enabled: computed(() => job.id > 0 && job.assessment !== null),
     meta: { said: true }, // without it the bar counts what stands against the design alone
     placeholderData: (before, query) => (query?.queryKey[1] === job.id ? before : undefined),
   })
-  return computed(() => (data.value === undefined ? new Map<Stage, Worked>() : worked(data.value)))
+  // Out of reach the counts of before would stand beside what has been done since.
+  return computed(() => (data.value === undefined || isError.value ? new Map<Stage, Worked>() : worked(data.value)))
 }
 
 function worked(far: HowFar): Map<Stage, Worked> {

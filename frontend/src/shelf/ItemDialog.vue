@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import Button from '../ui/prime/button'
 import Dialog from '../ui/prime/dialog'
 import InputText from '../ui/prime/inputtext'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client, Refused } from '../api/client'
 import type { EntryError, ShelfItem } from '../api/types'
 import { documentOf, entriesOf } from './entries'
@@ -93,7 +93,8 @@ const loose = computed(() =>
   errors.value.filter((item) => !fields.value.some((field) => item.path === `document.${field.path}`)),
 )
 async function store(): Promise<void> {
-  storing.value = true
+  const at = document.activeElement as HTMLElement | null
+  storing.value = true // meanwhile the form takes nothing: it would be in neither
   errors.value = []
   trouble.value = ''
   try {
@@ -113,6 +114,7 @@ async function store(): Promise<void> {
     } else trouble.value = 'The server does not answer. What you typed is still here; store it again later.'
   } finally {
     storing.value = false
+    if (open.value) void nextTick(() => at?.focus())
   }
 }
 </script>
@@ -126,7 +128,7 @@ async function store(): Promise<void> {
     :style="{ width: 'min(880px, 96vw)' }"
     @update:visible="close"
   >
-    <form id="item-form" @submit.prevent="store">
+    <form id="item-form" :inert="storing" @submit.prevent="store">
       <div class="pair lead">
         <label for="shelf-number">Shelf number</label
         ><InputText
