@@ -22,6 +22,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model.device_log import LogMapping
 from olvask.core.model.house import House, Workshop
 from olvask.core.simulate.programme import Programme, Stretch
+from olvask.core.stages.build.keying import keying_of
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, left_of, progress_of
 from olvask.core.stages.prove.report import prove
@@ -220,7 +221,9 @@ def _signed(stores: Stores, job: Job, at: datetime) -> None:
         by="Edda Kvist",
         at=at.isoformat(timespec="seconds"),
         meter="Bench meter 2",
-        accepted=acceptances(found.findings, proof, left_of(procedure_of(ctx).procedure, states)),
+        accepted=acceptances(
+            found.findings, proof, left_of(procedure_of(ctx).procedure, states), keying_of(ctx, states)
+        ),
         proven=proven(proof),
         checksum=checksum(
             JobFile(title=job.heading.title, code=job.heading.code, customer=job.heading.customer, design=job.design)

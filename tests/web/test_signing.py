@@ -130,6 +130,27 @@ def test_the_yard_and_the_job_say_the_same_is_next(client: FlaskClient) -> None:
     assert client.get(f"/api/jobs/{JOB}/how-far").get_json()["signed"]
 
 
+def test_lines_nobody_keyed_are_accepted_or_keyed(client: FlaskClient) -> None:
+    """A unit with the values it came with: said before the signature, until each line or the whole sheet is ticked."""
+
+    def unkeyed() -> list[str]:
+        return [item["title"] for item in wanted(client, 2)["wanted"] if item["id"].startswith("keyed.")]
+
+    job = client.get("/api/jobs/2").get_json()
+    sheet = client.post("/api/settings/sheet", json={"device": "", "design": job["design"]}).get_json()["sheet"]
+    assert unkeyed() == [f"Dunlin: {len(sheet['lines'])} lines not ticked as keyed"]
+    without = [item["id"] for item in wanted(client, 2)["wanted"] if not item["id"].startswith("keyed.")]
+    assert "not ticked as keyed" in sign(client, 2, accepted=without).get_json()["detail"]
+    keyed = [{"line": line["key"], "keyed": True} for line in sheet["lines"][1:]]
+    head = {key: job[key] for key in ("title", "code", "customer")} | {"based_on": job["version"]}
+    assert client.put("/api/jobs/2", json=head | {"design": job["design"] | {"keyed": keyed}}).status_code == 200
+    assert unkeyed() == ["Dunlin: 1 line not ticked as keyed"]
+    client.post("/api/jobs/2/build", json={"entries": [noted(1, step="key.sheet", kind="done")]})
+    assert unkeyed() == []
+    client.post("/api/jobs/2/build", json={"entries": [noted(2, step="key.sheet", kind="open")]})
+    assert unkeyed() == ["Dunlin: 1 line not ticked as keyed"]
+
+
 def test_a_job_without_a_unit_is_not_signed(client: FlaskClient) -> None:
     """Nothing stands against what is not there: next is the choice, and there is nothing to sign."""
     job = client.get("/api/jobs/2").get_json()

@@ -3,30 +3,34 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 import pytest
 
-from olvask.core.analyses.how_far import HowFar, how_far
+from olvask.core.analyses.how_far import Count, HowFar, how_far
+from olvask.core.analyses.signing import acceptances
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
+from olvask.core.stages.build.keying import keying_of
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, progress_of
 from olvask.core.stages.prove.noted import CURE, PROVE
 from olvask.core.stages.prove.report import Row, prove
 from olvask.core.stages.settings.sheet import sheet_of
 from olvask.store.demo import demo_designs
+from tests.designs import design
 
 NOON = datetime(2031, 5, 1, 12, tzinfo=UTC)
-DESIGNS = {heading.code: design for heading, design in demo_designs()}
+DESIGNS = {heading.code: job for heading, job in demo_designs()}
 SOUND, CAUTIONED, STOPPED = DESIGNS["RR-031"], DESIGNS["FT-041"], DESIGNS["PS-064"]
 
 
 class Work:
     """What somebody notes, a minute apart."""
 
-    def __init__(self, design: Design) -> None:
-        self.ctx, self.found = Context.of(design), assess(design, remedies=False)
+    def __init__(self, job: Design) -> None:
+        self.ctx, self.found = Context.of(job), assess(job, remedies=False)
         self.steps = [placed.step for placed in procedure_of(self.ctx).procedure.steps]
         self.entries: list[Entry] = []
 
@@ -79,10 +83,10 @@ def test_before_anything_is_noted_the_design_says_what_is_next() -> None:
     assert (sound.far().build.of, sound.far().prove.of) == (0, 0)
 
 
-@pytest.mark.parametrize("design", [SOUND, CAUTIONED], ids=["sound", "with cautions"])
-def test_from_the_first_step_to_the_signature(design: Design) -> None:
+@pytest.mark.parametrize("job", [SOUND, CAUTIONED], ids=["sound", "with cautions"])
+def test_from_the_first_step_to_the_signature(job: Design) -> None:
     """Step by step whatever cautions stand; the sheet's own step keys all its lines; then test by test; then it is signed."""
-    work = Work(design)
+    work = Work(job)
     total = len(work.steps)
     for done, step in enumerate(work.steps):
         if done:
@@ -142,3 +146,30 @@ def test_readings_alone_are_work_too() -> None:
     work.read(work.right())
     assert work.far().next_action.startswith("Key ")
     assert work.far().build.of == 0
+
+
+def test_whatever_has_a_menu_is_keyed() -> None:
+    """The unit's sheet, then that of a solar controller and a monitor; each by its lines or by its own step of the work."""
+
+    def line(id: str, means: str) -> dict[str, Any]:
+        volts = {"unit": "V", "from_value": 10.0, "to_value": 16.0, "step": 0.1, "factory": 12.0}
+        return {"id": id, "label": id, "means": means} | volts
+
+    solar = {"panel_w": 120.0, "stages": {"settings": {"lines": [line("a", "absorption_v"), line("b", "float_v")]}}}
+    monitor = {"unit": {"name": "Shunt", "settings": {"lines": [line("c", "full_v")]}}}
+    work = Work(design(solar=solar, monitor=monitor, keyed=[{"line": "solar:a", "keyed": True}]))
+
+    def left() -> list[tuple[str, int, int]]:
+        return [(item.name, item.lines, item.left) for item in keying_of(work.ctx, progress_of(work.entries))]
+
+    unit = left()[0]
+    assert left() == [unit, ("solar controller", 2, 1), ("Shunt", 1, 1)]
+    assert (unit[0], unit[1]) == ("Test unit", unit[2])
+    assert work.far().settings == Count(done=1, of=unit[1] + 3)
+    work.note("key.sheet").note("key.device.solar")
+    assert left() == [("Test unit", unit[1], 0), ("solar controller", 2, 0), ("Shunt", 1, 1)]
+    assert {"key.sheet", "key.device.solar", "key.device.monitor"} <= {step.key for step in work.steps}
+    asked = acceptances((), prove(work.ctx, {}), None, keying_of(work.ctx, progress_of(work.entries)))
+    assert [(item.id, item.title) for item in asked if item.id.startswith("keyed.")] == [
+        ("keyed.monitor", "Shunt: 1 line not ticked as keyed")
+    ]

@@ -18,13 +18,12 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import STAGES, Stage
 from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
-from olvask.core.stages.build.procedure import BUILD, procedure_of
-from olvask.core.stages.build.procedure.after import KEY_SHEET
+from olvask.core.stages.build.keying import Keying, keying_of
+from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Left, StepState, left_of
 from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.noted import proof_of, readings_of
 from olvask.core.stages.prove.report import Proof, Row
-from olvask.core.stages.settings.sheet import lines_of, to_key
 
 NOTHING_BEGUN = "Build it, prove it, hand it over"
 
@@ -49,7 +48,7 @@ class Count:
 class HowFar(Said):
     """What of a job's work is done, and what comes next; nothing of steps or tests before anything was noted at them."""
 
-    settings: Count = Field(description="lines keyed into the unit")
+    settings: Count = Field(description="lines keyed, of the unit and of whatever else has a menu")
     build: Count = Field(description="steps of the procedure; none before one was begun")
     prove: Count = Field(description="tests a job is signed off by; none before anything was read")
     next_stage: Stage
@@ -74,21 +73,15 @@ def how_far(
     left = left_of(procedure_of(ctx).procedure, states) if states else None
     proof = proof_of(ctx, states, meters) if readings_of(states) else None
     begun = left if left is not None and left.begun else None
-    unkeyed, lines = _unkeyed(ctx, states), lines_of(ctx)
-    stage, action = _next(ctx, found, unkeyed, begun, proof)
+    keying = keying_of(ctx, states)
+    stage, action = _next(ctx, found, keying, begun, proof)
     return HowFar(
-        settings=Count(done=lines - unkeyed, of=lines),
+        settings=Count(done=sum(item.lines - item.left for item in keying), of=sum(item.lines for item in keying)),
         build=Count() if begun is None else Count(done=begun.total - len(_open(begun)), of=begun.total),
         prove=Count() if proof is None else _tests(proof),
         next_stage=stage,
         next_action=action,
     )
-
-
-def _unkeyed(ctx: Context, states: Sequence[StepState]) -> int:
-    """Lines nobody ticked; none once the step that keys the whole sheet is done."""
-    keyed = any((state.procedure, state.step, state.state) == (BUILD, KEY_SHEET, "done") for state in states)
-    return 0 if keyed else to_key(ctx)
 
 
 def _open(left: Left) -> list[str]:
@@ -112,7 +105,9 @@ def _tests(proof: Proof) -> Count:
     )
 
 
-def _next(ctx: Context, found: Assessment, unkeyed: int, left: Left | None, proof: Proof | None) -> tuple[Stage, str]:
+def _next(
+    ctx: Context, found: Assessment, keying: Sequence[Keying], left: Left | None, proof: Proof | None
+) -> tuple[Stage, str]:
     begun = left is not None or proof is not None
     if found.stops:
         return found.stops[0].stage, found.stops[0].title
@@ -130,9 +125,9 @@ def _next(ctx: Context, found: Assessment, unkeyed: int, left: Left | None, proo
                     return stage, item.title
     if left is not None and _open(left):
         return "build", _open(left)[0]
-    unit = ctx.design.charger
-    if unkeyed and unit is not None:
-        return "settings", f"Key {counted(unkeyed, 'line')} into {unit.name}"
+    unkeyed = next((item for item in keying if item.left), None)
+    if unkeyed is not None:
+        return "settings", f"Key {counted(unkeyed.left, 'line')} into {unkeyed.name}"
     if not begun:
         return "build", NOTHING_BEGUN
     if proof is None:

@@ -1,6 +1,6 @@
 """Signing a job off: what has to be accepted one by one before, and what stands on paper after.
 
-- `Acceptance`, `acceptances`: cautions still open, tests not done or not right, steps left out.
+- `Acceptance`, `acceptances`: cautions still open, lines not keyed, tests not done or not right, steps left out.
 - `Signature`: who signed what and when.
 - `CannotSign`, `check`: why it cannot be.
 """
@@ -15,6 +15,7 @@ from olvask.core.findings.finding import Finding
 from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
+from olvask.core.stages.build.keying import Keying
 from olvask.core.stages.build.progress import Left
 from olvask.core.stages.prove.report import Proof
 
@@ -58,18 +59,30 @@ def proven(proof: Proof) -> bool:
     return all(row.verdict in ("right", "cannot") for row in proof.rows if row.test.fewest)
 
 
-def acceptances(findings: Sequence[Finding], proof: Proof, left: Left | None) -> tuple[Acceptance, ...]:
+def acceptances(
+    findings: Sequence[Finding], proof: Proof, left: Left | None, keying: Sequence[Keying] = ()
+) -> tuple[Acceptance, ...]:
     """What has to be accepted one by one.
 
     Args:
         findings: of the design.
         proof: its tests judged.
         left: what of the work is not done; `None` where nobody noted any.
+        keying: what of each sheet is keyed in.
     """
     found = [
         Acceptance(id=f"finding.{item.id}", title=item.title, text=item.text)
         for item in findings
         if item.level == "caution"
+    ]
+    found += [
+        Acceptance(
+            id=f"keyed.{item.place or 'unit'}",
+            title=f"{item.name}: {counted(item.left, 'line')} not ticked as keyed",
+            text="What it came with is for another battery and another vehicle. Key its sheet and tick each line.",
+        )
+        for item in keying
+        if item.left
     ]
     waiting = [row for row in proof.rows if row.test.fewest and row.verdict == "open"]
     if waiting:

@@ -10,9 +10,10 @@ from pydantic import Field
 
 from olvask.core.analyses.changes import Changed, changes_between
 from olvask.core.analyses.signing import Acceptance, Signature, acceptances, check, proven
-from olvask.core.assess import assess
+from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
+from olvask.core.stages.build.keying import keying_of
 from olvask.core.stages.build.progress import progress_of
 from olvask.core.stages.prove.noted import proof_of
 from olvask.core.stages.prove.report import Proof
@@ -61,8 +62,11 @@ def checksum_of(job: Job) -> str:
     return checksum(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
 
 
-def _proof(job: Job) -> Proof:
-    return proof_of(Context.of(job.design), progress_of(stores().build.entries(job.id)), stores().meters())
+def _as_it_stands(job: Job) -> tuple[Assessment, Proof, tuple[Acceptance, ...]]:
+    """A job's findings and tests, and what has to be accepted of them and of its work."""
+    ctx, states = Context.of(job.design), progress_of(stores().build.entries(job.id))
+    found, proof = assess(job.design), proof_of(ctx, states, stores().meters())
+    return found, proof, acceptances(found.findings, proof, left_on(job), keying_of(ctx, states))
 
 
 @api.get("/jobs/<int:job_id>/signing")
@@ -70,13 +74,13 @@ def _proof(job: Job) -> Proof:
 def signing(job_id: int) -> Response:
     """What has to be accepted one by one before a job is signed off, and the signatures there are."""
     job = stores().jobs.get(job_id)
-    found, proof = assess(job.design), _proof(job)
+    found, proof, wanted = _as_it_stands(job)
     return answer_json(
         SigningOut(
             version=job.version,
             unfinished=job.design.unfinished,
             stops=len(found.stops),
-            wanted=acceptances(found.findings, proof, left_on(job)),
+            wanted=wanted,
             proven=proven(proof),
             signatures=tuple(stores().signatures.all(job_id)),
         )
@@ -89,8 +93,7 @@ def signing(job_id: int) -> Response:
 def sign(job_id: int, asked: SignIn) -> Response:
     """Sign a job's newest revision off; it stays as it is for good."""
     job = stores().jobs.get(job_id)
-    found, proof = assess(job.design), _proof(job)
-    wanted = acceptances(found.findings, proof, left_on(job))
+    found, proof, wanted = _as_it_stands(job)
     by = person_name() or asked.by  # whoever is signed in signs with their own name
     check(job.design, found.findings, wanted, asked.accepted, by)
     made = Signature(
@@ -148,9 +151,8 @@ def _report(job: Job) -> Response:
     states = progress_of(stores().build.entries(job.id))
     taken = {entry.photo for state in states for entry in state.entries if entry.photo}
     pictures = {photo: stores().build.photograph(job.id, photo).thumbnail for photo in sorted(taken)}
-    paper = report_pdf(
-        head, job.design, assess(job.design), _proof(job), states, left_on(job), signature, pictures, house_now()
-    )
+    found, proof, _ = _as_it_stands(job)
+    paper = report_pdf(head, job.design, found, proof, states, left_on(job), signature, pictures, house_now())
     return Response(paper, mimetype="application/pdf", headers=attached(job, "report.pdf"))
 
 

@@ -213,12 +213,6 @@ def lines_of(ctx: Context, place: str = "") -> int:
     return 0 if sheet is None else len(sheet.lines)
 
 
-def to_key(ctx: Context) -> int:
-    """How many lines of the unit's sheet nobody has ticked as keyed; 0 where its menu is not known."""
-    sheet, ticked = sheet_of(ctx), {item.line for item in ctx.design.keyed if item.keyed}
-    return 0 if sheet is None else sum(line.key not in ticked for line in sheet.lines)
-
-
 def planned_of(ctx: Context) -> Planned | None:
     """The way through the unit's menu, worked out once."""
     return ctx.once("settings.planned", lambda: planned(ctx.design, ctx.facts, ctx.thresholds))

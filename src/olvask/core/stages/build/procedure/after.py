@@ -124,7 +124,7 @@ def key_in(scene: Scene) -> Iterator[Step]:
         lines = lines_of(scene.ctx, place)
         if lines:
             yield Step(
-                key=f"key.device.{place}",
+                key=key_device(place),
                 group="key_in",
                 text=f"Key in the sheet of the {name}, {_many(lines)}, and read it back",
                 why="What charges or counts beside the unit goes by this battery too.",
@@ -132,6 +132,15 @@ def key_in(scene: Scene) -> Iterator[Step]:
                 leads_to="settings",
                 acts=(Act("key", "device"),),
             )
+
+
+def key_device(place: str) -> str:
+    """The step that keys the whole sheet of a device beside the unit.
+
+    Args:
+        place: of the device.
+    """
+    return f"key.device.{place}"
 
 
 def _many(lines: int) -> str:
