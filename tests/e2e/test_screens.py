@@ -366,6 +366,16 @@ def test_the_theme_comes_with_the_page(browser: Browser, server: Server, scheme:
 def test_a_phone_shows_where_one_is(browser: Browser, server: Server, open_at: str) -> None:
     """The strips of stages and pages are wider than a phone: what is open in each stands in the window, title and mark."""
     page = browser.new_page(viewport={"width": 390, "height": 844})
+    steps = [
+        ("Build", "off.loads", "done", None),
+        ("Prove", "rest.start", "reading", 2.0),
+    ]  # marks come late and take room
+    entries = [
+        {"id": f"strip-{step}".replace(".", "-"), "procedure": procedure, "step": step, "kind": kind, "value": value}
+        | {"at": "2031-05-01T10:00:00Z", "by": "E.K."}
+        for procedure, step, kind, value in steps
+    ]
+    assert page.request.post(f"{server.address}/api/jobs/5/build", data={"entries": entries}).ok
     page.goto(f"{server.address}/job/5/{open_at}")
     expect(page.get_by_label("Stages").locator("[aria-current]")).to_be_visible()
     settle(page)

@@ -112,6 +112,12 @@ def test_the_bar_counts_the_work_too(page: Page, server: Server) -> None:
     expect(bar.locator('a[href$="/build"]')).not_to_contain_text("/")
     page.get_by_role("button", name=re.compile("^Done")).first.click()
     expect(bar.locator('a[href$="/build"]')).to_contain_text(f"1/{len(work)}")
+    page.goto(f"{server.address}/job/2/settings")
+    expect(page.get_by_label("To key in")).to_contain_text(re.compile(r"0 of \d+ done"))
+    keyed = {"id": "keyed-sheet-0001", "step": "key.sheet", "kind": "done", "at": "2031-05-01T09:00:00Z", "by": "E.K."}
+    assert page.request.post(f"{server.address}/api/jobs/2/build", data={"entries": [keyed]}).ok
+    expect(page.locator("[data-whole]")).to_contain_text("all of it ticked in Build, E.K.")
+    expect(bar.locator('a[href$="/settings"]')).to_contain_text("✓")
     read = {"id": "reading-0001", "procedure": "Prove", "step": "rest.start", "kind": "reading", "value": 2.0}
     read |= {"at": "2031-05-01T10:00:00Z", "by": "E.K.", "unit": "V"}
     assert page.request.post(f"{server.address}/api/jobs/2/build", data={"entries": [read]}).ok

@@ -10043,7 +10043,7 @@ export interface components {
          * @description The same with whether it is signed off.
          */
         HowFarOut: {
-            /** @description lines keyed into the unit */
+            /** @description lines keyed, of the unit and of whatever else has a menu */
             settings: components["schemas"]["Count"];
             /** @description steps of the procedure; none before one was begun */
             build: components["schemas"]["Count"];

@@ -10,7 +10,11 @@ import { useJob } from './store'
 const props = defineProps<{ stage: Stage }>()
 const job = useJob()
 const far = useHowFar()
-useInSight(useTemplateRef<HTMLElement>('strip'), '[aria-current]', () => [props.stage, job.assessment !== null])
+useInSight(useTemplateRef<HTMLElement>('strip'), '[aria-current]', () => [
+  props.stage,
+  job.assessment !== null,
+  far.value,
+])
 const state = (name: Stage) => job.assessment?.stages[name]
 /** Work that the design says nothing of: it is done once it is keyed, built, proven, signed. */
 const WORK: readonly Stage[] = ['settings', 'build', 'prove', 'handover']

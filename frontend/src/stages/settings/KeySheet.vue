@@ -4,18 +4,27 @@ import { computed } from 'vue'
 import type { Sheet } from '../../api/types'
 import { useJob } from '../../job/store'
 import TickField from '../../ui/TickField.vue'
-import { asThere, said } from '../../ui/locale'
+import { asThere, day, said } from '../../ui/locale'
+import { useBuildLog } from '../build/buildLog'
 import { initials, useKeyed } from './keyed'
 import SheetRow from './SheetRow.vue'
 import { counted } from '../../ui/counted'
 
-const props = withDefaults(defineProps<{ sheet: Sheet; name?: string; unit?: boolean }>(), {
+const props = withDefaults(defineProps<{ sheet: Sheet; name?: string; place?: string }>(), {
   name: 'the unit',
-  unit: true,
+  place: '',
 })
 const job = useJob()
 const { of } = useKeyed()
+const log = useBuildLog()
+/** The step of the work that keys all of it, once it is ticked. */
+const whole = computed(() => {
+  const step = log.of('Build', props.place === '' ? 'key.sheet' : `key.device.${props.place}`)
+  if (step?.state !== 'done') return ''
+  return [...step.by, step.at ? day(new Date(step.at)) : ''].filter(Boolean).join(', ')
+})
 const next = computed(() => {
+  if (whole.value) return undefined
   const waiting = props.sheet.lines.find((line) => of(line.key)?.keyed !== true)
   const unread = props.sheet.lines.find((line) => line.do === 'key' && line.last && !of(line.key)?.seen)
   return (waiting ?? unread)?.key
@@ -27,7 +36,10 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
   <section class="panel sheet" aria-label="To key in">
     <div class="bench-head">
       <h2>To key into {{ name }}</h2>
-      <span class="aside">{{ sheet.text }} · {{ keyed }} of {{ sheet.lines.length }} done</span>
+      <span v-if="whole" class="aside good" data-whole
+        >✓ all of it ticked in <RouterLink :to="`/job/${job.id}/build`">Build</RouterLink>, {{ whole }}</span
+      >
+      <span v-else class="aside">{{ sheet.text }} · {{ keyed }} of {{ sheet.lines.length }} done</span>
     </div>
     <p class="enter muted">
       <span v-if="sheet.generic"
@@ -76,8 +88,10 @@ const keyed = computed(() => props.sheet.lines.filter((line) => of(line.key)?.ke
       <label class="initials"
         >Your initials <input v-model="initials" type="text" maxlength="12" autocomplete="off"
       /></label>
-      <TickField v-if="unit" path="access_code_changed" />
-      <a v-if="unit && job.id" :href="`/api/jobs/${job.id}/settings.pdf`" class="link" download>Print the sheet</a>
+      <TickField v-if="place === ''" path="access_code_changed" />
+      <a v-if="place === '' && job.id" :href="`/api/jobs/${job.id}/settings.pdf`" class="link" download
+        >Print the sheet</a
+      >
     </div>
   </section>
 </template>

@@ -77,7 +77,7 @@ const verdict = computed(() => {
       <KeySheet
         :sheet="sheet.data.value.sheet"
         :name="devices.find((item) => item.place === device)?.name ?? 'the unit'"
-        :unit="device === ''"
+        :place="device"
       />
     </div>
     <section v-else class="panel" aria-label="To key into the unit">
