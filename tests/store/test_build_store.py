@@ -23,6 +23,7 @@ from olvask.store.photographs import BadPhotograph, Photograph, remade
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.stores import Stores
 from tests.designs import design
+from tests.store.test_instruments_and_signatures import SIGNED
 
 NOTED = Entry(
     id="aaaaaaaa-0001",
@@ -225,3 +226,29 @@ def test_another_meter_judges_anew(stores: Stores, job: int) -> None:
     assert stores.jobs.cards.outdated() == [job]
     stores.jobs.page()
     assert stores.jobs.cards.outdated() == []
+
+
+def test_a_page_waits_for_few_logs(stores: Stores) -> None:
+    """Of many at which something was noted four are judged by it before a page is shown; it catches up page by page."""
+    jobs = [stores.jobs.create(Heading(f"Van {at}", f"V-{at}", ""), design()).id for at in range(10)]
+    for at, job_id in enumerate(jobs):
+        stores.build.add(job_id, [replace(NOTED, id=f"aaaaaaaa-{at:04}")])
+    told = []
+    for _ in range(4):
+        stores.jobs.page()
+        told.append(len(stores.jobs.cards.outdated()))
+    assert told == [6, 2, 0, 0]
+
+
+def test_what_is_signed_is_not_judged_by_its_log(stores: Stores, job: int) -> None:
+    """It is done, whatever was noted; a later revision is work again."""
+    stores.build.add(job, [NOTED])
+    stores.signatures.sign(job, SIGNED)
+    (stored,) = stores.jobs.cards.stored([job])
+    assert (stored.log.entries, stored.log.key[:2]) == ((), "1:")
+    stores.jobs.page()
+    assert stores.jobs.cards.outdated() == []
+    stores.jobs.save(job, 1, Heading("Van", "V-1", ""), design())
+    (stored,) = stores.jobs.cards.stored([job])
+    assert len(stored.log.entries) == 1
+    assert next(iter(stores.jobs.page().jobs)).card.next_action.startswith("Step 1 of ")

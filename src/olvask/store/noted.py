@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 from olvask.core.stages.build.progress import Entry
 from olvask.core.stages.prove.meter import Accuracy
 from olvask.store.cards import Log
-from olvask.store.schema import BuildEntryRow, JobRow
+from olvask.store.schema import BuildEntryRow, JobRow, SignatureRow
 
 
 def entry_of(row: BuildEntryRow) -> Entry:
@@ -64,9 +64,12 @@ class Noted:
         return {row[0]: self.key(row[1]) for row in session.execute(query.group_by(BuildEntryRow.job_id))}
 
     def logs(self, session: Session, ids: Sequence[int]) -> dict[int, Log]:
-        """What was noted of some jobs; of those at which something was."""
-        query = select(BuildEntryRow).where(BuildEntryRow.job_id.in_(ids))
+        """What was noted of some jobs; of those at which something was. What is signed off is done, whatever was noted."""
+        keys = self.keys(session, ids)
+        newest = (JobRow.id == SignatureRow.job_id) & (JobRow.version == SignatureRow.version)
+        signed = set(session.scalars(select(JobRow.id).join(SignatureRow, newest).where(JobRow.id.in_(keys))))
+        query = select(BuildEntryRow).where(BuildEntryRow.job_id.in_(keys.keys() - signed))
         by_job: defaultdict[int, list[Entry]] = defaultdict(list)
         for row in session.scalars(query.order_by(BuildEntryRow.received_at, BuildEntryRow.id)):
             by_job[row.job_id].append(entry_of(row))
-        return {job_id: Log(tuple(found), self._meters, self.key(len(found))) for job_id, found in by_job.items()}
+        return {job_id: Log(tuple(by_job[job_id]), self._meters, key) for job_id, key in keys.items()}
