@@ -123,6 +123,12 @@ def test_the_bar_counts_the_work_too(page: Page, server: Server) -> None:
     assert page.request.post(f"{server.address}/api/jobs/2/build", data={"entries": [read]}).ok
     expect(bar.locator('a[href$="/prove"]')).to_contain_text(re.compile("[■▲] 1"))
     expect(bar.locator('a[href$="/prove"]')).to_have_attribute("title", re.compile("1 reading (wrong|to take again)"))
+    # What the yard says is next is what its link opens.
+    page.goto(f"{server.address}/")
+    line = page.get_by_role("row").filter(has=page.locator('a[href="/job/2/prove"]'))
+    expect(line).to_contain_text("Volts of the start battery, rested: ")
+    line.get_by_role("link").first.click()
+    expect(page.get_by_role("heading", name="Volts of the start battery, rested")).to_be_visible()
     signing = page.request.get(f"{server.address}/api/jobs/2/signing").json()
     accepted = [item["id"] for item in signing["wanted"]]
     body = {"version": signing["version"], "by": "E. Kestrel", "meter": "Bench meter 2", "accepted": accepted}

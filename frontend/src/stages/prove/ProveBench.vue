@@ -42,6 +42,7 @@ const { data, pending, trouble } = useDerived(
   },
   { more: () => readings.value },
 )
+const BAD: readonly ProofRow['verdict'][] = ['wrong', 'doubtful', 'query']
 const fewest = useSessionStorage('olvask.prove.fewest', true)
 type Side = 'legs' | 'causes' | 'diagram'
 const TITLE: Record<Side, string> = {
@@ -61,9 +62,11 @@ const shown = computed(() =>
   ),
 )
 const chosen = useSessionStorage<Record<string, string>>('olvask.prove.test', {})
+/** The one that was chosen last; else what is wrong before what is not done, as the yard has it. */
 const row = computed(
   () =>
     rows.value.find((item) => item.test.key === chosen.value[String(job.id)]) ??
+    BAD.flatMap((verdict) => rows.value.filter((item) => item.verdict === verdict))[0] ??
     shown.value.find((item) => item.verdict === 'open') ??
     shown.value[0],
 )
