@@ -218,3 +218,11 @@ def test_a_low_phase_is_ridden_out_by_the_shortest_hold(held: tuple[float, float
     )
     assert both == pytest.approx(short)
     assert short != pytest.approx(long)
+
+
+def test_a_start_proposed_lies_over_every_stop() -> None:
+    """The middle of its window is 13.3 V; a second stop at 13.6 V is above that: it would stop as soon as it has started."""
+    rules = [{"below_v": 12.9}, {"below_v": 13.6}]
+    found = at(activation=OPEN | {"stop_rules": rules}, charger=charger(stop_rows=2))
+    assert [rule.volts for rule in found.stop_rules] == [12.9, 13.6]
+    assert found.start_v == pytest.approx(13.6)

@@ -7,7 +7,7 @@ import math
 import pytest
 
 from olvask.core.physics.alternator import Source, draw
-from olvask.core.physics.battery import charge_at_rest, internal_ohm, open_circuit_v, prospective_short_a
+from olvask.core.physics.battery import charge_at_rest, internal_ohm, open_circuit_v, prospective_short_a, rested_volts
 from olvask.core.physics.conductors import awg_area_mm2, geometric_resistance_ohm, resistance_ohm
 from olvask.core.physics.dc_path import Collapse, constant_power_volts, greatest_power_w
 from olvask.core.physics.heat import ambient_factor, conductor_c
@@ -110,6 +110,10 @@ class TestBattery:
         assert open_circuit_v("flooded", 0.9, 12) == pytest.approx((12.48 + 12.70) / 2)
         assert charge_at_rest("flooded", 12.38, 12) == pytest.approx(0.7)  # half way from 12.28 V to 12.48 V
         assert [charge_at_rest("agm", volts, 24) for volts in (20.0, 24.8, 27.0)] == pytest.approx([0.0, 0.6, 1.0])
+
+    def test_past_full_its_last_line_goes_on(self) -> None:
+        """Where a step of the simulator reaches over full: 12.48 V at 80 % and 12.70 V at 100 % are 12.81 V at 110 %."""
+        assert rested_volts("flooded", 12).volts(1.1) == pytest.approx(12.81)
 
     def test_twice_the_blocks_twice_the_volts(self) -> None:
         """A 24 V bank rests at twice a 12 V one."""

@@ -140,3 +140,19 @@ def test_the_root_of_what_falls_is_found(slope: float) -> None:
         return slope * (3.2 - at) if at < 3 else slope * 0.2 - 2000 * slope * (at - 3)
 
     assert falling_root(function, 0.0, 20.0) == pytest.approx(3 + 0.2 / 2000, abs=1e-4)
+
+
+def test_a_source_warms_up_in_half_an_hour() -> None:
+    """In 45 °C, rated at 25 °C, 2.5 %/K lost: all of its 40 A until a fifth of 25 K, after 1,800 s · ln(1 / 0.8) = 402 s.
+
+    Then heat h follows dh/dt = (1.125 − 1.625 h) / 1,800 s towards 0.692: 0.553 after half an hour, 31.2 A.
+    """
+    hot = {"amps": 40, "lead": 0.004, "absorb": 14.2, "float": 13.5, "again": 13.2, "hours": 0.5, "tail": 5}
+    pack = {"chemistry": "lfp", "ah": 200, "limit": 100, "absorb": 14.2}
+    case = {"battery": pack, "from": 0.2, "hours": 0.5, "celsius": 45}
+    found = run(case | {"sources": [hot | {"ambient": 25, "derates": 2.5}]})
+    by_time = dict(zip(found.times_s, (amps[0] for amps in found.amps), strict=True))
+    assert {amps for when, amps in by_time.items() if when < 400} == {40.0}
+    assert all(amps < 40.0 for when, amps in by_time.items() if when > 440)
+    end = 0.6923 - (0.6923 - 0.2) * math.exp(-1.625 * (1800 - 401.7) / 1800)
+    assert by_time[1800.0] == pytest.approx(40 * (1 - 0.025 * (25 * end - 5)), abs=0.15)

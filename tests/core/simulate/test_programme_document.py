@@ -66,3 +66,13 @@ def test_a_number_that_is_none_is_located(line: str) -> None:
     with pytest.raises(BadProgramme) as caught:
         read_programme(f"idle 5 min\n{line}\n")
     assert {error.line for error in caught.value.errors} == {2}
+
+
+@pytest.mark.parametrize(("days", "taken"), [(60, True), (60.5, False)])
+def test_a_stretch_of_two_months_at_most(days: float, taken: bool) -> None:
+    """Sixty days; longer is refused with the bound."""
+    if taken:
+        assert read_programme(f"off {days * 24:g} h").duration_s == pytest.approx(days * 86400)
+    else:
+        with pytest.raises(BadProgramme, match="up to 60 days"):
+            read_programme(f"off {days * 24:g} h")

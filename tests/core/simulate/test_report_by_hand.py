@@ -9,6 +9,7 @@ import pytest
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.record import Event, Sample, Trip
 from olvask.core.simulate.report import cranks_left, hunts, report, thinned, totals_of
+from olvask.core.simulate.trip import Trial
 from tests.designs import design, vehicle
 
 
@@ -79,3 +80,12 @@ def test_a_stage_is_told_while_it_charges() -> None:
     assert told.duration_s == 22 * 60
     assert told.totals.starts == 1
     assert [event.what for event in told.events][:1] == ["start"]
+
+
+def test_how_far_it_is_is_told() -> None:
+    """From just over none to all of it, never back; a stretch that ends half way through the day is half of it."""
+    told = list(Trial(design(), read_programme("off 12 h load 2 A\ncruise 2 h\nidle 10 h")).parts())
+    assert told == sorted(told)
+    assert 0 < told[0] <= told[-1] == pytest.approx(1.0)
+    assert any(share == pytest.approx(0.5) for share in told)
+    assert any(share == pytest.approx(14 / 24) for share in told)
