@@ -197,4 +197,18 @@ code {
     min-height: 44px;
   }
 }
+@media (max-width: 700px) {
+  .bench-head {
+    flex-wrap: wrap;
+    justify-content: space-between;
+  }
+  .tools {
+    order: 9;
+    flex-basis: 100%;
+  }
+  .find {
+    flex-basis: 100%;
+    max-width: none;
+  }
+}
 </style>
