@@ -387,3 +387,20 @@ def test_a_phone_shows_where_one_is(browser: Browser, server: Server, open_at: s
         assert box["x"] >= -1
         assert box["x"] + box["width"] <= 391, opened.nth(at).inner_text()
     page.close()
+
+
+def test_on_a_phone_the_jobs_are_in_reach(browser: Browser, server: Server) -> None:
+    """A new job waits behind its name; begun it stays open, also after a reload, and what is typed with it."""
+    page = browser.new_page(viewport={"width": 390, "height": 844})
+    page.goto(f"{server.address}/")
+    first = page.locator('a[href*="/job/"]').first
+    expect(first).to_be_in_viewport()
+    expect(page.get_by_label("Vehicle", exact=True)).to_be_hidden()
+    page.get_by_role("button", name="New job").click()
+    expect(page.get_by_label("Vehicle", exact=True)).to_be_focused()
+    page.keyboard.type("Milk float")
+    page.reload()
+    expect(page.get_by_label("Vehicle", exact=True)).to_have_value("Milk float")
+    page.get_by_role("button", name="Start the survey").click()
+    expect(page).to_have_url(re.compile("/survey"))
+    page.close()

@@ -2,7 +2,7 @@
 /** Begin a job: by a vehicle's name, or from a job file. */
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { useHalfTyped } from '../ui/halfTyped'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, posted, Refused } from '../api/client'
 import type { EntryError, Job } from '../api/types'
@@ -11,11 +11,19 @@ import FromTemplate from './FromTemplate.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 
+const props = defineProps<{ first: boolean }>()
 const router = useRouter()
 const queries = useQueryClient()
 const title = useHalfTyped('new.title', '')
 const code = useHalfTyped('new.code', '')
 const template = ref<number | null>(null)
+/** On a phone the form waits behind its name, so that the jobs are in reach; not where it is begun, or there are none. */
+const unfolded = ref(title.value !== '' || code.value !== '')
+async function unfold(): Promise<void> {
+  unfolded.value = true
+  await nextTick()
+  document.getElementById('new-title')?.focus()
+}
 const house = useHouse()
 watch(house, (found) => (template.value ??= found?.begin_from ?? null), { immediate: true })
 const named = () => ({ title: title.value.trim(), code: code.value.trim(), customer: '' })
@@ -71,7 +79,18 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
 
 <template>
   <section class="panel new" aria-label="New job">
-    <form @submit.prevent="submit">
+    <Button
+      v-if="!unfolded && !props.first"
+      class="unfold"
+      label="New job"
+      icon="pi pi-plus"
+      severity="secondary"
+      variant="outlined"
+      aria-expanded="false"
+      data-unfold
+      @click="unfold"
+    />
+    <form :class="{ folded: !unfolded && !props.first && !refused }" @submit.prevent="submit">
       <h2>New job</h2>
       <div class="pair">
         <label for="new-title">Vehicle</label
@@ -168,10 +187,21 @@ code {
   background: var(--field);
   padding: 0 4px;
 }
-@media (max-width: 1100px) {
+.unfold {
+  display: none;
+}
+@media (max-width: 700px) {
+  .unfold {
+    display: flex;
+    width: 100%;
+    min-height: 44px;
+  }
   form {
     display: grid;
     justify-items: stretch;
+  }
+  form.folded {
+    display: none;
   }
   .pair {
     display: grid;

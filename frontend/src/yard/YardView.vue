@@ -60,6 +60,7 @@ const { data, isPending, error, refetch } = useQuery({
 const jobs = computed(() => data.value?.jobs ?? [])
 const total = computed(() => data.value?.total ?? 0)
 const narrowed = computed(() => sought.value !== '' || stands.value !== 'all')
+const bare = computed(() => data.value !== undefined && total.value === 0 && !narrowed.value)
 const aside = computed(() => {
   if (total.value === 0) return ''
   const what = narrowed.value ? 'found' : 'in the yard'
@@ -72,7 +73,7 @@ const aside = computed(() => {
   <div class="yard">
     <AppBar where="Yard" :night="night" @night="emit('night')" />
     <main>
-      <NewJob />
+      <NewJob :first="bare" />
       <section class="panel jobs" aria-label="Jobs">
         <div class="bench-head">
           <h2>Jobs</h2>
