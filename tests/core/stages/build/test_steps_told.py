@@ -290,6 +290,9 @@ class TestWaysBack:
             return {placed.step.key: placed.step for placed in found.steps}
 
         assert emptied()["empty.capacitors"].wait_s == 120.0
+        empty = emptied()["empty.capacitors"].expected
+        assert empty is not None
+        assert (empty.least, empty.most) == (-1.0, 1.0)
         assert emptied(behaviour={"capacitor_wait_s": 45.0})["empty.capacitors"].wait_s == 45.0
         assert emptied(behaviour={"capacitor_wait_s": 0.0})["empty.capacitors"].wait_s == 1.0
         own, shared = emptied(), emptied(isolated=False)
@@ -405,3 +408,12 @@ def test_the_first_lamp_shows_on_the_start_side_alone() -> None:
     found = steps(charger=charger(behaviour={"lamps": ["green, steady: it has volts", "red: it has none"]}))
     assert found["insert.supply"].see[0] == "green, steady: it has volts"
     assert found["insert.delivery"].see[0] == "volts at its output"
+
+
+@pytest.mark.parametrize(
+    ("units", "unit", "named"), [(1, True, "Test unit"), (2, True, "each of the 2 × Test unit"), (1, False, None)]
+)
+def test_what_is_tried_on_a_bench(units: int, unit: bool, named: str | None) -> None:
+    """The unit by its name, each of several; without one there is nothing to try."""
+    found = steps(units=units) if unit else steps(charger=None)
+    assert found["prepare.bench"].text == f"Try {named} on a bench supply" if named else "prepare.bench" not in found

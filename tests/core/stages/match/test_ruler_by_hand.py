@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from olvask.core.assess import assess
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.model import Cable
@@ -193,3 +194,12 @@ def test_turned_down_as_far_as_it_goes(wanted_a: float, units: int, words: str |
     assert unit is not None
     found = turn_down(unit, wanted_a, units)
     assert (found.label if found is not None else None) == words
+
+
+def test_how_much_of_the_alternator_is_taken() -> None:
+    """What the unit draws at hot idle and the vehicle's own 15 A, of 120 A."""
+    job = design(vehicle=vehicle(alternator=ALTERNATOR))
+    drawn = Context.of(job).solved.running[0].drawn
+    assert drawn is not None
+    percent = assess(job, remedies=False).figures["match.alternator_load_percent"].value
+    assert percent == pytest.approx(100 * (drawn.current_a + 15.0) / 120.0)

@@ -261,6 +261,8 @@ def test_what_needs_a_unit_cannot_be_done_without_one() -> None:
         bare[key].cannot for key in ("input_a", "posts_v", "supply_device_mv", "delivery_device_mv") if key in bare
     )
     assert "supply_device_mv" in bare
+    assert listed(charger=None, activation={"ways": ["d_plus"]})["enable_v"].cannot
+    assert not listed(activation={"ways": ["d_plus"]})["enable_v"].cannot
 
 
 def test_a_low_phase_takes_a_drive() -> None:
