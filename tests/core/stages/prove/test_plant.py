@@ -120,6 +120,12 @@ def test_branches_on_both_runs_by_kirchhoff(spare_a: float, held: bool) -> None:
     )
     for leg, quantity, amps in across:
         assert at[quantity] == pytest.approx(1000 * of[leg] * amps), leg
+    for run, amps in (("supply", at["input_a"] + 6.0), ("delivery", at["output_a"] - 3.0)):
+        both = {
+            "supply": of["supply_out"] + of["supply_device"],
+            "delivery": of["delivery_out"] + of["delivery_device"],
+        }
+        assert float(read[READ[f"{run}_out_mv"]]) == pytest.approx(1000 * both[run] * amps)  # type: ignore[index]
     assert at["output_a"] > 5.0
     assert at["posts_v"] - at["input_v"] == pytest.approx(supply_v, rel=1e-3)
     assert at["output_v"] - at["auxiliary_v"] == pytest.approx(delivery_v, rel=1e-9)

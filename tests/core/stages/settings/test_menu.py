@@ -70,3 +70,20 @@ def test_what_is_not_read_yet() -> None:
             assert opened.key(line, 13.0)
         opened.leave()
         assert opened.unread is unread
+
+
+def test_what_is_thrown_away_on_leaving_does_not_act() -> None:
+    """A line read at power-up that was changed and not saved: what acts is what acted, before and after it is left."""
+    record = menu(number("a", at_power_up=True, needs_saving=True), number("b", needs_saving=True))
+    opened = Menu(record)
+    assert opened.key("a", 13.0)
+    assert opened.key("b", 13.0)
+    opened.leave()
+    assert opened.acting() == {"a": 14.0, "b": 14.0}
+    assert opened.key("a", 13.0)
+    opened.save()
+    assert opened.key("a", 12.5)
+    opened.leave()
+    assert opened.acting()["a"] == 14.0  # saved, but not read yet; the second value is gone
+    opened.power()
+    assert opened.acting() == {"a": 13.0, "b": 14.0}

@@ -34,6 +34,9 @@ def test_what_goes_past_the_shunt_is_worth_its_day() -> None:
     assert found.passed[0].ah_day == pytest.approx(-30.0)
     assert found.drift_percent_day == pytest.approx(30.24)
     assert levels(design)["settings.shunt.loads"] == "caution"
+    for daily_ah, level in ((0.45, "note"), (0.55, "caution")):  # half a per cent a day is a monitor's own error
+        small = job(use={"daily_ah": daily_ah}, monitor={"bypassed_by": ["loads"]})
+        assert levels(small)["settings.shunt.loads"] == level
 
 
 def test_drift_by_zero_error_and_trackers() -> None:

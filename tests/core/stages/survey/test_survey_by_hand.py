@@ -7,9 +7,11 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
+from olvask.core.stages.survey.readings import assumed
 from olvask.core.stages.survey.sums import NoAnswer, charge_from_rest, days_to_flat, load_average
-from tests.designs import plain, vehicle
+from tests.designs import design, plain, vehicle
 
 
 def levels(**changes: Any) -> dict[str, str]:
@@ -96,6 +98,30 @@ class TestBank:
 
 
 class TestReadings:
+    @pytest.mark.parametrize(("loads_a", "deficit"), [(15.0, False), (71.0, False), (73.0, True)])
+    def test_more_loads_than_hot_idle_gives(self, loads_a: float, deficit: bool) -> None:
+        """0.6 of 120 A are 72 A."""
+        plant = {"rated_a": 120.0, "regulation": "fixed", "hot_idle_share": 0.6, "loads_idle_a": loads_a}
+        assert ("survey.idle_deficit" in levels(vehicle=vehicle(alternator=plant))) is deficit
+
+    def test_a_converter_is_not_held_against_a_regulator(self) -> None:
+        """14.8 V are more than a fixed regulator's 14.6 V; a converter may hold 15.0 V."""
+        high = self.read(cruise_v=14.8)
+        assert levels(vehicle=high)["survey.regulation.cruise_v"] == "caution"
+        assert "survey.regulation.cruise_v" not in levels(vehicle=high | {"drive": "converter"})
+
+    def test_what_is_only_assumed(self) -> None:
+        """A low phase nobody measured on a managed alternator; one that was, none where there is none."""
+        managed = {"rated_a": 150.0, "regulation": "managed", "loads_idle_a": 20.0, "hot_idle_share": 0.6}
+
+        def names(**changes: Any) -> tuple[str, ...]:
+            made = design(**changes)
+            return assumed(made, solve(made))
+
+        assert "low phase volts" in names(vehicle=vehicle(alternator=managed))
+        assert "low phase volts" not in names(vehicle=self.read(low_phase_v=12.8) | {"alternator": managed})
+        assert "low phase volts" not in names()
+
     def read(self, **readings: float) -> dict[str, Any]:
         whole = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2} | readings
         return vehicle(readings=whole)

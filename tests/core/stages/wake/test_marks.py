@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -11,6 +12,7 @@ from olvask.core.assess import assess
 from olvask.core.model import Design
 from tests.core.stages.wake.test_threshold_laws import SEED, job_of
 from tests.core.test_laws import COUNT
+from tests.designs import design
 
 RANK = {"note": 0, "caution": 1, "stop": 2}
 VERDICT = {0: "good", 1: "tight", 2: "wrong"}
@@ -50,3 +52,13 @@ def test_what_stands_against_a_threshold_shows_on_its_mark(seed: int, typed: boo
         name = item.id.removeprefix("wake.")
         if item.id.startswith("wake.") and name.startswith(ABOUT) and item.level != "note":
             assert paths & set(item.concerns), (item.id, item.concerns)
+
+
+@pytest.mark.parametrize(("ways", "by_volts"), [(["voltage"], True), (["d_plus"], False)])
+def test_which_marks_act(ways: list[str], by_volts: bool) -> None:
+    """The guard and its return act whatever starts it; start and stop only where it goes by volts."""
+    found = assess(design(activation={"ways": ways, "start_v": 13.4, "stop_v": 13.0}), remedies=False)
+    acts = {mark.kind: mark.acts for mark in found.wake.marks}
+    assert acts["guard"]
+    assert acts["back"]
+    assert {acts[kind] for kind in acts if kind not in ("guard", "back")} == {by_volts}
