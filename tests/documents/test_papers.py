@@ -158,7 +158,7 @@ def test_what_has_to_be_accepted_is_all_that_is_not_as_it_might_be() -> None:
     """Cautions, tests not done, tests not right; nothing else forbids, and nothing of it may be left out."""
     found = assess(van())
     wrong = prove(Context.of(van()), {"supply_back_mv": 640.0, "input_a": 47.0})
-    wanted = acceptances(found.findings, wrong, None)
+    wanted = acceptances(found.findings, wrong, None, ())
     kinds = [item.id.split(".")[0] for item in wanted]
     assert kinds.count("finding") == sum(item.level == "caution" for item in found.findings)
     assert "test.supply_back_mv" in {item.id for item in wanted}

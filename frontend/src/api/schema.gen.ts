@@ -13543,6 +13543,11 @@ export interface components {
             sheet: components["schemas"]["Sheet"] | null;
             /** Devices */
             devices: components["schemas"]["DeviceOut"][];
+            /**
+             * Step
+             * @description the step of the work that keys all of it
+             */
+            step: string;
         };
         /**
          * ShelfAlternator

@@ -11,7 +11,8 @@ import FromTemplate from './FromTemplate.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 
-const props = defineProps<{ first: boolean }>()
+/** `bare`: there is no job yet. */
+const props = defineProps<{ bare: boolean }>()
 const router = useRouter()
 const queries = useQueryClient()
 const title = useHalfTyped('new.title', '')
@@ -19,6 +20,7 @@ const code = useHalfTyped('new.code', '')
 const template = ref<number | null>(null)
 /** On a phone the form waits behind its name, so that the jobs are in reach; not where it is begun, or there are none. */
 const unfolded = ref(title.value !== '' || code.value !== '')
+const folded = computed(() => !unfolded.value && !props.bare)
 async function unfold(): Promise<void> {
   unfolded.value = true
   await nextTick()
@@ -80,7 +82,7 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
 <template>
   <section class="panel new" aria-label="New job">
     <Button
-      v-if="!unfolded && !props.first"
+      v-if="folded"
       class="unfold"
       label="New job"
       icon="pi pi-plus"
@@ -90,7 +92,7 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
       data-unfold
       @click="unfold"
     />
-    <form :class="{ folded: !unfolded && !props.first && !refused }" @submit.prevent="submit">
+    <form :class="{ folded }" @submit.prevent="submit">
       <h2>New job</h2>
       <div class="pair">
         <label for="new-title">Vehicle</label

@@ -73,7 +73,7 @@ const aside = computed(() => {
   <div class="yard">
     <AppBar where="Yard" :night="night" @night="emit('night')" />
     <main>
-      <NewJob :first="bare" />
+      <NewJob :bare="bare" />
       <section class="panel jobs" aria-label="Jobs">
         <div class="bench-head">
           <h2>Jobs</h2>

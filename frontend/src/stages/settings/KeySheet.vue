@@ -10,7 +10,7 @@ import { initials, useKeyed } from './keyed'
 import SheetRow from './SheetRow.vue'
 import { counted } from '../../ui/counted'
 
-const props = withDefaults(defineProps<{ sheet: Sheet; name?: string; place?: string }>(), {
+const props = withDefaults(defineProps<{ sheet: Sheet; name?: string; place?: string; step: string }>(), {
   name: 'the unit',
   place: '',
 })
@@ -19,7 +19,7 @@ const { of } = useKeyed()
 const log = useBuildLog()
 /** The step of the work that keys all of it, once it is ticked. */
 const whole = computed(() => {
-  const step = log.of('Build', props.place === '' ? 'key.sheet' : `key.device.${props.place}`)
+  const step = log.of('Build', props.step)
   if (step?.state !== 'done') return ''
   return [...step.by, step.at ? day(new Date(step.at)) : ''].filter(Boolean).join(', ')
 })

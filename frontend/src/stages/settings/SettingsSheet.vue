@@ -78,6 +78,7 @@ const verdict = computed(() => {
         :sheet="sheet.data.value.sheet"
         :name="devices.find((item) => item.place === device)?.name ?? 'the unit'"
         :place="device"
+        :step="sheet.data.value.step"
       />
     </div>
     <section v-else class="panel" aria-label="To key into the unit">

@@ -60,7 +60,7 @@ def proven(proof: Proof) -> bool:
 
 
 def acceptances(
-    findings: Sequence[Finding], proof: Proof, left: Left | None, keying: Sequence[Keying] = ()
+    findings: Sequence[Finding], proof: Proof, left: Left | None, keying: Sequence[Keying]
 ) -> tuple[Acceptance, ...]:
     """What has to be accepted one by one.
 

@@ -12,7 +12,7 @@ from olvask.core.analyses.bench_test import BenchTest, bench_test_of
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
-from olvask.core.stages.build.procedure import Work, procedure_of
+from olvask.core.stages.build.procedure import BUILD, Work, procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, Left, StepState, left_of, progress_of
 from olvask.store.jobs import Job
 from olvask.store.photographs import MOST_BYTES, remade
@@ -26,7 +26,7 @@ class EntryIn(Described):
     """One thing noted at a step."""
 
     id: str = Field(title="Identity", pattern=r"^[A-Za-z0-9-]{8,40}$")
-    procedure: str = Field("Build", title="Procedure", min_length=1, max_length=80)
+    procedure: str = Field(BUILD, title="Procedure", min_length=1, max_length=80)
     step: str = Field(title="Step", min_length=1, max_length=60)
     kind: EntryKind = Field(title="What")
     text: str = Field("", title="Remark", max_length=400)

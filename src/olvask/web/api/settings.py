@@ -11,6 +11,7 @@ from olvask.core.analyses.audit import Audit, audit
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described, quantity
+from olvask.core.stages.build.procedure.after import key_step
 from olvask.core.stages.settings.climate import ClimateReport, climate_of
 from olvask.core.stages.settings.monitor import MonitorReport, monitor_of
 from olvask.core.stages.settings.sheet import Sheet, devices_of, sheet_of
@@ -40,6 +41,7 @@ class SheetOut(Out):
 
     sheet: Sheet | None
     devices: tuple[DeviceOut, ...]
+    step: str = Field(description="the step of the work that keys all of it")
 
 
 class AuditIn(Described):
@@ -56,7 +58,9 @@ class AuditIn(Described):
 def settings_sheet(asked: SheetIn) -> Response:
     """What to key into a device, in which order, what to leave and what to read back."""
     devices = tuple(DeviceOut(place=place, name=name) for place, name in devices_of(asked.design))
-    return answer_json(SheetOut(sheet=sheet_of(Context.of(asked.design), asked.device), devices=devices))
+    return answer_json(
+        SheetOut(sheet=sheet_of(Context.of(asked.design), asked.device), devices=devices, step=key_step(asked.device))
+    )
 
 
 @api.post("/settings/climate")

@@ -14,7 +14,8 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
 from olvask.core.stages.build.keying import keying_of
-from olvask.core.stages.build.progress import progress_of
+from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.build.progress import left_of, progress_of
 from olvask.core.stages.prove.noted import proof_of
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.customer import CustomerHead, customer_pdf
@@ -66,7 +67,8 @@ def _as_it_stands(job: Job) -> tuple[Assessment, Proof, tuple[Acceptance, ...]]:
     """A job's findings and tests, and what has to be accepted of them and of its work."""
     ctx, states = Context.of(job.design), progress_of(stores().build.entries(job.id))
     found, proof = assess(job.design), proof_of(ctx, states, stores().meters())
-    return found, proof, acceptances(found.findings, proof, left_on(job), keying_of(ctx, states))
+    left = left_of(procedure_of(ctx).procedure, states)
+    return found, proof, acceptances(found.findings, proof, left, keying_of(ctx, states))
 
 
 @api.get("/jobs/<int:job_id>/signing")
@@ -151,7 +153,7 @@ def _report(job: Job) -> Response:
     states = progress_of(stores().build.entries(job.id))
     taken = {entry.photo for state in states for entry in state.entries if entry.photo}
     pictures = {photo: stores().build.photograph(job.id, photo).thumbnail for photo in sorted(taken)}
-    found, proof, _ = _as_it_stands(job)
+    found, proof = assess(job.design), proof_of(Context.of(job.design), states, stores().meters())
     paper = report_pdf(head, job.design, found, proof, states, left_on(job), signature, pictures, house_now())
     return Response(paper, mimetype="application/pdf", headers=attached(job, "report.pdf"))
 

@@ -106,8 +106,8 @@ class TestPlugs:
         assert findings(plugged(highest_a - 0.1))["run.plug.j1"].level == "stop"
         assert findings(plugged(max(amps, highest_a) + 0.1))["run.plug_tight.j1"].level == "caution"
         assert findings(plugged(1.25 * amps - 0.1))["run.plug_tight.j1"].level == "caution"
-        if 1.25 * amps > highest_a:
-            assert "run.plug_tight.j1" not in findings(plugged(1.25 * amps))
+        assert 1.25 * amps > highest_a
+        assert "run.plug_tight.j1" not in findings(plugged(1.25 * amps))
         sound = findings(plugged(max(1.25 * amps, highest_a) + 0.1))
         assert not {"run.plug.j1", "run.plug_tight.j1", "run.plug_rating.j1"} & set(sound)
 

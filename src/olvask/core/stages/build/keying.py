@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure import BUILD
-from olvask.core.stages.build.procedure.after import KEY_SHEET, key_device
+from olvask.core.stages.build.procedure.after import key_step
 from olvask.core.stages.build.progress import StepState
 from olvask.core.stages.settings.sheet import devices_of, sheet_of
 
@@ -43,18 +43,17 @@ def keying_of(ctx: Context, states: Sequence[StepState] = ()) -> tuple[Keying, .
     ticked = {item.line for item in ctx.design.keyed if item.keyed}
     done = {state.step for state in states if state.procedure == BUILD and state.state == "done"}
     found = []
-    for place, name, step in _sheets(ctx):
+    for place, name in _sheets(ctx):
         sheet = sheet_of(ctx, place)
         if sheet is not None and sheet.lines:
-            left = 0 if step in done else sum(line.key not in ticked for line in sheet.lines)
+            left = 0 if key_step(place) in done else sum(line.key not in ticked for line in sheet.lines)
             found.append(Keying(place=place, name=name, lines=len(sheet.lines), left=left))
     return tuple(found)
 
 
-def _sheets(ctx: Context) -> Iterator[tuple[str, str, str]]:
-    """Place and name of each device with a sheet, and the step that keys it."""
+def _sheets(ctx: Context) -> Iterator[tuple[str, str]]:
+    """Place and name of each device with a sheet."""
     unit = ctx.design.charger
     if unit is not None and unit.kind != "converter":
-        yield "", unit.name, KEY_SHEET
-    for place, name in devices_of(ctx.design):
-        yield place, name, key_device(place)
+        yield "", unit.name
+    yield from devices_of(ctx.design)

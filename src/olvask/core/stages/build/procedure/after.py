@@ -16,7 +16,6 @@ from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 
 SIDE = {"supply": "start", "delivery": "auxiliary"}
-KEY_SHEET = "key.sheet"  # the step that keys the whole sheet of the unit
 
 
 def posts(scene: Scene) -> Iterator[Step]:
@@ -124,7 +123,7 @@ def key_in(scene: Scene) -> Iterator[Step]:
         lines = lines_of(scene.ctx, place)
         if lines:
             yield Step(
-                key=key_device(place),
+                key=key_step(place),
                 group="key_in",
                 text=f"Key in the sheet of the {name}, {_many(lines)}, and read it back",
                 why="What charges or counts beside the unit goes by this battery too.",
@@ -134,13 +133,13 @@ def key_in(scene: Scene) -> Iterator[Step]:
             )
 
 
-def key_device(place: str) -> str:
-    """The step that keys the whole sheet of a device beside the unit.
+def key_step(place: str) -> str:
+    """The step that keys the whole sheet of a device.
 
     Args:
-        place: of the device.
+        place: of the device; empty for the unit.
     """
-    return f"key.device.{place}"
+    return f"key.device.{place}" if place else "key.sheet"
 
 
 def _many(lines: int) -> str:
@@ -162,7 +161,7 @@ def _key_unit(scene: Scene) -> Iterator[Step]:
         )
     one = "" if design.units == 1 else " of each unit"
     yield Step(
-        key=KEY_SHEET,
+        key=key_step(""),
         group="key_in",
         text=f"Key in the sheet{one}, {_many(lines)}, and read it back"
         if lines
