@@ -22,9 +22,14 @@ PLAIN = """
 
 
 @pytest.fixture
-def phone(browser: Browser) -> Iterator[Page]:
-    """A phone that reaches it over plain HTTP; whatever it is told on the console fails the test."""
-    context = browser.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", has_touch=True)
+def phone(browser: Browser, server: Server) -> Iterator[Page]:
+    """A phone that reaches it over plain HTTP; whatever it is told on the console fails the test.
+
+    It needs the server, so that it is closed first: what it asks for last is still answered.
+    """
+    context = browser.new_context(
+        base_url=server.address, viewport={"width": 390, "height": 844}, locale="en-GB", has_touch=True
+    )
     context.add_init_script(PLAIN)
     page, wrong = context.new_page(), list[str]()
     page.on("console", lambda said: wrong.append(said.text) if said.type == "error" else None)
@@ -36,7 +41,7 @@ def phone(browser: Browser) -> Iterator[Page]:
 
 def test_everything_is_noted_and_kept(phone: Page, server: Server) -> None:
     """A step, a photograph, a reading, a visit and a length arrive at the server."""
-    phone.goto(f"{server.address}/job/4/build")
+    phone.goto("/job/4/build")
     assert phone.evaluate("[typeof crypto.randomUUID, 'locks' in navigator, typeof caches]") == [
         "undefined",
         False,
@@ -50,13 +55,13 @@ def test_everything_is_noted_and_kept(phone: Page, server: Server) -> None:
     expect(phone.locator(f'[data-step="{name}"]')).to_have_count(0)
     phone.wait_for_timeout(500)
     assert kept(phone, server, 4) == {name: ["photo", "done"]}
-    phone.goto(f"{server.address}/job/5/prove")
+    phone.goto("/job/5/prove")
     phone.locator('[data-go="posts_v"]').click()
     phone.locator("#prove-reading").fill("13.7")
     phone.locator("#prove-reading").press("Enter")
     expect(phone.locator("[data-verdict]")).to_be_visible()
     assert kept(phone, server, 5) == {"posts_v": [13.7]}
-    phone.goto(f"{server.address}/job/5/run")
+    phone.goto("/job/5/run")
     entry(phone, "supply.pieces.*.length_m").fill("5.5")
     expect(phone.locator("[data-save]")).to_have_text(SAVED)
     assert length(phone, server, 5) == 5.5

@@ -23,8 +23,11 @@ JOBS = {"KV-118": 5, "RR-031": 2}
 
 
 @pytest.fixture
-def phone(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", has_touch=True)
+def phone(browser: Browser, server: Server) -> Iterator[Page]:
+    """Closed before its server is: what it asks for last is still answered."""
+    context = browser.new_context(
+        base_url=server.address, viewport={"width": 390, "height": 844}, locale="en-GB", has_touch=True
+    )
     yield context.new_page()
     context.close()
 
