@@ -10,7 +10,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.stages.prove import tests as of_job
 from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.core.stages.prove.plausible import confirmed, queries, sound
-from tests.designs import design
+from tests.designs import cable, design, fuse
 
 CTX = Context.of(design())
 # The plain job at full current: 25 A into 14.4 V at 90 %, some 13.7 V at the unit.
@@ -163,3 +163,34 @@ def test_what_flows_through_one_part_flows_through_all(readings: dict[str, float
     if of_another and "supply_out_mv" not in of_another:
         assert all("starts and stops" in text for text in found.values())
         assert asked(twice=tuple(of_another), **readings) == {}
+
+
+# Six metres of 25 mm² out and six back, 29 A: some 0.3 V fall to the unit, ten times what one meter misses between its ends.
+LONG = Context.of(design(supply={"pieces": [fuse(60.0), cable(length_m=6.0)]}))
+LEVEL: list[tuple[str, dict[str, float], set[str]]] = [
+    ("sound: it falls", {"posts_v": 13.82, "input_v": 13.52, "input_a": 29.5}, set()),
+    ("both were read while it stood", {"posts_v": 13.9, "input_v": 13.9, "input_a": 29.5}, {"posts_v", "input_v"}),
+    ("the far end was", {"posts_v": 13.82, "input_v": 13.9, "input_a": 29.5}, {"input_v"}),
+    ("no current is read anywhere", {"posts_v": 13.9, "input_v": 13.9}, set()),
+    ("nor does any flow", {"posts_v": 13.9, "input_v": 13.9, "input_a": 0.1}, set()),
+    ("a drop along the way tells of current, too", {"posts_v": 13.9, "input_v": 13.9, "supply_back_mv": 140.0}, {"posts_v", "input_v"}),
+    ("half the resistance", {"posts_v": 13.82, "input_v": 13.67, "input_a": 29.5}, set()),
+    ("a bad joint", {"posts_v": 13.82, "input_v": 12.9, "input_a": 29.5}, set()),
+    ("one end alone", {"input_v": 13.9, "input_a": 29.5}, set()),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("readings", "of_another"), [case[1:] for case in LEVEL], ids=[case[0] for case in LEVEL])
+def test_a_run_that_carries_falls(readings: dict[str, float], of_another: set[str]) -> None:
+    """Volts level along a run beside amperes of one that charges were read at another moment; the same again counts."""
+    tests = of_job.tests_of(LONG)
+    found = queries(LONG, tests, readings)
+    assert set(found) == of_another
+    assert all("Read both ends again while it charges" in text for text in found.values())
+    assert queries(LONG, tests, readings, twice=tuple(of_another)) == {}
+
+
+def test_volts_of_the_ends_are_the_same_within_a_hundredth() -> None:
+    """13.9 and 13.52 V are not: charging alone moves them by less than the twentieth that holds for amperes."""
+    assert confirmed([("input_v", 13.52), ("input_v", 13.9), ("input_a", 29.0), ("input_a", 28.0)]) == {"input_a"}
+    assert confirmed([("input_v", 13.85), ("input_v", 13.9)]) == {"input_v"}

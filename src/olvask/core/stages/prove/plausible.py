@@ -20,6 +20,7 @@ from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
 NEAR = 0.25  # of what is expected, once the slip is undone; our own estimate
 NOTHING = 5.0  # times the last digits: less is nothing, which no slip of the comma makes
 SAME = 0.05  # of each other: two readings that say the same
+SAME_V = 0.01  # the same of volts at the ends of a run: what charging moves them by is no more than a few percent
 # A reading shows current from this share of what charging moves it by; where that is so many digits, a few of them are none.
 FLOWS, CLEAR = 0.25, 50.0
 BODY_V = 0.9  # of what is expected: lower than any rested battery, while the engine runs
@@ -33,6 +34,12 @@ PAIRS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("output_a", ("delivery_out_mv", "delivery_back_mv", "delivery_device_mv")),
 )
 CARRIED = frozenset(key for amps, legs in PAIRS for key in (amps, *legs))
+# Volts at both ends of a run: what flows through it falls between them. One meter reads both, so what it is out by in
+# percent falls out; its digits and what the vehicle moves by remain. A fall is missed where it should be so many of
+# those and is not a few: a run of half the resistance reckoned with still shows four. Our own estimate.
+ENDS: tuple[tuple[str, str], ...] = (("posts_v", "input_v"), ("output_v", "auxiliary_v"))
+FALLS, LEVEL = 8.0, 3.0
+ENDING = frozenset(key for ends in ENDS for key in ends)
 
 
 def confirmed(readings: Sequence[tuple[str, float]]) -> frozenset[str]:
@@ -47,7 +54,8 @@ def confirmed(readings: Sequence[tuple[str, float]]) -> frozenset[str]:
     return frozenset(
         test
         for test, values in last.items()
-        if len(values) > 1 and abs(values[-1] - values[-2]) <= SAME * max(abs(values[-1]), abs(values[-2]))
+        if len(values) > 1
+        and abs(values[-1] - values[-2]) <= (SAME_V if test in ENDING else SAME) * max(abs(values[-1]), abs(values[-2]))
     )
 
 
@@ -127,12 +135,36 @@ def _off_meanwhile(
             flowing.append(test)
         elif abs(moved) <= NOTHING * digits and charging - idle > CLEAR * digits and test.key not in twice:
             still.append(test)
-    for test in still if flowing else ():
+    if not flowing:
+        return
+    for test in still:
         yield (
             test.key,
             f"No current here, though there was some at “{flowing[0].text}”: it starts and stops, or the "
             f"{'probes sit' if test.black else 'clamp sits'} elsewhere. Read again while it charges. The same again counts.",
         )
+    for test in _level(tests, known, blank, meters["V"]):
+        if test.key not in twice:
+            yield (
+                test.key,
+                f"Volts of a run without current, though there was some at “{flowing[0].text}”: it starts and stops. "
+                "Read both ends again while it charges. The same again counts.",
+            )
+
+
+def _level(tests: Sequence[ProveTest], known: Mapping[str, float], blank: Told, meter: Accuracy) -> Iterator[ProveTest]:
+    """Volts that lie level along a run though they should fall by far more than a meter misses: of its ends those that stood."""
+    by_key = {test.key: test for test in tests if test.quantity is not None and test.key in known}
+    for near, far in ENDS:
+        if near not in by_key or far not in by_key:
+            continue
+        charging, idle = ({key: float(blank.value[state, READ[key]]) for key in (near, far)} for state in (0, 1))
+        least = math.sqrt(2) * math.hypot(meter.besides / 2, meter.moves * charging[near])
+        should = (charging[near] - charging[far]) - (idle[near] - idle[far])
+        fell = (known[near] - known[far]) - (idle[near] - idle[far])
+        if should > FALLS * least and fell <= LEVEL * least:
+            stood = [key for key in (near, far) if abs(known[key] - idle[key]) < abs(known[key] - charging[key])]
+            yield from (by_key[key] for key in stood or [far])
 
 
 def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool, least: Accuracy) -> str:
