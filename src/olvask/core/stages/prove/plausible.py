@@ -163,8 +163,9 @@ def _level(tests: Sequence[ProveTest], known: Mapping[str, float], blank: Told, 
         should = (charging[near] - charging[far]) - (idle[near] - idle[far])
         fell = (known[near] - known[far]) - (idle[near] - idle[far])
         if should > FALLS * least and fell <= LEVEL * least:
-            stood = [key for key in (near, far) if abs(known[key] - idle[key]) < abs(known[key] - charging[key])]
-            yield from (by_key[key] for key in stood or [far])
+            for key in (near, far):
+                if abs(known[key] - idle[key]) < abs(known[key] - charging[key]):
+                    yield by_key[key]
 
 
 def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool, least: Accuracy) -> str:
