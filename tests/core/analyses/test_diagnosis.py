@@ -165,6 +165,46 @@ def test_what_reads_alike_is_named_together_with_what_would_tell() -> None:
     assert not told_apart.apart
 
 
+# A healthy van, read all along; its return is 171 mV at 47 A.
+READ = {
+    "idle_posts_v": 13.86,
+    "posts_v": 13.74,
+    "input_a": 46.8,
+    "input_v": 13.34,
+    "output_a": 40.0,
+    "output_v": 13.6,
+    "supply_out_mv": 215.0,
+    "supply_back_mv": 171.0,
+}
+
+
+def test_one_reading_astray_is_named_and_the_others_are_explained() -> None:
+    """17 V where nothing else has more than 14: no fault makes both true, and without it the van is healthy."""
+    found = diagnose(context(0), READ | {"idle_posts_v": 17.0})
+    words = (
+        "One reading fits none of the others: “Volts at the start battery, the unit not charging”. Measure it again."
+    )
+    assert found.text.startswith(words)
+    assert found.causes[0].key == "healthy"
+    assert found.next != "idle_posts_v"
+    assert not diagnose(context(0), READ).text.startswith("One reading")
+
+
+def test_a_fault_is_found_behind_a_reading_astray() -> None:
+    """Eleven milliohms too many in the return, told by its drop and by the unit's volts, and a wild one besides."""
+    bad = READ | {"supply_back_mv": 690.0, "input_v": 12.8, "input_a": 48.8, "supply_out_mv": 224.0}
+    found = diagnose(context(0), bad | {"idle_posts_v": 17.0})
+    assert "not charging" in found.text
+    assert found.causes[0].key == "joint.supply_back"
+
+
+def test_what_was_read_twice_or_beside_few_others_is_not_put_aside() -> None:
+    """A reading that comes out the same again is no slip; of four nobody can say which one it is."""
+    twice = diagnose(context(0), READ | {"idle_posts_v": 17.0}, twice=["idle_posts_v"])
+    few = diagnose(context(0), {"idle_posts_v": 17.0, "posts_v": 13.74, "input_a": 46.8, "input_v": 13.34})
+    assert [found.text[:20] for found in (twice, few)] == ["Nothing here explains"[:20]] * 2
+
+
 def test_two_faults_are_found_where_no_single_one_explains() -> None:
     """Eleven milliohms too many in the supply's return and nine in the delivery's outgoing leg, read end to end."""
     ctx, pick = context(0), random.Random(2)

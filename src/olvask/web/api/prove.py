@@ -75,7 +75,7 @@ def causes(asked: CausesIn) -> Response:
     ctx = Context.of(asked.design)
     meters = stores().meters()
     readings = sound(ctx, asked.newest, asked.twice, meters)
-    return answer_json(diagnose(ctx, readings, asked.symptoms, asked.reports, meters))
+    return answer_json(diagnose(ctx, readings, asked.symptoms, asked.reports, meters, asked.twice))
 
 
 def _judged(job: Job) -> tuple[Proof, tuple[StepState, ...]]:

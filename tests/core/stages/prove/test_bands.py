@@ -118,6 +118,41 @@ def test_a_bad_leg_does_not_accuse_its_neighbours() -> None:
     assert running == {"supply_back_mv"}
 
 
+def test_a_reading_that_fits_none_of_the_others_is_the_only_wrong_one() -> None:
+    """Volts, amperes or warmth five to fifteen half bands out, all others healthy: it is told, and none of them is accused."""
+    pick, alone, count = random.Random(6), 0, 0
+    while count < MANY:
+        ctx = vehicle_of(pick)
+        shown = read(pick, whole(pick, ctx), ctx)
+        judged = [row for row in prove(ctx, shown).rows if row.reading is not None and row.expected is not None]
+        if any(row.verdict in ("wrong", "query") for row in judged):
+            continue  # a healthy vehicle in a thousand, or a meter's
+        row = pick.choice([row for row in judged if row.test.group == "running" and row.test.unit != "mV"])
+        assert row.expected is not None
+        assert row.most is not None
+        shown[row.test.key] = row.expected + pick.choice((-1, 1)) * pick.uniform(5, 15) * (row.most - row.expected)
+        verdicts = {one.test.key: one.verdict for one in prove(ctx, shown).rows if one.expected is not None}
+        wrong = [key for key, verdict in verdicts.items() if verdict == "wrong"]
+        count += 1
+        alone += wrong == [row.test.key] or (not wrong and verdicts[row.test.key] == "query")
+    print(f"one reading astray, told alone: {alone / count:.1%} of {count}")
+    assert alone / count >= 0.95
+
+
+def test_a_reading_astray_is_told_to_be_measured_again() -> None:
+    """17 V where the others have it at 13.86: with them it is the only wrong one; read twice, it stands as it is."""
+    found = rows(prove(context(0), HEALTHY | {"idle_posts_v": 17.0}))
+    assert [key for key, row in found.items() if row.verdict == "wrong"] == ["idle_posts_v"]
+    assert (
+        found["idle_posts_v"].text
+        == "Well over what is expected; the others fit each other without it. Measure it again."
+    )
+    twice = rows(prove(context(0), HEALTHY | {"idle_posts_v": 17.0}, ["idle_posts_v"]))
+    assert twice["idle_posts_v"].text == "Well over what is expected; the others fit each other without it."
+    both = rows(prove(context(0), HEALTHY | {"idle_posts_v": 17.0, "output_a": 30.0}))
+    assert {key for key, row in both.items() if row.verdict == "wrong"} == {"idle_posts_v", "output_a"}
+
+
 def test_a_reading_narrows_the_others() -> None:
     """Battery volts first: the band of the unit's input is narrower once the posts were read, and says what would do it."""
     before = rows(prove(context(4), {}))["input_v"]

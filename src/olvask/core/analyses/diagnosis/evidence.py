@@ -3,14 +3,15 @@
 - `Evidence`: readings, looks, symptoms and reports.
 - `Suspects`: every size of every fault a design can have.
 - `Weighed`, `weigh`: those by prior and likelihood; pairs where no single one explains.
+- `strays`: where none does, the reading that fits none of the others.
 """
 
 from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -28,6 +29,9 @@ OF_NOTHING = 0.09  # who complains has seldom a healthy vehicle; who does not, m
 TOGETHER = 0.35  # two faults at once, against chance: what broke one thing may have broken another
 MOST_PAIRED = 14  # of the singles, by how well they explain; pairs of those are tried
 PAIR_SIZES = 3
+FEWEST = 5  # readings, before one of them is told to fit none of the others
+TRIED = 6  # of the readings, those furthest from what the others let expect
+AS_LIKELY = 6.0  # chi-square: readings that could each be the one astray, within this of the likeliest
 BETWEEN_OHM, BETWEEN = 0.3, 0.25  # of what is added: sizes between those that are tried
 
 
@@ -57,6 +61,14 @@ class Evidence:
             for test in self.tests
             if test.quantity is not None and test.key in self.readings
         ]
+
+    def without(self, key: str) -> Evidence:
+        """The same but for one reading.
+
+        Args:
+            key: of its test.
+        """
+        return replace(self, readings={other: value for other, value in self.readings.items() if other != key})
 
     @property
     def looks(self) -> dict[str, tuple[int, int]]:
@@ -153,6 +165,45 @@ def weigh(suspects: Suspects, evidence: Evidence) -> Weighed:
         return single
     pairs = _pairs(single)
     return _weighed(Suspects.of(suspects.plant, suspects.unknowns, (*suspects.faults, *pairs)), evidence)
+
+
+def strays(
+    suspects: Suspects, evidence: Evidence, twice: Collection[str] = ()
+) -> tuple[tuple[str, ...], Weighed | None]:
+    """Readings any one of which, left out, lets a single fault explain the others; and what explains them without the first.
+
+    Args:
+        suspects: single faults.
+        evidence: what is known, which nothing explains.
+        twice: tests that were read twice with the same result; those are no slips.
+
+    Likeliest first; none where it takes more than one, or where too few are left to say so.
+    """
+    found: list[tuple[float, str, Weighed]] = []
+    for key in [key for key in _furthest(suspects, evidence) if key not in twice][:TRIED]:
+        weighed = _weighed(suspects, evidence.without(key))
+        if weighed.explains:
+            found.append((weighed.missed[0], key, weighed))
+    if not found:
+        return (), None
+    found.sort(key=lambda one: one[0])
+    return tuple(key for far, key, _ in found if far - found[0][0] <= AS_LIKELY), found[0][2]
+
+
+def _furthest(suspects: Suspects, evidence: Evidence) -> list[str]:
+    """Readings, those first that lie furthest from what all others let expect of a healthy vehicle; none where they are few."""
+    keys = [test.key for test in evidence.tests if test.quantity is not None and test.key in evidence.readings]
+    read = evidence.read
+    if len(read) < FEWEST:
+        return []
+    healthy = Beliefs.of(suspects.plant, [(suspects.unknowns, "charging")]).repeated(len(read))
+    told = healthy.after(read, ~np.eye(len(read), dtype=bool)).told()
+    far = [
+        abs(item.value - told.value[row, READ[item.quantity]])
+        / math.hypot(item.sigma, told.spread[row, READ[item.quantity]])
+        for row, item in enumerate(read)
+    ]
+    return [keys[row] for row in np.argsort(far)[::-1]]
 
 
 def _weighed(suspects: Suspects, evidence: Evidence) -> Weighed:

@@ -7,13 +7,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Annotated
 
 import numpy as np
 from pydantic import Field
 
-from olvask.core.analyses.diagnosis.evidence import Evidence, Suspects, Weighed, answered, weigh
+from olvask.core.analyses.diagnosis.evidence import Evidence, Suspects, Weighed, answered, strays, weigh
 from olvask.core.analyses.diagnosis.fault import Symptom
 from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.circuit.context import Context
@@ -75,6 +75,7 @@ def diagnose(
     symptoms: Sequence[Symptom] = (),
     reports: Sequence[str] = (),
     meters: Mapping[str, Accuracy] = METER,
+    twice: Collection[str] = (),
 ) -> Diagnosis:
     """Rank causes.
 
@@ -84,8 +85,9 @@ def diagnose(
         symptoms: what the customer tells.
         reports: off-reasons and lamps the unit shows, in the words of its record.
         meters: accuracy by unit.
+        twice: tests that were read twice with the same result.
     """
-    return diagnosed(ctx, readings, symptoms, reports, meters)[0]
+    return diagnosed(ctx, readings, symptoms, reports, meters, twice)[0]
 
 
 def diagnosed(
@@ -94,6 +96,7 @@ def diagnosed(
     symptoms: Sequence[Symptom] = (),
     reports: Sequence[str] = (),
     meters: Mapping[str, Accuracy] = METER,
+    twice: Collection[str] = (),
 ) -> tuple[Diagnosis, Mapping[str, float]]:
     """Rank causes, and say what each test would tell [bit/min].
 
@@ -103,12 +106,16 @@ def diagnosed(
         symptoms: as for `diagnose`.
         reports: as for `diagnose`.
         meters: as for `diagnose`.
+        twice: as for `diagnose`.
     """
     evidence = Evidence(offered(ctx), readings, tuple(symptoms), tuple(reports), meters)
     suspects = ctx.once(
         "diagnosis.suspects", lambda: Suspects.of(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx))
     )
-    weighed = weigh(suspects, evidence)
+    weighed, astray = weigh(suspects, evidence), tuple[str, ...]()
+    if not weighed.explains:
+        astray, without = strays(suspects, evidence, twice)
+        weighed = without or weighed
     shares = weighed.shares
     order = [int(number) for number in np.argsort(-shares, kind="stable") if shares[number] >= SMALL]
     told = _told(weighed, order)
@@ -126,7 +133,7 @@ def diagnosed(
         next=following.key if following is not None else "",
         next_text=_next_text(following, causes),
         apart=" ".join(dict.fromkeys(apart)) if len(alike) > 1 else "",
-        text=_text(causes, weighed.explains, known),
+        text=_astray(evidence.tests, astray) + _text(causes, weighed.explains, known),
     )
     return found, worth
 
@@ -262,6 +269,15 @@ def _next_text(following: ProveTest | None, causes: Sequence[Cause]) -> str:
     split = " and ".join(cause.words for cause in causes[:2]) if len(causes) > 1 else ""
     would = f" would tell most between: {split}" if split else " would tell most"
     return f"{following.text} ({following.minutes:g} min){would}."
+
+
+def _astray(tests: Sequence[ProveTest], keys: Sequence[str]) -> str:
+    """Which reading fits none of the others, in words; empty for none."""
+    words = [f"“{test.text}”" for key in keys for test in tests if test.key == key]
+    if not words:
+        return ""
+    which = words[0] if len(words) == 1 else f"either {', '.join(words[:-1])} or {words[-1]}"
+    return f"One reading fits none of the others: {which}. Measure it again. Without it: "
 
 
 def _text(causes: Sequence[Cause], explains: bool, known: bool) -> str:

@@ -12,7 +12,7 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from olvask.core.circuit.context import Context
 from olvask.core.stages.prove.beliefs import Beliefs, Told
 from olvask.core.stages.prove.meter import METER, Accuracy
-from olvask.core.stages.prove.plant import READ, Plant
+from olvask.core.stages.prove.plant import READ, Plant, Quantity
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests import tests_of
 from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
@@ -37,7 +37,7 @@ CARRIED = frozenset(key for amps, legs in PAIRS for key in (amps, *legs))
 # Volts at both ends of a run: what flows through it falls between them. One meter reads both, so what it is out by in
 # percent falls out; its digits and what the vehicle moves by remain. A fall is missed where it should be so many of
 # those and is not a few: a run of half the resistance reckoned with still shows four. Our own estimate.
-ENDS: tuple[tuple[str, str], ...] = (("posts_v", "input_v"), ("output_v", "auxiliary_v"))
+ENDS: tuple[tuple[Quantity, Quantity], ...] = (("posts_v", "input_v"), ("output_v", "auxiliary_v"))
 FALLS, LEVEL = 8.0, 3.0
 ENDING = frozenset(key for ends in ENDS for key in ends)
 
@@ -154,7 +154,7 @@ def _off_meanwhile(
 
 def _level(tests: Sequence[ProveTest], known: Mapping[str, float], blank: Told, meter: Accuracy) -> Iterator[ProveTest]:
     """Volts that lie level along a run though they should fall by far more than a meter misses: of its ends those that stood."""
-    by_key = {test.key: test for test in tests if test.quantity is not None and test.key in known}
+    by_key = {test.quantity: test for test in tests if test.quantity is not None and test.key in known}
     for near, far in ENDS:
         if near not in by_key or far not in by_key:
             continue

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
@@ -30,6 +31,11 @@ from olvask.core.stages.prove.unknowns import Unknown, constants_of, unknowns_of
 
 Verdict = Literal["open", "right", "doubtful", "wrong", "query", "cannot"]
 WIDE = 1.25  # a band this many times what one more reading would leave is told to be wide
+LEGS_READ = frozenset(quantity for _, quantity, _ in PARTS.values())
+STRAYS, TRIED = (
+    2,
+    3,
+)  # readings put aside at most, more of them are no slips any more; and tried for each; our own estimate
 LEAST_DRAW_A = 5.0  # below it the fall of the posts is lost in the meter; our own estimate
 
 
@@ -74,23 +80,36 @@ class Proof(Said):
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Bench:
-    """A design's tests and circuit, and the readings that count."""
+    """A design's tests and circuit, and what was read."""
 
     tests: tuple[ProveTest, ...]
     unknowns: tuple[Unknown, ...]
     plant: Plant
-    used: Mapping[str, float]
+    known: Mapping[str, float]
+    asked: Mapping[str, str]  # what asks for the meter first, and why
+    twice: Collection[str]
     meters: Mapping[str, Accuracy]
+    aside: frozenset[str] = frozenset()  # what fits none of the others, and counts for none of them
 
-    @property
+    @cached_property
+    def used(self) -> dict[str, float]:
+        """The readings that are sound."""
+        return {key: value for key, value in self.known.items() if key not in self.asked}
+
+    @cached_property
+    def counted(self) -> dict[str, float]:
+        """Those by which others are judged."""
+        return {key: value for key, value in self.used.items() if key not in self.aside}
+
+    @cached_property
     def read(self) -> list[tuple[str, Reading]]:
         """Each reading of the vehicle with the key of its test."""
         return [
             (test.key, Reading(test.quantity, self.used[test.key], self.meters[test.unit].sigma(self.used[test.key])))
             for test in self.tests
-            if test.quantity is not None and test.key in self.used
+            if test.quantity is not None and test.key in self.counted
         ]
 
     def likely(self, loose: Sequence[str]) -> Beliefs:
@@ -113,29 +132,81 @@ def prove(
     tests, unknowns = tests_of(ctx), unknowns_of(ctx)
     known = {test.key: readings[test.key] for test in tests if test.key in readings and not test.cannot}
     asked = queries(ctx, tests, known, twice, meters)
-    used = {key: value for key, value in known.items() if key not in asked}
-    bench = _Bench(tests, unknowns, Plant(constants_of(ctx)), used, meters)
-    free = bench.likely(tuple(PARTS))
-    legs = tuple(legs_of(ctx, tests, unknowns, free, bench.used))
-    read = [reading.quantity for _, reading in bench.read]
-    loops = tuple(loops_of(unknowns, free, read))
-    bad = [leg.leg for leg in legs if leg.bad]
-    bad += [part for loop in loops for part in LOOPS[loop.run][2] if part not in bad]
-    rows = tuple(_rows(bench, bad, known, asked))
+    bench = _Bench(tests, unknowns, Plant(constants_of(ctx)), known, asked, twice, meters)
+    bench, judged = _without_strays(ctx, bench)
+    rows = judged.rows
     waiting = [row.test.key for row in rows if row.verdict == "open" and row.test.group != "finding"]
     running = any(test.group == "running" and test.quantity is not None and test.key in bench.used for test in tests)
-    measured = measured_line(ctx, bench.likely(bad)) if running and ctx.design.charger else None
+    measured = measured_line(ctx, bench.likely(judged.bad)) if running and ctx.design.charger else None
     return Proof(
         rows=rows,
-        legs=legs,
+        legs=judged.legs,
         offers=tuple(_offers(ctx, bench.used, {row.test.key: row.verdict for row in rows})),
         measured=measured,
         next=waiting[0] if waiting else "",
-        text=_summary(rows, legs, loops),
+        text=_summary(rows, judged.legs, judged.loops),
     )
 
 
-def _rows(bench: _Bench, bad: Sequence[str], known: Mapping[str, float], asked: Mapping[str, str]) -> Iterator[Row]:
+@dataclass(frozen=True, slots=True)
+class _Judged:
+    """What follows from the readings that count: legs, whole runs, the parts among them that are bad, and every row."""
+
+    legs: tuple[LegFound, ...]
+    loops: tuple[LoopFound, ...]
+    bad: tuple[str, ...]
+    rows: tuple[Row, ...]
+
+    @property
+    def wrong(self) -> list[Row]:
+        """Those that lie far from what the others let expect."""
+        return [row for row in self.rows if row.verdict == "wrong" and row.expected is not None]
+
+
+def _judged(ctx: Context, bench: _Bench) -> _Judged:
+    free = bench.likely(tuple(PARTS))
+    legs = tuple(legs_of(ctx, bench.tests, bench.unknowns, free, bench.counted))
+    loops = tuple(loops_of(bench.unknowns, free, [reading.quantity for _, reading in bench.read]))
+    bad = [leg.leg for leg in legs if leg.bad]
+    bad += [part for loop in loops for part in LOOPS[loop.run][2] if part not in bad]
+    return _Judged(legs, loops, tuple(bad), tuple(_rows(bench, bad)))
+
+
+def _without_strays(ctx: Context, bench: _Bench) -> tuple[_Bench, _Judged]:
+    """The readings judged, one that fits none of the others put aside: it makes them wrong, and they are not.
+
+    Those furthest out are tried; one is put aside where fewer of the others are wrong without it. The millivolts of a leg
+    never are: a bad joint is just what others may be blind to.
+    """
+    judged = _judged(ctx, bench)
+    for _ in range(STRAYS):
+        wrong = [row for row in judged.wrong if row.test.key not in bench.aside]
+        tried = [row for row in wrong if row.test.quantity not in LEGS_READ]
+        if len(wrong) < 2 or not tried:
+            break
+        best, fewest = None, len(wrong) - 1
+        for row in sorted(tried, key=_far, reverse=True)[:TRIED]:
+            without = replace(bench, aside=bench.aside | {row.test.key})
+            again = _judged(ctx, without)
+            left = sum(other.test.key not in without.aside for other in again.wrong)
+            if left < fewest:
+                best, fewest = (without, again), left
+            if not left:
+                break
+        if best is None:
+            break
+        bench, judged = best
+    return bench, judged
+
+
+def _far(row: Row) -> float:
+    """How far a reading lies from what is expected, in widths of its band."""
+    if row.reading is None or row.expected is None or row.least is None or row.most is None:
+        return 0.0
+    return abs(row.reading - row.expected) / max(row.most - row.least, 1e-9)
+
+
+def _rows(bench: _Bench, bad: Sequence[str]) -> Iterator[Row]:
     """Every test, its band by every reading but its own."""
     modelled = [test for test in bench.tests if test.quantity is not None and test.least is None and not test.cannot]
     read = bench.read
@@ -155,8 +226,10 @@ def _rows(bench: _Bench, bad: Sequence[str], known: Mapping[str, float], asked: 
             sigma = math.hypot(float(told.spread[row, READ[test.quantity]]), bench.meters[test.unit].sigma(expected))
             least, most = expected - BAND * sigma, expected + BAND * sigma
             narrowed_by = _narrowing(bench, test, beliefs, told, row, sigma)
-        reading = known.get(test.key)
-        verdict, text = _verdict(test, reading, (least, most), expected, sigma, asked)
+        reading = bench.known.get(test.key)
+        verdict, text = _verdict(test, reading, (least, most), expected, sigma, bench.asked)
+        if test.key in bench.aside:
+            text = f"{text.removesuffix('.')}; the others fit each other without it.{'' if test.key in bench.twice else ' Measure it again.'}"
         yield Row(
             test=test,
             expected=expected,
