@@ -13109,8 +13109,18 @@ export interface components {
             least: number | null;
             /** Most */
             most: number | null;
+            /**
+             * Doubtful
+             * @description how far beyond its band a reading is no more than doubtful; none for a fixed band
+             */
+            doubtful: number | null;
             /** Reading */
             reading: number | null;
+            /**
+             * Out By
+             * @description what the meter may be out by at the reading, both ways
+             */
+            out_by: number | null;
             /**
              * Verdict
              * @enum {string}

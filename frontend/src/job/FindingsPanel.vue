@@ -8,7 +8,7 @@ import { useRemedies } from './remedies'
 import { useJob } from './store'
 
 const props = defineProps<{ stage: string; figures: string[] }>()
-const emit = defineEmits<{ working: [name: string]; pick: [place: string] }>()
+const emit = defineEmits<{ working: [name: string]; pick: [finding: Finding] }>()
 const folded = defineModel<boolean>('folded', { default: false })
 const job = useJob()
 const { ways } = useRemedies()
@@ -77,7 +77,7 @@ const shown = computed(() =>
             type="button"
             class="plain title"
             :aria-label="`${finding.level}: ${finding.title}`"
-            @click="emit('pick', finding.place)"
+            @click="emit('pick', finding)"
           >
             {{ finding.title }}
           </button>

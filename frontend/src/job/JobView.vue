@@ -5,6 +5,7 @@ import { useMediaQuery, useStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Refused } from '../api/client'
+import type { Finding } from '../api/types'
 import MatchBench from '../stages/match/MatchBench.vue'
 import RunBench from '../stages/run/RunBench.vue'
 import SurveyBench from '../stages/survey/SurveyBench.vue'
@@ -18,6 +19,7 @@ import { useJob } from './store'
 import LevelLine from '../charts/line/LevelLine.vue'
 import FindingsPanel from './FindingsPanel.vue'
 import { STAGES, type Stage } from '../app/router'
+import { intoSight } from '../ui/intoSight'
 
 const BuildBench = defineAsyncComponent(() => import('../stages/build/BuildBench.vue'))
 const HandoverBench = defineAsyncComponent(() => import('../stages/handover/HandoverBench.vue'))
@@ -98,6 +100,14 @@ useFocusBack(working)
 useFocusBack(help)
 const findingsFolded = useStorage('olvask.findings.folded', false)
 const { pick, choose, ...pieces } = useEditing(stage, go)
+/** On the line a finding's place is in sight; where the line is folded, the stage is opened in which it is decided. */
+function toFinding(finding: Finding): void {
+  const to = STAGES.find((item) => item === finding.stage) ?? stage.value
+  if (!lineFolded.value || to === 'run') pick(finding.place)
+  if (!lineFolded.value) return
+  if (to !== stage.value) go(to)
+  void intoSight('[data-bench]')
+}
 useKeys({
   ...pieces,
   stage: (number) => {
@@ -147,7 +157,7 @@ useKeys({
         @working="show"
       />
       <div class="below" :class="[stage, { slim: findingsFolded }]">
-        <div :key="String(route.params.id)" class="bench">
+        <div :key="String(route.params.id)" class="bench" data-bench>
           <SurveyBench v-if="stage === 'survey'" />
           <MatchBench v-else-if="stage === 'match'" @working="show" />
           <RunBench v-else-if="stage === 'run'" @pick="pick" />
@@ -162,7 +172,7 @@ useKeys({
           :stage="stage"
           :figures="FIGURES[stage] ?? []"
           @working="show"
-          @pick="pick"
+          @pick="toFinding"
         />
       </div>
     </main>

@@ -1,34 +1,61 @@
 /** A band's figures stay apart however far out the reading is; an open side has no figure of its own. */
 import { expect, test } from 'vitest'
-import { scaled } from '../../src/stages/prove/bandScale'
+import { parted, scaled } from '../../src/stages/prove/bandScale'
 
-const CASES = [0.1, 0.25, 0.6, 2, 40, 1e6, -3, -1e6].flatMap((reading) =>
-  [320, 480, 720].map((width) => [reading, width] as const),
+const TALL = 160
+const of = (least: number | null, most: number | null, reading: number | null, doubtful: number | null = null) =>
+  scaled({ least, most, reading, doubtful, out_by: 0.1 }, TALL)
+
+test.each([0.1, 0.25, 0.6, 2, 40, 1e6, -3, -1e6])(
+  'a reading of %d leaves the band legible and lies on its own side',
+  (reading) => {
+    const { y, band } = of(0, 0.5, reading)
+    expect(band[1] - band[0]).toBeGreaterThanOrEqual(45)
+    expect(y(reading)).toBeGreaterThanOrEqual(22)
+    expect(y(reading)).toBeLessThanOrEqual(TALL - 12)
+    expect(y(reading) > band[1]).toBe(reading < 0)
+    expect(y(reading) < band[0]).toBe(reading > 0.5)
+  },
 )
 
-test.each(CASES)('a reading of %d in %d pixels leaves the band legible and lies on its own side', (reading, width) => {
-  const { x, band } = scaled({ least: 0, most: 0.5, reading }, width)
-  expect(band[1] - band[0]).toBeGreaterThanOrEqual(85)
-  expect(band[0]).toBeGreaterThanOrEqual(50)
-  expect(band[1]).toBeLessThanOrEqual(width - 50)
-  expect(x(reading)).toBeGreaterThanOrEqual(8)
-  expect(x(reading)).toBeLessThanOrEqual(width - 8)
-  expect(x(reading) < band[0]).toBe(reading < 0)
-  expect(x(reading) > band[1]).toBe(reading > 0.5)
+test('what lies beyond is said to, and on which side; what the meter is out by is drawn where the reading stands', () => {
+  const out = (reading: number | null) => of(13.4, 13.8, reading).out
+  expect([out(null), out(13.6), out(13.9), out(45), out(0)]).toEqual([null, null, null, 'above', 'below'])
+  const { y, spread } = of(13.4, 13.8, 13.6)
+  expect(spread).toEqual([y(13.7), y(13.5)])
+  expect([of(13.4, 13.8, 45).spread, of(13.4, 13.8, null).spread]).toEqual([null, null])
 })
 
-test('what lies beyond is said to, and on which side', () => {
-  const out = (reading: number | null) => scaled({ least: 13.4, most: 13.8, reading }, 480).out
-  expect([out(null), out(13.6), out(13.9), out(45), out(0)]).toEqual([null, null, null, 'above', 'below'])
+test('what is no more than doubtful lies above and below the band', () => {
+  const { y, band, doubtful } = of(13.4, 13.8, null, 0.1)
+  expect(doubtful).toEqual([
+    [y(13.9), band[0]],
+    [band[1], y(13.3)],
+  ])
+  expect(of(13.4, 13.8, null).doubtful).toEqual([])
 })
 
 test('with one bound alone the band runs to the edge', () => {
-  const least = scaled({ least: 1000, most: null, reading: 12 }, 480)
-  expect(least.band[1]).toBe(472)
-  expect(least.band[0]).toBeGreaterThan(least.x(12))
-  expect(scaled({ least: 1000, most: null, reading: 5e6 }, 480).out).toBe('above')
-  const most = scaled({ least: null, most: 60, reading: 20 }, 480)
-  expect(most.band[0]).toBe(8)
-  expect(most.x(20)).toBeLessThan(most.band[1])
+  const least = of(1000, null, 12)
+  expect(least.band[0]).toBe(22)
+  expect(least.band[1]).toBeLessThan(least.y(12))
+  expect(of(1000, null, 5e6).out).toBe('above')
+  const most = of(null, 60, 20)
+  expect(most.band[1]).toBe(TALL - 12)
+  expect(most.y(20)).toBeGreaterThan(most.band[0])
   expect(most.wide).toBe(60)
+})
+
+test('figures are parted around the first', () => {
+  expect(parted([])).toEqual([])
+  expect(parted([80, 40, 120])).toEqual([80, 40, 120])
+  expect(parted([80, 78, 84])).toEqual([80, 65, 95])
+  expect(parted([80, 90, 85])).toEqual([80, 110, 95])
+})
+
+test('less than nothing is drawn only where it was read', () => {
+  expect(of(0, 0.5, 0.2).ticks.every((tick) => tick >= 0)).toBe(true)
+  expect(of(0, 0.5, 0.2).band[1]).toBe(TALL - 12)
+  expect(of(0, 0.5, -0.4).ticks.some((tick) => tick < 0)).toBe(true)
+  expect(of(-5, 5, null).ticks.some((tick) => tick < 0)).toBe(true)
 })

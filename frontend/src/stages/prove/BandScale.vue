@@ -1,59 +1,123 @@
 <script setup lang="ts">
-/** Where a reading should lie: the band, what is expected most, and the reading with its mark. */
+/** Where a reading should lie: the band, what beside it is no more than doubtful, and the reading with what its meter may be out by. */
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { ProofRow } from '../../api/types'
-import { inHouse, measured } from '../../ui/format'
+import { inHouse } from '../../ui/format'
 import { unitSaid } from '../../ui/units'
-import { scaled } from './bandScale'
+import { parted, scaled } from './bandScale'
+
+const TALL = 160
+const AXIS = 46
+const BAR = 34
+const BESIDE = AXIS + BAR + 14
 
 const props = defineProps<{ row: ProofRow }>()
 const unit = computed(() => props.row.test.unit ?? '')
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
-const scale = computed(() => scaled(props.row, width.value))
+const scale = computed(() => scaled(props.row, TALL))
 const digits = computed(() => (scale.value.wide < 2 ? 2 : scale.value.wide < 20 ? 1 : 0))
 const shown = (value: number) => inHouse(value, unit.value, digits.value)
 const words = computed(() => {
   const { least, most } = props.row
-  if (least === null) return most === null ? '' : `at most ${shown(most)} ${unitSaid(unit.value)}`
-  if (most === null) return `at least ${shown(least)} ${unitSaid(unit.value)}`
-  return `${shown(least)} to ${shown(most)} ${unitSaid(unit.value)}`
+  if (least === null) return most === null ? '' : `at most ${shown(most)}`
+  return most === null ? `at least ${shown(least)}` : `${shown(least)} to ${shown(most)}`
 })
-const POINTS = { below: 'l12 -7v14z', above: 'l-12 -7v14z' }
-const INWARDS = { below: 1, above: -1 }
+/** The reading; what its meter may be out by only where that shows in as many digits. */
+const read = computed(() => {
+  const { reading, out_by } = props.row
+  if (reading === null) return ''
+  const spread = out_by === null || Number(out_by.toFixed(digits.value)) === 0 ? '' : ` ± ${shown(out_by)}`
+  return shown(reading) + spread
+})
+/** Each figure beside the bar: its words, and where it stands once none lies on another. */
+const figures = computed(() => {
+  const { least, most, reading } = props.row
+  const one = least === null || most === null
+  const all: [string, number, boolean][] = []
+  if (reading !== null) all.push([read.value, scale.value.y(reading), true])
+  if (one) all.push([words.value, (scale.value.band[0] + scale.value.band[1]) / 2, false])
+  if (!one) all.push([shown(most), scale.value.band[0], false], [shown(least), scale.value.band[1], false])
+  const places = parted(all.map(([, y]) => y))
+  return all.map(([text, , strong], at) => ({ text, strong, y: (places[at] ?? 0) + 4 }))
+})
+const points = computed(() => (scale.value.out === 'above' ? 'l-7 11h14z' : 'l-7 -11h14z'))
+const inwards = computed(() => (scale.value.out === 'above' ? 1 : -1))
 </script>
 
 <template>
-  <div ref="box">
-    <svg class="chart" v-if="width > 0 && words" :width="width" height="74" role="img" :aria-label="words">
-      <path :d="`M8 40H${width - 8}`" class="axis" />
-      <rect :x="scale.band[0]" y="28" :width="Math.max(2, scale.band[1] - scale.band[0])" height="24" class="band" />
-      <path v-if="row.expected !== null" :d="`M${scale.x(row.expected)} 24V56`" class="expected" />
-      <template v-if="row.least === null || row.most === null">
-        <text :x="(scale.band[0] + scale.band[1]) / 2" y="68" class="mid">{{ words }}</text>
-      </template>
-      <template v-else>
-        <text :x="scale.band[0]" y="68" class="mid">{{ shown(row.least) }}</text>
-        <text :x="scale.band[1]" y="68" class="mid">{{ shown(row.most) }}</text>
-      </template>
+  <div ref="box" class="scale">
+    <svg
+      v-if="width > 0 && words"
+      class="chart"
+      :width="width"
+      :height="TALL"
+      role="img"
+      :aria-label="`${words} ${unitSaid(unit)}`"
+    >
+      <defs>
+        <pattern id="in-band" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0V6" class="hatch" />
+        </pattern>
+      </defs>
+      <text :x="AXIS - 8" y="12" class="end">{{ unitSaid(unit) }}</text>
+      <path :d="`M${AXIS} 6V${TALL - 6}`" class="axis" />
+      <g v-for="tick in scale.ticks" :key="tick">
+        <path :d="`M${AXIS - 4} ${scale.y(tick)}H${AXIS}`" class="axis" />
+        <text :x="AXIS - 8" :y="scale.y(tick) + 4" class="end">{{ shown(tick) }}</text>
+      </g>
+      <rect
+        v-for="[from, to] in scale.doubtful"
+        :key="from"
+        :x="AXIS + 6"
+        :y="from"
+        :width="BAR"
+        :height="Math.max(0, to - from)"
+        class="doubtful"
+      />
+      <rect
+        :x="AXIS + 6"
+        :y="scale.band[0]"
+        :width="BAR"
+        :height="Math.max(2, scale.band[1] - scale.band[0])"
+        class="band"
+      />
+      <path v-if="row.expected !== null" :d="`M${AXIS + 6} ${scale.y(row.expected)}h${BAR}`" class="expected" />
       <g v-if="row.reading !== null" :class="row.verdict">
         <template v-if="scale.out">
-          <path :d="`M${scale.x(row.reading) + 26 * INWARDS[scale.out]} 34l-5 12m10 -12l-5 12`" class="broken" />
-          <path :d="`M${scale.x(row.reading)} 40${POINTS[scale.out]}`" class="mark" />
+          <path :d="`M${AXIS + 17} ${scale.y(row.reading) + 24 * inwards}l12 -4m-12 9l12 -4`" class="broken" />
+          <path :d="`M${AXIS + 23} ${scale.y(row.reading)}${points}`" class="mark" />
         </template>
-        <path v-else :d="`M${scale.x(row.reading)} 30l-7 -12h14z`" class="mark" />
-        <text :x="Math.min(Math.max(scale.x(row.reading), 30), width - 30)" y="13" class="mid read">
-          {{ measured(row.reading, unit, digits) }}
-        </text>
+        <template v-else>
+          <path :d="`M${AXIS} ${scale.y(row.reading)}h${BAR + 10}`" class="line" />
+          <path
+            v-if="scale.spread"
+            :d="`M${AXIS + 18} ${scale.spread[0]}h10m-5 0V${scale.spread[1]}m-5 0h10`"
+            class="spread"
+          />
+        </template>
       </g>
+      <text
+        v-for="{ text, strong, y } in figures"
+        :key="text + strong"
+        :x="BESIDE"
+        :y="y"
+        :class="strong ? ['read', row.verdict] : ''"
+      >
+        {{ text }}
+      </text>
     </svg>
   </div>
 </template>
 
 <style scoped>
+.scale {
+  min-width: 0;
+  overflow: hidden;
+}
 .read {
-  font-size: 13px;
+  font-size: 14px;
   font-weight: 600;
   fill: var(--ink);
 }
@@ -66,21 +130,49 @@ const INWARDS = { below: 1, above: -1 }
   stroke: var(--ink);
 }
 .band {
-  fill: var(--verdigris-wash);
+  fill: url(#in-band);
   stroke: var(--verdigris);
+}
+.hatch {
+  stroke: var(--verdigris);
+  opacity: 0.55;
+}
+rect.doubtful {
+  fill: none;
+  stroke: var(--ochre);
+  stroke-dasharray: 4 3;
 }
 .expected {
   stroke: var(--verdigris);
-  stroke-dasharray: 3 3;
+  stroke-width: 2;
+}
+.line {
+  stroke: var(--verdigris);
+  stroke-width: 3;
+}
+.spread {
+  fill: none;
+  stroke: var(--verdigris);
+  stroke-width: 1.5;
 }
 .mark {
   fill: var(--verdigris);
 }
+g.doubtful path,
+g.query path {
+  stroke: var(--ochre);
+}
+g.wrong path {
+  stroke: var(--madder);
+}
 .doubtful .mark,
-.query .mark {
+.query .mark,
+text.doubtful,
+text.query {
   fill: var(--ochre);
 }
-.wrong .mark {
+.wrong .mark,
+text.wrong {
   fill: var(--madder);
 }
 </style>

@@ -4,23 +4,20 @@ import { useMediaQuery, useSessionStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { answered, client, Unreachable } from '../../api/client'
 import { useDerived } from '../../api/derived'
-import type { NewEntry, ProofRow, Symptom } from '../../api/types'
+import type { NewEntry, ProofRow } from '../../api/types'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
+import { intoSight } from '../../ui/intoSight'
 import { said } from '../../ui/locale'
 import WaitingHere from '../build/WaitingHere.vue'
 import { useBuildLog } from '../build/buildLog'
-import CausesPanel from './CausesPanel.vue'
 import InstrumentsDialog from './InstrumentsDialog.vue'
-import LegsPicture from './LegsPicture.vue'
-import ProveDiagram from './ProveDiagram.vue'
-import ProveKept from './ProveKept.vue'
-import ProveOffers from './ProveOffers.vue'
+import ProveSays, { type Side } from './ProveSays.vue'
 import ProveTestCard from './ProveTestCard.vue'
 import TestList from './TestList.vue'
 import { useInstruments } from './instruments'
 import { showOnLine } from './onLine'
-import { CURE, PROVE, unjudgedOf, useReadings } from './readings'
+import { PROVE, unjudgedOf, useReadings } from './readings'
 
 const job = useJob()
 const log = useBuildLog()
@@ -44,12 +41,6 @@ const { data, pending, trouble } = useDerived(
 )
 const BAD: readonly ProofRow['verdict'][] = ['wrong', 'doubtful', 'query']
 const fewest = useSessionStorage('olvask.prove.fewest', true)
-type Side = 'legs' | 'causes' | 'diagram'
-const TITLE: Record<Side, string> = {
-  legs: 'Designed and measured',
-  causes: 'What explains it',
-  diagram: 'On the diagram',
-}
 const side = useSessionStorage<Side>('olvask.prove.side', 'legs')
 const rows = computed(() => data.value?.rows ?? [])
 /** The fewest, or all; those that only tell causes apart where causes are looked for. What was read always shows. */
@@ -80,6 +71,11 @@ const nameOf = (key: string) => rows.value.find((item) => item.test.key === key)
 const count = computed(() => readings.value.filter((item) => item.test === row.value?.test.key).length)
 function go(key: string): void {
   chosen.value = { ...chosen.value, [String(job.id)]: key }
+  void intoSight('[data-test]')
+}
+function look(at: Side): void {
+  side.value = at
+  void intoSight('[data-says]')
 }
 /** A reading belongs to the test it was taken for, also where another one was opened before it stood still. */
 function noted(test: ProofRow['test'], value: number, text: string): void {
@@ -103,30 +99,9 @@ function typed(value: number): void {
   asked.value = ''
   noted(row.value.test, value, '')
 }
-const symptoms = useSessionStorage<Symptom[]>(() => `olvask.prove.symptoms.${String(job.id)}`, [])
-const reports = useSessionStorage<string[]>(() => `olvask.prove.reports.${String(job.id)}`, [])
-const lately = ref('')
-async function cured(words: string): Promise<void> {
-  log.note(PROVE, CURE, 'note', { text: `Mended: ${words}`.slice(0, 400) })
-  symptoms.value = []
-  reports.value = []
-  const told = await instruments.cure()
-  lately.value = `Noted: ${words}. ${told ? `The rig says: ${told}. ` : ''}Prove again what it touched.`
-}
 showOnLine(
   () => data.value?.measured,
   () => row.value?.test,
-)
-const diagnosis = useDerived(
-  'causes',
-  (design, signal) =>
-    answered(
-      client.POST('/api/prove/causes', {
-        body: { design, readings: readings.value, symptoms: symptoms.value, reports: reports.value },
-        signal,
-      }),
-    ),
-  { more: () => [readings.value, symptoms.value, reports.value], wanted: () => side.value === 'causes' },
 )
 const narrow = useMediaQuery('(max-width: 700px)')
 const dialog = ref(false)
@@ -157,46 +132,21 @@ const dialog = ref(false)
         @measure="measure"
         @go="go"
         :state="log.of(PROVE, row.test.key)"
-        @drawn="side = 'diagram'"
+        @drawn="look('diagram')"
         @settle="(kind, more) => note(kind, more)"
       />
-      <section v-if="data" class="panel" aria-label="What the readings say">
-        <div class="bench-head">
-          <h2>{{ TITLE[side] }}</h2>
-          <button type="button" class="link" data-side @click="side = side === 'legs' ? 'causes' : 'legs'">
-            {{ side === 'legs' ? 'find a fault' : 'mΩ of each leg' }}
-          </button>
-        </div>
-        <LegsPicture v-if="side === 'legs'" :legs="data.legs" />
-        <ProveDiagram v-else-if="side === 'diagram'" :conductors="row?.test.conductors ?? []" />
-        <template v-else>
-          <CausesPanel
-            v-model:symptoms="symptoms"
-            v-model:reports="reports"
-            :diagnosis="diagnosis.data.value"
-            :lately="lately"
-            @go="go"
-            @cured="cured"
-          />
-          <AnswerState
-            :pending="diagnosis.pending.value"
-            :trouble="diagnosis.trouble.value"
-            doing="Trying each fault…"
-          />
-        </template>
-        <ProveOffers v-if="data.offers.length" :offers="data.offers" />
-        <ProveKept
-          :job-id="job.id"
-          :any="all.length > 0"
-          :instruments="instruments.all.value.length > 0"
-          :cures="cures.map((cure) => cure.text)"
-          @instruments="dialog = true"
-        />
-        <p class="muted small">
-          A band holds 95 of 100 healthy vehicles: it follows from what was read so far, the meter, and what is not
-          known.
-        </p>
-      </section>
+      <ProveSays
+        v-if="data"
+        v-model:side="side"
+        :proof="data"
+        :conductors="row?.test.conductors ?? []"
+        :readings="readings"
+        :any="all.length > 0"
+        :cures="cures.map((cure) => cure.text)"
+        :instruments="instruments"
+        @go="go"
+        @instruments="dialog = true"
+      />
       <TestList v-if="narrow" v-model:fewest="fewest" :rows="shown" :open="row?.test.key ?? ''" @go="go" />
     </div>
     <InstrumentsDialog v-model:visible="dialog" />
@@ -224,20 +174,21 @@ const dialog = ref(false)
   min-height: 0;
   overflow: auto;
 }
-.small {
-  font-size: var(--text);
-  margin-top: 8px;
-}
-@media (max-width: 700px) {
-  .bench-head .link {
-    min-height: 44px;
-    display: inline-flex;
-    align-items: center;
-  }
-}
 @media (max-width: 1100px) {
   .body {
+    grid-template-columns: minmax(0, 0.6fr) minmax(0, 1fr);
+  }
+  .body > :deep(nav) {
+    grid-row: span 2;
+    max-height: 90vh;
+  }
+}
+@media (max-width: 700px) {
+  .body {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .body > :deep(nav) {
+    max-height: none;
   }
 }
 </style>

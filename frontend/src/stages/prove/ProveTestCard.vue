@@ -57,21 +57,25 @@ const MARKS: Record<string, [string, string]> = {
     </p>
     <p v-if="row.test.cannot" class="caution">▲ Cannot be done here: {{ row.test.cannot }}</p>
     <template v-else>
-      <BandScale v-if="!row.test.answers?.length" :row="row" />
-      <ReadingEntry
-        :row="row"
-        :by="by"
-        :busy="busy"
-        :trouble="trouble"
-        @read="$emit('read', $event)"
-        @measure="$emit('measure')"
-      />
+      <div class="taking" :class="{ looked: row.test.answers?.length }">
+        <BandScale v-if="!row.test.answers?.length" :row="row" />
+        <div class="entry">
+          <ReadingEntry
+            :row="row"
+            :by="by"
+            :busy="busy"
+            :trouble="trouble"
+            @read="$emit('read', $event)"
+            @measure="$emit('measure')"
+          />
+          <p v-if="unjudged" class="caution" role="status" data-unjudged>▲ {{ unjudged }}</p>
+          <p v-else-if="row.verdict !== 'open'" :class="MARKS[row.verdict]?.[0]" role="status" data-verdict>
+            <b>{{ MARKS[row.verdict]?.[1] }} {{ said(row.text) }}</b>
+            <span class="muted">{{ count > 1 ? ` ${count} readings kept, the last counts` : '' }}</span>
+          </p>
+        </div>
+      </div>
       <TwoAccounts :state="state" @settle="(kind, more) => $emit('settle', kind, more)" />
-      <p v-if="unjudged" class="caution" role="status" data-unjudged>▲ {{ unjudged }}</p>
-      <p v-else-if="row.verdict !== 'open'" :class="MARKS[row.verdict]?.[0]" role="status" data-verdict>
-        <b>{{ MARKS[row.verdict]?.[1] }} {{ said(row.text) }}</b>
-        <span class="muted">{{ count > 1 ? ` ${count} readings kept, the last counts` : '' }}</span>
-      </p>
       <button
         v-if="narrows && row.verdict !== 'right'"
         type="button"
@@ -128,7 +132,23 @@ i {
   background: var(--ink);
   border-radius: 1px;
 }
+.taking {
+  display: grid;
+  grid-template-columns: minmax(164px, 5fr) 6fr;
+  gap: 6px 12px;
+}
+.taking.looked {
+  grid-template-columns: 1fr;
+}
+.entry {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+  min-width: 0;
+}
 .next {
+  position: sticky;
+  bottom: 0;
   border: 0;
   border-radius: 4px;
   background: var(--teal);

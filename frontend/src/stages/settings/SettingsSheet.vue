@@ -7,6 +7,7 @@ import { useDerived } from '../../api/derived'
 import { CHEMISTRY } from '../../charts/line/words'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
+import { intoSight } from '../../ui/intoSight'
 import { said } from '../../ui/locale'
 import ChargePicture from './ChargePicture.vue'
 import KeySheet from './KeySheet.vue'
@@ -87,7 +88,7 @@ const verdict = computed(() => {
       <p v-if="sheet.data.value && !sheet.data.value.sheet" class="muted">Choose a unit in Match first.</p>
     </section>
     <div class="right">
-      <section class="panel" aria-label="What each source does to this battery">
+      <section class="panel" data-charge aria-label="What each source does to this battery">
         <div class="bench-head">
           <h2>What each source does to this battery</h2>
           <span class="aside begin"
@@ -113,7 +114,7 @@ const verdict = computed(() => {
         <p class="verdict" data-audit>
           <b :class="verdict.tone">{{ verdict.mark }} {{ said(audit.data.value.text) }}</b>
         </p>
-        <SourceRows v-model="chosen" :audit="audit.data.value" />
+        <SourceRows v-model="chosen" :audit="audit.data.value" @update:model-value="intoSight('[data-charge]')" />
       </section>
     </div>
   </div>

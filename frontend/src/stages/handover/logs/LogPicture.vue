@@ -79,7 +79,7 @@ const kinds = computed(() => [...new Set(rail.value.map((item) => item.what))])
 </script>
 
 <template>
-  <section class="panel" aria-label="Log beside the simulation">
+  <section class="panel" data-log-picture aria-label="Log beside the simulation">
     <div class="bench-head">
       <h2>Beside the simulation</h2>
       <span class="aside key"><i class="logged" /> logged <i class="simulated" /> simulated</span>

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import Button from '../../../ui/prime/button'
 import { answered, client, whyOf } from '../../../api/client'
 import { useJob } from '../../../job/store'
+import { intoSight } from '../../../ui/intoSight'
 import { fixed, said } from '../../../ui/locale'
 import { useBuildLog } from '../../build/buildLog'
 import LogPicture from './LogPicture.vue'
@@ -30,6 +31,7 @@ const at = ref<{ from: number; to: number } | null>(null)
 const HOUR = 3600
 function show(from: number, until: number | null): void {
   at.value = { from: from - HOUR / 2, to: (until ?? from) + HOUR / 2 }
+  void intoSight('[data-log-picture]')
 }
 const given = ref(false)
 function evidence(): void {

@@ -33,9 +33,13 @@ class Accuracy:
     besides: float
     moves: float = 0.0
 
+    def bound(self, value: float) -> float:
+        """What the maker gives for a reading, both ways."""
+        return self.percent / 100 * abs(value) + self.besides
+
     def sigma(self, value: float) -> float:
         """Standard deviation at a reading: the bound as two of them, and what moves meanwhile."""
-        return math.hypot((self.percent / 100 * abs(value) + self.besides) / 2, self.moves * value)
+        return math.hypot(self.bound(value) / 2, self.moves * value)
 
     def sigmas(self, values: Floats) -> Floats:
         """The same at many readings."""

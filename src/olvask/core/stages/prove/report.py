@@ -47,7 +47,12 @@ class Row:
     expected: float | None
     least: float | None
     most: float | None
+    doubtful: Annotated[
+        float | None,
+        Field(description="how far beyond its band a reading is no more than doubtful; none for a fixed band"),
+    ]
     reading: float | None
+    out_by: Annotated[float | None, Field(description="what the meter may be out by at the reading, both ways")]
     verdict: Verdict
     text: str
     narrowed_by: Annotated[
@@ -235,7 +240,9 @@ def _rows(bench: _Bench, bad: Sequence[str]) -> Iterator[Row]:
             expected=expected,
             least=least,
             most=most,
+            doubtful=(BEYOND - BAND) * sigma if expected is not None else None,
             reading=reading,
+            out_by=None if reading is None or test.answers else bench.meters[test.unit].bound(reading),
             verdict=verdict,
             text=text,
             narrowed_by=narrowed_by,
