@@ -94,6 +94,12 @@ def test_standing_alone() -> None:
     assert standing(surface_v=0.2) == pytest.approx((12.675, 12.675, 0.0, -1.0))
 
 
+def test_a_short_takes_all_there_is_and_no_more() -> None:
+    """2396 A leave half a volt at the posts; more than 2496 A cannot come out of 12.48 V behind 5 mΩ."""
+    assert standing(draw_a=2396.0) == pytest.approx((0.5, 0.5, 0.0, -2396.0))
+    assert standing(draw_a=2600.0) == pytest.approx((0.0, 0.0, 0.0, -2496.0))
+
+
 @pytest.mark.parametrize("power_w", [0.5, 120.0])
 def test_standing_under_the_unit(power_w: float) -> None:
     """A constant power behind 15 mΩ from 12.475 V: the posts lie above the terminals by what the run loses."""

@@ -167,7 +167,6 @@ class Trip:
         self.load_ah += flow.load_a * here_h + there.load_a * there_h
         self.charged_ah += flow.output_a * here_h + there.output_a * there_h
         battery_c = state.battery_c
-        self.coldest_c = min(self.coldest_c, battery_c)
         if battery_c < plant.coldest_c:
             self.cold_ah += max(0.0, flow.auxiliary_a) * here_h + max(0.0, there.auxiliary_a) * there_h
         if not moment.drawing:

@@ -13,7 +13,7 @@ from typing import Final, Literal
 
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.model import Design
-from olvask.core.physics.battery import SURFACE_TAU_S
+from olvask.core.physics.battery import REFERENCE_C, SURFACE_TAU_S
 from olvask.core.simulate.batteries import EMPTY
 from olvask.core.simulate.machine import NEVER, Machine, Settings, What, settings_of
 from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
@@ -77,6 +77,7 @@ class Trial:
         self.now_s = 0.0
         self.state = State(programme.start_charge, programme.auxiliary_charge, battery_c=programme.ambient_c)
         self.trip.lowest_start_charge = programme.start_charge
+        self.trip.coldest_c = min(REFERENCE_C, programme.ambient_c)
         self.stopped_s: float | None = None
         self.first_ended_s = -math.inf  # when the input that goes first was last seen, of a unit with two
         self.stretch = 0
@@ -96,16 +97,10 @@ class Trial:
 
     def parts(self) -> Iterator[float]:
         """Drive part by part, telling after each the share of the programme done; to stop, ask for no more."""
-        was_running = False
         whole_s = max(self.programme.duration_s, 1e-9)
         for at, stretch in enumerate(self.programme.stretches):
             self.stretch = at
-            if was_running and not stretch.running:
-                self.stopped_s = self.now_s
-            elif stretch.running:
-                self.stopped_s = None
             self.begin(stretch)
-            was_running = stretch.running
             until_s = self.now_s + stretch.duration_s
             steps = 0
             while self.now_s < until_s - 1e-9 and self.trip.cut_s is None:
@@ -129,7 +124,11 @@ class Trial:
         self.trip.start_charge, self.trip.auxiliary_charge = self.state.start_charge, self.state.auxiliary_charge
 
     def begin(self, stretch: Stretch) -> None:
-        """Take up what holds throughout a stretch."""
+        """Take up what holds throughout a stretch; an engine that stops leaves its battery a surface charge."""
+        if stretch.running:
+            self.stopped_s = None
+        elif self.running:
+            self.stopped_s = self.now_s
         self.running = stretch.running
         self.air = self.plant.air(self.programme.ambient_c if stretch.ambient_c is None else stretch.ambient_c)
         self.next_s, self.ahead = FIRST_STEP_S, None
@@ -143,10 +142,6 @@ class Trial:
             stretch: what holds; its own duration does not count.
             seconds: how long.
         """
-        if self.running and not stretch.running:
-            self.stopped_s = self.now_s
-        elif stretch.running:
-            self.stopped_s = None
         self.programme = replace(self.programme, stretches=(stretch,))
         self.stretch = 0
         self.begin(stretch)
