@@ -119,6 +119,28 @@ def nameless(page: Page) -> list[str]:
     return found
 
 
+# What is placed apart from the flow, in a part that scrolls without being its frame: it is cut off, and yet counts for the page.
+HOLLOW = """() => [...document.querySelectorAll('body *')].flatMap(item => {
+  if (getComputedStyle(item).position !== 'absolute' || item.getBoundingClientRect().bottom <= innerHeight) return []
+  for (let at = item.parentElement; at && at !== document.body; at = at.parentElement) {
+    const style = getComputedStyle(at)
+    if (style.position !== 'static') return []
+    if (/auto|scroll|hidden/.test(style.overflowY) && at.scrollHeight > at.clientHeight + 1)
+      return [`${item.tagName} in ${at.tagName} ${at.className} makes the page longer than it is`]
+  }
+  return []
+})"""
+
+
+def hollow(page: Page) -> list[str]:
+    """Parts that leave empty ground below the page, to which a wheel scrolls.
+
+    Args:
+        page: it.
+    """
+    return list(dict.fromkeys(page.evaluate(HOLLOW)))
+
+
 def sideways(page: Page) -> list[str]:
     """Whether the page itself scrolls sideways."""
     wide: int = page.evaluate("document.documentElement.scrollWidth - innerWidth")

@@ -11,7 +11,18 @@ import os
 import pytest
 from playwright.sync_api import Browser, Page
 
-from tests.e2e.looks import cramped, cut_rings, enlarging, filed, inaccessible, nameless, sideways, small, unreached
+from tests.e2e.looks import (
+    cramped,
+    cut_rings,
+    enlarging,
+    filed,
+    hollow,
+    inaccessible,
+    nameless,
+    sideways,
+    small,
+    unreached,
+)
 from tests.e2e.server import Server
 from tests.e2e.settled import go, settle, turn
 
@@ -39,6 +50,7 @@ def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
         *small(page, THUMB if at_vehicle else POINTER),
         *nameless(page),
         *sideways(page),
+        *hollow(page),
         *cut_rings(page),
         *cramped(page),
         *filed(page),

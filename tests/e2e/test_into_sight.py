@@ -60,3 +60,19 @@ def test_a_source_chosen_is_drawn_in_sight(phone: Page) -> None:
     source = phone.locator("button.name[aria-pressed=false]").first
     source.tap()
     in_sight(phone, "[data-charge]")
+
+
+def test_a_page_that_fits_its_window_stays_where_it_is(page: Page, server: Server) -> None:
+    """With the line unfolded what is open begins in the lower half, and nothing has to move."""
+    page.add_init_script("localStorage.setItem('olvask.line.folded', '{\"prove\":false}')")
+    page.goto(f"{server.address}/job/5/prove")
+    page.locator('[data-go="input_v"]').click()
+    expect(page.locator('[data-test="input_v"]')).to_be_visible()
+    page.locator("[data-drawn]").click()
+    expect(page.get_by_role("heading", name="On the diagram")).to_be_visible()
+    page.wait_for_timeout(600)  # a page that glides takes as long
+    tops = page.evaluate(
+        "[...document.querySelectorAll('.job, .job *')].filter(item => item.scrollTop && item.tagName !== 'NAV').map(item => item.className)"
+    )
+    assert tops == []
+    assert page.locator(".job").evaluate("job => job.getBoundingClientRect().top") == 0

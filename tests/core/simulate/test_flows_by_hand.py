@@ -30,9 +30,9 @@ def flow(of: Design, engine: str = "idle", drawing: bool = False, charge: float 
     return plant.flow(State(charge, 0.5), Moment(stretch, stretch.running, plant.air(25.0), 0.0, drawing, ramp, 14.4))
 
 
-def weak(supply: Any = None) -> Design:
-    """An alternator of 40 A: at hot idle it gives 24 A, of which the vehicle takes 15."""
-    alternator = plain()["vehicle"]["alternator"] | {"rated_a": 40.0}
+def weak(supply: Any = None, rated_a: float = 40.0) -> Design:
+    """An alternator that gives six tenths at hot idle, of which the vehicle takes 15 A: 9 A are left of 40."""
+    alternator = plain()["vehicle"]["alternator"] | {"rated_a": rated_a}
     return design(vehicle=vehicle(alternator=alternator), **({"supply": supply} if supply else {}))
 
 
@@ -48,6 +48,13 @@ class TestBranches:
         """9 A are left at hot idle: the battery would take 7 of them, and with 8 A branched off there is 1."""
         assert 5.0 < flow(weak()).start_a < 9.0
         assert flow(weak(TAPPED)).start_a == pytest.approx(1.0)
+
+    def test_what_the_unit_leaves_goes_there_too(self) -> None:
+        """Of 42 A left at hot idle the unit and the branch take some 38: the battery, nearly empty, would take twice the rest."""
+        found = flow(weak(TAPPED, 95.0), drawing=True, charge=0.2)
+        assert found.input_a > 25.0
+        assert found.start_a == pytest.approx(42.0 - 8.0 - found.input_a)
+        assert found.start_a > 0.0
 
     def test_what_it_lacks_the_start_battery_gives(self) -> None:
         """The unit's 30 A and the branch's 8 of those 9: the battery stands for the rest, and its volts carry the run."""

@@ -58,6 +58,7 @@ const mark = (step: string) => {
 
 <style scoped>
 .thread {
+  position: relative;
   padding: 8px 10px;
   overflow-y: auto;
   min-height: 0;

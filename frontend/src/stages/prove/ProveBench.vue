@@ -171,6 +171,7 @@ const dialog = ref(false)
   gap: 10px;
 }
 .body > :deep(*) {
+  position: relative;
   min-height: 0;
   overflow: auto;
 }

@@ -147,8 +147,6 @@ i {
   min-width: 0;
 }
 .next {
-  position: sticky;
-  bottom: 0;
   border: 0;
   border-radius: 4px;
   background: var(--teal);
