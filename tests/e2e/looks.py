@@ -147,6 +147,12 @@ def sideways(page: Page) -> list[str]:
     return [f"{wide} px too wide"] if wide > 0 else []
 
 
+def too_tall(page: Page) -> list[str]:
+    """Whether the page itself scrolls, and takes the level line away with it; at the desk its benches do instead."""
+    tall: int = page.evaluate("document.documentElement.scrollHeight - innerHeight")
+    return [f"{tall} px too tall"] if tall > 0 else []
+
+
 def filed(page: Page) -> list[str]:
     """Days written as files have them, where a reader should have them as his own."""
     days = re.findall(r".{0,30}\b(?:19|20)\d\d-\d\d-\d\d\b", page.locator("body").inner_text())

@@ -21,6 +21,7 @@ from tests.e2e.looks import (
     nameless,
     sideways,
     small,
+    too_tall,
     unreached,
 )
 from tests.e2e.server import Server
@@ -57,6 +58,8 @@ def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
     ]
     if phone:
         found += enlarging(page)
+    elif place.startswith("/job"):
+        found += too_tall(page)
     if ALL or number == 0 or (not phone and number <= WALKED):
         found += inaccessible(page)
     if ALL or (not phone and number < WALKED and place not in PRACTICE[1:]):

@@ -140,6 +140,11 @@ const titleFault = computed(() => job.errors.get('title')?.message ?? '')
 .redo :deep(.pi) {
   transform: scaleX(-1);
 }
+@media (min-width: 1181px) and (max-width: 1250px) {
+  .code {
+    display: none; /* its room is the title's, which says more */
+  }
+}
 @media (max-width: 1180px) {
   .bar {
     flex-wrap: wrap;

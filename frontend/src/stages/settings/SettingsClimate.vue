@@ -131,6 +131,14 @@ p {
   margin: 6px 0;
   line-height: 1.4;
 }
+@media screen and (min-width: 1101px) {
+  .climate > * {
+    position: relative;
+    min-height: 0;
+    max-height: 100%;
+    overflow: auto;
+  }
+}
 @media (max-width: 1100px) {
   .climate {
     grid-template-columns: minmax(0, 1fr);

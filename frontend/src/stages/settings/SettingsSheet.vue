@@ -164,6 +164,21 @@ const verdict = computed(() => {
 .verdict {
   margin: 0 0 4px;
 }
+@media screen and (min-width: 1101px) {
+  .settings {
+    align-items: stretch;
+  }
+  .left,
+  .right {
+    position: relative;
+    min-height: 0;
+    overflow: auto;
+    align-content: start;
+    grid-auto-rows: max-content;
+    padding: 4px; /* rings are drawn there */
+    margin: -4px;
+  }
+}
 @media (max-width: 1100px) {
   .settings {
     grid-template-columns: minmax(0, 1fr);

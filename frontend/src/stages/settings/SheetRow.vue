@@ -42,7 +42,9 @@ function typed(event: Event): void {
     <span class="number" aria-hidden="true">{{ number }}</span>
     <span class="label">{{ line.label }}</span>
     <span class="value">{{ asThere(line.value) }}</span>
-    <span class="was">{{ line.was && line.was !== 'not known' ? `was ${asThere(line.was)}` : '' }}</span>
+    <span class="was">{{
+      line.was && line.was !== 'not known' ? `was ${asThere(line.was).replace(/(\d) /g, '$1\u00a0')}` : ''
+    }}</span>
     <button
       type="button"
       class="box"

@@ -112,10 +112,8 @@ def diagnosed(
     suspects = ctx.once(
         "diagnosis.suspects", lambda: Suspects.of(Plant(constants_of(ctx)), unknowns_of(ctx), faults_of(ctx))
     )
-    weighed, astray = weigh(suspects, evidence), tuple[str, ...]()
-    if not weighed.explains:
-        astray, without = strays(suspects, evidence, twice)
-        weighed = without or weighed
+    weighed = weigh(suspects, evidence)
+    hint = "" if weighed.explains else _astray(evidence, *strays(suspects, evidence, twice))
     shares = weighed.shares
     order = [int(number) for number in np.argsort(-shares, kind="stable") if shares[number] >= SMALL]
     told = _told(weighed, order)
@@ -133,7 +131,7 @@ def diagnosed(
         next=following.key if following is not None else "",
         next_text=_next_text(following, causes),
         apart=" ".join(dict.fromkeys(apart)) if len(alike) > 1 else "",
-        text=_astray(evidence.tests, astray) + _text(causes, weighed.explains, known),
+        text=hint or _text(causes, weighed.explains, known),
     )
     return found, worth
 
@@ -271,13 +269,15 @@ def _next_text(following: ProveTest | None, causes: Sequence[Cause]) -> str:
     return f"{following.text} ({following.minutes:g} min){would}."
 
 
-def _astray(tests: Sequence[ProveTest], keys: Sequence[str]) -> str:
-    """Which reading fits none of the others, in words; empty for none."""
-    words = [f"“{test.text}”" for key in keys for test in tests if test.key == key]
-    if not words:
+def _astray(evidence: Evidence, keys: Sequence[str], without: Weighed | None) -> str:
+    """Which reading fits none of the others, and what they say without it; empty for none. It may be the one that is right."""
+    if without is None:
         return ""
+    words = [f"“{test.text}”" for key in keys for test in evidence.tests if test.key == key]
     which = words[0] if len(words) == 1 else f"either {', '.join(words[:-1])} or {words[-1]}"
-    return f"One reading fits none of the others: {which}. Measure it again. Without it: "
+    likeliest = int(np.argmax(without.shares))
+    rest = f"{without.faults[likeliest].words}, {without.shares[likeliest]:.0%}"
+    return f"Nothing here explains all of these readings. Measure {which} again: without it the others say {rest}."
 
 
 def _text(causes: Sequence[Cause], explains: bool, known: bool) -> str:

@@ -181,12 +181,12 @@ def _without_strays(ctx: Context, bench: _Bench) -> tuple[_Bench, _Judged]:
     """The readings judged, one that fits none of the others put aside: it makes them wrong, and they are not.
 
     Those furthest out are tried; one is put aside where fewer of the others are wrong without it. The millivolts of a leg
-    never are: a bad joint is just what others may be blind to.
+    never are, for a bad joint is just what others may be blind to; nor is what was read twice with the same result.
     """
     judged = _judged(ctx, bench)
     for _ in range(STRAYS):
         wrong = [row for row in judged.wrong if row.test.key not in bench.aside]
-        tried = [row for row in wrong if row.test.quantity not in LEGS_READ]
+        tried = [row for row in wrong if row.test.quantity not in LEGS_READ and row.test.key not in bench.twice]
         if len(wrong) < 2 or not tried:
             break
         best, fewest = None, len(wrong) - 1
@@ -234,7 +234,7 @@ def _rows(bench: _Bench, bad: Sequence[str]) -> Iterator[Row]:
         reading = bench.known.get(test.key)
         verdict, text = _verdict(test, reading, (least, most), expected, sigma, bench.asked)
         if test.key in bench.aside:
-            text = f"{text.removesuffix('.')}; the others fit each other without it.{'' if test.key in bench.twice else ' Measure it again.'}"
+            text = f"{text.removesuffix('.')}; the others fit each other without it. Measure it again."
         yield Row(
             test=test,
             expected=expected,
