@@ -154,18 +154,19 @@ def _off_meanwhile(
 
 def _level(tests: Sequence[ProveTest], known: Mapping[str, float], blank: Told, meter: Accuracy) -> Iterator[ProveTest]:
     """Volts that lie level along a run though they should fall by far more than a meter misses: of its ends those that stood."""
-    by_key = {test.quantity: test for test in tests if test.quantity is not None and test.key in known}
+    at = {test.quantity: test for test in tests if test.quantity is not None and test.key in known}
+    read = {quantity: known[test.key] for quantity, test in at.items()}
     for near, far in ENDS:
-        if near not in by_key or far not in by_key:
+        if near not in at or far not in at:
             continue
         charging, idle = ({key: float(blank.value[state, READ[key]]) for key in (near, far)} for state in (0, 1))
         least = math.sqrt(2) * math.hypot(meter.besides / 2, meter.moves * charging[near])
         should = (charging[near] - charging[far]) - (idle[near] - idle[far])
-        fell = (known[near] - known[far]) - (idle[near] - idle[far])
+        fell = (read[near] - read[far]) - (idle[near] - idle[far])
         if should > FALLS * least and fell <= LEVEL * least:
             for key in (near, far):
-                if abs(known[key] - idle[key]) < abs(known[key] - charging[key]):
-                    yield by_key[key]
+                if abs(read[key] - idle[key]) < abs(read[key] - charging[key]):
+                    yield at[key]
 
 
 def _slip(test: ProveTest, value: float, expected: float, spread: float, twice: bool, least: Accuracy) -> str:
