@@ -1,6 +1,6 @@
 /** How numbers are written; digits follow the unit, as in the core. */
 import { fixed } from './locale'
-import { digitsIn, unitSaid, UNITS, valueIn } from './units'
+import { digitsIn, unitSaid, UNITS, spanIn, valueIn } from './units'
 
 const DIGITS: Record<string, number> = {
   V: 2,
@@ -32,7 +32,13 @@ export function inHouse(value: number, unit: string, digits: number): string {
   return fixed(shown, digitsIn(digits, shown, unit))
 }
 
-/** The same with the house's unit. */
+/** A difference of a unit, such as what a meter may be out by, at so many digits. */
+export function spanInHouse(span: number, unit: string, digits: number): string {
+  const shown = spanIn(span, unit)
+  return fixed(shown, digitsIn(digits, shown, unit))
+}
+
+/** A value with the house's unit. */
 export function measured(value: number | null | undefined, unit: string, digits: number): string {
   return value === null || value === undefined ? '–' : `${inHouse(value, unit, digits)} ${unitSaid(unit)}`
 }

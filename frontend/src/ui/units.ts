@@ -90,6 +90,10 @@ export function valueIn(value: number, unit: string, units: Units = UNITS): numb
   const turn = turnOf(unit, units)
   return turn === undefined ? value : value * turn.factor + (turn.offset ?? 0)
 }
+/** A difference of a unit in the house's: degrees without their zero. */
+export function spanIn(span: number, unit: string, units: Units = UNITS): number {
+  return valueIn(span, unit, units) - valueIn(0, unit, units)
+}
 /** A value in the house's unit as the models have it. */
 export function valueOut(value: number, unit: string, units: Units = UNITS): number {
   const turn = turnOf(unit, units)

@@ -2,7 +2,7 @@
 import { expect, test } from 'vitest'
 import table from '../../../tests/data/units.json'
 import { sizeChoices } from '../../src/ui/format'
-import { inUnits, readIn, SI, standing, unitSaid, valueIn, valueOut, type Units } from '../../src/ui/units'
+import { inUnits, readIn, SI, spanIn, standing, unitSaid, valueIn, valueOut, type Units } from '../../src/ui/units'
 
 interface Case {
   units: Partial<Units>
@@ -78,4 +78,11 @@ test("sizes to choose from begin with the house's own system, each by area", () 
   expect(named('mm2')).toEqual(['10 mm²', '16 mm²', '6 AWG', '4 AWG'])
   expect(named('awg')).toEqual(['6 AWG', '4 AWG', '10 mm²', '16 mm²'])
   expect(sizeChoices(sizes, 'awg')[1]?.label).toBe('4 AWG 21.1 mm²')
+})
+
+test('a difference has no zero of its own', () => {
+  expect(spanIn(4, '°C', YARDS)).toBeCloseTo(7.2)
+  expect(spanIn(4, '°C', SI)).toBe(4)
+  expect(spanIn(0.3048, 'm', YARDS)).toBeCloseTo(1)
+  expect(spanIn(0.09, 'V', YARDS)).toBe(0.09)
 })

@@ -3,7 +3,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { ProofRow } from '../../api/types'
-import { inHouse } from '../../ui/format'
+import { inHouse, spanInHouse } from '../../ui/format'
 import { unitSaid } from '../../ui/units'
 import { parted, scaled } from './bandScale'
 
@@ -28,7 +28,10 @@ const words = computed(() => {
 const read = computed(() => {
   const { reading, out_by } = props.row
   if (reading === null) return ''
-  const spread = out_by === null || Number(out_by.toFixed(digits.value)) === 0 ? '' : ` ± ${shown(out_by)}`
+  const spread =
+    out_by === null || Number(out_by.toFixed(digits.value)) === 0
+      ? ''
+      : ` ± ${spanInHouse(out_by, unit.value, digits.value)}`
   return shown(reading) + spread
 })
 /** Each figure beside the bar: its words, and where it stands once none lies on another. */
@@ -99,8 +102,8 @@ const inwards = computed(() => (scale.value.out === 'above' ? 1 : -1))
         </template>
       </g>
       <text
-        v-for="{ text, strong, y } in figures"
-        :key="text + strong"
+        v-for="({ text, strong, y }, at) in figures"
+        :key="at"
         :x="BESIDE"
         :y="y"
         :class="strong ? ['read', row.verdict] : ''"
