@@ -258,3 +258,29 @@ def test_a_form_takes_nothing_while_it_is_stored(page: Page, server: Server) -> 
     expect(page.locator("#item-form [role=alert]").first).to_be_visible()
     expect(number).to_be_focused()
     expect(number).to_have_value("held-1")
+
+
+def test_a_stage_pressed_before_the_job_has_come_is_of_that_job(page: Page, server: Server) -> None:
+    """Neither job 0, which there is none of, nor the one that was open before."""
+    held = Held(page, r"/api/jobs/4$")
+    page.goto(f"{server.address}/job/4/survey")
+    held.asked()
+    page.get_by_role("link", name=re.compile("Run")).click()
+    page.wait_for_url("**/job/4/run")
+    held.let_go()
+    expect(page.locator("[data-place=charger]")).to_be_visible()
+    page.keyboard.press("4")
+    page.wait_for_url("**/job/4/wake")
+
+
+def test_who_begins_to_type_while_a_dialog_opens_goes_on(page: Page, server: Server) -> None:
+    """It gives the focus to a button once it has glided in: not away from an entry that was begun."""
+    page.goto(f"{server.address}/shelf/chargers")
+    page.get_by_role("button", name="New unit").click()
+    number = page.locator("#shelf-number")
+    number.focus()
+    page.keyboard.type("be")
+    page.wait_for_timeout(900)
+    page.keyboard.type("gun")
+    expect(number).to_have_value("begun")
+    expect(number).to_be_focused()

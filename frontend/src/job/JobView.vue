@@ -77,7 +77,7 @@ function pickFirstCable(): void {
   if (cable?.id !== undefined) job.place = cable.id
 }
 function go(to: Stage): void {
-  void router.push(`/job/${job.id}/${to}`)
+  void router.push(`/job/${String(route.params.id)}/${to}`)
 }
 function show(name: string): void {
   workingName.value = name

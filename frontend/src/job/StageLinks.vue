@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The stages of a job with what stands against each. */
 import { useTemplateRef } from 'vue'
+import { useRoute } from 'vue-router'
 import { STAGE_LABEL, STAGES, type Stage } from '../app/router'
 import { counted } from '../ui/counted'
 import { useInSight } from '../ui/inSight'
@@ -9,6 +10,7 @@ import { useJob } from './store'
 
 const props = defineProps<{ stage: Stage }>()
 const job = useJob()
+const route = useRoute() // names the job before it has come
 const far = useHowFar()
 useInSight(useTemplateRef<HTMLElement>('strip'), '[aria-current]', () => [
   props.stage,
@@ -53,7 +55,7 @@ const hint = (name: Stage) => {
     <RouterLink
       v-for="(name, at) in STAGES"
       :key="name"
-      :to="`/job/${job.id}/${name}`"
+      :to="`/job/${String(route.params.id)}/${name}`"
       :class="{ open: name === stage }"
       :title="hint(name)"
       :aria-current="name === stage ? 'step' : undefined"
