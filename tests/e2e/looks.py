@@ -231,6 +231,54 @@ def cramped(page: Page) -> list[str]:
     return [f"cut off: {item}" for item in page.evaluate(CRAMPED)]
 
 
+# Words of a drawing against one another, against its frame, and against every stroke that is drawn over them: one below is parted by a halo.
+# A letter within a shape (a pin's count, a machine's G) stands on the shape's own ground.
+STRUCK = """
+() => {
+  const found = new Set(), seen = (item) => item.checkVisibility({ visibilityProperty: true, opacityProperty: true })
+  const boxed = (text) => {
+    const box = text.getBoundingClientRect(), style = getComputedStyle(text), half = box.height / 4
+    return { text, words: text.textContent.trim().slice(0, 40), left: box.left + 1, right: box.right - 1,
+      top: (box.top + box.bottom) / 2 - half, bottom: (box.top + box.bottom) / 2 + half,
+      halo: style.stroke !== 'none' && style.paintOrder.includes('stroke') }
+  }
+  for (const svg of document.querySelectorAll('svg')) {
+    const texts = [...svg.querySelectorAll('text')].filter((item) => item.textContent.trim().length > 1 && seen(item)).map(boxed)
+    texts.forEach((one, at) => texts.slice(at + 1).forEach((two) => {
+      if (one.left < two.right && two.left < one.right && one.top < two.bottom && two.top < one.bottom)
+        found.add(`“${two.words}” lies on “${one.words}”`)
+    }))
+    const frame = svg.getBoundingClientRect(), moved = svg.closest('.diagram') // about in its frame
+    const cuts = !moved && getComputedStyle(svg).overflow !== 'visible'
+    for (const one of cuts ? texts : [])
+      if (one.left < frame.left || one.right > frame.right || one.top < frame.top || one.bottom > frame.bottom)
+        found.add(`“${one.words}” is cut off by its drawing`)
+    for (const path of texts.length ? svg.querySelectorAll('path, line, polyline, rect, circle') : []) {
+      const style = getComputedStyle(path), place = path.getBoundingClientRect()
+      if (style.stroke === 'none' || !seen(path) || path.closest('defs')) continue
+      const near = texts.filter((item) => place.left < item.right && place.right > item.left && place.top < item.bottom &&
+        place.bottom > item.top && (!item.halo || item.text.compareDocumentPosition(path) & Node.DOCUMENT_POSITION_FOLLOWING))
+      if (!near.length) continue
+      const onto = path.getScreenCTM(), long = path.getTotalLength(), steps = Math.min(4000, Math.ceil(long * Math.hypot(onto.a, onto.b)))
+      for (let step = 0; step <= steps; step += 1) {
+        const at = path.getPointAtLength((long * step) / Math.max(1, steps)).matrixTransform(onto)
+        for (const item of near)
+          if (at.x > item.left && at.x < item.right && at.y > item.top && at.y < item.bottom)
+            found.add(`“${item.words}” is crossed by ${path.tagName} ${path.getAttribute('class') ?? ''}`)
+      }
+    }
+  }
+  return [...found]
+}
+"""
+
+
+def struck(page: Page) -> list[str]:
+    """Words of a drawing through which a line goes, that lie on others, or that are cut off."""
+    found: list[str] = page.evaluate(STRUCK)
+    return found
+
+
 def unreached(page: Page) -> list[str]:
     """Controls that Tab does not reach, and what does not show that it is in focus."""
     wanted = page.evaluate(MARK)

@@ -21,6 +21,7 @@ from tests.e2e.looks import (
     nameless,
     sideways,
     small,
+    struck,
     too_tall,
     unreached,
 )
@@ -55,6 +56,7 @@ def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
         *cut_rings(page),
         *cramped(page),
         *filed(page),
+        *struck(page),
     ]
     if phone:
         found += enlarging(page)

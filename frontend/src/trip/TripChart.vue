@@ -21,7 +21,7 @@ const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
 const LEFT = 38
 const clip = useId()
-const right = computed(() => (props.compact ? 8 : 52)) // room for the thresholds' names
+const right = computed(() => (props.compact ? 8 : 60)) // room for the thresholds' names
 const span = computed(() => Math.max(60, width.value - LEFT - right.value))
 const { from, to, zoomed, between, around, whole } = useZoom(() => Math.max(props.trip.duration_s, 1))
 const time = computed(() => scaleLinear([from.value, to.value], [LEFT, LEFT + span.value]))
@@ -222,6 +222,9 @@ text {
 }
 .tick {
   text-anchor: end;
+}
+.name,
+.tick {
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 3px;

@@ -50,17 +50,17 @@ const when = (day: number) => date(new Date(day * DAY_MS))
       role="img"
       :aria-label="`${trend.label}, ${counted(trend.points.length, 'reading')} from ${when(first)} to ${when(last)}`"
     >
+      <path v-if="trend.designed !== null" :d="`M44 ${y(trend.designed)}H${width - 12}`" class="designed" />
+      <path v-if="trend.limit !== null" :d="`M44 ${y(trend.limit)}H${width - 12}`" class="limit" />
+      <path v-if="fit" :d="fit" class="fit" />
       <template v-if="trend.designed !== null">
-        <path :d="`M44 ${y(trend.designed)}H${width - 12}`" class="designed" />
         <text x="40" :y="y(trend.designed) + 4" class="end">{{ fixed(trend.designed, trend.digits) }}</text>
         <text :x="width - 12" :y="y(trend.designed) - 4" class="end">as designed</text>
       </template>
       <template v-if="trend.limit !== null">
-        <path :d="`M44 ${y(trend.limit)}H${width - 12}`" class="limit" />
         <text x="40" :y="y(trend.limit) + 4" class="end">{{ fixed(trend.limit, trend.digits) }}</text>
         <text :x="width - 12" :y="y(trend.limit) - 4" class="end">from here it matters</text>
       </template>
-      <path v-if="fit" :d="fit" class="fit" />
       <circle
         v-for="point in trend.points"
         :key="`${point.day} ${point.value}`"
@@ -75,6 +75,11 @@ const when = (day: number) => date(new Date(day * DAY_MS))
 </template>
 
 <style scoped>
+text {
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
+}
 circle {
   fill: var(--copper);
 }

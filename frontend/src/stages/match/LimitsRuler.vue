@@ -3,7 +3,7 @@
 import { useElementSize } from '@vueuse/core'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
-import type { UnitVerdict } from '../../api/types'
+import type { Limit, UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
 import { quantity } from '../../ui/format'
 
@@ -29,8 +29,9 @@ function presses(key: string) {
 const job = useJob()
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
-const LABEL = 186
-const ROW = 19
+const WORDS = 68 // px behind the longest bar
+const LETTER = 6 // px of a figure's width
+const SLIM = 420 // px: below it a limit's name stands over its bar
 const TOP = 26
 const ruler = computed(() => job.assessment?.ruler ?? null)
 const output = computed(() => job.assessment?.figures['output.current_a']?.value ?? null)
@@ -40,10 +41,31 @@ const most = computed(() => {
   const units = Math.max(0, ...props.units.filter((item) => item.fit !== 'no').map((item) => item.output_a))
   return Math.ceil((Math.max(chosen * 1.5, units * 1.15) + 5) / 10) * 10
 })
-const span = computed(() => Math.max(width.value - LABEL - 58, 120))
-const x = computed(() => scaleLinear([0, most.value], [LABEL, LABEL + span.value]).clamp(true))
-const ticks = computed(() => x.value.ticks(8))
-const height = computed(() => TOP + limits.value.length * ROW + 34)
+const slim = computed(() => width.value < SLIM)
+const left = computed(() => (slim.value ? 5 : 192))
+const row = computed(() => (slim.value ? 36 : 19))
+const down = computed(() => (slim.value ? 16 : 0)) // px from a limit's name to its bar
+const span = computed(() => Math.max(width.value - left.value - WORDS, 120))
+const x = computed(() => scaleLinear([0, most.value], [left.value, left.value + span.value]).clamp(true))
+const ticks = computed(() => x.value.ticks(slim.value ? 5 : 8))
+const height = computed(() => TOP + limits.value.length * row.value + 34)
+const said = (limit: Limit) =>
+  `${quantity(limit.amps, 'A')}${(limit.amps ?? 0) > most.value ? ' →' : ''}${limit.binding ? ' binds' : ''}`
+/** Where a bar's words begin: behind the line of the design or of the day's need where one would go through them. */
+function besides(from: number, words: string): number {
+  const wide = words.length * LETTER + 4
+  const lines = [ruler.value?.floor_a, output.value].flatMap((amps) => (amps == null ? [] : [x.value(amps)]))
+  const past = lines
+    .sort((one, two) => one - two)
+    .reduce((at, line) => (line > at - 3 && line < at + wide ? line + 5 : at), from)
+  return past + wide > width.value ? from : past
+}
+/** An upright line through every bar; none goes through a name that stands over its bar. */
+function upright(at: number, past: number): string {
+  const foot = TOP + limits.value.length * row.value
+  if (!slim.value) return `M${at} ${TOP - 4}V${foot + past}`
+  return `${limits.value.map((_, line) => `M${at} ${TOP + line * row.value + down.value}v18`).join('')}M${at} ${foot - 2}V${foot + past}`
+}
 const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' && item.output_a <= most.value))
 </script>
 
@@ -62,28 +84,33 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
         </pattern>
       </defs>
       <g v-for="tick in ticks" :key="tick">
-        <path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * ROW + 4}`" class="grid" />
-        <text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">{{ tick }}</text>
+        <path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * row + 4}`" class="grid" />
+        <text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">
+          {{ slim && tick === ticks.at(-1) ? `${tick} A` : tick }}
+        </text>
       </g>
-      <text x="0" :y="TOP - 10" class="narrow muted-t">A at the output</text>
+      <text v-if="!slim" x="0" :y="TOP - 10" class="narrow muted-t">A at the output</text>
       <g
         v-for="(limit, at) in limits"
         :key="limit.key"
-        :transform="`translate(0 ${TOP + at * ROW})`"
+        :transform="`translate(0 ${TOP + at * row})`"
         :class="{ binding: limit.binding, aside: !limit.governs }"
       >
-        <text x="0" y="13" class="label">
-          {{ limit.label }}
-          <tspan v-if="!limit.governs" class="narrow" dx="4">
-            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other)' }}
-          </tspan>
-          <title>{{ limit.text }}</title>
-        </text>
+        <rect :x="x(0)" :y="3 + down" :width="x(limit.amps ?? 0) - x(0)" height="12" class="bar" />
+        <rect
+          v-if="!limit.governs"
+          :x="x(0)"
+          :y="3 + down"
+          :width="x(limit.amps ?? 0) - x(0)"
+          height="12"
+          fill="url(#hatch)"
+        />
+        <path :d="`M${x(limit.amps ?? 0)} ${1 + down}v15`" class="edge" />
         <rect
           x="0"
           y="0"
-          :width="LABEL - 1"
-          height="18"
+          :width="slim ? width : left - 1"
+          :height="row - 1"
           class="hit"
           :class="{ works: FIGURE[limit.key] }"
           :role="FIGURE[limit.key] ? 'button' : undefined"
@@ -93,29 +120,40 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
         >
           <title>{{ limit.text }}</title>
         </rect>
-        <rect :x="x(0)" y="3" :width="x(limit.amps ?? 0) - x(0)" height="12" class="bar" />
-        <rect v-if="!limit.governs" :x="x(0)" y="3" :width="x(limit.amps ?? 0) - x(0)" height="12" fill="url(#hatch)" />
-        <path :d="`M${x(limit.amps ?? 0)} 1V16`" class="edge" />
-        <text :x="x(limit.amps ?? 0) + 5" y="13" class="amps narrow">
-          {{ quantity(limit.amps, 'A') }}{{ (limit.amps ?? 0) > most ? ' →' : '' }}{{ limit.binding ? ' binds' : '' }}
-        </text>
       </g>
       <g v-if="ruler.floor_a !== null">
-        <path :d="`M${x(ruler.floor_a)} ${TOP - 4}V${TOP + limits.length * ROW + 6}`" class="floor" />
-        <text :x="x(ruler.floor_a)" :y="TOP + limits.length * ROW + 30" class="mid verdigris-t">
+        <path :d="upright(x(ruler.floor_a), 6)" class="floor" />
+        <text :x="Math.max(x(ruler.floor_a), 60)" :y="TOP + limits.length * row + 30" class="mid verdigris-t">
           day needs {{ quantity(ruler.floor_a, 'A') }}
         </text>
       </g>
       <g v-for="unit in unitTicks" :key="unit.id">
         <path
-          :d="`M${x(unit.output_a)} ${TOP + limits.length * ROW + 4}v8`"
+          :d="`M${x(unit.output_a)} ${TOP + limits.length * row + 4}v8`"
           class="unit"
           :class="{ chosen: unit.id === job.design?.charger?.id }"
         />
       </g>
       <g v-if="output !== null">
-        <path :d="`M${x(output)} ${TOP - 4}V${TOP + limits.length * ROW + 12}`" class="output" />
-        <path :d="`M${x(output) - 5} ${TOP + limits.length * ROW + 18}h10l-5 -8z`" class="pointer" />
+        <path :d="upright(x(output), 12)" class="output" />
+        <path :d="`M${x(output) - 5} ${TOP + limits.length * row + 18}h10l-5 -8z`" class="pointer" />
+      </g>
+      <g
+        v-for="(limit, at) in limits"
+        :key="limit.key"
+        :transform="`translate(0 ${TOP + at * row})`"
+        class="words"
+        :class="{ binding: limit.binding, aside: !limit.governs }"
+      >
+        <text x="0" y="13" class="label">
+          {{ limit.label }}
+          <tspan v-if="!limit.governs" class="narrow" dx="4">
+            {{ limit.key === 'alternator_cruise' ? '(on the road)' : '(other)' }}
+          </tspan>
+        </text>
+        <text :x="besides(x(limit.amps ?? 0) + 5, said(limit))" :y="13 + down" class="amps narrow">
+          {{ said(limit) }}
+        </text>
       </g>
     </svg>
   </div>
@@ -172,6 +210,11 @@ text {
 }
 .amps {
   font-size: var(--small);
+}
+.words {
+  pointer-events: none;
+}
+.words text {
   paint-order: stroke;
   stroke: var(--panel);
   stroke-width: 3px;

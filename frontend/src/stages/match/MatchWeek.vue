@@ -95,10 +95,10 @@ const figures = computed(() =>
             <text :x="x(at * 24 + 12)" :y="TOP + tall + 18" class="mid">{{ day }}</text>
           </g>
           <path :d="`M${LEFT} ${y(data.reserve)}H${width - 8}`" class="reserve" />
+          <path :d="line" class="charge" />
           <text :x="width - 12" :y="y(data.reserve) + 14" class="end reserve-text">
             reserve {{ Math.round(data.reserve * 100) }} %
           </text>
-          <path :d="line" class="charge" />
           <g v-if="lowest">
             <circle :cx="x(lowest.at)" :cy="y(lowest.share)" r="4" class="ring" />
             <text
@@ -182,6 +182,9 @@ text {
 }
 .reserve-text {
   fill: var(--madder);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
 }
 .low {
   fill: var(--ink);

@@ -20,7 +20,7 @@ const words = computed(() =>
     ? `Past the shunt: ${gone.value.map((item) => item.label).join(', ')}`
     : 'Every negative goes through the shunt',
 )
-const spread = (count: number, at: number) => 160 + (count === 1 ? 0 : (at * 132) / Math.max(1, count - 1))
+const spread = (count: number, at: number) => 160 + (count === 1 ? 0 : (at * 124) / Math.max(1, count - 1))
 </script>
 
 <template>

@@ -10,7 +10,8 @@ import { spread } from '../../charts/line/geometry'
 const props = defineProps<{ report: Tolerance; marks: Mark[] }>()
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
-const LEFT = 14
+const LEFT = 36 // px beside a whisker for its volts
+const HALF = 50 // px of a threshold's words
 const ROW = 46
 const TOP = 44
 const seen = computed(() => [
@@ -34,8 +35,8 @@ const labels = computed(() =>
   spread(
     ordered.value.map((mark) => x.value(mark.value_v)),
     78,
-    LEFT + 36,
-    width.value - LEFT - 36,
+    HALF,
+    width.value - HALF,
   ),
 )
 </script>
@@ -64,7 +65,7 @@ const labels = computed(() =>
         </text>
       </g>
       <g v-for="row in rows" :key="row.key" :class="row.key">
-        <text :x="Math.min(Math.max(row.at(2), LEFT + 60), width - LEFT - 60)" :y="row.y + 4" class="mid name">
+        <text :x="Math.min(Math.max(row.at(2), 74), width - 74)" :y="row.y + 4" class="mid name">
           {{ row.label }}
         </text>
         <path

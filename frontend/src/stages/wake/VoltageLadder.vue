@@ -8,6 +8,7 @@ import type { Mark } from '../../api/types'
 import { spread } from '../../charts/line/geometry'
 import { useJob } from '../../job/store'
 import { bandsOf } from './bands'
+import BandWords from './BandWords.vue'
 import MarkChip from './MarkChip.vue'
 
 const job = useJob()
@@ -36,7 +37,7 @@ const ticks = computed(() =>
 const y = computed(() => scaleLinear([range.value.low, range.value.high], [bottom.value, TOP]))
 const slim = computed(() => width.value < 420) // a phone: windows must not slip under the labels
 const left = computed(() => (slim.value ? 30 : 40))
-const labelWidth = computed(() => (slim.value ? 134 : 152))
+const labelWidth = computed(() => (slim.value ? 140 : 152))
 const windowWidth = computed(() => (slim.value ? 18 : 24))
 const bandWidth = computed(() =>
   Math.max(
@@ -130,17 +131,7 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
         class="mark"
         :class="[mark.verdict, { proposed: mark.proposed }]"
       />
-      <g v-for="(item, at) in bands" :key="item.key">
-        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 17, 9)" class="name mid narrow">
-          {{ item.label }}
-        </text>
-        <text :x="left + (at + 0.5) * bandWidth" :y="Math.max(y(item.band.high_v) - 4, 21)" class="mid narrow">
-          {{ fixed(item.band.high_v, 2) }}
-        </text>
-        <text :x="left + (at + 0.5) * bandWidth" :y="y(item.band.low_v) + 13" class="mid narrow">
-          {{ fixed(item.band.low_v, 2) }}
-        </text>
-      </g>
+      <BandWords :bands="bands" :left="left" :wide="bandWidth" :y="y" :slim="slim" />
       <template v-if="wake.voltage_used">
         <template v-for="item in windows" :key="item.key">
           <text
@@ -192,9 +183,6 @@ text {
 .tick {
   text-anchor: end;
   fill: var(--muted);
-}
-.name {
-  font-weight: 600;
 }
 .band {
   fill: url(#run-dots);
