@@ -320,3 +320,14 @@ class TestLine:
         found = line_of(design(charger=None), solved, state)
         assert (found.input_v, found.input_a, found.output_v, found.charging) == (13.9, None, None, False)
         assert solved.parked.source.regulated_v == 12.7
+
+
+def test_what_nobody_has_measured_is_taken_as_the_constants_say() -> None:
+    """A maintainer or another helper lifts the start battery to 13.4 V, a panel to 13.8; a body takes five milliohms."""
+    for kind, volts in (("solar", 13.8), ("maintainer", 13.4), ("other", 13.4)):
+        lifted = facts(vehicle=vehicle(lifters=[{"kind": kind}])).lifted
+        assert lifted is not None
+        assert float(lifted.value) == volts
+    back = {"kind": "chassis"}
+    state = Context.of(design(supply={"pieces": [fuse(), cable()], "back": back})).state("supply")
+    assert state.back_ohm == pytest.approx(0.005, abs=0.0005)

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.circuit.thresholds import Thresholds, hold_voltage, set_thresholds, step_down, step_up, unit_step_v
 from olvask.core.model import Design
@@ -226,3 +227,14 @@ def test_a_start_proposed_lies_over_every_stop() -> None:
     found = at(activation=OPEN | {"stop_rules": rules}, charger=charger(stop_rows=2))
     assert [rule.volts for rule in found.stop_rules] == [12.9, 13.6]
     assert found.start_v == pytest.approx(13.6)
+
+
+@pytest.mark.parametrize("amps", [0.0, 8.0, 20.0])
+def test_the_lowest_running_volts_are_those_that_branches_leave(amps: float) -> None:
+    """13.9 V less what 2 mΩ of source and the run ahead of the branch lose by its current; the highest are without it."""
+    tail = {"kind": "branch", "name": "lamp", "current_a": amps, "size": "6 mm²", "device": fuse(30.0, "blade")}
+    ctx = Context.of(design(supply={"pieces": [fuse(60.0), cable(), tail]}))
+    at, run = ctx.thresholds, ctx.solved.healthy[0].run
+    assert at.unloaded_low_v == pytest.approx(13.9 - amps * 0.002 - run.branch_v)
+    assert run.branch_v == pytest.approx(amps * 0.0055, abs=0.001 * max(amps, 1.0))
+    assert at.unloaded_high_v == 14.2

@@ -136,3 +136,16 @@ class TestRecord:
         assert math.isclose(read_programme("crank 0.5 s\n").duration_s, 0.5)
         with pytest.raises(BadProgramme):
             read_programme("crank 0 s\n")
+
+
+@pytest.mark.parametrize("drawing", [False, True])
+@pytest.mark.parametrize("amps", [2.0, 8.0, 9.5, 20.0, 40.0])
+def test_an_alternator_gives_no_more_than_it_has(amps: float, drawing: bool) -> None:
+    """9 A are left of it: beyond them the start battery gives the rest, and the posts fall to its volts, unit on or off."""
+    tail = LAMP | {"current_a": amps, "size": "16 mm²", "device": fuse(60.0)}
+    found = flow(weak({"pieces": [fuse(100.0), cable(), tail]}), drawing=drawing)
+    given_a = amps + found.input_a + found.start_a
+    assert given_a <= 9.0 + 1e-6
+    if amps + found.input_a > 9.0:
+        assert given_a == pytest.approx(9.0)
+        assert found.post_v < 12.8

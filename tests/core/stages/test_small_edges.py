@@ -130,3 +130,21 @@ def test_a_guard_that_cannot_be_set_stands_at_its_own_volts(fixed_v: float | Non
     made = design(charger=unit, activation={"ways": ["ignition"], "guard_v": 12.4})
     text = " ".join(text for name, text in findings(made).items() if name.startswith("wake.") and "guard" in name)
     assert f"{fixed_v or 9.0:.2f}" in text
+
+
+def test_what_is_left_of_an_alternator_is_told_by_its_amperes() -> None:
+    """Six tenths of 40 A less the vehicle's 15 A are 9 A: less than the unit takes, by the post's own sum."""
+    weak = plain()["vehicle"]["alternator"] | {"rated_a": 40.0}
+    text = findings(design(vehicle=vehicle(alternator=weak)))["match.alternator_overrun"]
+    assert "9.0 A are left after the vehicle's loads" in text
+
+
+@pytest.mark.parametrize("place", ["cabin", "under_floor", "cupboard"])
+def test_heat_sends_the_unit_to_another_place_only(place: str) -> None:
+    """Never to the one it sits in, nor to one that is no cooler."""
+    unit = charger(rated_ambient_c=35.0)
+    hot = assess(design(mount={"place": place, "ambient_c": 50.0}, charger=unit))
+    (found,) = [item for item in hot.findings if item.id == "match.heat"]
+    places = {change.value for item in found.remedies for change in item.changes if change.path == "mount.place"}
+    assert places == {"cabin"} - {place}
+    assert found.tried == 0

@@ -1,5 +1,6 @@
 """What else draws from the start side while the engine runs: a built-in charger, a fridge, until their feed is cut.
 
+- `beside_a`: all of it together, with what branches take off the supply run.
 - `converter_a`: what a converter that feeds an appliance draws.
 - `engine_side`: each with its current there.
 - `feed_is_cut`: whether the old link's start-battery feed is taken away while the engine runs.
@@ -10,7 +11,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from olvask.core.circuit.facts import Facts, charge_volts
-from olvask.core.model import Design, Load
+from olvask.core.model import Branch, Design, Load
 
 BUILT_IN_A = 10.0  # a small built-in charger, when its current is not on a plate; our own estimate
 BUILT_IN_EFFICIENCY = 0.85  # of such a charger; our own estimate
@@ -64,3 +65,14 @@ def engine_side(design: Design, facts: Facts) -> tuple[EngineLoad, ...]:
         elif item.kind == "fridge_feed":
             found.append(EngineLoad(item.name or "fridge", item.charge_a or FRIDGE_A, path))
     return tuple(found)
+
+
+def beside_a(design: Design, facts: Facts) -> float:
+    """What an alternator gives while driving besides the unit and the vehicle's own loads [A]: it is left with less.
+
+    Args:
+        design: the design.
+        facts: the survey's values.
+    """
+    branches_a = sum(piece.current_a for piece in design.supply.pieces if isinstance(piece, Branch))
+    return sum(item.current_a for item in engine_side(design, facts)) + branches_a

@@ -16,7 +16,7 @@ from olvask.core.circuit.mounted import felt_k, share_at
 from olvask.core.circuit.runs import LaidRun, RunState
 from olvask.core.findings.figure import Input
 from olvask.core.model import Design
-from olvask.core.physics.alternator import Draw, Source, draw
+from olvask.core.physics.alternator import Draw, Source, draw, unloaded_v
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.physics.dc_path import Collapse
 
@@ -54,6 +54,11 @@ class ConditionState:
     drawn: Draw | None
     run: RunState
     collapsed: bool
+
+    @property
+    def open_v(self) -> float:
+        """Volts at the charger while it draws nothing and its run's branches do [V]."""
+        return unloaded_v(self.source, self.run.first_extra_a, self.run.branch_v)
 
 
 def _rank(state: ConditionState) -> float:

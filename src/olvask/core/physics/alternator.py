@@ -77,12 +77,28 @@ def draw(source: Source, run_ohm: float, power_w: float, extra_a: float = 0.0, e
     terminal_v = constant_power_volts(open_v, ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
     total_a = current_a + extra_a
-    if source.available_a is None or total_a <= source.available_a:
+    if not short_of(source, total_a):
         return Draw(source.regulated_v - total_a * source.sag_ohm, terminal_v, current_a, False)
     open_v, ohm = behind(source, True, extra_a, extra_v)
     terminal_v = constant_power_volts(open_v, ohm + run_ohm, power_w)
     current_a = power_w / terminal_v
-    return Draw(_held_v(source, source.available_a) - (current_a + extra_a) * ohm, terminal_v, current_a, True)
+    return Draw(open_v + extra_v - current_a * ohm, terminal_v, current_a, True)
+
+
+def unloaded_v(source: Source, extra_a: float = 0.0, extra_v: float = 0.0) -> float:
+    """Volts at a charger that draws nothing [V]: where branches alone are more than the alternator has, the battery's.
+
+    Args:
+        source: the start side in this condition.
+        extra_a: what branches take off the run [A].
+        extra_v: drop those branches cause along the charger's way [V].
+    """
+    return behind(source, short_of(source, extra_a), extra_a, extra_v)[0]
+
+
+def short_of(source: Source, amps: float) -> bool:
+    """Whether an alternator has less than is drawn [A]: it gives what it has, and no longer holds its volts."""
+    return source.available_a is not None and amps > source.available_a
 
 
 def _held_v(source: Source, available_a: float) -> float:

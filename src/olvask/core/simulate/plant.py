@@ -22,7 +22,7 @@ from olvask.core.circuit.facts import charge_volts, least_charging_c
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved, felt_c
 from olvask.core.model import RUNS, Design, Joint
-from olvask.core.physics.alternator import Source, draw
+from olvask.core.physics.alternator import Source, draw, short_of
 from olvask.core.physics.charging import compensated_v
 from olvask.core.physics.dc_path import Collapse
 from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
@@ -299,9 +299,9 @@ class Plant:
         volts = source.regulated_v - self.branch_v - source.sag_ohm * self.branch_a
         post_v = source.regulated_v - source.sag_ohm * self.branch_a
         input_a, collapsed = 0.0, False
-        if power_w > 0:
+        if power_w > 0 or short_of(source, self.branch_a):
             try:
-                if moment.collapsed:
+                if moment.collapsed and power_w > 0:
                     raise Collapse(STILL)
                 drawn = draw(source, supply_ohm, power_w, self.branch_a, self.branch_v)
                 if drawn.alternator_limited:

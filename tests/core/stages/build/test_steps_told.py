@@ -8,6 +8,7 @@ import pytest
 
 from olvask.core.circuit.context import Context
 from olvask.core.findings.listed import listed
+from olvask.core.physics.battery import open_circuit_v
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.procedure.before import GASSING, SHORT
 from olvask.core.stages.build.procedure.order import Procedure
@@ -417,3 +418,17 @@ def test_what_is_tried_on_a_bench(units: int, unit: bool, named: str | None) -> 
     """The unit by its name, each of several; without one there is nothing to try."""
     found = steps(units=units) if unit else steps(charger=None)
     assert found["prepare.bench"].text == f"Try {named} on a bench supply" if named else "prepare.bench" not in found
+
+
+def test_a_battery_before_work_reads_between_nearly_empty_and_just_rested() -> None:
+    """The plain job's start battery: a flooded one at three tenths rests at some 11.9 V; 12.7 V just after stopping; a meter's 0.05 V on either side."""
+    told = [
+        step.expected
+        for step in steps().values()
+        if step.expected and step.expected.what == "Volts of the start battery"
+    ]
+    assert told
+    for expected in told:
+        assert expected.most == 12.75
+        assert expected.least is not None
+        assert expected.least == pytest.approx(open_circuit_v("flooded", 0.3, 12) - 0.05, abs=0.006)

@@ -356,3 +356,14 @@ def test_what_is_all_on_the_shelf_is_not_ordered() -> None:
     (line,) = (line for group in orders.groups for line in group.lines if line.unit == "m" and "25 mm²" in line.what)
     assert (line.to_order, line.sum) == (0.0, 0.0)
     assert line.in_stock == pytest.approx(line.needed)
+
+
+def test_small_prices_add_up() -> None:
+    """A Class T holder is 22 €; a tap's blade holder with its fuse 5 € and 1 €; of the battery one is bought."""
+    parts = {part.what: part for part in bill_of(Context.of(design(**full()))).parts}
+    assert parts["Holder, UL Class T"].price == 22.0
+    tap = next(
+        part for what, part in parts.items() if what.startswith("ISO 8820-3 blade") and what.endswith("in a holder")
+    )
+    assert tap.price == 6.0
+    assert parts["Auxiliary battery"].count == 1.0

@@ -203,3 +203,37 @@ def test_how_much_of_the_alternator_is_taken() -> None:
     assert drawn is not None
     percent = assess(job, remedies=False).figures["match.alternator_load_percent"].value
     assert percent == pytest.approx(100 * (drawn.current_a + 15.0) / 120.0)
+
+
+LAMP = {"kind": "branch", "name": "lamp", "current_a": 12.0, "size": "6 mm²", "device": fuse(30.0, "blade")}
+BESIDE: list[tuple[str, dict[str, Any]]] = [
+    ("a fridge", {"existing": [{"kind": "fridge_feed", "charge_a": 12.0}]}),
+    ("a branch", {"supply": {"pieces": [fuse(60.0), cable(), LAMP]}}),
+]
+
+
+@pytest.mark.parametrize(("what", "job"), BESIDE, ids=[what for what, _ in BESIDE])
+def test_whatever_else_draws_is_no_longer_left(what: str, job: dict[str, Any]) -> None:
+    """12 A on 120 A: eight tenths of them less to spare at idle and cruise, a tenth more load; a share leaves the rest alone."""
+    plain, laden = assess(design()), assess(design(**job))
+    without, besides = Context.of(design()), Context.of(design(**job))
+    budgets = alternator_budgets(without.design, without.facts)
+    left = alternator_budgets(besides.design, besides.facts)
+    assert budgets.share_a == left.share_a
+    assert budgets.surplus_a - left.surplus_a == pytest.approx(9.6)
+    assert budgets.cruise_a - left.cruise_a == pytest.approx(9.6)
+    percent = [found.figures["match.alternator_load_percent"].value or 0.0 for found in (plain, laden)]
+    assert percent[1] - percent[0] == pytest.approx(10.0, abs=0.4)
+
+
+def test_what_the_supply_run_holds_is_what_a_branch_leaves() -> None:
+    """At the output that the bar allows the unit stands right at the volts it has to hold, its branch drawing too."""
+    supply = {"pieces": [fuse(100.0), cable("6 mm²", 5.0), LAMP]}
+    found, ctx = bars(supply=supply)
+    amps = found["supply_volts"].amps
+    assert amps is not None
+    unit = charger(output_a=round(amps, 3), current_limit="none")
+    at_most = Context.of(design(supply=supply, charger=unit))
+    drawn = at_most.solved.worst_healthy.drawn
+    assert drawn is not None
+    assert drawn.terminal_v == pytest.approx(ctx.hold_v, abs=0.6)

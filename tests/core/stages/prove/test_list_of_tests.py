@@ -275,3 +275,42 @@ def test_a_low_phase_takes_a_drive() -> None:
     }
     assert listed(vehicle=vehicle(readings=low))["rides_low"].minutes == 15.0
     assert "rides_low" not in listed()
+
+
+@pytest.mark.parametrize(
+    "key", ["cold_stop", "sensor_a", "follows", "state_read", "restarts", "stop_s", "start_s", "output_a"]
+)
+def test_what_watches_a_unit_charge_waits_for_one(key: str) -> None:
+    """Done with a unit, and not without: it starts, stops, charges or says what it does."""
+    lithium = {"chemistry": "lfp", "capacity_ah": 100.0, "temperature_min_c": -10.0}
+    battery = {"chemistry": "flooded", "capacity_ah": 90.0, "negative_sensor": True}
+    job: dict[str, Any] = {
+        "auxiliary": lithium,
+        "charge": {"cold_c": 5.0},
+        "vehicle": vehicle(start_battery=battery),
+        "activation": {"ways": ["voltage"], "start_v": 13.3, "stop_v": 12.9},
+    }
+    there, gone = listed(**job), listed(**job, charger=None)
+    assert not there[key].cannot
+    assert key not in gone or gone[key].cannot
+
+
+def test_a_sensor_is_among_the_fewest_and_cold_spray_takes_three_minutes() -> None:
+    """A return that goes round the sensor miscounts the start battery for good."""
+    lithium = {"chemistry": "lfp", "capacity_ah": 100.0, "temperature_min_c": -10.0}
+    battery = {"chemistry": "flooded", "capacity_ah": 90.0, "negative_sensor": True}
+    found = listed(auxiliary=lithium, charge={"cold_c": 5.0}, vehicle=vehicle(start_battery=battery))
+    assert found["sensor_a"].fewest
+    assert found["cold_stop"].minutes == 3.0
+
+
+@pytest.mark.parametrize(("run", "at"), [("supply", "charger"), ("delivery", "charger.out")])
+def test_the_devices_of_the_tails_sit_at_their_runs_end(run: str, at: str) -> None:
+    """One for each of two units, at the bus bar of its own run, half a minute each."""
+    found = listed(
+        units=2,
+        supply={"pieces": [fuse(150.0), cable("50 mm²")]},
+        delivery={"pieces": [cable("50 mm²", 1.5), fuse(150.0)]},
+    )
+    tails = found[f"rating.{run}.tails"]
+    assert (tails.red_at, tails.minutes) == (at, 1.0)

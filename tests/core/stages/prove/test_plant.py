@@ -141,6 +141,10 @@ def test_branches_on_both_runs_by_kirchhoff(spare_a: float, held: bool) -> None:
         given_a = at["input_a"] + 7.0 - 8.0
         assert at["posts_v"] == pytest.approx(of["battery_v"] - given_a * known.battery_ohm, rel=1e-3)
     assert at["idle_posts_v"] == pytest.approx(of["regulated_v"] - of["sag_ohm"] * 7.0)
+    of["spare_a"] = 4.0  # less than the branches alone take: the battery holds the posts, the unit off
+    short = Plant(known).read(np.array([[of[name] for name in NAMES]]), np.array([MODES.index("idle")]))[0]
+    assert short[READ["idle_posts_v"]] == pytest.approx(of["battery_v"] - (7.0 - 4.0) * known.battery_ohm)
+    assert short[READ["posts_v"]] == short[READ["idle_posts_v"]]
     assert at["monitor_a"] == pytest.approx(of["monitor_share"] * (at["output_a"] - 5.0) + of["zero_a"])
 
 

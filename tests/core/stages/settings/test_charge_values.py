@@ -9,9 +9,10 @@ import pytest
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import solve
 from olvask.core.findings.remedy import apply
-from olvask.core.model import Design
+from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.simulate.profile import profile_of
+from olvask.core.stages.settings.limits import Held, harms_of, off_band
 from tests.designs import charger, plain
 
 Table = dict[str, dict[str, tuple[tuple[float | None, ...], str]]]
@@ -237,3 +238,26 @@ def test_the_usual_is_said_of_float_alone() -> None:
     assert text("settings.float_low", float_v=12.8).endswith("Usual is 13.6 V.")
     assert "Usual is" not in text("settings.absorption_low", absorption_v=14.0)
     assert "Usual is" not in text("settings.rebulk_low", rebulk_v=12.1)
+
+
+def test_a_battery_is_of_12_v_unless_said() -> None:
+    """14.2 V on lithium of 12 V is right, and 28.4 V on one of 24 V."""
+    assert off_band("lfp", "absorption_v", 14.2) is None
+    assert off_band("lfp", "absorption_v", 28.4, 24) is None
+    assert off_band("lfp", "absorption_v", 28.4) == ("stop", "high")
+
+
+def test_a_tail_counts_by_its_share_of_the_battery() -> None:
+    """8 A of 200 Ah are four hundredths; without a tail there is none to judge."""
+    assert dict(Held(absorption_v=14.2, float_v=None, tail_a=8.0).values(200.0))["tail_share"] == pytest.approx(0.04)
+    assert "tail_share" not in dict(Held(absorption_v=14.2, float_v=None).values(200.0))
+
+
+@pytest.mark.parametrize(("absorption_v", "opens"), [(14.4, True), (14.39, False)])
+def test_volts_that_reach_the_managements_limit_open_it(absorption_v: float, opens: bool) -> None:
+    """To the very volts at which it opens is too much."""
+    pack = AuxiliaryBattery.model_validate(
+        {"chemistry": "lfp", "capacity_ah": 100.0, "management": {"high_disconnect_v": 14.4}}
+    )
+    harms = harms_of(pack, Held(absorption_v=absorption_v, float_v=None))
+    assert any("management opens" in harm.text for harm in harms) is opens

@@ -152,3 +152,11 @@ def test_what_to_key_in(auxiliary: dict[str, Any], values: tuple[float, ...]) ->
     """Capacity, full from, tail, minutes, efficiency, exponent; a tenth or two under absorption per 12 V."""
     found = told(auxiliary=auxiliary, charger=None)
     assert tuple(item.value for item in found.values) == pytest.approx(values)
+
+
+def test_percent_without_rested_volts_says_nothing() -> None:
+    """Only beside volts at rest can what it shows be held against something."""
+    shown = {"unit": {"own_draw_ma": 50.0}, "shows_percent": 20.0}
+    ids = {item.id for item in assess(job(monitor=shown)).findings}
+    assert "settings.monitor_off" not in ids
+    assert "settings.monitor_off" in {item.id for item in assess(job(monitor=shown | {"rested_v": 12.85})).findings}

@@ -10,10 +10,11 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.findings.remedy import apply
-from olvask.core.model import Design
+from olvask.core.model import Charger, Design
 from olvask.core.simulate.profile import acting_stages, profile_of
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.trip import drive
+from olvask.core.stages.settings.generic import menu_of
 from olvask.core.stages.settings.sheet import sheet_of
 from tests.designs import charger, design
 
@@ -151,3 +152,14 @@ def test_volts_that_no_line_of_the_menu_takes(
     sheet = sheet_of(Context.of(made))
     assert sheet is not None
     assert len([text for text in sheet.misses if text.startswith("No line for")]) == len(left)
+
+
+@pytest.mark.parametrize("known", [{"from_v": 11.0}, {"to_v": 15.0}, {}])
+def test_half_a_range_makes_no_line(known: dict[str, float]) -> None:
+    """Volts whose lowest or highest setting nobody knows are not put on the sheet."""
+    unit = Charger.model_validate(
+        charger(settable=None) | {"start_rules": known, "stop_rules": {"from_v": 11.0, "to_v": 15.0}}
+    )
+    means = [item.means for item in menu_of(unit).lines]
+    assert "start_v" not in means
+    assert "stop_v" in means

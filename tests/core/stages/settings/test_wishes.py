@@ -197,3 +197,18 @@ def test_what_differs_is_told_in_its_unit() -> None:
     ):
         text = consequence(ctx, line(means, unit=unit, from_value=0, to_value=500, step=1), Wanted(10.0), 90.0)
         assert text.startswith(f"It: 90 {unit} instead of 10 {unit}")
+
+
+@pytest.mark.parametrize(("nominal_v", "told"), [(12, True), (24, False)])
+def test_what_matters_counts_by_blocks(nominal_v: int, told: bool) -> None:
+    """Seven hundredths of a volt are worth a word on 12 V, and on twice the volts are half as much."""
+    scale = nominal_v / 12
+    job = Design.model_validate(plain(auxiliary={"chemistry": "lfp", "capacity_ah": 100.0, "nominal_v": nominal_v}))
+    said = consequence(Context.of(job), line("absorption_v"), Wanted(14.2 * scale), 14.2 * scale - 0.07)
+    assert bool(said) is told
+
+
+def test_a_source_counts_its_battery_by_blocks_of_12_v() -> None:
+    """A solar controller of a 24 V bank that is keyed per block takes 14.2 V for 28.4 V."""
+    assert Scales(output_blocks=2.0).factor(line("absorption_v", per_block=True)) == 2.0
+    assert Scales().capacity_ah == 100.0

@@ -11,6 +11,7 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
 from olvask.core.stages.build.cuts import buying
+from olvask.core.stages.survey.sums import days_to_flat
 from olvask.core.stages.wake.existing_link import plan_existing_link
 from olvask.core.stages.wake.relay import feed_ampacity
 from tests.designs import design, vehicle
@@ -302,3 +303,17 @@ def test_what_the_link_carried_afterwards(
         existing=[*there, {"kind": "fridge_feed"}, {"kind": "mains_charger"}], old_link={"decision": decision}
     )
     assert "Fridge on its own feed" in {row.name for row in plan_existing_link(mixed).rows}
+
+
+@pytest.mark.parametrize("d_plus", [True, False])
+def test_a_relay_wants_the_line_that_is_live_while_the_engine_runs(d_plus: bool) -> None:
+    """Without D+ its coil has nothing to hang on, which is said; with it there is nothing to say."""
+    job = linked(("meter",), {"decision": "changeover"}, vehicle=vehicle(signals={"ignition": True, "d_plus": d_plus}))
+    assert ("wake.relay_signal" in {item.id for item in assess(job).findings}) is not d_plus
+
+
+def test_a_maintainer_may_take_three_tenths_of_the_auxiliary_battery() -> None:
+    """Days the start battery stands by a maintainer are those its own charge and 33 Ah of 110 give."""
+    job = linked(("meter",))
+    alone = days_to_flat("flooded", 90.0, 0.8, 0.6, 30.0, 1.0, 33.0)
+    assert alone.text in " ".join(str(item) for item in plan_existing_link(job).model_dump().values())

@@ -11,6 +11,7 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.stages.build.cuts import buying
+from olvask.core.stages.wake.remedies import less_current
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.job_file import JobFile, read_job_file, write_job_file
 from olvask.documents.schedules import cuts_csv, labels_csv, parts_csv
@@ -162,3 +163,15 @@ class TestPapersOfARichRun:
         assert len(cuts_csv(found).splitlines()) == 1 + len(found.conductors)
         assert len(parts_csv(found).splitlines()) == 1 + len(found.parts)
         assert len(labels_csv(found).splitlines()) == 1 + len(found.labels)
+
+
+def test_the_unit_is_turned_down_no_further_than_it_must() -> None:
+    """Where every smaller current will do, by one ampere; by the next of its steps; not at all where it has one current."""
+    for record, amps in (
+        ({"current_limit": "continuous", "limit_min_a": 5.0}, 24.0),
+        ({"current_limit": "steps", "limit_steps_a": [5.0, 10.0, 20.0]}, 20.0),
+    ):
+        found = less_current(design(charger=charger(**record)), lambda _: True)
+        assert found is not None
+        assert found.changes[0].value == amps
+    assert less_current(design(charger=charger(current_limit="none")), lambda _: True) is None

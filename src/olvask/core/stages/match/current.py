@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.engine_side import beside_a
 from olvask.core.circuit.facts import PLACE_C
 from olvask.core.circuit.solve import ConditionState, Output
 from olvask.core.findings.collector import Judged
@@ -109,19 +110,26 @@ def _heat(ctx: Context, unit: Charger, output: Output) -> Found:
     return kind("match.heat", "charger", title, words, cooler, concerns=("mount.ambient_c", "mount.place"))
 
 
+def _everything_else(ctx: Context) -> str:
+    others_a = beside_a(ctx.design, ctx.facts)
+    return f"the vehicle's loads and {others_a:.1f} A that draw besides" if others_a else "the vehicle's loads"
+
+
 def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: ConditionState) -> Judged:
     design, alternator, drawn = ctx.design, ctx.design.vehicle.alternator, idle.drawn
     if drawn is None:
         return
     input_a, school = drawn.current_a, design.choices.alternator_school
     budgets = alternator_budgets(design, ctx.facts)
-    budget_a, available_a = budgets.of(school), idle.source.available_a or 0.0
+    budget_a, branches_a = budgets.of(school), idle.run.first_extra_a
+    available_a = max(0.0, (idle.source.available_a or 0.0) - branches_a)
     allowed_a = output_for_input_a(design, ctx.solved, output, budget_a)
     road = ""
     if budgets.cruise_a >= input_a:
         road = f" At cruise {budgets.cruise_a:.1f} A are left: fine on the road, not at idle."
     if ctx.worded:
-        percent = 100 * (input_a + alternator.loads_idle_a) / alternator.rated_a
+        others_a = alternator.loads_idle_a + beside_a(design, ctx.facts)
+        percent = 100 * (input_a + others_a) / alternator.rated_a
         yield Reckoned(
             "match.alternator_load_percent",
             "Alternator at hot idle",
@@ -129,7 +137,7 @@ def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: Conditi
             "%",
             words=lambda: Words(
                 formula="(I_in + loads) / I_rated",
-                working=f"({input_a:.1f} A + {alternator.loads_idle_a:.1f} A) / {alternator.rated_a:.0f} A",
+                working=f"({input_a:.1f} A + {others_a:.1f} A) / {alternator.rated_a:.0f} A",
                 source="definition",
             ),
         )
@@ -139,7 +147,7 @@ def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: Conditi
             "match.alternator_overrun",
             "alternator",
             "The alternator cannot feed this",
-            f"At {idle.label.lower()} {available_a:.1f} A are left after the vehicle's loads; the charger takes "
+            f"At {idle.label.lower()} {available_a:.1f} A are left after {_everything_else(ctx)}; the charger takes "
             f"{input_a:.1f} A. The voltage falls to {drawn.post_v:.2f} V and the start battery makes up the rest.{road}",
             [turn_down(unit, most_a, design.units)],
             concerns=("vehicle.alternator.rated_a", "current_limit_a"),

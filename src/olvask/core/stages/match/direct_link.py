@@ -14,6 +14,7 @@ from typing import Annotated, NamedTuple
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.engine_side import beside_a
 from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
@@ -87,8 +88,11 @@ def _link_of(ctx: Context) -> _Link | None:
 
 
 def _percent(ctx: Context, amps: float) -> float:
-    alternator = ctx.design.vehicle.alternator
-    return 100 * (amps + alternator.loads_idle_a) / alternator.rated_a
+    return 100 * (amps + _loads_a(ctx)) / ctx.design.vehicle.alternator.rated_a
+
+
+def _loads_a(ctx: Context) -> float:
+    return ctx.design.vehicle.alternator.loads_idle_a + beside_a(ctx.design, ctx.facts)
 
 
 def judge_link(ctx: Context) -> Judged:
@@ -126,7 +130,7 @@ def _figures(ctx: Context, link: _Link) -> Iterator[Reckoned]:
         "%",
         words=lambda: Words(
             formula="(I_link + loads) / I_rated",
-            working=f"({amps:.0f} A + {alternator.loads_idle_a:.0f} A) / {alternator.rated_a:.0f} A = {percent:.0f} %",
+            working=f"({amps:.0f} A + {_loads_a(ctx):.0f} A) / {alternator.rated_a:.0f} A = {percent:.0f} %",
             inputs=(computed("match.direct_link_a"),),
             source="definition",
         ),

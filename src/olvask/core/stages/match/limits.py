@@ -16,6 +16,7 @@ from pydantic import Field
 from olvask.core.catalogue import conductors
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.engine_side import beside_a
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
@@ -68,13 +69,17 @@ class Budgets(NamedTuple):
 
 
 def alternator_budgets(design: Design, facts: Facts) -> Budgets:
-    """Input current by share of rated current, by surplus at hot idle, and by surplus at cruise [A]."""
-    alternator, choices = design.vehicle.alternator, design.choices
+    """Input current by share of rated current, by surplus at hot idle, and by surplus at cruise [A].
+
+    A share leaves the rest to whatever else there is; a surplus is what is left once everything else has been given.
+    """
+    alternator, choices, others_a = design.vehicle.alternator, design.choices, beside_a(design, facts)
+    idle_a = alternator.rated_a * float(facts.share.value) - alternator.loads_idle_a - others_a
     cruise_share = 1.0 if design.vehicle.drive == "converter" else CRUISE_SHARE
+    cruise_a = alternator.rated_a * cruise_share - alternator.loads_cruise_a - others_a
+    fraction = choices.surplus_fraction
     return Budgets(
-        choices.share_fraction * alternator.rated_a,
-        choices.surplus_fraction * max(0.0, alternator.rated_a * float(facts.share.value) - alternator.loads_idle_a),
-        choices.surplus_fraction * max(0.0, alternator.rated_a * cruise_share - alternator.loads_cruise_a),
+        choices.share_fraction * alternator.rated_a, fraction * max(0.0, idle_a), fraction * max(0.0, cruise_a)
     )
 
 
@@ -112,7 +117,7 @@ def output_for_input_a(
     unit, state = design.charger, solved.running_by_key(condition) or solved.running[0]
     if unit is None or input_a <= 0:
         return 0.0
-    terminal_v = state.source.regulated_v - input_a * (state.source.sag_ohm + state.run.loop_ohm)
+    terminal_v = state.open_v - input_a * (state.source.sag_ohm + state.run.loop_ohm)
     return max(0.0, terminal_v * input_a * unit.efficiency / output.terminal_v)
 
 
@@ -184,8 +189,7 @@ def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
     worst = ctx.solved.worst_healthy
     run_ohm = worst.source.sag_ohm + worst.run.loop_ohm
     if ctx.design.supply.pieces and run_ohm > 0:
-        above = worst.source.regulated_v > ctx.hold_v
-        power_w = greatest_power_w(worst.source.regulated_v, run_ohm, ctx.hold_v) if above else 0.0
+        power_w = greatest_power_w(worst.open_v, run_ohm, ctx.hold_v) if worst.open_v > ctx.hold_v else 0.0
         text = f"stays above {ctx.hold_v:.2f} V in {worst.label.lower()}"
         yield _Bar("supply_volts", "Supply run holds volts", power_w * per_input, text)
 
@@ -271,6 +275,7 @@ def judge_limits(ctx: Context) -> Judged:
 def _budget_figures(ctx: Context) -> Iterator[Reckoned]:
     design, alternator, choices = ctx.design, ctx.design.vehicle.alternator, ctx.design.choices
     budgets, share = alternator_budgets(design, ctx.facts), float(ctx.facts.share.value)
+    others_a = beside_a(design, ctx.facts)
 
     def described(key: str, label: str, value: float, absent: str) -> Input:
         path = f"vehicle.alternator.{key}"
@@ -291,15 +296,18 @@ def _budget_figures(ctx: Context) -> Iterator[Reckoned]:
             changes="a larger alternator or another fraction",
         ),
     )
+    worked = (
+        f"{choices.surplus_fraction:.2f} · ({alternator.rated_a:.0f} A · {share:.2f} − {alternator.loads_idle_a:.0f} A"
+    )
+    worked += f" − {others_a:.1f} A)" if others_a else ")"
     yield Reckoned(
         "match.alternator_surplus_a",
         "Alternator, left at hot idle",
         budgets.surplus_a,
         "A",
         words=lambda: Words(
-            formula="k · (I_rated · share at hot idle − loads)",
-            working=f"{choices.surplus_fraction:.2f} · ({alternator.rated_a:.0f} A · {share:.2f} − "
-            f"{alternator.loads_idle_a:.0f} A) = {budgets.surplus_a:.1f} A",
+            formula=f"k · (I_rated · share at hot idle − loads{' − what else draws' if others_a else ''})",
+            working=f"{worked} = {budgets.surplus_a:.1f} A" if budgets.surplus_a > 0 else f"max(0 A, {worked}) = 0.0 A",
             inputs=(rated, ctx.facts.share, loads),
             source="the school that allows a part of what hot idle leaves",
             changes="fewer loads at idle, a measured share at hot idle, or another fraction",

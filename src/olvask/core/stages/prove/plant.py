@@ -155,7 +155,7 @@ class Plant:
             "standby_ma": of("standby_ma"),
             "key_on_a": of("key_on_a"),
             "zero_a": of("zero_a"),
-            "idle_posts_v": of("regulated_v") - of("sag_ohm") * self.known.extra_source_a,
+            "idle_posts_v": self._idle_posts(values, np.maximum(0.0, of("spare_a"))),
             "enable_v": of("enable_v"),
             "posts_v": posts_v,
             "input_a": input_a,
@@ -232,10 +232,17 @@ class Plant:
         low_a = power_w / np.maximum(low_v, 0.5)
         low_posts_v = held_v - (low_a + known.extra_source_a) * known.battery_ohm
         return (
-            np.where(flows, posts_v + over * (low_posts_v - posts_v), regulated_v - sag * known.extra_source_a),
+            np.where(flows, posts_v + over * (low_posts_v - posts_v), self._idle_posts(values, spare_a)),
             input_v + over * (low_v - input_v),
             np.where(flows, input_a + over * (low_a - input_a), 0.0),
         )
+
+    def _idle_posts(self, values: Floats, spare_a: Floats) -> Floats:
+        """Volts at the posts while the unit draws nothing: the battery's own where branches alone are more than is left."""
+        known, extra_a = self.known, self.known.extra_source_a
+        regulated_v, sag = values[..., AT["regulated_v"]], np.maximum(0.0, values[..., AT["sag_ohm"]])
+        held_v = np.minimum(values[..., AT["battery_v"]], regulated_v) + (spare_a - extra_a) * known.battery_ohm
+        return np.where(extra_a > spare_a, held_v, regulated_v - sag * extra_a)
 
     def _drops(
         self, values: Floats, input_a: Floats, output_a: Floats, open_supply: NDArray[np.bool_]

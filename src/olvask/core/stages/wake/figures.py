@@ -53,9 +53,10 @@ def _seen(ctx: Context) -> Iterator[Reckoned]:
         "V",
         words=lambda: Words(
             formula="min(hot idle, cruise)",
-            working=f"min({float(facts.idle.value):.2f} V, {float(facts.cruise.value):.2f} V)",
+            working=f"min({', '.join(f'{state.open_v:.2f} V' for state in ctx.solved.healthy)})",
             inputs=(facts.idle, facts.cruise),
-            source="one healthy phase is enough to start",
+            source="one healthy phase is enough to start"
+            + (", what branches off the supply run drawn" if ctx.solved.healthy[0].run.first_extra_a else ""),
         ),
     )
     power = (computed("input.power_w"),) if ctx.solved.output is not None else ()
