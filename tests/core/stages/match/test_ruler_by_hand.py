@@ -237,3 +237,30 @@ def test_what_the_supply_run_holds_is_what_a_branch_leaves() -> None:
     drawn = at_most.solved.worst_healthy.drawn
     assert drawn is not None
     assert drawn.terminal_v == pytest.approx(ctx.hold_v, abs=0.6)
+
+
+@pytest.mark.parametrize("key", ["source", "supply_cable"])
+def test_cable_and_stud_carry_what_branches_take_as_well(key: str) -> None:
+    """12 A more on both: the unit's own share is the less by them, as the judges of cable and stud reckon."""
+    stud = vehicle(source_point={"kind": "fused_stud", "rating_a": 80.0})
+    bare = {"pieces": [fuse(60.0), cable()]}
+    without, ctx = bars(vehicle=stud, supply=bare)
+    besides, laden = bars(vehicle=stud, supply={"pieces": [*bare["pieces"], LAMP]})
+    output = ctx.solved.output
+    assert output is not None
+    per_input = 0.9 / output.terminal_v
+    for found, seen, branches_a in ((without, ctx, 0.0), (besides, laden, 12.0)):
+        carried = 80.0 if key == "source" else ampacity(Cable.model_validate(cable()), "enclosed")[0]
+        assert found[key].amps == pytest.approx((carried / 1.25 - branches_a) * seen.stay_v * per_input, rel=1e-3)
+
+
+def test_the_tightest_cable_is_the_one_that_leaves_least() -> None:
+    """A thick one ahead of a 60 A branch may leave less than a thinner one behind it."""
+    heavy = LAMP | {"current_a": 60.0, "size": "25 mm²", "device": fuse(80.0)}
+    found, ctx = bars(supply={"pieces": [fuse(100.0), cable("25 mm²"), heavy, cable("16 mm²", 1.0)]})
+    first, second = (ampacity(Cable.model_validate(cable(size)), "enclosed")[0] for size in ("25 mm²", "16 mm²"))
+    assert first / 1.25 - 60.0 < second / 1.25
+    assert ctx.solved.output is not None
+    assert found["supply_cable"].amps == pytest.approx(
+        (first / 1.25 - 60.0) * ctx.stay_v * 0.9 / ctx.solved.output.terminal_v, rel=1e-3
+    )

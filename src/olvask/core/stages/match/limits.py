@@ -18,6 +18,7 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import beside_a
 from olvask.core.circuit.facts import CRUISE_SHARE, Facts
+from olvask.core.circuit.runs import branch_currents
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input, Reckoned, Words
@@ -181,12 +182,12 @@ def _alternator_bars(ctx: Context, output: Output) -> Iterator[_Bar]:
 
 def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
     """A fused stud upstream, and the volts the supply run holds."""
-    source = ctx.design.vehicle.source_point
+    source, worst = ctx.design.vehicle.source_point, ctx.solved.worst_healthy
     if source.kind == "fused_stud" and source.rating_a is not None:
-        stud_a = source.rating_a / CONTINUOUS_FACTOR
-        text = f"{source.rating_a:g} A / 1.25 at {ctx.stay_v:.2f} V"
+        branches_a = worst.run.first_extra_a
+        stud_a = max(0.0, source.rating_a / CONTINUOUS_FACTOR - branches_a)
+        text = f"{source.rating_a:g} A / 1.25{_less(branches_a)} at {ctx.stay_v:.2f} V"
         yield _Bar("source", "Fused stud upstream", stud_a * ctx.stay_v * per_input, text)
-    worst = ctx.solved.worst_healthy
     run_ohm = worst.source.sag_ohm + worst.run.loop_ohm
     if ctx.design.supply.pieces and run_ohm > 0:
         power_w = greatest_power_w(worst.open_v, run_ohm, ctx.hold_v) if worst.open_v > ctx.hold_v else 0.0
@@ -195,13 +196,21 @@ def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
 
 
 def _cable_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
-    supply_a = _least_ampacity_a(ctx.design, "supply")
-    if supply_a is not None:
-        amps = supply_a / CONTINUOUS_FACTOR * ctx.stay_v * per_input
-        yield _Bar("supply_cable", "Supply cable", amps, f"{supply_a:.0f} A / 1.25 at {ctx.stay_v:.2f} V")
-    delivery_a = _least_ampacity_a(ctx.design, "delivery")
-    if delivery_a is not None:
-        yield _Bar("delivery_cable", "Delivery cable", delivery_a / CONTINUOUS_FACTOR, f"{delivery_a:.0f} A / 1.25")
+    supply = _tightest(ctx.design, "supply")
+    if supply is not None:
+        limit_a, branches_a = supply
+        amps = max(0.0, limit_a / CONTINUOUS_FACTOR - branches_a) * ctx.stay_v * per_input
+        text = f"{limit_a:.0f} A / 1.25{_less(branches_a)} at {ctx.stay_v:.2f} V"
+        yield _Bar("supply_cable", "Supply cable", amps, text)
+    delivery = _tightest(ctx.design, "delivery")
+    if delivery is not None:
+        limit_a, _ = delivery
+        yield _Bar("delivery_cable", "Delivery cable", limit_a / CONTINUOUS_FACTOR, f"{limit_a:.0f} A / 1.25")
+
+
+def _less(branches_a: float) -> str:
+    """What branches take besides, as it is told in a sum."""
+    return f" − {branches_a:.1f} A" if branches_a else ""
 
 
 def _unit_bars(ctx: Context, unit: Charger, output: Output, per_input: float) -> Iterator[_Bar]:
@@ -222,10 +231,16 @@ def _unit_bars(ctx: Context, unit: Charger, output: Output, per_input: float) ->
     )
 
 
-def _least_ampacity_a(design: Design, run: RunName) -> float | None:
-    school = design.choices.ampacity_school
-    cables = (piece for piece in design.run(run).pieces if isinstance(piece, Cable))
-    return min((ampacity(piece, school)[0] for piece in cables), default=None)
+def _tightest(design: Design, run: RunName) -> tuple[float, float] | None:
+    """Of the cable that leaves the unit least: what it carries, and what branches take through it besides [A]."""
+    described, school = design.run(run), design.choices.ampacity_school
+    extra_a = branch_currents(described, supply=True) if run == "supply" else (0.0,) * len(described.pieces)
+    found = [
+        (ampacity(piece, school)[0], extra_a[at])
+        for at, piece in enumerate(described.pieces)
+        if isinstance(piece, Cable)
+    ]
+    return min(found, key=lambda item: item[0] / CONTINUOUS_FACTOR - item[1], default=None)
 
 
 def _binding(ctx: Context) -> _Bar:
