@@ -238,3 +238,4 @@ def test_the_lowest_running_volts_are_those_that_branches_leave(amps: float) -> 
     assert at.unloaded_low_v == pytest.approx(13.9 - amps * 0.002 - run.branch_v)
     assert run.branch_v == pytest.approx(amps * 0.0055, abs=0.001 * max(amps, 1.0))
     assert at.unloaded_high_v == 14.2
+    assert ctx.solved.running[0].left_a == pytest.approx(0.6 * 120 - 15 - amps)

@@ -192,7 +192,8 @@ def _links(design: Design, solved: Solved) -> list[Audited]:
         "changeover",
     ):
         return []
-    engine = next((state.source for state in solved.running if state.key == "cruise"), solved.running[0].source)
+    cruise = solved.running_by_key("cruise") or solved.running[0]
+    engine = cruise.source
     held = Profile(engine.regulated_v, engine.regulated_v, 0.0, math.inf, adaptive=False, tail_a=0.0)
     found = []
     for item in design.still_fed:
@@ -201,7 +202,7 @@ def _links(design: Design, solved: Solved) -> list[Audited]:
         wire_ohm = LINK_RUN_OHM
         if item.wire_m is not None and item.wire_mm2 is not None:
             wire_ohm = geometric_resistance_ohm(2 * item.wire_m, item.wire_mm2)
-        amps = design.vehicle.alternator.rated_a if engine.available_a is None else engine.available_a
+        amps = design.vehicle.alternator.rated_a if cruise.left_a is None else cruise.left_a
         source = Source(f"existing.{item.id}", amps, wire_ohm + engine.sag_ohm, held)
         path = f"existing.{item.id}"
         found.append(Audited(source, "link", item.name or "old link", path, path, ""))

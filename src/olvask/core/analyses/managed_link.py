@@ -164,12 +164,11 @@ def _driven(design: Design, solved: Solved, wire_ohm: float, duty: float, drive_
     """Charge at the end of a drive, and what went in [Ah]: cruising, the link closed for its share of the time."""
     cell = _cell(design, solved)
     cruise = solved.running_by_key("cruise") or solved.running[0]
-    source, charge, into_ah = cruise.source, BEGUN, 0.0
+    source, left_a, charge, into_ah = cruise.source, cruise.left_a, BEGUN, 0.0
     for _ in range(round(drive_h * 3600 / STEP_S)):
         ohm, most_a = cell.against(charge)
         amps = (source.regulated_v - cell.ocv(charge)) / (ohm + wire_ohm + source.sag_ohm)
-        left_a = source.available_a if source.available_a is not None else amps
-        amps = max(0.0, min(amps, most_a, left_a)) * duty
+        amps = max(0.0, min(amps, most_a, amps if left_a is None else left_a)) * duty
         into_ah += amps * STEP_S / 3600
         charge = min(1.0, charge + cell.hourly(charge, amps) * STEP_S)
     return charge, into_ah
@@ -205,7 +204,7 @@ def _reasons(
             level="stop" if design.vehicle.alternator.regulation == "managed" else "caution",
             text="In a low phase the auxiliary battery feeds the vehicle: the link has to open by voltage as well as by time.",
         )
-    left_a = idle.source.available_a
+    left_a = idle.left_a
     if left_a is not None and amps > left_a:
         yield Reason(
             level="caution",

@@ -60,6 +60,12 @@ class ConditionState:
         """Volts at the charger while it draws nothing and its run's branches do [V]."""
         return unloaded_v(self.source, self.run.first_extra_a, self.run.branch_v)
 
+    @property
+    def left_a(self) -> float | None:
+        """What the alternator has for whatever charges [A], the vehicle, old gear and branches served; `None` for no limit."""
+        available_a = self.source.available_a
+        return None if available_a is None else max(0.0, available_a - self.run.first_extra_a)
+
 
 def _rank(state: ConditionState) -> float:
     if state.drawn is not None:

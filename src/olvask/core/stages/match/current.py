@@ -121,8 +121,7 @@ def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: Conditi
         return
     input_a, school = drawn.current_a, design.choices.alternator_school
     budgets = alternator_budgets(design, ctx.facts)
-    budget_a, branches_a = budgets.of(school), idle.run.first_extra_a
-    available_a = max(0.0, (idle.source.available_a or 0.0) - branches_a)
+    budget_a, available_a = budgets.of(school), idle.left_a or 0.0
     allowed_a = output_for_input_a(design, ctx.solved, output, budget_a)
     road = ""
     if budgets.cruise_a >= input_a:

@@ -168,7 +168,7 @@ def contrast_link(ctx: Context) -> LinkContrast | None:
 
 def _risks(ctx: Context, link: _Link) -> Iterator[str]:
     idle, amps = ctx.solved.running[0], link.amps
-    left_a = idle.source.available_a
+    left_a = idle.left_a
     if left_a is not None and amps > left_a:
         yield (
             f"while it is on it takes {amps:.0f} A where hot idle leaves {left_a:.0f} A: the alternator runs at its limit, "
