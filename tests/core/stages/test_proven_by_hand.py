@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
+from olvask.core.assess import assess
 from olvask.core.findings.remedy import remedy
-from olvask.core.stages.proven import _larger, _turn
+from olvask.core.stages.proven import _larger, _turn, proven
+from tests.designs import design
 
 
 @pytest.mark.parametrize(
@@ -59,3 +62,17 @@ def test_what_cannot_grow() -> None:
     """The largest there is, and what has no cable in it: nothing more is offered."""
     assert list(_larger(remedy("Lay 120 mm²", ("supply.pieces.c1.size", "120 mm²")))) == []
     assert list(_larger(remedy("Use D+", ("activation.ways", ["d_plus"])))) == []
+
+
+def test_those_that_mend_nothing_are_counted() -> None:
+    """Of three ways out of a typed absorption two are none: one is kept, two were tried."""
+    job = design(charge={"absorption_v": 15.4})
+    found = next(item for item in assess(job).findings if item.id == "settings.absorption_high")
+    ways = (
+        remedy("Set it to 14.4 V", ("charge.absorption_v", 14.4)),
+        remedy("Set it to 15.3 V", ("charge.absorption_v", 15.3)),
+        remedy("Use D+", ("activation.ways", ["d_plus"])),
+    )
+    (told,) = proven(job, [replace(found, remedies=ways, tried=0)])
+    assert [way.label for way in told.remedies] == ["Set it to 14.4 V"]
+    assert told.tried == 2

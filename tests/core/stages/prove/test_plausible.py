@@ -194,3 +194,11 @@ def test_volts_of_the_ends_are_the_same_within_a_hundredth() -> None:
     """13.9 and 13.52 V are not: charging alone moves them by less than the twentieth that holds for amperes."""
     assert confirmed([("input_v", 13.52), ("input_v", 13.9), ("input_a", 29.0), ("input_a", 28.0)]) == {"input_a"}
     assert confirmed([("input_v", 13.85), ("input_v", 13.9)]) == {"input_v"}
+
+
+def test_nothing_is_a_reading_and_less_than_nothing_is_none() -> None:
+    """Of what no model stands behind nought is as good as any other; below it the probes are asked."""
+    plainly = [test.key for test in of_job.tests_of(CTX) if test.quantity is None and not test.answers]
+    assert plainly
+    assert asked(**dict.fromkeys(plainly, 0.0)) == {}
+    assert asked(**dict.fromkeys(plainly, -0.5)).keys() == set(plainly)

@@ -211,3 +211,19 @@ def test_a_second_rule_is_called_the_second() -> None:
     first = findings(activation={"start_v": 16.0, "stop_v": 9.0})
     assert first["wake.range.start.0"].title.endswith("this start")
     assert first["wake.range.stop.0"].title.endswith("this stop")
+
+
+FLAT = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 12.65, "cruise_v": 12.65}
+
+
+@pytest.mark.parametrize(("start_v", "said"), [(None, "wake.no_start_window"), (13.3, "wake.never_starts")])
+def test_a_shut_window_is_said_of_the_window_or_of_what_was_typed(start_v: float | None, said: str) -> None:
+    """Running no higher than at rest: with nothing typed no voltage can start it; a typed start is called what it is."""
+    found = findings(vehicle=vehicle(readings=FLAT), activation={"start_v": start_v, "stop_v": None})
+    assert {"wake.no_start_window", "wake.never_starts"} & found.keys() == {said}
+
+
+def test_a_return_out_of_reach_is_proposed_anew_where_one_will_do() -> None:
+    """Typed at 14.5 V over 13.9 V running: the proposal alone puts it right, no cable is sold for it."""
+    found = findings(activation={"back_v": 14.5})["wake.back_unreachable"]
+    assert [change.path for remedy in found.remedies for change in remedy.changes] == ["activation.guard.back_at_v"]
