@@ -104,6 +104,12 @@ class TestReadings:
         plant = {"rated_a": 120.0, "regulation": "fixed", "hot_idle_share": 0.6, "loads_idle_a": loads_a}
         assert ("survey.idle_deficit" in levels(vehicle=vehicle(alternator=plant))) is deficit
 
+    @pytest.mark.parametrize(("fridge_a", "deficit"), [(56.0, False), (58.0, True)])
+    def test_a_fridge_counts_with_them(self, fridge_a: float, deficit: bool) -> None:
+        """Six tenths of 120 A are 72 A, the vehicle's own 15 A."""
+        fridge = {"kind": "fridge_feed", "charge_a": fridge_a}
+        assert ("survey.idle_deficit" in levels(existing=[fridge])) is deficit
+
     def test_a_converter_is_not_held_against_a_regulator(self) -> None:
         """14.8 V are more than a fixed regulator's 14.6 V; a converter may hold 15.0 V."""
         high = self.read(cruise_v=14.8)

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 
 from olvask.core.catalogue import regulations
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.engine_side import beside_a
 from olvask.core.circuit.facts import Facts
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
@@ -53,12 +54,14 @@ def judge_readings(ctx: Context) -> Judged:
     yield from _contradictions(facts)
     yield from _rested(design, facts)
     yield from _lifted(design, facts)
-    if alternator.loads_idle_a > alternator.rated_a * float(facts.share.value):
+    others_a = beside_a(design, facts)
+    if alternator.loads_idle_a + others_a > alternator.rated_a * float(facts.share.value):
+        beside = f", with {others_a:.1f} A that draw besides," if others_a else ""
         yield caution(
             "survey.idle_deficit",
             "alternator",
             "Nothing is left at hot idle",
-            "The vehicle's own loads are more than the alternator gives at hot idle. Check the share and the loads.",
+            f"The vehicle's own loads{beside} are more than the alternator gives at hot idle. Check the share and the loads.",
             concerns=("vehicle.alternator.loads_idle_a", "vehicle.alternator.hot_idle_share"),
         )
     if design.vehicle.drive == "converter" and design.vehicle.signals.d_plus:
