@@ -234,7 +234,7 @@ def test_the_lowest_running_volts_are_those_that_branches_leave(amps: float) -> 
     """13.9 V less what 2 mΩ of source and the run ahead of the branch lose by its current; the highest are without it."""
     tail = {"kind": "branch", "name": "lamp", "current_a": amps, "size": "6 mm²", "device": fuse(30.0, "blade")}
     ctx = Context.of(design(supply={"pieces": [fuse(60.0), cable(), tail]}))
-    at, run = ctx.thresholds, ctx.solved.healthy[0].run
+    at, run = ctx.thresholds, ctx.solved.idle_run
     assert at.unloaded_low_v == pytest.approx(13.9 - amps * 0.002 - run.branch_v)
     assert run.branch_v == pytest.approx(amps * 0.0055, abs=0.001 * max(amps, 1.0))
     assert at.unloaded_high_v == 14.2

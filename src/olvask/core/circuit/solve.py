@@ -57,7 +57,7 @@ class ConditionState:
 
     @property
     def open_v(self) -> float:
-        """Volts at the charger while it draws nothing and its run's branches do [V]."""
+        """Volts its draw begins from [V]: its run's branches drawn, the copper as hot as it makes it."""
         return unloaded_v(self.source, self.run.first_extra_a, self.run.branch_v)
 
     @property
@@ -81,6 +81,7 @@ class Solved:
     output: Output | None
     parked: ConditionState
     running: tuple[ConditionState, ...]
+    idle_run: RunState  # the supply run with the unit idle and its branches on
 
     @property
     def worst(self) -> ConditionState:
@@ -96,6 +97,10 @@ class Solved:
     def worst_healthy(self) -> ConditionState:
         """The lowest of the running conditions outside a low phase."""
         return min(self.healthy, key=_rank)
+
+    def unloaded_v(self, state: ConditionState) -> float:
+        """Volts at the charger while it draws nothing and its run's branches do [V]."""
+        return unloaded_v(state.source, self.idle_run.first_extra_a, self.idle_run.branch_v)
 
     def running_by_key(self, key: str) -> ConditionState | None:
         """The running condition called `key`, if this vehicle has it."""
@@ -237,4 +242,4 @@ def solve(
     rest_v = facts.rest_high_v
     still = Source(rest_v, 0.0, None, rest_v, 0.0)
     parked = ConditionState("parked", "Parked", still, None, still_run.without_branches(), False)
-    return Solved(facts, output, parked, tuple(running))
+    return Solved(facts, output, parked, tuple(running), still_run)

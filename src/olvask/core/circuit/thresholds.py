@@ -197,7 +197,7 @@ class _Seen:
         record = design.charger.stop_rules if design.charger is not None else None
         held_s = min(_held(rule.held_s, record) for rule in design.activation.stop_rules)
         return cls(
-            unloaded_v=min(state.open_v for state in solved.healthy),
+            unloaded_v=min(solved.unloaded_v(state) for state in solved.healthy),
             loaded_v=_lowest(terminal_v(state) for state in solved.healthy),
             phase_v=terminal_v(phase) if phase is not None else None,
             phase_open_v=phase.source.regulated_v if phase is not None else None,

@@ -93,7 +93,7 @@ class Plant:
         idle = solved.running[0]
         warm = idle.run if idle.drawn is not None else run_state(design.supply, self.output_a, lug)
         self.supply = Heating(design.supply, run_state(design.supply, 0.0, lug), warm)
-        self.branch_v = warm.branch_v
+        self.branch_v, self.idle_branch_v = warm.branch_v, solved.idle_run.branch_v
         self.branch_a = warm.first_extra_a
         still = run_state(design.delivery, 0.0, lug, supply=False)
         self.delivery = Heating(design.delivery, still, output.run if output is not None else still)
@@ -296,21 +296,22 @@ class Plant:
         """Unit's volts and amperes, posts, start battery with the engine running; and whether the run collapses."""
         engine, charge = moment.stretch.engine, state.start_charge
         source = self._source(engine)
-        volts = source.regulated_v - self.branch_v - source.sag_ohm * self.branch_a
+        branch_v = self.branch_v if power_w > 0 else self.idle_branch_v
+        volts = source.regulated_v - branch_v - source.sag_ohm * self.branch_a
         post_v = source.regulated_v - source.sag_ohm * self.branch_a
         input_a, collapsed = 0.0, False
         if power_w > 0 or short_of(source, self.branch_a):
             try:
                 if moment.collapsed and power_w > 0:
                     raise Collapse(STILL)
-                drawn = draw(source, supply_ohm, power_w, self.branch_a, self.branch_v)
+                drawn = draw(source, supply_ohm, power_w, self.branch_a, branch_v)
                 if drawn.alternator_limited:
                     if charge <= EMPTY:
                         raise Collapse("the start battery is empty, and the alternator gives no more")
                     battery_v = self.start.open_v(charge)
                     inner_ohm = self.start.cell.inner_ohm * cold.ohm
                     behind = Source(source.regulated_v, source.sag_ohm, source.available_a, battery_v, inner_ohm)
-                    drawn = draw(behind, supply_ohm, power_w, self.branch_a, self.branch_v)
+                    drawn = draw(behind, supply_ohm, power_w, self.branch_a, branch_v)
                 volts, input_a, post_v = drawn.terminal_v, drawn.current_a, drawn.post_v
                 if drawn.alternator_limited and source.available_a is not None:
                     start_a = source.available_a - input_a - self.branch_a

@@ -53,7 +53,7 @@ def _seen(ctx: Context) -> Iterator[Reckoned]:
         "V",
         words=lambda: Words(
             formula="min(hot idle, cruise)",
-            working=f"min({', '.join(f'{state.open_v:.2f} V' for state in ctx.solved.healthy)})",
+            working=f"min({', '.join(f'{ctx.solved.unloaded_v(state):.2f} V' for state in ctx.solved.healthy)})",
             inputs=(facts.idle, facts.cruise),
             source="one healthy phase is enough to start"
             + (", what branches off the supply run drawn" if ctx.solved.healthy[0].run.first_extra_a else ""),
