@@ -227,3 +227,17 @@ def test_a_return_out_of_reach_is_proposed_anew_where_one_will_do() -> None:
     """Typed at 14.5 V over 13.9 V running: the proposal alone puts it right, no cable is sold for it."""
     found = findings(activation={"back_v": 14.5})["wake.back_unreachable"]
     assert [change.path for remedy in found.remedies for change in remedy.changes] == ["activation.guard.back_at_v"]
+
+
+def test_volts_that_a_branch_takes_are_told_by_its_amperes() -> None:
+    """Forty amperes off a run of 10 mm² lose more than a volt: it is said what takes them; without a branch nothing of it."""
+    off = {"kind": "branch", "name": "inverter", "current_a": 40.0, "size": "10 mm²", "device": fuse(60.0)}
+    thin = [fuse(100.0), cable("10 mm²", 6.0)]
+    for start_v, said in ((None, "wake.no_start_window"), (13.3, "wake.never_starts")):
+        found = findings(supply={"pieces": [*thin, off]}, activation={"start_v": start_v, "stop_v": None})
+        assert "V running with 40.0 A branched off its run" in found[said].text or (
+            "V with 40.0 A branched off its run." in found[said].text
+        )
+    bare = findings(vehicle=vehicle(readings=FLAT), activation={"start_v": None, "stop_v": None})
+    assert "branched" not in bare["wake.no_start_window"].text
+    assert bare["wake.no_start_window"].text.endswith("Use a signal.")

@@ -168,13 +168,15 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
     remedies = [repair, signal_instead(ctx.design)]
     concerns = (START_PATH,)
     fixed = ctx.design.charger is not None and ctx.design.charger.start_rules.fixed is not None
+    branches_a = ctx.solved.idle_run.first_extra_a
+    beside = f" with {branches_a:.1f} A branched off its run" if branches_a else ""
     if at.earliest_start_v >= at.unloaded_low_v and entered is None and not fixed:
         yield stop(
             "wake.no_start_window",
             "charger",
             "No voltage can start it here",
-            f"{at.rest_high_v:.2f} V are seen with the engine off, {at.unloaded_low_v:.2f} V running: no start can stand clear of "
-            f"both by {at.margin_v:.2f} V. Use a signal.",
+            f"{at.rest_high_v:.2f} V are seen with the engine off, {at.unloaded_low_v:.2f} V running{beside}: no start can stand "
+            f"clear of both by {at.margin_v:.2f} V. {'Take less off the run, or use' if beside else 'Use'} a signal.",
             [signal_instead(ctx.design)],
             concerns,
         )
@@ -183,7 +185,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             "wake.never_starts",
             "charger",
             "It does not start",
-            f"It starts at {start_v:.2f} V, but the lowest running voltage is {at.unloaded_low_v:.2f} V.",
+            f"It starts at {start_v:.2f} V, but the lowest running voltage is {at.unloaded_low_v:.2f} V{beside}.",
             remedies,
             concerns,
         )
