@@ -125,17 +125,17 @@ const words = computed(
           class="taken"
         />
         <g v-for="track in placed" :key="track.name">
-          <text :x="LEFT" :y="track.y0 - 5" class="name">{{ track.name }}</text>
+          <text :x="LEFT" :y="track.y0 - 5" class="name halo">{{ track.name }}</text>
           <g v-for="value in track.ticks" :key="value">
             <path :d="`M${LEFT} ${track.y(value)}H${LEFT + span}`" class="grid" />
-            <text :x="LEFT - 4" :y="track.y(value) + 4" class="tick">{{ value }}</text>
+            <text :x="LEFT - 4" :y="track.y(value) + 4" class="tick halo">{{ value }}</text>
           </g>
           <g v-for="(mark, part) in track.marks" :key="mark.label">
             <path
               :d="`M${LEFT} ${track.y(mark.value)}H${LEFT + span}${compact ? '' : `L${LEFT + span + 8} ${track.labels[part]}`}`"
               class="mark"
             />
-            <text v-if="!compact" :x="LEFT + span + 11" :y="(track.labels[part] ?? 0) + 4" class="tick first">
+            <text v-if="!compact" :x="LEFT + span + 11" :y="(track.labels[part] ?? 0) + 4" class="tick first halo">
               {{ mark.label }}
             </text>
           </g>
@@ -154,7 +154,7 @@ const words = computed(
           :key="tick"
           :x="x(tick)"
           :y="bandY + BAND + 13"
-          class="tick"
+          class="tick halo"
           :class="index === 0 && tick === from ? 'first' : compact && x(tick) > width - 24 ? '' : 'mid'"
         >
           {{ moment(tick) }}
@@ -222,12 +222,6 @@ text {
 }
 .tick {
   text-anchor: end;
-}
-.name,
-.tick {
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3px;
 }
 .first {
   text-anchor: start;

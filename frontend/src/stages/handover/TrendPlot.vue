@@ -43,7 +43,7 @@ const when = (day: number) => date(new Date(day * DAY_MS))
 <template>
   <div ref="box">
     <svg
-      class="chart"
+      class="chart halo"
       v-if="width > 80"
       :width="width"
       :height="HEIGHT"
@@ -75,11 +75,6 @@ const when = (day: number) => date(new Date(day * DAY_MS))
 </template>
 
 <style scoped>
-text {
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3px;
-}
 circle {
   fill: var(--copper);
 }

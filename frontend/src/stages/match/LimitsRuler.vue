@@ -142,7 +142,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
         v-for="(limit, at) in limits"
         :key="limit.key"
         :transform="`translate(0 ${TOP + at * row})`"
-        class="words"
+        class="words halo"
         :class="{ binding: limit.binding, aside: !limit.governs }"
       >
         <text x="0" y="13" class="label">
@@ -213,11 +213,6 @@ text {
 }
 .words {
   pointer-events: none;
-}
-.words text {
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3px;
 }
 .floor {
   stroke: var(--verdigris);

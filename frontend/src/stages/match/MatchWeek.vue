@@ -96,7 +96,7 @@ const figures = computed(() =>
           </g>
           <path :d="`M${LEFT} ${y(data.reserve)}H${width - 8}`" class="reserve" />
           <path :d="line" class="charge" />
-          <text :x="width - 12" :y="y(data.reserve) + 14" class="end reserve-text">
+          <text :x="width - 12" :y="y(data.reserve) + 14" class="end reserve-text halo">
             reserve {{ Math.round(data.reserve * 100) }} %
           </text>
           <g v-if="lowest">
@@ -104,7 +104,7 @@ const figures = computed(() =>
             <text
               :x="Math.min(x(lowest.at), width - 60)"
               :y="Math.min(y(lowest.share) + 18, TOP + tall - 4)"
-              class="low"
+              class="low halo"
             >
               lowest {{ Math.round(lowest.share * 100) }} %
             </text>
@@ -182,16 +182,10 @@ text {
 }
 .reserve-text {
   fill: var(--madder);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3px;
 }
 .low {
   fill: var(--ink);
   font-weight: 600;
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3px;
 }
 .key-text {
   fill: var(--copper);

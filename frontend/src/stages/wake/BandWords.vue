@@ -38,9 +38,6 @@ const over = (band: Band) => Math.max(props.y(band.band.high_v) - 4, 8 + LINE * 
 text {
   font-size: var(--small);
   fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3.5px;
 }
 .name {
   font-weight: 600;

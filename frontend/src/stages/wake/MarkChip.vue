@@ -42,9 +42,6 @@ const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: 
 text {
   font-size: var(--small);
   fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3.5px;
 }
 .handle {
   cursor: ns-resize;

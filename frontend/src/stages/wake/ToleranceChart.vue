@@ -44,6 +44,7 @@ const labels = computed(() =>
 <template>
   <div ref="box" class="chart">
     <svg
+      class="halo"
       v-if="width > 0"
       :width="width"
       :height="height"
@@ -92,9 +93,6 @@ text {
   font-size: var(--small);
   fill: var(--ink);
   font-family: var(--narrow);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3px;
 }
 .end {
   text-anchor: end;

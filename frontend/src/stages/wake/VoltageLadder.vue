@@ -88,7 +88,7 @@ function nudge(event: KeyboardEvent, mark: Mark): void {
 
 <template>
   <div ref="box" class="box">
-    <svg v-if="wake && width > 0" :width="width" :height="bottom + 12">
+    <svg v-if="wake && width > 0" class="halo" :width="width" :height="bottom + 12">
       <defs>
         <pattern id="off-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0 0V6" class="hatch" />
@@ -176,9 +176,6 @@ svg {
 text {
   font-size: var(--small);
   fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 3.5px;
 }
 .tick {
   text-anchor: end;
