@@ -9035,10 +9035,15 @@ export interface components {
             /** Interrupt A */
             interrupt_a: number;
             /**
-             * Fault Multiple
-             * @description far-end short over the rating; none for a branch tail
+             * Backed
+             * @description whether the device above a tail breaks the short circuit for it
              */
-            fault_multiple: number | null;
+            backed: boolean;
+            /**
+             * Fault Multiple
+             * @description far-end short over the rating
+             */
+            fault_multiple: number;
             /**
              * Holder M
              * @description bare cable between post and holder; none where not at a post
@@ -12312,7 +12317,7 @@ export interface components {
              * @default sf30
              * @enum {string}
              */
-            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "nh" | "breaker";
+            family: "blade" | "sf30" | "sf51" | "cube" | "class_t" | "cartridge" | "nh" | "breaker";
             /**
              * Device rating
              * @example 60

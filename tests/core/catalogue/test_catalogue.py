@@ -87,8 +87,9 @@ def test_device_ladders_ascend_and_break_what_they_say() -> None:
     for item in devices():
         families.setdefault(item.family, []).append(item.rating_a)
         assert item.interrupt_12v_a >= item.interrupt_24v_a >= item.interrupt_48v_a
-        assert 0 < item.resistance_ohm < 0.05
-    assert len(families) == 7
+        assert item.resistance_ohm > 0
+        assert item.resistance_ohm < 0.05 or item.resistance_ohm * item.rating_a**2 < 1.5  # a small one by its heat [W]
+    assert len(families) == 8
     for family, ratings in families.items():
         assert ratings == sorted(set(ratings)), family
 

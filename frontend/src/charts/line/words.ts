@@ -13,6 +13,7 @@ const FAMILY: Record<string, string> = {
   sf51: 'SF51',
   cube: 'cube',
   class_t: 'Class T',
+  cartridge: '10 × 38',
   nh: 'NH',
   breaker: 'breaker',
 }

@@ -66,10 +66,13 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
               <td class="num">{{ device.system_v }}</td>
               <td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ device.voltage_v }}</td>
               <td class="num">{{ fixed(device.prospective_a, 0) }}</td>
-              <td class="num" :class="{ bad: device.interrupt_a < device.prospective_a }">
-                {{ fixed(device.interrupt_a, 0) }}
+              <td class="num" :class="{ bad: device.interrupt_a < device.prospective_a && !device.backed }">
+                {{ fixed(device.interrupt_a, 0)
+                }}<small v-if="device.interrupt_a < device.prospective_a && device.backed" class="muted"
+                  >the device above breaks it</small
+                >
               </td>
-              <td class="num">{{ device.fault_multiple === null ? '–' : fixed(device.fault_multiple, 1) }}</td>
+              <td class="num">{{ fixed(device.fault_multiple, 1) }}</td>
               <td class="num">{{ device.holder_m === null ? '–' : inHouse(device.holder_m, 'm', 1) }}</td>
               <td :class="device.verdict === 'note' ? 'good' : device.verdict">
                 <b>{{ WORD[device.verdict] }}</b>

@@ -8,8 +8,10 @@ Each size is judged at the temperature its current brings it to; devices for the
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 from typing import NamedTuple
 
 from olvask.core.catalogue import Conductor, NoStandardSize, conductor, conductors
@@ -17,12 +19,12 @@ from olvask.core.catalogue import Device as Rated
 from olvask.core.circuit.ampacity import ampacity, cable_ambient_c, surface_resistance
 from olvask.core.circuit.facts import Facts
 from olvask.core.circuit.runs import chassis_ohm
-from olvask.core.model import Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run, RunName
+from olvask.core.model import Branch, Cable, ChassisReturn, Design, Joint, Piece, ProtectiveDevice, Run, RunName
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
 from olvask.core.stages.build.bill import JOINT_PRICE, Prices, cable_price
-from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, standing_devices
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, INDUSTRIAL, standing_devices
 from olvask.core.stages.run.protection import battery_side
 from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
@@ -30,6 +32,7 @@ DEFAULT_M = {"supply": 3.0, "delivery": 1.5}  # of a run nobody has measured; ou
 LEAST_MM2 = 2.4
 WARM_K = 25.0  # conductor above its surroundings when a size is first guessed; the full rules measure it after
 CLOSE = 0.99  # of the drop limit, so that the full rules agree
+SAGGING = 1.15  # of what branches take: it lowers the source's volts as well, and the unit draws more; our own estimate
 TAIL_WARM_K = 40.0
 TAIL_OHM = TAIL_JOINT_MOHM / 1000 + 0.0001  # the joint before a tail and the tail's two ends
 
@@ -63,16 +66,54 @@ class Path:
         cables = [piece for piece in self.described.pieces if isinstance(piece, Cable)]
         if cables:
             longest = max(cables, key=lambda piece: piece.length_m)
-            return longest.model_copy(update={"length_m": sum(piece.length_m for piece in cables), "metal": "copper"})
+            fresh = {"length_m": sum(piece.length_m for piece in cables), "metal": "copper", "parallel": 1, "there": ""}
+            return longest.model_copy(update=fresh)
         distances = self.design.distances
         measured = distances.supply_m if self.run == "supply" else distances.delivery_m
         place = "under_floor" if self.run == "supply" else "cabin"
         return Cable(size="10 mm²", length_m=measured or DEFAULT_M[self.run], place=place)
 
     @cached_property
+    def kept(self) -> tuple[tuple[Piece, ...], tuple[tuple[float, Joint | Branch], ...]]:
+        """What the path must pass, such as a plug or a branch; not a joint at a thin tail.
+
+        First what stands at the post before the device, then the rest with its share of the way from the battery.
+        """
+        pieces = self.described.pieces if self.run == "supply" else self.described.pieces[::-1]
+        guarded = not any(isinstance(piece, ProtectiveDevice) for piece in pieces)
+        whole_m, way_m = sum(piece.length_m for piece in pieces if isinstance(piece, Cable)), 0.0
+        at_post: list[Piece] = []
+        along: list[tuple[float, Joint | Branch]] = []
+        for piece in pieces:
+            if isinstance(piece, Cable):
+                way_m += piece.length_m
+            elif isinstance(piece, ProtectiveDevice):
+                guarded = True
+            elif isinstance(piece, Branch) or piece.name != "joint":
+                if guarded or way_m > 0:
+                    along.append((way_m / whole_m if whole_m > 0 else 0.0, piece))
+                else:
+                    at_post.append(piece)
+        return tuple(at_post), tuple(along)
+
+    @property
     def kept_joints(self) -> tuple[Joint, ...]:
-        """Joints the path must pass, such as a plug; not those at a thin tail."""
-        return tuple(piece for piece in self.described.pieces if isinstance(piece, Joint) and piece.name != "joint")
+        """Joints the path must pass."""
+        return tuple(
+            piece for piece in (*self.kept[0], *(item for _, item in self.kept[1])) if isinstance(piece, Joint)
+        )
+
+    @cached_property
+    def branches(self) -> tuple[float, float]:
+        """What branches behind the device take [A]; and the same over the whole way, for the drop they make at the unit [A]."""
+        taken = [(share, piece.current_a) for share, piece in self.kept[1] if isinstance(piece, Branch)]
+        return sum(amps for _, amps in taken), sum(share * amps for share, amps in taken)
+
+    @cached_property
+    def parts(self) -> tuple[float, ...]:
+        """Lengths of cable between what is kept, from the battery on [m]; nothing where two stand together."""
+        edges = [0.0, *(share for share, _ in self.kept[1]), 1.0]
+        return tuple(round((after - before) * self.template.length_m, 3) for before, after in pairwise(edges))
 
     @cached_property
     def rungs(self) -> tuple[Rung, ...]:
@@ -83,7 +124,7 @@ class Path:
         system = conductor(template.size).system
         warm_c = min(cable_ambient_c(template) + WARM_K, float(template.insulation_c))
         fixed_ohm = both * sum(joint.resistance_mohm for joint in self.kept_joints) / 1000 + chassis_ohm(self.described)
-        lugs_ohm = both * 2 * self.design.choices.lug_mohm / 1000
+        lugs_ohm = both * 2 * sum(part > 0 for part in self.parts) * self.design.choices.lug_mohm / 1000
         found = []
         for size in conductors():
             if size.area_mm2 < LEAST_MM2 or size.system != system:
@@ -114,36 +155,43 @@ class Path:
         return tuple(sorted(found, key=lambda rung: -rung.size.area_mm2))
 
     @cached_property
-    def breakers(self) -> tuple[Rated, ...]:
-        """Devices that stand the volts and the short circuit at this battery, by rating, then price."""
+    def tiers(self) -> tuple[tuple[Rated, ...], ...]:
+        """Devices that stand the volts and the short circuit at this battery, each tier by rating, then price.
+
+        Those of the chosen school come first, and of each school the trade's own before industrial cartridges.
+        """
         chemistry, capacity_ah, nominal_v = battery_side(self.design, self.run)
         short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
+        resettable = self.design.choices.protection_school == "breaker"
+        tiers: defaultdict[tuple[bool, bool], list[Rated]] = defaultdict(list)
+        for item in standing_devices(nominal_v, short_a):
+            tiers[item.resettable != resettable, item.family in INDUSTRIAL].append(item)
         return tuple(
-            sorted(
-                standing_devices(nominal_v, short_a),
-                key=lambda item: (item.rating_a, self.prices.of_device(item.family, item.rating_a)),
+            tuple(
+                sorted(tiers[at], key=lambda item: (item.rating_a, self.prices.of_device(item.family, item.rating_a)))
             )
+            for at in sorted(tiers)
         )
 
-    def device_for(self, amps: float) -> Rated:
-        """Smallest device for a continuous current [A].
+    def devices_for(self, amps: float) -> list[Rated]:
+        """Smallest device of each tier for a continuous current [A].
 
         Raises:
             NoStandardSize: none is large enough.
         """
         least_a = CONTINUOUS_FACTOR * amps
-        found = next((item for item in self.breakers if item.rating_a >= least_a - 1e-9), None)
-        if found is None:
+        found = [next((item for item in tier if item.rating_a >= least_a - 1e-9), None) for tier in self.tiers]
+        fitting = [item for item in found if item is not None]
+        if not fitting:
             raise NoStandardSize(f"no device stands {least_a:.0f} A and the short circuit at this battery")
-        return found
+        return fitting
 
-    def _cut(self, size: str, at: int, joints: int) -> Cable:
-        """One part of the path's cable in a size, as long as each of its parts between `joints`."""
+    def _cut(self, size: str, at: int) -> Cable:
+        """One part of the path's cable in a size."""
         known = self._cables.get((size, at))
         if known is None:
-            length_m = round(self.template.length_m / (joints + 1), 3)
             id = f"{self.run[0]}c{at + 1}"
-            known = self.template.model_copy(update={"id": id, "size": size, "length_m": length_m})
+            known = self.template.model_copy(update={"id": id, "size": size, "length_m": self.parts[at]})
             self._cables[size, at] = known
         return known
 
@@ -183,11 +231,29 @@ class Path:
             most_ohm: out-and-back resistance allowed [Ω].
             terminal_mm2: largest conductor the unit's terminal takes [mm²].
 
+        What branches take is carried besides: on the delivery run the larger of both flows by the battery.
+
         Raises:
             NoStandardSize: nothing passes.
         """
-        fitted = self.device_for(continuous_a)
-        most_ohm -= fitted.resistance_ohm
+        taken_a, spread_a = self.branches
+        supply = self.run == "supply"
+        through_a = continuous_a + taken_a if supply else max(continuous_a, taken_a)
+        warm_a = carried_a + taken_a if supply else max(carried_a, taken_a)
+        # What branches take drops volts for the unit as well: all of it in the device, its share of the way in the cable.
+        by_device = 1 + SAGGING * taken_a / carried_a if supply and carried_a > 0 else 1.0
+        by_cable = 1 + SAGGING * spread_a / carried_a if supply and carried_a > 0 else 1.0
+        refused: NoStandardSize | None = None
+        for fitted in self.devices_for(through_a):
+            try:
+                left_ohm = (most_ohm - by_device * fitted.resistance_ohm) / by_cable
+                return self._behind(fitted, warm_a, left_ohm, terminal_mm2)
+            except NoStandardSize as error:
+                refused = refused or error
+        raise refused or NoStandardSize("no device fits")
+
+    def _behind(self, fitted: Rated, carried_a: float, most_ohm: float, terminal_mm2: float) -> tuple[Run, float]:
+        """Cheapest cable behind a device within a resistance of its own; the run and its resistance [Ω]."""
         if most_ohm <= 0:
             raise NoStandardSize(f"its {fitted.rating_a:g} A device alone drops more than the limit")
         best: tuple[float, float, Rung, Rung | None] | None = None
@@ -228,19 +294,18 @@ class Path:
 
     def _pieces(self, fitted: Rated, rung: Rung, tail: Rung | None) -> Run:
         values = {"id": f"{self.run[0]}d", "family": fitted.family, "rating_a": fitted.rating_a}
-        pieces: list[Piece] = [ProtectiveDevice.model_validate(values), *self._with_joints(rung.size.size)]
+        guard = ProtectiveDevice.model_validate(values)
+        pieces: list[Piece] = [*self.kept[0], guard, *self._with_kept(rung.size.size)]
         if tail is not None:
             pieces += [Joint(id=f"{self.run[0]}j"), self._tail(tail.size.size)]
         ordered = pieces if self.run == "supply" else pieces[::-1]
         return self.described.model_copy(update={"pieces": tuple(ordered)})
 
-    def _with_joints(self, size: str) -> list[Piece]:
-        """The cable's parts with the joints they must pass between them."""
-        count = len(self.kept_joints)
-        pieces: list[Piece] = [self._cut(size, 0, count)]
-        for at, joint in enumerate(self.kept_joints, start=1):
-            pieces += [joint, self._cut(size, at, count)]
-        return pieces
+    def _with_kept(self, size: str) -> list[Piece]:
+        """The cable's parts with what they must pass between them."""
+        cuts = [self._cut(size, at) if part > 0 else None for at, part in enumerate(self.parts)]
+        between = [*(piece for _, piece in self.kept[1]), None]
+        return [piece for pair in zip(cuts, between, strict=True) for piece in pair if piece is not None]
 
 
 @dataclass(frozen=True, slots=True)

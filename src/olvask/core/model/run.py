@@ -12,13 +12,14 @@ from olvask.core.model.vehicle import METALS
 
 RunName = Literal["supply", "delivery"]
 RUNS: tuple[RunName, RunName] = ("supply", "delivery")
-FamilyName = Literal["blade", "sf30", "sf51", "cube", "class_t", "nh", "breaker"]
+FamilyName = Literal["blade", "sf30", "sf51", "cube", "class_t", "cartridge", "nh", "breaker"]
 FAMILIES: dict[FamilyName, str] = {
     "blade": "blade fuse, ISO 8820-3",
     "sf30": "SF30 strip fuse, ISO 8820-5",
     "sf51": "SF51 strip fuse, ISO 8820-5",
     "cube": "post-mounted cube fuse",
     "class_t": "Class T fuse, UL 248-15",
+    "cartridge": "10 × 38 cartridge fuse, IEC 60269-6",
     "nh": "NH fuse, IEC 60269-2",
     "breaker": "thermal breaker",
 }

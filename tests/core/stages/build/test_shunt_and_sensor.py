@@ -90,9 +90,18 @@ def test_a_sensor_is_laid_where_the_unit_goes_by_it(job: dict[str, Any], wanted:
     assert ("Temperature sensor" in parts) is wanted
 
 
-def test_the_bill_has_what_a_monitor_takes() -> None:
-    """The monitor, the cable to the post, a 1 A fuse for its sense lead."""
-    parts = {(part.what, part.detail) for part in bill_of(Context.of(design(**NEW))).parts}
+@pytest.mark.parametrize(
+    ("battery", "fuse_called"),
+    [
+        ({"capacity_ah": 30.0}, "ISO 8820-3 blade 1 A"),  # 12.7 V over 16.7 mΩ: 760 A, and a blade breaks 1,000 A
+        ({"capacity_ah": 60.0}, "10 × 38 gPV 1 A"),  # 12.7 V over 8.3 mΩ: 1,520 A
+        ({"capacity_ah": 20.0, "nominal_v": 48}, "10 × 38 gPV 1 A"),  # 510 A, but a blade is made for 32 V
+    ],
+)
+def test_the_bill_has_what_a_monitor_takes(battery: dict[str, Any], fuse_called: str) -> None:
+    """The monitor, the cable to the post, a 1 A fuse for its sense lead that stands the volts and breaks a short there."""
+    auxiliary = {"chemistry": "flooded", "nominal_v": 12, "charge_limit_a": 10.0} | battery
+    parts = {(part.what, part.detail) for part in bill_of(Context.of(design(auxiliary=auxiliary, **NEW))).parts}
     assert ("Shunt 300", "with its shunt, 300 A") in parts
     assert any(what == "Cable, shunt to post" for what, _ in parts)
-    assert ("ISO 8820-3 blade 1 A in a holder", "the monitor's sense lead, at the post") in parts
+    assert (f"{fuse_called} in a holder", "the monitor's sense lead, at the post") in parts

@@ -11,6 +11,7 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.findings.finding import Finding
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Branch, Cable, Design
 from olvask.core.stages.run.drop import drop_percent
 from tests.designs import Plain, cable, charger, design, fuse, vehicle
@@ -90,6 +91,94 @@ class TestTails:
         assert "protect.branch_device.b1" not in findings(backed)
         bare = design(auxiliary=big, delivery={"pieces": [cable("16 mm²", 1.5), branch]})
         assert "may flow" in findings(bare)["protect.branch_device.b1"].text
+
+    def test_a_device_must_stand_the_volts(self) -> None:
+        """A blade is made for 32 V: behind Class T it may do on 12 V, never on 48 V, where 60 V may come."""
+        branch = {"kind": "branch", "id": "b1", "name": "lamp", "current_a": 1.0, "device": fuse(5.0, "blade")}
+        for nominal_v, word in ((12, None), (24, None), (48, "stands 32 V where 60 V may come")):
+            job = design(
+                charger=charger(
+                    output_nominal_v=nominal_v, output_min_v=0.9 * nominal_v, output_max_v=1.25 * nominal_v
+                ),
+                auxiliary={"chemistry": "lfp", "nominal_v": nominal_v, "capacity_ah": 100.0, "charge_limit_a": 50.0},
+                delivery={"pieces": [branch, cable("16 mm²", 1.5), fuse(40.0)]},
+            )
+            found = findings(job)
+            said = found["protect.branch_device.b1"].text if "protect.branch_device.b1" in found else None
+            assert said == (f"It {word}." if word else None), nominal_v
+            if said:
+                mended = apply(job, found["protect.branch_device.b1"].remedies[0])
+                assert "protect.branch_device.b1" not in findings(mended)
+
+    def test_behind_a_device_that_breaks_the_short_a_blade_is_proposed(self) -> None:
+        """A bare sense wire behind 110 A of Class T on a large pack: 1 A of blade, and no thicker wire."""
+        big = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 300.0, "charge_limit_a": 100.0}
+        wire = {"kind": "branch", "id": "b1", "feeds": "sense", "name": "sense", "current_a": 0.1, "size": "1.5 mm²"}
+        job = design(auxiliary=big, delivery={"pieces": [wire, cable("25 mm²", 1.5), fuse(110.0)]})
+        first = findings(job)["protect.branch.b1"].remedies[0]
+        assert [(change.path.split(".")[-1], change.value) for change in first.changes] == [
+            ("device", {"kind": "device", "family": "blade", "rating_a": 1.0})
+        ]
+        assert "protect.branch_device.b1" not in findings(apply(job, first))
+
+
+class TestFarEnd:
+    # Half charged an AGM of 110 Ah stands at 12.4 V or so, and twice its resistance is 11 mΩ; 1.5 mm² of class 5 has 13.3 Ω/km.
+    LOOP_OHM_PER_M = 2 * 0.0133
+
+    def of(self, metres: float, **branch: Any) -> dict[str, Finding]:
+        tail = {"kind": "branch", "id": "b1", "name": "pump", "current_a": 8.0, "size": "1.5 mm²", "length_m": metres}
+        pieces = [tail | {"device": fuse(10.0, "blade")} | branch, cable("16 mm²", 1.5), fuse(40.0)]
+        return findings(design(delivery={"pieces": pieces}))
+
+    def test_a_short_at_the_end_of_a_long_thin_tail(self) -> None:
+        """12.4 V through 50 A wants 248 mΩ: some 8 m of loop beside battery and run; 7 m are told well, 10 m are not."""
+        assert "protect.branch_fault.b1" not in self.of(7.0)
+        found = self.of(10.0)["protect.branch_fault.b1"]
+        assert found.level == "caution"
+        amps = 12.4 / (0.011 + 10.0 * self.LOOP_OHM_PER_M + 0.011)
+        told = float(found.text.split("draws ")[1].split(" A")[0])
+        assert told == pytest.approx(amps, rel=0.08)
+        assert f"{told / 10:.1f}"[:3] in found.text
+
+    def test_its_way_out_opens_promptly(self) -> None:
+        """A smaller device where the load leaves room for one, else a larger tail; either cures it."""
+        for amps in (8.0, 1.0):
+            tail = {
+                "kind": "branch",
+                "id": "b1",
+                "name": "pump",
+                "current_a": amps,
+                "size": "1.5 mm²",
+                "length_m": 12.0,
+            }
+            pieces = [tail | {"device": fuse(10.0, "blade")}, cable("16 mm²", 1.5), fuse(40.0)]
+            job = design(delivery={"pieces": pieces})
+            (way,) = findings(job)["protect.branch_fault.b1"].remedies
+            assert way.label.startswith("Use a 2.5 mm²" if amps == 8.0 else "Protect it with ISO 8820-3 blade 2 A")
+            assert "protect.branch_fault.b1" not in findings(apply(job, way))
+
+    def test_a_tail_under_the_runs_own_device(self) -> None:
+        """10 mm² under 40 A of the run's: 62 mΩ to 200 A; 14 m are too long, 8 m are not, and the other school's figure moves it."""
+        assert "protect.branch_fault.b1" not in self.of(8.0, size="10 mm²", device=None)
+        assert "of the run's device" in self.of(20.0, size="10 mm²", device=None)["protect.branch_fault.b1"].text
+
+    def test_nothing_twice(self) -> None:
+        """Where a tail is not protected at all that is said alone."""
+        found = self.of(30.0, device=None)
+        assert "protect.branch.b1" in found
+        assert "protect.branch_fault.b1" not in found
+
+    def test_the_table_has_its_multiple(self) -> None:
+        """The row of a tail's device shows what the finding says."""
+        tail = {"kind": "branch", "id": "b1", "name": "pump", "current_a": 8.0, "size": "1.5 mm²", "length_m": 10.0}
+        pieces = [tail | {"device": fuse(10.0, "blade")}, cable("16 mm²", 1.5), fuse(40.0)]
+        found = assess(design(delivery={"pieces": pieces}))
+        (row,) = (row for row in found.devices if row.place == "b1")
+        said = next(item.text for item in found.findings if item.id == "protect.branch_fault.b1")
+        assert f"{row.fault_multiple:.1f} times" in said
+        assert row.verdict == "caution"
+        assert row.backed
 
 
 def plugged(amps: float | None = 50.0, **joint: Any) -> Design:

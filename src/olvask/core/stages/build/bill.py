@@ -11,11 +11,13 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from olvask.core.catalogue import chemistries, conductor, device
+from olvask.core.catalogue import Device, chemistries, conductor, device
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
+from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, laid_signs, unit_tails
 from olvask.core.stages.build.isolators import isolated
+from olvask.core.stages.run.devices import small_fuse
 from olvask.core.stages.settings.sensor import senses
 from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import SIGNAL_MM2, signal_wire
@@ -31,7 +33,16 @@ SHUNT_CABLE_PRICE, SENSOR_PRICE, SWITCH_PRICE, GRILLE_PRICE = 9.0, 14.0, 7.0, 6.
 SENSE_FUSE_A = 1.0  # of a lead that carries milliamperes; trade practice
 CLIP_EVERY_M = 0.3  # trade practice
 SIGNAL_M = 5.0  # of a wire whose route is not known yet
-HOLDER_PRICE = {"blade": 5.0, "sf30": 9.0, "sf51": 14.0, "class_t": 22.0, "nh": 26.0, "cube": 12.0, "breaker": 0.0}
+HOLDER_PRICE = {
+    "blade": 5.0,
+    "sf30": 9.0,
+    "sf51": 14.0,
+    "class_t": 22.0,
+    "cartridge": 6.0,
+    "nh": 26.0,
+    "cube": 12.0,
+    "breaker": 0.0,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -245,16 +256,16 @@ def _signal_parts(design: Design) -> Iterator[Part]:
                 what=f"Wire {wire.wire_mm2:g} mm²", detail=detail, count=each_m, unit="m", price=SIGNAL_WIRE_PRICE
             )
         if wire.fuse_a is not None:
-            yield _tap(wire.fuse_a, f"at terminal {wire.terminal}")
+            yield _tap(device("blade", wire.fuse_a), f"at terminal {wire.terminal}")
         if way == "switch":
             told = "at the unit's remote terminals"
             yield Part(what="Switch", detail=told, count=1.0, unit="pieces", price=SWITCH_PRICE)
 
 
-def _tap(rating_a: float, where: str) -> Part:
+def _tap(item: Device, where: str) -> Part:
     """A small fuse in its holder."""
-    price = HOLDER_PRICE["blade"] + SMALL_FUSE_PRICE
-    what = f"ISO 8820-3 blade {rating_a:g} A in a holder"
+    price = HOLDER_PRICE[item.family] + (SMALL_FUSE_PRICE if item.family == "blade" else item.price)
+    what = f"{item.label} {item.rating_a:g} A in a holder"
     return Part(what=what, detail=where, count=1.0, unit="pieces", price=price)
 
 
@@ -267,7 +278,9 @@ def _metering_parts(ctx: Context) -> Iterator[Part]:
         yield Part(what=name, detail=rated, count=1.0, unit="pieces", price=ctx.design.monitor.price or 0.0)
         joined = "as thick as the thickest on the post, with its lugs"
         yield Part(what="Cable, shunt to post", detail=joined, count=1.0, unit="pieces", price=SHUNT_CABLE_PRICE)
-        yield _tap(SENSE_FUSE_A, "the monitor's sense lead, at the post")
+        battery = ctx.design.auxiliary
+        short_a = prospective_short_a(battery.chemistry, battery.capacity_ah, battery.nominal_v, 0.0)
+        yield _tap(small_fuse(SENSE_FUSE_A, battery.nominal_v, short_a), "the monitor's sense lead, at the post")
     if senses(ctx):
         detail = "for the unit's sensor input, where none comes with it"
         yield Part(what="Temperature sensor", detail=detail, count=1.0, unit="pieces", price=SENSOR_PRICE)
@@ -289,6 +302,6 @@ def _relay_parts(design: Design) -> Iterator[Part]:
     coil_m = cut_length_m(design.distances.supply_m or SIGNAL_M, design.choices.slack)
     told = "D+ to the relay's coil"
     yield Part(what=f"Wire {SIGNAL_MM2:g} mm²", detail=told, count=coil_m, unit="m", price=SIGNAL_WIRE_PRICE)
-    yield _tap(relay.coil_fuse_a, "relay coil, at D+")
+    yield _tap(device("blade", relay.coil_fuse_a), "relay coil, at D+")
     if relay.contact_fuse_a is not None:
-        yield _tap(relay.contact_fuse_a, "relay contact, terminal 30")
+        yield _tap(device("blade", relay.contact_fuse_a), "relay contact, terminal 30")

@@ -13,15 +13,15 @@ from collections.abc import Iterator
 from olvask.core.catalogue import NoStandardSize, conductor, conductors, device
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.runs import through_a
+from olvask.core.circuit.runs import run_state, through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import joined, remedy
-from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, RunName, fresh_id
+from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.rounding import over, under
-from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, suitable_device
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, SYSTEM_MAX_V, suitable_device
 from olvask.core.stages.run.growth import resized, size_path, terminal_index
-from olvask.core.stages.run.protection import battery_side, device_above, prospective_a
+from olvask.core.stages.run.protection import at_work, battery_side, device_above, far_end_short_a, prospective_a
 from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
@@ -33,10 +33,11 @@ def judge_branches(ctx: Context) -> Judged:
     for run in RUNS:
         for index, piece in enumerate(ctx.design.run(run).pieces):
             if isinstance(piece, Branch):
-                yield from _judge_tail(ctx.design, run, index, piece)
+                yield from _judge_tail(ctx, run, index, piece)
 
 
-def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iterator[Found]:
+def _judge_tail(ctx: Context, run: RunName, index: int, piece: Branch) -> Iterator[Found]:
+    design = ctx.design
     carries_a = ampacity(piece.cable(), design.choices.ampacity_school)[0]
     name = f"{piece.called} ({piece.size})"
 
@@ -63,7 +64,10 @@ def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iter
                 remedies,
                 concerns=(piece.id,),
             )
+        else:
+            yield from _judge_far_end(ctx, run, index, piece)
         return
+    yield from _judge_far_end(ctx, run, index, piece)
     if piece.current_a <= piece.device.rating_a and under(piece.device.rating_a, CONTINUOUS_FACTOR * piece.current_a):
         yield caution(
             f"protect.branch_tight.{piece.id}",
@@ -84,6 +88,70 @@ def _judge_tail(design: Design, run: RunName, index: int, piece: Branch) -> Iter
             remedies,
             concerns=(piece.id,),
         )
+
+
+def _judge_far_end(ctx: Context, run: RunName, index: int, piece: Branch) -> Iterator[Found]:
+    """Whether a short at the tail's far end opens the device that protects it."""
+    guard, fault_a = _guard(ctx.design, run, index, piece), tail_fault_a(ctx, run, index, piece)
+    least = ctx.design.choices.fault_multiple
+    if guard is None or not under(fault_a, least * guard.rating_a):
+        return
+    own = "its" if guard is piece.device else "the run's"
+    yield caution(
+        f"protect.branch_fault.{piece.id}",
+        piece.id,
+        f"A short at the end of {piece.called} may not open its device promptly",
+        f"{piece.length_m:g} m of {piece.size}: it draws {fault_a:.0f} A, {fault_a / guard.rating_a:.1f} times the "
+        f"{guard.rating_a:g} A of {own} device; {least:g} times is wanted. More copper, or a smaller device.",
+        lambda: [_prompt(ctx, run, index, piece)],
+        concerns=(piece.id, "choices.fault_multiple"),
+    )
+
+
+def _guard(design: Design, run: RunName, index: int, piece: Branch) -> ProtectiveDevice | None:
+    """The device that opens for a short in a tail: its own, else the run's above it."""
+    if piece.device is not None:
+        return piece.device
+    at = device_above(run, design.run(run), index)
+    above = design.run(run).pieces[at] if at is not None else None
+    return above if isinstance(above, ProtectiveDevice) else None
+
+
+def tail_fault_a(ctx: Context, run: RunName, index: int, piece: Branch) -> float:
+    """Current of a short at a tail's far end [A], through the run as warm as it works and the tail as warm as its own load.
+
+    Args:
+        ctx: the design solved.
+        run: the run it leaves.
+        index: its position there.
+        piece: the tail.
+    """
+    design = ctx.design
+    chemistry, capacity_ah, nominal_v = battery_side(design, run)
+    states = at_work(ctx, run).pieces
+    towards = states[:index] if run == "supply" else states[index + 1 :]
+    tail = run_state(Run(pieces=(piece.cable(),)), piece.current_a, design.choices.lug_mohm)
+    own_ohm = device(piece.device.family, piece.device.rating_a).resistance_ohm if piece.device is not None else 0.0
+    path_ohm = sum(state.out_ohm + state.back_ohm for state in towards) + tail.loop_ohm + own_ohm
+    return far_end_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
+
+
+def _prompt(ctx: Context, run: RunName, index: int, piece: Branch) -> Remedy | None:
+    """A smaller device of its own that opens promptly, else the smallest larger tail whose short opens the present one."""
+    design, multiple = ctx.design, ctx.design.choices.fault_multiple
+    carries_a = ampacity(piece.cable(), design.choices.ampacity_school)[0]
+    smaller_a = min(carries_a, tail_fault_a(ctx, run, index, piece) / multiple)
+    fitted = _protect(design, run, index, piece, smaller_a)
+    if fitted is not None:
+        return fitted
+    guard, system = _guard(design, run, index, piece), conductor(piece.size).system
+    for size in conductors():
+        if guard is None or size.system != system or size.area_mm2 <= conductor(piece.size).area_mm2:
+            continue
+        grown = piece.model_copy(update={"size": size.size})
+        if tail_fault_a(ctx, run, index, grown) >= multiple * guard.rating_a:
+            return remedy(f"Use a {size.size} tail", (size_path(design, run, index), size.size))
+    return None
 
 
 def _unprotected(design: Design, run: RunName, index: int, carries_a: float) -> str:
@@ -108,28 +176,28 @@ def _device_faults(
         faults.append(f"opens in service: {piece.current_a:g} A flow")
     if over(fitted.rating_a, carries_a):
         faults.append(f"lets through more than the {carries_a:.1f} A the tail carries")
-    if item.interrupt_a(nominal_v) < short_a and not _backed_up(design, run, index, nominal_v):
+    if item.voltage_v < SYSTEM_MAX_V[nominal_v]:
+        faults.append(f"stands {item.voltage_v:g} V where {SYSTEM_MAX_V[nominal_v]:g} V may come")
+    elif item.interrupt_a(nominal_v) < short_a and not backed_up(design, run, index):
         faults.append(f"breaks {item.interrupt_a(nominal_v):.0f} A where {short_a:.0f} A may flow")
     return faults
 
 
-def _backed_up(design: Design, run: RunName, index: int, nominal_v: int) -> bool:
+def backed_up(design: Design, run: RunName, index: int) -> bool:
     """Whether the run's device above a tail breaks the short circuit there, so that a small holder in the tail may do."""
     at = device_above(run, design.run(run), index)
     above = design.run(run).pieces[at] if at is not None else None
     if not isinstance(above, ProtectiveDevice):
         return False
+    nominal_v = battery_side(design, run)[2]
     return device(above.family, above.rating_a).interrupt_a(nominal_v) >= prospective_a(design, run, at or 0)
 
 
 def _protect(design: Design, run: RunName, index: int, piece: Branch, carries_a: float) -> Remedy | None:
+    """The device that suits a tail; behind one that breaks the short circuit, one that does not need to."""
+    short_a = 0.0 if backed_up(design, run, index) else prospective_a(design, run, index)
     try:
-        found = suitable_device(
-            CONTINUOUS_FACTOR * piece.current_a,
-            carries_a,
-            battery_side(design, run)[2],
-            prospective_a(design, run, index),
-        )
+        found = suitable_device(CONTINUOUS_FACTOR * piece.current_a, carries_a, battery_side(design, run)[2], short_a)
     except NoStandardSize:
         return None
     value = {"kind": "device", "family": found.family, "rating_a": found.rating_a}

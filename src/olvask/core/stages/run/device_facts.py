@@ -13,6 +13,7 @@ from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import Finding, Level, about, worst_level
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, RunName
+from olvask.core.stages.run.branches import backed_up, tail_fault_a
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, SYSTEM_MAX_V
 from olvask.core.stages.run.protection import bare_m, battery_side, held_of, prospective_a
 
@@ -31,7 +32,8 @@ class DeviceFacts:
     voltage_v: float
     prospective_a: float
     interrupt_a: float
-    fault_multiple: Annotated[float | None, Field(description="far-end short over the rating; none for a branch tail")]
+    backed: Annotated[bool, Field(description="whether the device above a tail breaks the short circuit for it")]
+    fault_multiple: Annotated[float, Field(description="far-end short over the rating")]
     holder_m: Annotated[float | None, Field(description="bare cable between post and holder; none where not at a post")]
     verdict: Level | Literal["good"]
 
@@ -72,6 +74,7 @@ def _row(
         voltage_v=held.item.voltage_v,
         prospective_a=held.short_a,
         interrupt_a=held.item.interrupt_a(held.nominal_v),
+        backed=False,
         fault_multiple=held.multiple,
         holder_m=bare_m(ctx.design, run, index),
         verdict=verdict,
@@ -93,7 +96,8 @@ def _tail_row(
         voltage_v=item.voltage_v,
         prospective_a=prospective_a(ctx.design, run, index),
         interrupt_a=item.interrupt_a(nominal_v),
-        fault_multiple=None,
+        backed=backed_up(ctx.design, run, index),
+        fault_multiple=tail_fault_a(ctx, run, index, piece) / item.rating_a,
         holder_m=None,
         verdict=verdict,
     )

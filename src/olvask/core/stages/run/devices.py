@@ -2,6 +2,7 @@
 
 - `least_rating_a`: what it must at least be rated.
 - `suitable_device`: the device that fits.
+- `small_fuse`: the one of a thin lead.
 - `standing_devices`: those that stand a system's volts and break a short circuit.
 """
 
@@ -9,10 +10,10 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from olvask.core.catalogue import Device, NoStandardSize, devices
+from olvask.core.catalogue import Device, NoStandardSize, device, devices
 from olvask.core.physics.rounding import under
 
-INDUSTRIAL = frozenset({"nh"})  # cartridges of the switchboard trade
+INDUSTRIAL = frozenset({"nh", "cartridge"})  # of the switchboard and the solar trade
 SYSTEM_MAX_V = {12: 16.0, 24: 32.0, 48: 60.0}
 CONTINUOUS_FACTOR = 1.25  # a device over its continuous current; the ampacity lies above the device
 
@@ -64,6 +65,18 @@ def suitable_device(least_a: float, ceiling_a: float, nominal_v: int, short_a: f
     wanted = [item for item in fitting if item.resettable == (school == "breaker")]
     # Industrial cartridges last: they are no vehicle's usual part.
     return min(wanted or fitting, key=lambda item: (item.family in INDUSTRIAL, item.rating_a, item.price))
+
+
+def small_fuse(rating_a: float, nominal_v: int, short_a: float) -> Device:
+    """Fuse of a thin lead: a blade where one stands the volts and breaks the short circuit, else a cartridge.
+
+    Args:
+        rating_a: a rating that both have [A].
+        nominal_v: system voltage, nominal [V].
+        short_a: prospective short-circuit current there [A].
+    """
+    stands = device("blade", rating_a) in standing_devices(nominal_v, short_a)
+    return device("blade" if stands else "cartridge", rating_a)
 
 
 def device_value(item: Device, id: str) -> dict[str, object]:

@@ -12,7 +12,7 @@ from olvask.core.findings.finding import Remedy, caution
 from olvask.core.findings.remedy import apply, remedy
 from olvask.core.model import RUNS, Cable, RunName, fresh_id
 from olvask.core.physics.battery import prospective_short_a
-from olvask.core.stages.run.devices import device_value, least_rating_a, suitable_device
+from olvask.core.stages.run.devices import INDUSTRIAL, device_value, least_rating_a, suitable_device
 from olvask.core.stages.run.drop import drop_within
 from olvask.core.stages.run.growth import RUN_LABEL
 from olvask.core.stages.run.protection import battery_side
@@ -49,6 +49,7 @@ def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
     short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
     allowed_ohm = design.choices.drop_percent / 100 * nominal_v / amps if amps > 0 else 0.0
     school, within = design.choices, drop_within(design.choices.drop_percent, run, ctx.solved)
+    industrial: Remedy | None = None
     for size in conductors():
         loop_ohm = 2 * FIRST_LAY_M * size.resistance_20c_ohm_per_km / 1000
         if size.system != "metric" or loop_ohm > allowed_ohm:
@@ -64,5 +65,8 @@ def _first_lay(ctx: Context, run: RunName) -> Remedy | None:
         if not within(apply(design, proposed)):
             continue
         label = f"Lay {FIRST_LAY_M:g} m of {size.size} behind a {found.label} {found.rating_a:g} A"
-        return replace(proposed, label=label)
-    return None
+        laid = replace(proposed, label=label)
+        if found.family not in INDUSTRIAL:
+            return laid
+        industrial = industrial or laid
+    return industrial

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.runs import run_state, through_a
+from olvask.core.circuit.runs import RunState, run_state, through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
@@ -29,6 +29,8 @@ from olvask.core.stages.run.devices import (
     suitable_device,
 )
 from olvask.core.stages.run.growth import RUN_LABEL, resized
+
+HALF = 0.5  # state of charge at which a short is expected to draw least, our own estimate
 
 
 def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
@@ -72,6 +74,17 @@ def prospective_a(design: Design, run: RunName, index: int) -> float:
         path_ohm = cold.out_ohm
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
     return prospective_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
+
+
+def far_end_short_a(chemistry: str, capacity_ah: float, nominal_v: int, path_ohm: float) -> float:
+    """Least current of a short circuit behind `path_ohm` [A]: battery half charged, aged to twice its resistance."""
+    inner_ohm = 2 * internal_ohm(chemistry, capacity_ah, nominal_v)
+    return open_circuit_v(chemistry, HALF, nominal_v) / (inner_ohm + path_ohm)
+
+
+def at_work(ctx: Context, run: RunName) -> RunState:
+    """A run as warm as it gets: the supply run in the condition with the lowest terminals."""
+    return ctx.state(run) if run == "delivery" else ctx.solved.worst.run
 
 
 def bare_m(design: Design, run: RunName, index: int) -> float:
@@ -235,9 +248,6 @@ def held_of(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> 
 def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> _Held:
     design, item = ctx.design, device(piece.family, piece.rating_a)
     chemistry, capacity_ah, nominal_v = battery_side(design, run)
-    solved = ctx.solved
-    state = solved.output.run if run == "delivery" and solved.output is not None else solved.worst.run
-    volts = open_circuit_v(chemistry, 0.5, nominal_v)
     return _Held(
         item=item,
         id=piece.id,
@@ -247,8 +257,8 @@ def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -
         ceiling_a=protected_ampacity_a(design, run, index),
         nominal_v=nominal_v,
         short_a=prospective_a(design, run, index),
-        fault_a=volts / (2 * internal_ohm(chemistry, capacity_ah, nominal_v) + state.loop_ohm),
-        fault_volts=volts,
+        fault_a=far_end_short_a(chemistry, capacity_ah, nominal_v, at_work(ctx, run).loop_ohm),
+        fault_volts=open_circuit_v(chemistry, HALF, nominal_v),
     )
 
 
