@@ -42,7 +42,7 @@ def _judge_tail(ctx: Context, run: RunName, index: int, piece: Branch) -> Iterat
     name = f"{piece.called} ({piece.size})"
 
     def remedies() -> list[Remedy | None]:
-        return [_protect(design, run, index, piece, carries_a), _grow(design, run, index, piece)]
+        return [_protect(design, run, index, piece, carries_a) or _grow(design, run, index, piece)]
 
     if piece.current_a > carries_a:
         yield stop(
