@@ -53,6 +53,10 @@ def job_of(pick: random.Random) -> tuple[Design, float]:
         chosen["guard"] = {"off_below_v": round(pick.uniform(11.5, 12.6) * scale, 2)}
     document = job.model_dump(mode="json")
     document["activation"] = chosen
+    if pick.random() < 0.3:  # lamps, heater and a cold box that leave idle or the road little
+        which = pick.choice(("loads_idle_a", "loads_cruise_a"))
+        alternator = document["vehicle"]["alternator"]
+        alternator[which] = round(alternator["rated_a"] * pick.uniform(0.2, 1.0), 1)
     return Design.model_validate(document), day.start_charge
 
 
@@ -98,6 +102,8 @@ def disagreements(job: Design, charge: float) -> list[str]:
         for trip in running
     ]
     found += _of_running(job, findings, stops, begins, tripped, running)
+    if not any(tripped) and all(begins):
+        found += _of_feeding(job, findings, running)
     found += _of_parking(job, findings, charge)
     if job.vehicle.readings.low_phase_v is not None and not DEAD & stops and not HUNTS & stops:
         found += _of_phase(job, findings, charge)
@@ -138,6 +144,17 @@ def _of_running(
     if guards and not (HUNTS | DEAD) & findings.keys() and not limited:
         found.append("the guard trips running, and nothing says so")
     return found
+
+
+def _of_feeding(job: Design, findings: dict[str, Finding], running: list[Trip]) -> list[str]:
+    """Whether the start battery makes up what the alternator has not, at idle or on the road."""
+    given = [trip.start_out_ah > 0.5 for trip in running]  # starting the engine takes a tenth
+    beyond = "match.alternator_overrun" in findings
+    if any(given) and not beyond and not PARKED & findings.keys():
+        return ["the start battery feeds it while the engine runs, and nothing says so"]
+    if beyond and not any(given) and job.vehicle.readings.low_phase_v is None:
+        return ["the start battery is said to make up the rest, and does not"]
+    return []
 
 
 def _of_parking(job: Design, findings: dict[str, Finding], charge: float) -> list[str]:

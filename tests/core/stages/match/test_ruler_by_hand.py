@@ -9,6 +9,7 @@ import pytest
 from olvask.core.assess import assess
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable
 from olvask.core.stages.match.limits import Limit, alternator_budgets, ruler_of, site_a, turn_down
 from tests.designs import cable, charger, design, fuse, vehicle
@@ -264,3 +265,55 @@ def test_the_tightest_cable_is_the_one_that_leaves_least() -> None:
     assert found["supply_cable"].amps == pytest.approx(
         (first / 1.25 - 60.0) * ctx.stay_v * 0.9 / ctx.solved.output.terminal_v, rel=1e-3
     )
+
+
+def on_the_road(loads_a: float, **changes: Any) -> Any:
+    """The plain job, started by D+, with more or less drawn at cruise than at idle."""
+    return design(
+        vehicle=vehicle(alternator=ALTERNATOR | {"loads_cruise_a": loads_a}), activation={"ways": ["d_plus"]}, **changes
+    )
+
+
+def test_the_road_may_leave_less_than_idle() -> None:
+    """0.8 · (0.9 · 120 − 85 A) are 18.4 A at cruise, 45.6 A at idle: the less of both is the budget, and its bar governs."""
+    ctx = Context.of(on_the_road(85.0))
+    budgets = alternator_budgets(ctx.design, ctx.facts)
+    assert (budgets.of("surplus"), budgets.of("share")) == pytest.approx((18.4, 60.0))
+    ruler = ruler_of(ctx, None)
+    bar = next(limit for limit in ruler.limits if limit.key == "alternator_cruise")
+    assert (bar.governs, bar.binding, bar.text) == (True, True, "18.4 A left at cruise; less than at hot idle")
+    assert ruler.site_a == bar.amps
+    shared = ruler_of(Context.of(on_the_road(85.0, choices={"alternator_school": "share"})), None)
+    assert not next(limit for limit in shared.limits if limit.key == "alternator_cruise").governs
+
+
+@pytest.mark.parametrize(
+    ("loads_a", "said"),
+    [
+        (60.0, None),  # 48 A left, 38.4 A the budget; the unit takes some 28 A
+        (75.0, "match.alternator_budget"),  # 33 A left, 26.4 A the budget
+        (90.0, "match.alternator_overrun"),  # 18 A left
+    ],
+)
+def test_what_cruise_cannot_feed_is_told_and_turned_down(loads_a: float, said: str | None) -> None:
+    """Idle leaves 57 A in each; the way out is a setting that the road feeds within its budget."""
+    job = on_the_road(loads_a)
+    found = {item.id: item for item in assess(job).findings if item.id.startswith("match.alternator")}
+    assert set(found) == ({said} if said else set())
+    if said is None:
+        return
+    left_a = 108 - loads_a
+    assert (f"At cruise {left_a:.1f} A are left" if said.endswith("overrun") else f"is {0.8 * left_a:.1f} A") in found[
+        said
+    ].text
+    assert "cruise" in found[said].text
+    (way,) = found[said].remedies
+    again = assess(apply(job, way))
+    assert not [item.id for item in again.findings if item.id.startswith("match.alternator")]
+
+
+def test_a_share_of_the_rating_says_nothing_of_the_road_until_it_cannot_feed_it() -> None:
+    """By share 60 A are allowed at any loads; what 18 A cannot feed is a stop by either school."""
+    for loads_a, said in ((75.0, set()), (90.0, {"match.alternator_overrun"})):
+        found = assess(on_the_road(loads_a, choices={"alternator_school": "share"}), remedies=False).findings
+        assert {item.id for item in found if item.id.startswith("match.alternator")} == said

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import beside_a
@@ -14,7 +14,14 @@ from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 from olvask.core.physics.rounding import over, under
-from olvask.core.stages.match.limits import NEARLY, alternator_budgets, battery_allows_a, output_for_input_a, turn_down
+from olvask.core.stages.match.limits import (
+    NEARLY,
+    Budgets,
+    alternator_budgets,
+    battery_allows_a,
+    output_for_input_a,
+    turn_down,
+)
 
 NOTHING_A = 0.05  # a yield below this is none
 SCHOOL = {"share": "a share of its rating", "surplus": "what hot idle leaves"}
@@ -28,9 +35,7 @@ def judge_current(ctx: Context) -> Judged:
     yield from _judge_battery(ctx, unit, output)
     yield from _judge_setting(ctx.design, unit)
     yield from _judge_output(ctx, unit, output)
-    idle = ctx.solved.running_by_key("idle")
-    if idle is not None and idle.drawn is not None:
-        yield from _judge_alternator(ctx, unit, output, idle)
+    yield from _judge_alternator(ctx, unit, output)
 
 
 def _judge_battery(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
@@ -115,48 +120,80 @@ def _everything_else(ctx: Context) -> str:
     return f"the vehicle's loads and {others_a:.1f} A that draw besides" if others_a else "the vehicle's loads"
 
 
-def _judge_alternator(ctx: Context, unit: Charger, output: Output, idle: ConditionState) -> Judged:
-    design, alternator, drawn = ctx.design, ctx.design.vehicle.alternator, idle.drawn
-    if drawn is None:
-        return
-    input_a, school = drawn.current_a, design.choices.alternator_school
+def _judge_alternator(ctx: Context, unit: Charger, output: Output) -> Judged:
+    """Its load in percent; where it cannot feed the unit, or not within the budget, at idle or on the road."""
+    idle = ctx.solved.running_by_key("idle")
+    if ctx.worded and idle is not None and idle.drawn is not None:
+        yield _load(ctx, idle.drawn.current_a)
+    beyond = [state for state in ctx.solved.running if state.drawn is not None and state.drawn.alternator_limited]
+    if beyond:
+        yield _overrun(ctx, unit, output, beyond)
+    else:
+        yield from _over_budget(ctx, unit, output)
+
+
+def _load(ctx: Context, input_a: float) -> Reckoned:
+    alternator = ctx.design.vehicle.alternator
+    others_a = alternator.loads_idle_a + beside_a(ctx.design, ctx.facts)
+    return Reckoned(
+        "match.alternator_load_percent",
+        "Alternator at hot idle",
+        100 * (input_a + others_a) / alternator.rated_a,
+        "%",
+        words=lambda: Words(
+            formula="(I_in + loads) / I_rated",
+            working=f"({input_a:.1f} A + {others_a:.1f} A) / {alternator.rated_a:.0f} A",
+            source="definition",
+        ),
+    )
+
+
+def _overrun(ctx: Context, unit: Charger, output: Output, beyond: Sequence[ConditionState]) -> Found:
+    """The first condition in which the start battery makes up the rest, and a setting that no condition is short of."""
+    design, state = ctx.design, beyond[0]
     budgets = alternator_budgets(design, ctx.facts)
-    budget_a, available_a = budgets.of(school), idle.left_a or 0.0
-    allowed_a = output_for_input_a(design, ctx.solved, output, budget_a)
-    road = ""
-    if budgets.cruise_a >= input_a:
-        road = f" At cruise {budgets.cruise_a:.1f} A are left: fine on the road, not at idle."
-    if ctx.worded:
-        others_a = alternator.loads_idle_a + beside_a(design, ctx.facts)
-        percent = 100 * (input_a + others_a) / alternator.rated_a
-        yield Reckoned(
-            "match.alternator_load_percent",
-            "Alternator at hot idle",
-            percent,
-            "%",
-            words=lambda: Words(
-                formula="(I_in + loads) / I_rated",
-                working=f"({input_a:.1f} A + {others_a:.1f} A) / {alternator.rated_a:.0f} A",
-                source="definition",
-            ),
-        )
-    if drawn.alternator_limited:
-        most_a = min(allowed_a, output_for_input_a(design, ctx.solved, output, NEARLY * available_a))
-        yield stop(
-            "match.alternator_overrun",
-            "alternator",
-            "The alternator cannot feed this",
-            f"At {idle.label.lower()} {available_a:.1f} A are left after {_everything_else(ctx)}; the charger takes "
-            f"{input_a:.1f} A. The voltage falls to {drawn.post_v:.2f} V and the start battery makes up the rest.{road}",
-            [turn_down(unit, most_a, design.units)],
-            concerns=("vehicle.alternator.rated_a", "current_limit_a"),
-        )
-    elif over(input_a, budget_a):
+    drawn_a, post_v = (0.0, 0.0) if state.drawn is None else (state.drawn.current_a, state.drawn.post_v)
+    most_a = min(
+        output_for_input_a(design, ctx.solved, output, NEARLY * (item.left_a or 0.0), item.key) for item in beyond
+    )
+    budget_a = budgets.of(design.choices.alternator_school)
+    most_a = min(most_a, output_for_input_a(design, ctx.solved, output, budget_a))
+    return stop(
+        "match.alternator_overrun",
+        "alternator",
+        "The alternator cannot feed this",
+        f"At {state.label.lower()} {state.left_a or 0.0:.1f} A are left after {_everything_else(ctx)}; the charger takes "
+        f"{drawn_a:.1f} A. The voltage falls to {post_v:.2f} V and the start battery makes up the rest.{_road(state, budgets)}",
+        [turn_down(unit, most_a, design.units)],
+        concerns=("vehicle.alternator.rated_a", "current_limit_a"),
+    )
+
+
+def _road(state: ConditionState, budgets: Budgets) -> str:
+    """That the road leaves enough where hot idle does not."""
+    if state.key != "idle" or state.drawn is None or budgets.cruise_a < state.drawn.current_a:
+        return ""
+    return f" At cruise {budgets.cruise_a:.1f} A are left: fine on the road, not at idle."
+
+
+def _over_budget(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
+    design, school = ctx.design, ctx.design.choices.alternator_school
+    budgets = alternator_budgets(design, ctx.facts)
+    held_to = [("idle", budgets.share_a if school == "share" else budgets.surplus_a, SCHOOL[school])]
+    if school == "surplus":
+        held_to.append(("cruise", budgets.cruise_a, "what cruise leaves"))
+    for key, budget_a, called in held_to:
+        state = ctx.solved.running_by_key(key)
+        if state is None or state.drawn is None or not over(state.drawn.current_a, budget_a):
+            continue
+        allowed_a = output_for_input_a(design, ctx.solved, output, budgets.of(school))
         yield caution(
             "match.alternator_budget",
             "alternator",
             "Above the alternator budget",
-            f"The charger takes {input_a:.1f} A at {idle.label.lower()}; the budget, {SCHOOL[school]}, is {budget_a:.1f} A.{road}",
+            f"The charger takes {state.drawn.current_a:.1f} A at {state.label.lower()}; the budget, {called}, is "
+            f"{budget_a:.1f} A.{_road(state, budgets)}",
             [turn_down(unit, allowed_a, design.units)],
             concerns=("choices.alternator_school", "current_limit_a"),
         )
+        return

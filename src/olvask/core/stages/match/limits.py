@@ -30,7 +30,13 @@ from olvask.core.stages.match.sources import driving_peak_a
 from olvask.core.stages.match.space import no_room
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 
-SITE = ("battery", "alternator_share", "alternator_surplus", "source")  # limits no other unit or cable moves
+SITE = (
+    "battery",
+    "alternator_share",
+    "alternator_surplus",
+    "alternator_cruise",
+    "source",
+)  # limits no other unit or cable moves
 NEARLY = 0.98  # of what an alternator has left, so that it is not run at its very limit; our own estimate
 
 
@@ -65,8 +71,8 @@ class Budgets(NamedTuple):
     cruise_a: float
 
     def of(self, school: str) -> float:
-        """The budget of a school."""
-        return self.share_a if school == "share" else self.surplus_a
+        """The budget of a school; what is left is the less of hot idle and cruise."""
+        return self.share_a if school == "share" else min(self.surplus_a, self.cruise_a)
 
 
 def alternator_budgets(design: Design, facts: Facts) -> Budgets:
@@ -170,14 +176,18 @@ def _bars(ctx: Context) -> list[_Bar]:
 
 def _alternator_bars(ctx: Context, output: Output) -> Iterator[_Bar]:
     design, budgets = ctx.design, alternator_budgets(ctx.design, ctx.facts)
+    chosen = design.choices.alternator_school
     for school, input_a in (("share", budgets.share_a), ("surplus", budgets.surplus_a)):
         amps = output_for_input_a(design, ctx.solved, output, input_a)
         label = "Alternator, share of rating" if school == "share" else "Alternator, left at hot idle"
         text = f"{input_a:.1f} A at the input, hot idle"
-        yield _Bar(f"alternator_{school}", label, amps, text, design.choices.alternator_school == school)
+        yield _Bar(f"alternator_{school}", label, amps, text, chosen == school)
     cruise_a = output_for_input_a(design, ctx.solved, output, budgets.cruise_a, "cruise")
-    text = f"{budgets.cruise_a:.1f} A left at cruise; hot idle governs"
-    yield _Bar("alternator_cruise", "Alternator, cruise", cruise_a, text, False)
+    governs = chosen == "surplus" and budgets.cruise_a < budgets.surplus_a
+    less = "less than at hot idle" if budgets.cruise_a < budgets.surplus_a else "hot idle governs"
+    yield _Bar(
+        "alternator_cruise", "Alternator, cruise", cruise_a, f"{budgets.cruise_a:.1f} A left at cruise; {less}", governs
+    )
 
 
 def _source_bars(ctx: Context, per_input: float) -> Iterator[_Bar]:
