@@ -132,6 +132,7 @@ def test_what_is_told_of_cold_and_heat() -> None:
     stopped = climate_of(Context.of(job(auxiliary=limits, charge={"cold_c": 8.0})))
     assert stopped.stops_c == 8.0
     assert stopped.days_cold == pytest.approx(days_below(-8.0, 60.0, 8.0))
+    assert "the night is under 8 °C and it takes no charge" in stopped.text  # the days of that temperature, not of 5 °C
     hardy = LFP | {"charge_min_c": -10.0, "temperature_min_c": -20.0, "temperature_max_c": 40.0}
     at_freezing = climate_of(Context.of(job(auxiliary=hardy, charge={"cold_c": 0.0})))  # a stop at 0 °C is a stop
     assert at_freezing.days_cold == pytest.approx(days_below(-20.0, 40.0, 0.0))

@@ -107,11 +107,12 @@ def climate_of(ctx: Context) -> ClimateReport:
     least_c, most_c = _limits(ctx)
     at_c, low_c, high_c = stops_c(ctx), battery.temperature_min_c, battery.temperature_max_c
     cold = hot = None
+    under_c = least_c if at_c is None else max(least_c, at_c)
     if low_c is not None and high_c is not None:
-        cold = days_below(low_c, high_c, least_c if at_c is None else max(least_c, at_c))
+        cold = days_below(low_c, high_c, under_c)
         hot = days_above(low_c, high_c, most_c)
     return ClimateReport(
-        text=_text(cold, hot, least_c, bool(unstopped(ctx))),
+        text=_text(cold, hot, under_c, bool(unstopped(ctx))),
         least_c=least_c,
         most_c=most_c,
         stops_c=at_c,
@@ -137,12 +138,12 @@ def _stops(ctx: Context) -> tuple[ColdStop, ...]:
     return tuple(ColdStop(label=item.label, stops_c=item.stops_c, enough=item not in late) for item in stops_of(ctx))
 
 
-def _text(cold: float | None, hot: float | None, least_c: float, unstopped: bool) -> str:
+def _text(cold: float | None, hot: float | None, under_c: float, unstopped: bool) -> str:
     if cold is None or hot is None:
         return "Enter the coldest and the warmest the battery gets, and the days a year that it cannot be charged are shown."
     until = "must not be charged" if unstopped else "takes no charge"
     return (
-        f"On {counted(cold, 'day')} a year the night is under {least_c:.0f} °C and it {until} until it has warmed; on "
+        f"On {counted(cold, 'day')} a year the night is under {under_c:.0f} °C and it {until} until it has warmed; on "
         f"{hot:.0f} the afternoon is too hot."
     )
 

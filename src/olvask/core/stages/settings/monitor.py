@@ -8,14 +8,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from pydantic import Field
 
-from olvask.core.catalogue import chemistries
+from olvask.core.catalogue import charge_limits, chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.finding import caution, note
+from olvask.core.findings.finding import Found, caution, note
 from olvask.core.findings.listed import counted
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
@@ -25,13 +26,15 @@ from olvask.core.model.vehicle import standing_ah
 from olvask.core.physics.battery import charge_at_rest
 from olvask.core.stages.match.energy import reserve_of
 from olvask.core.stages.match.sources import other_sources, solar_standing_a
+from olvask.core.stages.settings.ending import FULL_MIN, Ending, ending_of
 from olvask.core.stages.settings.wishes import Wanted
 
 ZERO_ERROR_MA = 10.0  # of a shunt's amplifier; our own estimate
 DRIFT_MATTERS = 0.05  # of charge: further off it misleads
 FULL_UNDER_V = {"lfp": 0.1, "flooded": 0.2, "agm": 0.2, "gel": 0.2}  # under absorption, per 12 V; trade practice
 FULL_TAIL_PERCENT = {"lfp": 4.0, "flooded": 2.0, "agm": 2.0, "gel": 2.0}  # of capacity; trade practice
-FULL_MIN = 3.0  # so long; trade practice
+FULL_CLEAR_V = 0.05  # per 12 V, of the volts that count as full under what the delivery run leaves; our own estimate
+TAIL_CLEAR = 1.15  # of the monitor's tail over the current that has to pass under it; our own estimate
 LEAD_EXPONENT = {"lfp": 1.05, "flooded": 1.25, "agm": 1.15, "gel": 1.15}  # Peukert's, as makers print it
 
 
@@ -73,23 +76,34 @@ class MonitorReport(Said):
     volts_text: str
 
 
-def monitor_wanted(design: Design, absorption_v: float) -> dict[str, Wanted]:
-    """What to key into a monitor, by meaning.
-
-    Args:
-        design: the design.
-        absorption_v: what the lowest source holds [V].
-    """
-    battery, scale = design.auxiliary, design.auxiliary.nominal_v / 12
-    name = battery.chemistry
+def monitor_wanted(ctx: Context) -> dict[str, Wanted]:
+    """What to key into a monitor, by meaning: a full is what this charge ends in, so that it synchronises."""
+    battery, scale = ctx.design.auxiliary, ctx.design.auxiliary.nominal_v / 12
+    name, ending = battery.chemistry, ending_of(ctx)
+    drop_v = 0.0 if ending is None else ending.drop_v + FULL_CLEAR_V * scale
+    under_v = max(FULL_UNDER_V[name] * scale, drop_v)
+    tail, why = FULL_TAIL_PERCENT[name], "of capacity, over where chargers end"
+    if ending is not None:
+        tail = min(max(tail, _over_ending(ending)), _most_percent(name))
+        why = f"of capacity, over the {ending.share:.1%} at which the unit ends".replace("%", " %")
     return {
         "capacity_ah": Wanted(battery.capacity_ah, "as on the battery"),
-        "full_v": Wanted(round(absorption_v - FULL_UNDER_V[name] * scale, 2), "a little under absorption"),
-        "full_tail_percent": Wanted(FULL_TAIL_PERCENT[name], "of capacity, over where chargers end"),
+        "full_v": Wanted(round(float(ctx.facts.absorption.value) - under_v, 2), "a little under absorption"),
+        "full_tail_percent": Wanted(tail, why),
         "full_min": Wanted(FULL_MIN, "so that a cloud does not count as full"),
         "efficiency_percent": Wanted(round(100 * chemistries()[name].charge_efficiency), "what it keeps of a charge"),
         "lead_exponent": Wanted(LEAD_EXPONENT[name], "what fast discharge costs"),
     }
+
+
+def _over_ending(ending: Ending) -> float:
+    """A tail that the current is under for long enough as absorption ends [% of capacity], in half percents."""
+    return math.ceil(2 * 100 * TAIL_CLEAR * ending.before) / 2
+
+
+def _most_percent(chemistry: str) -> float:
+    """Highest tail that still tells a full [% of capacity]: where a charger that ended there would cut the charge short."""
+    return 100 * (charge_limits()[chemistry, "tail_share"].high or 1.0)
 
 
 LABELS = {
@@ -180,7 +194,7 @@ def monitor_of(ctx: Context) -> MonitorReport:
     days = 100 * DRIFT_MATTERS / drift if drift > 0 else None
     by_loads, by_average = _hours(ctx)
     band = _band(ctx)
-    wanted = monitor_wanted(design, float(ctx.facts.absorption.value))
+    wanted = monitor_wanted(ctx)
     hours = [
         f"{value:.0f} h by {name}"
         for value, name in ((by_loads, "the list of loads"), (by_average, "the daily use"))
@@ -231,6 +245,25 @@ def _volts_text(ctx: Context, band: tuple[float, float] | None) -> str:
     return f"Rested at {ctx.design.monitor.rested_v:.2f} V it may hold anything from {low:.0%} to {high:.0%}."
 
 
+def _never_full(ctx: Context) -> Iterator[Found]:
+    """A charge that ends at more current than any monitor should take for a full."""
+    design, ending = ctx.design, ending_of(ctx)
+    most = _most_percent(design.auxiliary.chemistry)
+    if ending is None or not _there(design) or _over_ending(ending) <= most:
+        return
+    typed = [f"charge.{name}" for name in ("tail_a", "absorption_h") if getattr(design.charge, name) is not None]
+    back = [remedy("End absorption as usual", *((path, None) for path in typed))] if typed else []
+    yield (note if other_sources(design) else caution)(
+        "settings.monitor_never",
+        "auxiliary",
+        "The monitor never sees a full",
+        f"The unit ends absorption at {100 * ending.share:.1f} % of capacity; a tail over {most:.0f} % would count a battery as full "
+        "that is not. Absorb longer, or to a lower current.",
+        back,
+        ("charge.tail_a", "charge.absorption_h"),
+    )
+
+
 def judge_monitor(ctx: Context) -> Judged:
     """Findings on what goes past the shunt, and on a reading the volts do not allow."""
     monitor = ctx.design.monitor
@@ -245,6 +278,7 @@ def judge_monitor(ctx: Context) -> Judged:
             [remedy(f"Move {item.label} to the shunt's far side", ("monitor.bypassed_by", list(rest)))],
             ("monitor.bypassed_by",),
         )
+    yield from _never_full(ctx)
     band = _band(ctx)
     if band is None or monitor.shows_percent is None:
         return

@@ -145,8 +145,7 @@ def planned_device(ctx: Context, place: str) -> Planned | None:
         unit = design.monitor.unit
         if unit is None or unit.settings is None:
             return None
-        wanted = monitor_wanted(design, float(facts.absorption.value))
-        return _through(place, unit.settings, wanted, scales, design.auxiliary)
+        return _through(place, unit.settings, monitor_wanted(ctx), scales, design.auxiliary)
     record = stages_of(design, place).settings
     if record is None or not any(place == name for name, _ in devices_of(design)):
         return None
