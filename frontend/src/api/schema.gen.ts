@@ -12803,6 +12803,8 @@ export interface components {
             contact_a: number | null;
             /** Contact Fuse A */
             contact_fuse_a: number | null;
+            /** Contact Fuse Family */
+            contact_fuse_family: string | null;
             /** Coil Ma */
             coil_ma: number;
             /**

@@ -317,3 +317,11 @@ def test_a_share_of_the_rating_says_nothing_of_the_road_until_it_cannot_feed_it(
     for loads_a, said in ((75.0, set()), (90.0, {"match.alternator_overrun"})):
         found = assess(on_the_road(loads_a, choices={"alternator_school": "share"}), remedies=False).findings
         assert {item.id for item in found if item.id.startswith("match.alternator")} == said
+
+
+def test_a_shut_box_hotter_than_any_cable_stands_is_answered() -> None:
+    """A large, lossy unit in a small shut box comes to far over 120 °C: no terminal carries there, and no unit works."""
+    shut = {"place": "cupboard", "around": "shut", "width_mm": 300.0, "height_mm": 300.0, "depth_mm": 200.0}
+    found, ctx = bars(charger=charger(output_a=200.0, efficiency=0.7), mount=shut)
+    assert float(ctx.facts.unit_ambient.value) > 120.0
+    assert (found["terminal"].amps, found["heat"].amps) == (0.0, 0.0)

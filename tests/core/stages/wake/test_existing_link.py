@@ -7,9 +7,12 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.catalogue import device
 from olvask.core.circuit.ampacity import ampacity
+from olvask.core.circuit.context import Context
 from olvask.core.findings.remedy import apply
 from olvask.core.model import Cable, Design
+from olvask.core.stages.build.bill import bill_of
 from olvask.core.stages.build.cuts import buying
 from olvask.core.stages.survey.sums import days_to_flat
 from olvask.core.stages.wake.existing_link import plan_existing_link
@@ -89,14 +92,30 @@ class TestRelay:
         lorry = vehicle(system_v=24, readings={"rest_v": 25.2, "idle_v": 27.8})
         assert self.relay(("meter",), vehicle=lorry, charger=None).total_ma == pytest.approx(100.4, abs=0.1)
 
-    @pytest.mark.parametrize(("duty_a", "contact_a", "fuse_a"), [(8.0, 10.0, 10.0), (8.1, 15.0, 15.0), (24.0, 30.0, 30.0), (48.0, 60.0, None)])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("duty_a", "contact_a", "fuse"),
+        [
+            (8.0, 10.0, ("blade", 10.0)),
+            (8.1, 15.0, ("blade", 15.0)),
+            (24.0, 30.0, ("blade", 30.0)),
+            (32.0, 40.0, ("blade", 40.0)),
+            (32.1, 60.0, ("sf30", 50.0)),  # no blade is made that large
+            (48.0, 60.0, ("sf30", 60.0)),
+            (48.1, None, (None, None)),  # without a contact there is nothing to guard
+        ],
+    )
     def test_contact_and_fuse_stand_a_quarter_over_the_load(
-        self, duty_a: float, contact_a: float, fuse_a: float | None
+        self, duty_a: float, contact_a: float | None, fuse: tuple[str | None, float | None]
     ) -> None:
-        """1.25 times the load, rounded up to what is made."""
-        found = self.relay(("fridge",), {"living_a": duty_a})
+        """1.25 times the load, rounded up to what is made; whatever contact there is has its fuse, on the bill as well."""
+        job = linked(("fridge",), {"decision": "changeover", "living_a": duty_a})
+        found = plan_existing_link(job).relay
+        assert found is not None
         assert found.contact_a == contact_a
-        assert found.contact_fuse_a == fuse_a or (fuse_a is None and (found.contact_fuse_a or 99) >= 60)
+        assert (found.contact_fuse_family, found.contact_fuse_a) == fuse
+        bought = [part.what for part in bill_of(Context.of(job)).parts if part.detail == "relay contact, terminal 30"]
+        family, rating_a = fuse
+        assert bought == ([f"{device(family, rating_a).label} {rating_a:g} A in a holder"] if family and rating_a else [])
 
     @pytest.mark.parametrize(
         ("carries", "charge_a", "told"),

@@ -303,5 +303,5 @@ def _relay_parts(design: Design) -> Iterator[Part]:
     told = "D+ to the relay's coil"
     yield Part(what=f"Wire {SIGNAL_MM2:g} mm²", detail=told, count=coil_m, unit="m", price=SIGNAL_WIRE_PRICE)
     yield _tap(device("blade", relay.coil_fuse_a), "relay coil, at D+")
-    if relay.contact_fuse_a is not None:
-        yield _tap(device("blade", relay.contact_fuse_a), "relay contact, terminal 30")
+    if relay.contact_fuse_a is not None and relay.contact_fuse_family is not None:
+        yield _tap(device(relay.contact_fuse_family, relay.contact_fuse_a), "relay contact, terminal 30")

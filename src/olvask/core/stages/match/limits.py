@@ -37,6 +37,7 @@ SITE = (
     "alternator_cruise",
     "source",
 )  # limits no other unit or cable moves
+HOTTEST_C = 120.0  # nothing is carried in such air any more, nor in any hotter that a closed box comes to
 NEARLY = 0.98  # of what an alternator has left, so that it is not run at its very limit; our own estimate
 
 
@@ -143,7 +144,7 @@ def battery_allows_a(design: Design, facts: Facts) -> tuple[float, str]:
 def terminal_allows_a(design: Design, facts: Facts, unit: Charger) -> tuple[float, str]:
     """Continuous current through the largest conductor the unit's terminal takes [A], and which."""
     largest = next(item for item in reversed(conductors()) if item.area_mm2 <= unit.terminal_max_mm2)
-    tail = Cable(size=largest.size, length_m=0.3, ambient_c=float(facts.unit_ambient.value))
+    tail = Cable(size=largest.size, length_m=0.3, ambient_c=min(HOTTEST_C, float(facts.unit_ambient.value)))
     return ampacity(tail, design.choices.ampacity_school)[0] / CONTINUOUS_FACTOR, largest.size
 
 

@@ -29,12 +29,17 @@ def judge_socket(ctx: Context) -> Judged:
 def _judge_wire(ctx: Context, wire: Existing) -> Judged:
     design, solved = ctx.design, ctx.solved
     area_mm2, length_m = wire.wire_mm2 or WIRE_MM2, wire.wire_m or design.distances.supply_m or WIRE_M
-    size = next((item for item in conductors() if item.system == "metric" and item.area_mm2 >= area_mm2), None)
+    metric = [item for item in conductors() if item.system == "metric"]
+    size = next((item for item in metric if item.area_mm2 >= area_mm2), None)
     if size is None:
         raise NoStandardSize(f"{area_mm2:g} mm² is larger than any standard size")
-    loop_ohm = 2 * resistance_ohm(size.resistance_20c_ohm_per_km, length_m, WARM_C) + CONTACTS_OHM
+    within = [item for item in metric if item.area_mm2 <= area_mm2] or metric[
+        :1
+    ]  # a size between two carries as the smaller
+    ohm_per_km = size.resistance_20c_ohm_per_km * size.area_mm2 / area_mm2
+    loop_ohm = 2 * resistance_ohm(ohm_per_km, length_m, WARM_C) + CONTACTS_OHM
     sag_ohm = solved.running[0].source.sag_ohm
-    carries_a = min(min(ampacity_table()[size.size, "enclosed"].values())[0], RATED_A)
+    carries_a = min(min(ampacity_table()[within[-1].size, "enclosed"].values())[0], RATED_A)
     lowest_v = min(item.source.regulated_v for item in solved.healthy)
     power_w = greatest_power_w(lowest_v, loop_ohm + sag_ohm, ctx.hold_v) if lowest_v > ctx.hold_v else 0.0
     power_w = min(power_w, ctx.hold_v * carries_a)
@@ -48,7 +53,7 @@ def _judge_wire(ctx: Context, wire: Existing) -> Judged:
             "W",
             words=lambda: Words(
                 formula="min(V_hold · (V_s − V_hold) / R, V_hold · I_contact)",
-                working=f"{size.size} over {length_m:g} m and contacts, {loop_ohm * 1000:.0f} mΩ; {carries_a:.0f} A through "
+                working=f"{area_mm2:g} mm² over {length_m:g} m and contacts, {loop_ohm * 1000:.0f} mΩ; {carries_a:.0f} A through "
                 "the contact",
                 inputs=(ctx.facts.idle, ctx.facts.sag),
                 source="Ohm's law; contact rating of ISO 11446-1",
@@ -62,7 +67,7 @@ def _judge_wire(ctx: Context, wire: Existing) -> Judged:
         "run.socket_wire",
         design.supply.pieces[0].id if design.supply.pieces else "charger",
         "The socket's charge wire is too thin" if small or out_a is None else "The socket's charge wire would do",
-        f"{size.size} over {length_m:g} m: {power_w:.0f} W at {ctx.hold_v:.2f} V{wanted}"
+        f"{area_mm2:g} mm² over {length_m:g} m: {power_w:.0f} W at {ctx.hold_v:.2f} V{wanted}"
         + ("" if out_a is None else f", {out_a:.1f} A out")
         + f".{_directly(ctx, loop_ohm)}",
         concerns=(wire.id,),

@@ -12,12 +12,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from olvask.core.catalogue import conductors, devices
+from olvask.core.catalogue import Device, conductors
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.model import Cable, Design, Existing
 from olvask.core.model.vehicle import inverter_a
 from olvask.core.physics.rounding import under
-from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, INDUSTRIAL, standing_devices
 
 # Break contacts (30-87a) of changeover relays for vehicles; forms of ISO 7588-1 up to 30 A, power relays above.
 BREAK_CONTACT_A = (10.0, 15.0, 20.0, 30.0, 40.0, 60.0)
@@ -58,6 +58,7 @@ class RelayDesign:
         float | None, Field(description="rating of the break contact; none where none is made that large")
     ]
     contact_fuse_a: float | None
+    contact_fuse_family: str | None
     coil_ma: float
     total_ma: Annotated[float, Field(description="coil, suppression and the unit's enable together")]
     d_plus_ma: float
@@ -134,14 +135,16 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
     enable_ma = ENABLE_MA if "d_plus" in design.activation.ways else 0.0
     total_ma = coil_ma + 1000 * RUNNING_V * system_v / 12 / suppression_ohm + enable_ma
     least_a = CONTINUOUS_FACTOR * duty_a
-    ratings = sorted(item.rating_a for item in devices() if item.family == "blade")
+    contact_a = next((rating for rating in BREAK_CONTACT_A if not under(rating, least_a)), None)
+    fuse = _contact_fuse(system_v, least_a) if contact_a is not None else None
     return RelayDesign(
         place=place,
         place_text=PLACE_TEXT[place].format(it=thing(link)),
         duty_a=duty_a,
         duty_from=duty_from,
-        contact_a=next((rating for rating in BREAK_CONTACT_A if not under(rating, least_a)), None),
-        contact_fuse_a=next((rating for rating in ratings if not under(rating, least_a)), None),
+        contact_a=contact_a,
+        contact_fuse_a=fuse.rating_a if fuse is not None else None,
+        contact_fuse_family=fuse.family if fuse is not None else None,
         coil_ma=coil_ma,
         total_ma=total_ma,
         d_plus_ma=d_plus_ma,
@@ -153,6 +156,13 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
         if_broken="With the D+ wire broken the relay rests and the link stays closed while the engine runs: two sources of "
         "charge share one battery again. Prove it: running, no volts may pass from 30 to 87a.",
     )
+
+
+def _contact_fuse(system_v: int, least_a: float) -> Device | None:
+    """The fuse at terminal 30: a blade as far as they go, a strip above; what feeds it has broken the short before."""
+    fuses = [item for item in standing_devices(system_v, 0.0) if not item.resettable and item.family not in INDUSTRIAL]
+    fitting = [item for item in fuses if not under(item.rating_a, least_a)]
+    return min(fitting, key=lambda item: (item.rating_a, item.price), default=None)
 
 
 def existing_link_of(design: Design) -> Existing | None:
