@@ -115,7 +115,9 @@ class TestRelay:
         assert (found.contact_fuse_family, found.contact_fuse_a) == fuse
         bought = [part.what for part in bill_of(Context.of(job)).parts if part.detail == "relay contact, terminal 30"]
         family, rating_a = fuse
-        assert bought == ([f"{device(family, rating_a).label} {rating_a:g} A in a holder"] if family and rating_a else [])
+        assert bought == (
+            [f"{device(family, rating_a).label} {rating_a:g} A in a holder"] if family and rating_a else []
+        )
 
     @pytest.mark.parametrize(
         ("carries", "charge_a", "told"),
