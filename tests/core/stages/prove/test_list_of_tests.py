@@ -123,6 +123,16 @@ def test_what_stops_lithium_in_the_cold_is_tried(battery: dict[str, Any], charge
         assert found.answers[0] == "yes"
 
 
+def test_the_guard_is_tried_at_its_volts() -> None:
+    """As typed, and as proposed where nothing is: 60 % of a flooded battery rest at 12.40 V, in steps of 0.05 V."""
+    typed = listed(activation={"guard_v": 12.1, "back_v": 12.9})["lockout"].text
+    assert typed == "Does it let go below 12.10 V, and come back at 12.90 V?"
+    proposed = listed()["lockout"].text
+    guard = Context.of(design()).thresholds
+    assert f"below {guard.guard_v:.2f} V, and come back at {guard.back_v:.2f} V" in proposed
+    assert 12.2 <= guard.guard_v <= 12.4
+
+
 def test_every_device_is_looked_at() -> None:
     """Those of the runs and of a branch's tail; no run, no test of it."""
     tail = {"kind": "branch", "id": "b1", "name": "fan", "feeds": "fan", "current_a": 1.0, "device": fuse(5.0, "blade")}

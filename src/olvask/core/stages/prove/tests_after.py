@@ -37,11 +37,10 @@ def after(ctx: Context) -> Iterator[ProveTest]:
             needs_unit=True,
             fewest=True,
         )
-    guard = ctx.design.activation.guard
     yield look(
         "lockout",
         "after",
-        f"Does it let go below {_volts(guard.off_below_v)}, and come back at {_volts(guard.back_at_v)}?",
+        f"Does it let go below {ctx.thresholds.guard_v:.2f} V, and come back at {ctx.thresholds.back_v:.2f} V?",
         "its input on a bench supply, turned down and up again; or lamps on until the posts fall",
         "The start battery is guarded whatever else goes wrong.",
         6.0,
@@ -172,7 +171,3 @@ def _taken_away(ctx: Context) -> Iterator[ProveTest]:
             red_at="auxiliary-",
             needs_unit=True,
         )
-
-
-def _volts(value: float | None) -> str:
-    return "its guard's volts" if value is None else f"{value:.2f} V"
