@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from olvask.core.catalogue import regulations
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import beside_a
-from olvask.core.circuit.facts import Facts
+from olvask.core.circuit.facts import CRUISE_SHARE, Facts
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input
@@ -46,7 +46,7 @@ def assumed(design: Design, solved: Solved) -> tuple[str, ...]:
 
 def judge_readings(ctx: Context) -> Judged:
     """Query readings that cannot be right before anything is built on them."""
-    design, facts, alternator = ctx.design, ctx.facts, ctx.design.vehicle.alternator
+    design, facts = ctx.design, ctx.facts
     implausible = list(_implausible(design, facts))
     yield from implausible
     if not implausible:
@@ -54,16 +54,7 @@ def judge_readings(ctx: Context) -> Judged:
     yield from _contradictions(facts)
     yield from _rested(design, facts)
     yield from _lifted(design, facts)
-    others_a = beside_a(design, facts)
-    if alternator.loads_idle_a + others_a > alternator.rated_a * float(facts.share.value):
-        beside = f", with {others_a:.1f} A that draw besides," if others_a else ""
-        yield caution(
-            "survey.idle_deficit",
-            "alternator",
-            "Nothing is left at hot idle",
-            f"The vehicle's own loads{beside} are more than the alternator gives at hot idle. Check the share and the loads.",
-            concerns=("vehicle.alternator.loads_idle_a", "vehicle.alternator.hot_idle_share"),
-        )
+    yield from _nothing_left(design, facts)
     if design.vehicle.drive == "converter" and design.vehicle.signals.d_plus:
         yield caution(
             "survey.d_plus_converter",
@@ -72,6 +63,30 @@ def judge_readings(ctx: Context) -> Judged:
             "A hybrid or electric drive has no charge-indicator line; take the feed that is live when the vehicle is ready.",
             [remedy("There is none: take it out", ("vehicle.signals.d_plus", False))],
             concerns=("vehicle.signals.d_plus",),
+        )
+
+
+def _nothing_left(design: Design, facts: Facts) -> Iterator[Found]:
+    """Loads of the vehicle that take all its alternator gives, at idle or on the road."""
+    alternator, others_a = design.vehicle.alternator, beside_a(design, facts)
+    beside = f", with {others_a:.1f} A that draw besides," if others_a else ""
+    if alternator.loads_idle_a + others_a > alternator.rated_a * float(facts.share.value):
+        yield caution(
+            "survey.idle_deficit",
+            "alternator",
+            "Nothing is left at hot idle",
+            f"The vehicle's own loads{beside} are more than the alternator gives at hot idle. Check the share and the loads.",
+            concerns=("vehicle.alternator.loads_idle_a", "vehicle.alternator.hot_idle_share"),
+        )
+    gives_a = alternator.rated_a * (1.0 if design.vehicle.drive == "converter" else CRUISE_SHARE)
+    if alternator.loads_cruise_a + others_a > gives_a:
+        yield caution(
+            "survey.cruise_deficit",
+            "alternator",
+            "Nothing is left at cruise",
+            f"The vehicle's own loads{beside} are more than the {gives_a:.0f} A that the alternator gives on the road. Check the "
+            "loads at cruise and its rated current.",
+            concerns=("vehicle.alternator.loads_cruise_a", "vehicle.alternator.rated_a"),
         )
 
 
