@@ -110,24 +110,6 @@ class TestReadings:
         fridge = {"kind": "fridge_feed", "charge_a": fridge_a}
         assert ("survey.idle_deficit" in levels(existing=[fridge])) is deficit
 
-
-def test_nothing_is_left_on_the_road() -> None:
-    """Nine tenths of 120 A; a converter gives all of it."""
-    for loads_a, drive, deficit in (
-        (108.0, "engine", False),
-        (108.5, "engine", True),
-        (119.0, "converter", False),
-        (120.5, "converter", True),
-    ):
-        plant = {
-            "rated_a": 120.0,
-            "regulation": "fixed",
-            "loads_idle_a": 15.0,
-            "loads_cruise_a": loads_a,
-            "hot_idle_share": 0.6,
-        }
-        assert ("survey.cruise_deficit" in levels(vehicle=vehicle(alternator=plant, drive=drive))) is deficit, loads_a
-
     def test_a_converter_is_not_held_against_a_regulator(self) -> None:
         """14.8 V are more than a fixed regulator's 14.6 V; a converter may hold 15.0 V."""
         high = self.read(cruise_v=14.8)
@@ -205,3 +187,21 @@ def test_where_a_charge_indicator_can_be(drive: str, there: bool, ways: list[str
     there_is = vehicle(drive=drive, alternator=managed, signals={"ignition": True, "d_plus": there})
     told = levels(vehicle=there_is, activation={"ways": ways})
     assert {name for name in told if name.startswith("survey.d_plus")} == found
+
+
+def test_nothing_is_left_on_the_road() -> None:
+    """Nine tenths of 120 A; a converter gives all of it."""
+    for loads_a, drive, deficit in (
+        (108.0, "engine", False),
+        (108.5, "engine", True),
+        (119.0, "converter", False),
+        (120.5, "converter", True),
+    ):
+        plant = {
+            "rated_a": 120.0,
+            "regulation": "fixed",
+            "loads_idle_a": 15.0,
+            "loads_cruise_a": loads_a,
+            "hot_idle_share": 0.6,
+        }
+        assert ("survey.cruise_deficit" in levels(vehicle=vehicle(alternator=plant, drive=drive))) is deficit, loads_a
