@@ -8,9 +8,11 @@ import random
 import pytest
 
 from olvask.core.analyses.refit import DayReading, refit
+from olvask.core.assess import assess
 from olvask.store.demo import demo_designs
+from tests.designs import charger, design
 
-VAN = next(design for heading, design in demo_designs() if heading.code == "KV-118")
+VAN = next(job for heading, job in demo_designs() if heading.code == "KV-118")
 USERS = int(os.environ.get("OLVASK_USERS", "300"))  # `make check-refit` asks for 2,000
 
 
@@ -81,3 +83,47 @@ def test_what_cannot_be_told_is_said(rows: list[tuple[float, float, float]], wor
     found = refit(VAN, made)
     assert found.use is None
     assert words in found.text
+
+
+@pytest.mark.parametrize("code", [heading.code for heading, _ in demo_designs()])
+def test_what_it_supposes_is_what_the_design_says(code: str) -> None:
+    """Days it can stand are those of Match, sun and mains counted."""
+    job = next(item for heading, item in demo_designs() if heading.code == code)
+    figures = assess(job, remedies=False, words=False).figures
+    days = figures["energy.standing_days"].value if "energy.standing_days" in figures else None
+    charge, found = 0.5, []
+    for day, hours in enumerate((0.0, 0.0, 0.6, 0.0, 0.7, 0.0, 0.5, 0.0, 0.6, 0.0)):
+        charge += 0.3 * hours - (0.1 if day else 0.0)
+        found.append(DayReading(day=day, percent=100 * charge, driven_h=hours))
+    told = refit(job, found)
+    assert told.days is not None
+    assert told.days.supposed == (None if days is None else pytest.approx(days))
+
+
+def test_a_lead_battery_with_sun_is_not_accused_of_its_losses() -> None:
+    """30 A into AGM keep 85 %, less 2 A of loads: 23.8 Ah an hour are as they should be, and so is a day's use less the sun."""
+    auxiliary = {
+        "chemistry": "agm",
+        "nominal_v": 12,
+        "capacity_ah": 220.0,
+        "charge_limit_a": 60.0,
+        "absorption_v": 14.4,
+    }
+    job = design(
+        auxiliary=auxiliary,
+        charger=charger(output_a=30.0),
+        use={"daily_ah": 50.0, "drive_h": 2.0, "loads_driving_a": 2.0},
+        solar={"panel_w": 100.0, "into": "controller", "sun_h": 2.5, "share_driving": 0.0},
+    )
+    sun_ah = 100 * 0.9 / 14.4 * 2.5 * 0.85
+    use_ah, rate_a = 50.0 - sun_ah, (30.0 - 2.0) * 0.85
+    charge, found = 150.0, []
+    for day, hours in enumerate((0.0, 0.0, 2.0, 0.0, 2.5, 0.0, 3.0, 1.0, 2.0, 0.0, 2.0)):
+        charge += rate_a * hours - (use_ah if day else 0.0)
+        found.append(DayReading(day=day, percent=100 * charge / 220.0, driven_h=hours))
+    told = refit(job, found)
+    assert told.use is not None
+    assert told.rate is not None
+    assert told.use.supposed == pytest.approx(use_ah, rel=1e-3)
+    assert told.rate.supposed == pytest.approx(rate_a, rel=1e-3)
+    assert told.why == ()

@@ -20,9 +20,10 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from olvask.core.circuit.facts import gather
+from olvask.core.circuit.solve import solve
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
-from olvask.core.stages.match.energy import reserve_of
+from olvask.core.stages.match.energy import net_daily_ah, rate_ah_per_h, reserve_of
 
 Floats = NDArray[np.float64]
 # Of charge: a charger holds back, or must have been held back in between, or the battery gives no more; our own estimates.
@@ -176,9 +177,8 @@ def t975(count: int) -> float:
 
 def _told(design: Design, found: tuple[Floats, Floats, int], spans: int, of: int) -> Refit:
     values, half, _ = found
-    facts = gather(design)
     capacity_ah, reserve = design.auxiliary.capacity_ah, reserve_of(design)
-    supposed_use = float(facts.daily.value) if facts.daily is not None else None
+    supposed_use = net_daily_ah(design, gather(design))
     supposed_rate = _supposed_rate(design)
     rate = Fitted(
         label="Charge rate, driving", unit="A", value=float(values[0]), spread=float(half[0]), supposed=supposed_rate
@@ -188,7 +188,7 @@ def _told(design: Design, found: tuple[Floats, Floats, int], spans: int, of: int
     usable_ah = capacity_ah * (1 - reserve)
     if use.value > 2 * LEAST_SPREAD * capacity_ah and use.value > use.spread:
         stands, relative = usable_ah / use.value, use.spread / use.value
-        supposed = usable_ah / supposed_use if supposed_use else None
+        supposed = usable_ah / supposed_use if supposed_use is not None and supposed_use > 0 else None
         days = Fitted(label="Days it can stand", unit="days", value=stands, spread=stands * relative, supposed=supposed)
     return Refit(
         use=use,
@@ -202,8 +202,8 @@ def _told(design: Design, found: tuple[Floats, Floats, int], spans: int, of: int
 
 
 def _supposed_rate(design: Design) -> float | None:
-    unit = design.charger
-    return None if unit is None else design.units * min(design.current_limit_a or unit.output_a, unit.output_a)
+    """What the design itself reckons an hour's driving puts in: every source, less loads and what charging loses."""
+    return None if design.charger is None else rate_ah_per_h(design, solve(design))
 
 
 def _text(days: Fitted | None, use: Fitted) -> str:
@@ -220,16 +220,16 @@ def _why(use: Fitted, rate: Fitted) -> list[str]:
         (
             use,
             "More is used than was noted: ask what was added, or measure what draws while standing.",
-            "Less is used than was noted.",
+            "Less is used than was noted, or more comes by sun or a socket while it stands.",
         ),
         (
             rate,
-            "It gets more than the unit alone gives: sun or a socket helps.",
-            "It gets less than the unit gives: loads while driving, low phases, a battery near full, or a fault; prove it.",
+            "It gets more than was reckoned with: fewer loads while driving, or more sun.",
+            "It gets less than was reckoned with: more loads while driving, low phases, a battery near full, or a fault; prove it.",
         ),
     ):
         if fitted.supposed is None or abs(fitted.value - fitted.supposed) <= max(
-            fitted.spread, DIFFERS * fitted.supposed
+            fitted.spread, DIFFERS * abs(fitted.supposed)
         ):
             continue
         side = more if fitted.value > fitted.supposed else less

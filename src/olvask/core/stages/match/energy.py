@@ -80,6 +80,13 @@ def _upkeep_ah(design: Design, facts: Facts) -> float:
     return upkeep_a(design, facts) * (24 - (design.use.drive_h or 0.0))
 
 
+def net_daily_ah(design: Design, facts: Facts) -> float | None:
+    """What a day of standing takes of the auxiliary battery, sun and mains counted [Ah]; `None` when not surveyed."""
+    if facts.daily is None:
+        return None
+    return float(facts.daily.value) + 24 * upkeep_a(design, facts) - standing_ah(design) * _kept(design)
+
+
 def _missing_ah(design: Design, facts: Facts, daily_ah: float) -> float:
     """What of the daily use is left for the driving [Ah out of the battery]."""
     return max(0.0, daily_ah + _upkeep_ah(design, facts) - between_drives_ah(design) * _kept(design))
@@ -326,9 +333,8 @@ def _standing(ctx: Context) -> Iterator[Reckoned]:
     if daily is None:
         return
     reserve = reserve_of(design)
-    efficiency = _kept(design)
     usable_ah = design.auxiliary.capacity_ah * (1 - reserve)
-    net_ah = float(daily.value) + 24 * upkeep_a(design, ctx.facts) - standing_ah(design) * efficiency
+    net_ah = net_daily_ah(design, ctx.facts) or 0.0
     worked = f"{design.auxiliary.capacity_ah:.0f} Ah · {1 - reserve:.2f} / {net_ah:.0f} Ah a day"
     chosen = design.use.reserve is not None
     origin = str(design.provenance.get("use.reserve", "entered")) if chosen else "default"
