@@ -213,7 +213,7 @@ def _reasons(
         )
     absorption_v, _ = charge_volts(design.auxiliary)
     most_v = max(state.source.regulated_v for state in solved.healthy)
-    if most_v < absorption_v - SHORT_V:
+    if most_v < absorption_v - SHORT_V * solved.facts.scale:
         yield Reason(
             level="caution",
             text=f"The battery wants {absorption_v:.2f} V and is offered {most_v:.2f} V: {ended:.0%} after the drive, and never "
