@@ -13,16 +13,11 @@ from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.figure import show
 from olvask.core.model import Design, Joint
 from olvask.core.model.house import House
+from olvask.core.stages.build.bill import devices_of
 from olvask.core.stages.settings.frost import unstopped
+from olvask.core.stages.wake.plainly import behaves
 from olvask.documents.typeset import NO_HOUSE, typeset
 
-STARTS = {
-    "ignition": "the ignition is on",
-    "d_plus": "the engine runs",
-    "switch": "its switch is on",
-    "bridge": "power is there",
-    "voltage": "the engine has lifted the battery's volts for some seconds",
-}
 ALWAYS = (
     "Never let the engine idle for long to charge, and never in a closed room: exhaust kills.",
     "A warm unit is usual; one you cannot touch, or a smell of burning, is not: engine off, and call.",
@@ -84,12 +79,7 @@ def _fitted(design: Design) -> list[str]:
         )
     name = f"{battery.name}, " if battery.name else ""
     found.append(f"A second battery: {name}{battery.capacity_ah:g} Ah, {battery.nominal_v} V.")
-    devices = [
-        f"{piece.rating_a:g} A"
-        for run in (design.supply, design.delivery)
-        for piece in run.pieces
-        if piece.kind == "device"
-    ]
+    devices = dict.fromkeys(f"{item.rating_a:g} A" for item in devices_of(Context.of(design)))
     if devices:
         found.append(f"Fuses or breakers of {', '.join(devices)}; a spare of each belongs on board.")
     return found
@@ -101,7 +91,7 @@ def _behaves(design: Design) -> list[str]:
         return ["Nothing charges the second battery from the engine yet: ask the workshop."]
     if not ways:
         return ["Nothing starts it yet: ask the workshop."]
-    found = [f"It charges while {' and '.join(STARTS[way] for way in ways)}, and stops by itself."]
+    found = [*behaves(design)]
     unit = design.charger
     if unit is not None and unit.behaviour.soft_start_s:
         found.append(f"It comes up slowly, over about {unit.behaviour.soft_start_s:g} s.")

@@ -22,6 +22,7 @@ from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of
 from olvask.core.stages.match.energy import RECOVER_TO, hours_between, put_back_h, rate_ah_per_h
 from olvask.core.stages.settings.frost import unstopped
+from olvask.core.stages.wake.plainly import behaves
 
 MOST = 4
 SHORT_OF = 0.95  # of a day's use, put back by a day's driving: below it a customer is told
@@ -214,8 +215,7 @@ def _does(ctx: Context, found: Assessment) -> Iterator[str]:
     days = _figure(found, "energy.standing_days")
     if days is not None:
         yield f"Standing, it lasts about {days:.1f} days."
-    if ctx.design.activation.ways:
-        yield "It charges by itself while the engine runs, and leaves the start battery alone while it does not."
+    yield from behaves(ctx.design)
 
 
 def _will_not(ctx: Context) -> Iterator[str]:

@@ -6,6 +6,7 @@
 - `figures`: the stage's figures.
 - `method`: which way to start suits this job.
 - `existing_link`: what becomes of a link that was there before.
+- `plainly`: when it charges, in a customer's words.
 - `remedies`: remedies several of them share.
 """
 

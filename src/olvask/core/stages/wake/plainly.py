@@ -1,0 +1,51 @@
+"""When it charges and when it does not, in a customer's words.
+
+- `behaves`: sentences for the customer's page and the quote.
+"""
+
+from __future__ import annotations
+
+from olvask.core.model import Design, StartWay
+
+WHILE: dict[StartWay, str] = {
+    "ignition": "the key is on",
+    "d_plus": "the engine runs",
+    "switch": "its switch is on",
+    "bridge": "power is there",
+    "voltage": "the engine holds the battery's volts up",
+}
+READY: dict[StartWay, str] = {
+    "ignition": "the vehicle is ready",
+    "voltage": "the vehicle is ready and holds the battery's volts up",
+}
+TELL_RUNNING: frozenset[StartWay] = frozenset(
+    {"voltage", "d_plus"}
+)  # ways that know a running engine from a parked one
+
+
+def behaves(design: Design) -> tuple[str, ...]:
+    """When it charges by itself, and what is left to whoever drives; nothing where nothing starts it.
+
+    Args:
+        design: the design.
+    """
+    ways, ready = design.activation.ways, design.vehicle.drive == "converter"
+    if design.charger is None or not ways:
+        return ()
+    named = " and ".join((READY if ready else {}).get(way, WHILE[way]) for way in ways)
+    if TELL_RUNNING & set(ways) or (ready and "ignition" in ways):
+        return (f"It charges while {named}, and stops by itself. It leaves the start battery alone otherwise.",)
+    if "ignition" in ways:
+        return (
+            f"It charges while {named}.",
+            "With the key on and the engine off it takes from the start battery, until its guard stops it: do not leave the key on.",
+        )
+    if "switch" in ways:
+        return (
+            f"It charges while {named}, the engine running or not.",
+            "Switch it off with the engine: only its guard stops it before the start battery is too low to start.",
+        )
+    return (
+        "It charges whenever the start battery's volts allow, the engine running or not.",
+        "Parked it empties the start battery down to its guard, each time it stands.",
+    )
