@@ -135,7 +135,6 @@ def _built(design: Design, solved: Solved, length_m: float) -> _Built | None:
     Where none keeps the limit, the thickest that can be protected.
     """
     best: _Built | None = None
-    idle_v = solved.running[0].source.regulated_v
     battery = design.vehicle.start_battery
     short_a = prospective_short_a(battery.chemistry, battery.capacity_ah, design.vehicle.system_v, 0.0)
     for size in conductors():
@@ -149,7 +148,7 @@ def _built(design: Design, solved: Solved, length_m: float) -> _Built | None:
         except NoStandardSize:
             continue
         best = _Built(size, fitted, amps, wire_ohm)
-        if 100 * amps * wire_ohm / idle_v <= design.choices.drop_percent:
+        if 100 * amps * wire_ohm / design.vehicle.system_v <= design.choices.drop_percent:
             break
     return best
 

@@ -58,7 +58,7 @@ def feed_for(ctx: Context, load: Load) -> Feed | None:
             continue
         cable = Cable(size=size.size, length_m=length_m)
         loop_ohm = resistance_ohm(size.resistance_20c_ohm_per_km, 2 * length_m, WARM_C)
-        percent = 100 * input_a * loop_ohm / input_v
+        percent = 100 * input_a * loop_ohm / nominal_v
         if percent > design.choices.drop_percent:
             continue
         try:
