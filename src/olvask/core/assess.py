@@ -13,6 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.level_line import ConditionLine, line_of
 from olvask.core.circuit.solve import ConditionState
 from olvask.core.findings.collector import Collector, collect
+from olvask.core.findings.driven import reword_of
 from olvask.core.findings.figure import Figure, Input, Reckoned, Words, computed
 from olvask.core.findings.finding import LEVEL_ORDER, STAGES, Finding, Stage
 from olvask.core.findings.said import Said
@@ -71,7 +72,7 @@ def assess(design: Design, remedies: bool = True, words: bool = True) -> Assessm
     """
     ctx = Context.of(design)
     solved = ctx.solved
-    collector = collect(ctx, REGISTRY, remedies, words)
+    collector = collect(ctx, REGISTRY, remedies, words, reword_of(design))
     _condition_figures(ctx, collector)
     findings = tuple(sorted(collector.findings, key=lambda item: LEVEL_ORDER[item.level]))
     if remedies:

@@ -23,7 +23,7 @@ from olvask.core.stages.build.progress import Left, StepState
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.diagram.svg import schematic_svg
 from olvask.documents.house_units import Verbatim
-from olvask.documents.sheet import CAUTIONS
+from olvask.documents.sheet import cautions_of
 from olvask.documents.signs import signs_of
 from olvask.documents.test_record import WORDS
 from olvask.documents.typeset import NO_HOUSE, typeset
@@ -128,7 +128,7 @@ def report_pdf(
             if left.begun
             else ["nothing of the work was noted step by step"],
             "photographs": _photographs(states, pictures or {}),
-            "cautions": list(CAUTIONS),
+            "cautions": list(cautions_of(design)),
             "signs": signs_of(design),
         },
         schematic_svg(design),

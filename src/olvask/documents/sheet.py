@@ -41,6 +41,10 @@ CAUTIONS = (
     "Long idling to charge heats the alternator and fills a garage with carbon monoxide.",
     "Local code and the makers' instructions rule. This sheet is an aid to a competent person.",
 )
+HIGH_VOLTAGE = (
+    "High voltage lies under orange covers and in orange leads: not opened, cut or probed; work on it is for licensed people. "
+    "Its DC converter can wake by itself and make the 12 V side live."
+)
 OLD_LINK = {
     "": "not decided yet",
     "disconnect": "disconnected and made safe",
@@ -51,6 +55,15 @@ CHEMISTRY_CAUTION = {
     "lfp": "Never charge LFP below freezing: the low-temperature cut-off must be proven.",
     "flooded": "Charging lead-acid vents hydrogen: ventilate, keep sparks away.",
 }
+
+
+def cautions_of(design: Design) -> tuple[str, ...]:
+    """What the papers of any job warn of, and a vehicle with a traction battery besides.
+
+    Args:
+        design: the design.
+    """
+    return (HIGH_VOLTAGE, *CAUTIONS) if design.vehicle.drive == "converter" else CAUTIONS
 
 
 @dataclass(frozen=True, slots=True)
@@ -239,4 +252,4 @@ def _cautions(design: Design) -> list[str]:
         for key in {design.auxiliary.chemistry, design.vehicle.start_battery.chemistry}
         if key in CHEMISTRY_CAUTION
     ]
-    return [*sorted(own), *CAUTIONS]
+    return [*sorted(own), *cautions_of(design)]

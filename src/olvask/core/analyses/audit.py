@@ -227,7 +227,7 @@ def _why(item: Audited, bank: Bank, found: Charge, settled_s: float) -> str:
     if not item.source.cold_c <= bank.celsius <= item.source.hot_c:
         return f"At {bank.celsius:.0f} °C it is set not to charge."
     if item.kind == "link" and item.source.rated_a <= 0:
-        return "The alternator has nothing left for it once the vehicle's own loads run."
+        return "The engine side has nothing left for it once the vehicle's own loads run."
     if stage == "rest":
         if volts >= profile.rebulk_v:
             return (

@@ -16,6 +16,7 @@ from olvask.core.circuit.facts import Facts, gather
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import unit_step_v
 from olvask.core.findings.collector import collect
+from olvask.core.findings.driven import reword_of
 from olvask.core.findings.finding import Finding, Stage
 from olvask.core.model import Charger, Design
 from olvask.core.model.charger import ENABLE_FOR
@@ -220,7 +221,7 @@ def _supply_ohm(design: Design, facts: Facts, unit: Charger, power_w: float, hol
 def _judged(design: Design, facts: Facts, unit: Charger, prices: Prices) -> Fitted:
     """The full rules on a candidate, for their verdicts; notes dropped."""
     ctx = Context.of(design, solve(design, facts=facts), worded=False)
-    found = collect(ctx, JUDGES, remedies=False).findings
+    found = collect(ctx, JUDGES, remedies=False, reword=reword_of(design)).findings
     findings = tuple(item for item in found if item.level != "note")
     ruler = ruler_of(ctx, daily_floor_a(design, ctx.solved))
     return Fitted(unit, design, ctx.solved, ruler, findings, bill_of(ctx, prices).total)

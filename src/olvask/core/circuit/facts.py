@@ -12,6 +12,7 @@ from typing import Final
 
 from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit.mounted import air_of
+from olvask.core.findings.driven import driven
 from olvask.core.findings.figure import Input
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.base import word_of
@@ -138,7 +139,7 @@ def gather(design: Design) -> Facts:
     full_v = open_circuit_v(vehicle.start_battery.chemistry, 1.0, vehicle.system_v)
 
     def reading(key: str, label: str, value: float | None, default: float) -> Input:
-        return fact(design, f"vehicle.readings.{key}", label, "V", value, default)
+        return fact(design, f"vehicle.readings.{key}", driven(label) if hybrid else label, "V", value, default)
 
     rest = reading("rest_v", "Engine off, rested", readings.rest_v, full_v)
     surface_v = float(rest.value) + SURFACE_CHARGE_V * scale
@@ -147,6 +148,7 @@ def gather(design: Design) -> Facts:
         low = reading("low_phase_v", "Low phase", readings.low_phase_v, band.low_phase_v * scale)
     limit_a, absorption = chemistry.charge_c_rate * auxiliary.capacity_ah, _absorption(design)
     share, idle_share = alternator.hot_idle_share, 1.0 if hybrid else HOT_IDLE_SHARE
+    share_label = "Share left standing ready" if hybrid else "Share left at hot idle"
     sag, drain = alternator.sag_mohm, vehicle.standing_drain_ma
     margin = design.choices.margin_v
     return Facts(
@@ -156,7 +158,7 @@ def gather(design: Design) -> Facts:
         cruise=reading("cruise_v", "Cruise, charger idle", readings.cruise_v, band.cruise_v * scale),
         low=low,
         sag=fact(design, "vehicle.alternator.sag_mohm", "Source resistance", "mΩ", sag, SAG_MOHM * scale),
-        share=fact(design, "vehicle.alternator.hot_idle_share", "Share left at hot idle", "-", share, idle_share),
+        share=fact(design, "vehicle.alternator.hot_idle_share", share_label, "-", share, idle_share),
         charge_limit=fact(
             design, "auxiliary.charge_limit_a", "Battery's charge limit", "A", auxiliary.charge_limit_a, limit_a
         ),

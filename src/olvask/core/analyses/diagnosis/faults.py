@@ -6,12 +6,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from olvask.core.analyses.diagnosis.fault import Change, Fault, Symptom
 from olvask.core.analyses.diagnosis.faults_still import asleep_faults, open_faults
 from olvask.core.analyses.diagnosis.faults_unit import battery_faults, unit_faults
 from olvask.core.analyses.diagnosis.often import JOINT_OHM, WEAK
 from olvask.core.circuit.context import Context
+from olvask.core.findings.driven import reword_of, reworded
 from olvask.core.stages.prove.unknowns import Name, constants_of, device_of, unknowns_of
 
 CLEAR = 3.0  # spreads of a good leg: what is less is within what good ones differ by, and no finding
@@ -42,7 +44,35 @@ def faults_of(ctx: Context) -> tuple[Fault, ...]:
         *_beside(ctx),
     )
     # Where a leg is known no better than any joint is bad, no joint can be told there.
-    return tuple(fault for fault in found if fault.sizes)
+    found = tuple(fault for fault in found if fault.sizes)
+    reword = reword_of(ctx.design)
+    return (
+        found
+        if reword is None
+        else tuple(reworded(_of_converter(fault), reword) for fault in found if fault.key != "belt")
+    )
+
+
+def _of_converter(fault: Fault) -> Fault:
+    """What is said of an alternator's faults, of a DC converter."""
+    said = CONVERTER.get(fault.key)
+    return fault if said is None else replace(fault, words=said[0], cure=said[1], apart=said[2])
+
+
+# A DC converter in an alternator's place: words, cure, what tells it from others.
+CONVERTER = {
+    "alternator": (
+        "weak DC converter",
+        "Its own output, by a clamp on its 12 V lead; its fuse and its cooling, as the vehicle's maker says. Nothing behind "
+        "orange covers is opened.",
+        "A clamp on its 12 V lead, lamps and blower on.",
+    ),
+    "regulator": (
+        "the DC converter holds too few volts",
+        "Volts at the start battery, lamps and blower on; what its maker lets it hold, and when.",
+        "Lamps on: one that saves comes up, one at fault does not.",
+    ),
+}
 
 
 def _joints(ctx: Context) -> Iterator[Fault]:

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from olvask.core.circuit.context import Context
+from olvask.core.findings.driven import reword_of, reworded
 from olvask.core.model import Cable, Design, ProtectiveDevice
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.prove.prove_test import ProveTest
@@ -21,6 +22,7 @@ from olvask.core.stages.prove.tests_still import engine_off
 from olvask.core.stages.prove.touched import touched
 
 __all__ = ["ProveTest", "tests_of"]
+OF_AN_ENGINE = ("belt_quiet",)  # a DC converter has none
 
 
 def tests_of(ctx: Context) -> tuple[ProveTest, ...]:
@@ -31,6 +33,9 @@ def tests_of(ctx: Context) -> tuple[ProveTest, ...]:
 def _tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     found: Iterator[ProveTest] = iter((*dead(ctx), *engine_off(ctx), *running(ctx), *after(ctx), *finding(ctx)))
     cannot, scene = _cannot(ctx.design), Scene.of(ctx)
+    reword = reword_of(ctx.design)
+    if reword is not None:
+        found = iter([reworded(test, reword) for test in found if test.key not in OF_AN_ENGINE])
     return tuple(
         replace(
             test, cannot=cannot if test.needs_unit and not test.cannot else test.cannot, conductors=touched(scene, test)

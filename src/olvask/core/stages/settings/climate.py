@@ -156,7 +156,7 @@ def _ways(ctx: Context, least_c: float) -> tuple[str, ...]:
         f"A unit with a sensor on the battery's post, set to stop under {least_c:.0f} °C.",
         f"A thermostat on the battery, opening at {least_c:.0f} °C, in the unit's enable wire; one in each other charger's.",
         "A battery with a cut-off of its own.",
-        "A heating mat that the engine feeds, with its own fuse, before anything charges.",
+        "A heating mat fed while it drives, with its own fuse, before anything charges.",
     ]
     unit = ctx.design.charger
     if unit is not None and unit.settings is not None and not unit.settings.meaning("cold_c"):

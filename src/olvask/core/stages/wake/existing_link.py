@@ -15,6 +15,7 @@ from pydantic import Field
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import WORKING_CHARGE, Solved, solve
 from olvask.core.findings.collector import Judged
+from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Found, Remedy, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
@@ -200,6 +201,7 @@ def _standing(design: Design, solved: Solved) -> str:
     )
 
 
+@of_its_drive
 def plan_existing_link(design: Design) -> ExistingLinkPlan:
     """The decision on the old link, and all that follows from it.
 

@@ -16,6 +16,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import LOW_PHASE_S, Thresholds
 from olvask.core.findings.collector import collect
+from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Finding, Remedy
 from olvask.core.findings.listed import away
 from olvask.core.findings.remedy import apply, joined, remedy
@@ -103,6 +104,7 @@ def settings_for(design: Design, candidate: Candidate) -> Activation:
     )
 
 
+@of_its_drive
 def advise(design: Design) -> Advice:
     """Judge every way to start, each with its rules proposed anew over the same circuit.
 

@@ -49,7 +49,7 @@ def prepare(scene: Scene) -> Iterator[Step]:
         key="prepare.park",
         group="prepare",
         text="Park level, chock it, engine off and cold, key out and away from the vehicle",
-        why="Nobody starts it while hands are in it.",
+        why="Nobody starts it while hands are in it, and no key in a pocket wakes it.",
     )
     yield Step(
         key="prepare.photo",
@@ -111,6 +111,21 @@ def _switch_off(scene: Scene) -> Iterator[Step]:
     yield _off("loads", "Switch off every load on both batteries", "A clamp taken off under load draws an arc.")
     if scene.inverter:
         yield _off("inverter", "Switch the inverter off, at the inverter itself", "Its draw is the largest on board.")
+    if design.vehicle.drive == "converter":
+        yield Step(
+            key="off.traction",
+            group="make_safe",
+            text="Switch the vehicle right off, pull its charging plug, and wait until it sleeps, as its maker says",
+            why="Its DC converter feeds the 12 V side from the traction battery, and wakes by itself to charge or to keep the 12 V "
+            "battery up.",
+            see=("no lamp says ready", "0 A at the start battery"),
+            hazard=Hazard(
+                sign="W012",
+                text="High voltage under orange covers and in orange leads: not opened, cut or probed. Work on it is for "
+                "licensed people.",
+            ),
+            acts=(Act("off", "traction"),),
+        )
     if scene.mains:
         yield Step(
             key="off.mains",

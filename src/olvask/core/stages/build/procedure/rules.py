@@ -23,6 +23,8 @@ ALWAYS = (
     _law(("off", "loads"), ("part", ""), "A clamp taken off under load draws an arc."),
     _law(("off", "inverter"), ("part", ""), "An inverter at work draws hundreds of amperes through that clamp."),
     _law(("off", "mains"), ("part", ""), "A mains charger would feed the leads with no battery to hold it."),
+    _law(("off", "traction"), ("part", ""), "Its DC converter would hold the leads up with no battery to steady it."),
+    _law(("off", "traction"), ("prove_dead", ""), "A DC converter that wakes makes the 12 V side live again."),
     _law(("off", "trailer"), ("prove_dead", ""), "A battery on the trailer feeds back."),
     _law(("off", "gas"), ("part", ""), "No spark while gas can be about."),
     _law(("off", "gas"), ("hands", "drill"), "Nothing is drilled while gas can be about."),

@@ -1,0 +1,121 @@
+"""A hybrid or an electric vehicle has no engine at idle and no alternator: nothing said of it speaks of them."""
+
+from __future__ import annotations
+
+import random
+import re
+from collections.abc import Iterator
+from dataclasses import fields, is_dataclass
+from typing import Any
+
+import pytest
+from pydantic import BaseModel
+
+from olvask.core.analyses.diagnosis.faults import faults_of
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.findings.driven import driven, reworded
+from olvask.core.model import Design
+from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.prove.tests import tests_of as listed
+from olvask.core.stages.settings.climate import climate_of
+from olvask.core.stages.wake.existing_link import plan_existing_link
+from olvask.core.stages.wake.method import advise
+from olvask.documents.sheet import cautions_of
+from tests.core.analyses.test_recommended import survey
+from tests.designs import design, vehicle
+
+OF_AN_ENGINE = re.compile(r"\bengine\b(?! bay)|alternator|hot idle|\bat idle\b|\bcruise\b|\bbelt\b", re.IGNORECASE)
+WAYS = (["voltage"], ["ignition"], ["switch"], ["bridge"], ["ignition", "voltage"])
+
+
+def sentences(item: Any) -> Iterator[str]:
+    """Every text of several words in an answer."""
+    if isinstance(item, str):
+        if " " in item:
+            yield item
+    elif isinstance(item, tuple | list):
+        for each in item:
+            yield from sentences(each)
+    elif isinstance(item, dict):
+        yield from sentences(list(item.values()))
+    elif isinstance(item, BaseModel):
+        for name in type(item).model_fields:
+            yield from sentences(getattr(item, name))
+    elif is_dataclass(item):
+        for field in fields(item):
+            yield from sentences(getattr(item, field.name))
+
+
+def hybrid(seed: int) -> Design:
+    """A random job of a vehicle with a DC converter, its loads, old gear and ways to start at random."""
+    pick = random.Random(seed)
+    document = survey(pick)[0].model_dump(mode="json")
+    document["vehicle"]["drive"] = "converter"
+    document["vehicle"]["alternator"][pick.choice(("loads_idle_a", "loads_cruise_a"))] = pick.uniform(10, 150)
+    document["activation"]["ways"] = pick.choice(WAYS)
+    document["existing"] = [{"kind": pick.choice(("link", "panel", "fridge_feed")), "carries": ["fridge", "meter"]}]
+    document["old_link"] = {"decision": pick.choice(("", "keep", "changeover", "disconnect"))}
+    document["choices"]["alternator_school"] = pick.choice(("share", "surplus"))
+    return Design.model_validate(document)
+
+
+@pytest.mark.parametrize("part", range(4))
+def test_nothing_speaks_of_an_engine(part: int) -> None:
+    """Findings, figures and their workings, limits, tests, steps, faults, ways to start, the old link."""
+    for seed in range(part, 48, 4):
+        job = hybrid(seed)
+        ctx = Context.of(job)
+        answers = (
+            assess(job), listed(ctx), procedure_of(ctx), faults_of(ctx), advise(job), plan_existing_link(job),
+            climate_of(ctx),
+        )  # fmt: skip
+        said = [text for answer in answers for text in sentences(answer) if OF_AN_ENGINE.search(text)]
+        assert said == [], seed
+
+
+def test_of_an_engine_all_stays_as_it_is() -> None:
+    """The same work on a vehicle with an engine names it."""
+    ctx = Context.of(design())
+    assert any("engine at hot idle" in text for text in sentences(listed(ctx)))
+    assert any("alternator" in text for text in sentences(faults_of(ctx)))
+    assert "off.traction" not in [placed.step.key for placed in procedure_of(ctx).procedure.steps]
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("Engine off, rested", "Vehicle off, rested"),
+        ("engine at hot idle, lights and blower on", "vehicle ready and standing, lights and blower on"),
+        ("At cruise 28.0 A are left after the vehicle's loads", "Driving 28.0 A are left after the vehicle's loads"),
+        ("It waits for the engine.", "It waits until the vehicle is ready."),
+        ("above the 12.70 V of a stopped engine", "above the 12.70 V of a vehicle that is off"),
+        ("The alternator cannot feed this", "The DC converter cannot feed this"),
+        ("lamp in the engine bay", "lamp in the engine bay"),
+        ("Hot idle, charger idle", "Standing ready, charger idle"),
+    ],
+)
+def test_phrases(text: str, said: str) -> None:
+    """Each as an installer would say it of a hybrid."""
+    assert driven(text) == said
+
+
+def test_keys_stay() -> None:
+    """What other answers refer to is no sentence: names, places and paths keep their words."""
+    found = assess(hybrid(3))
+    assert {line.key for line in found.conditions} <= {"parked", "idle", "cruise", "low"}
+    assert any(limit.key.startswith("alternator") for limit in found.ruler.limits)
+    assert reworded(("alternator", "the alternator's lead")) == ("alternator", "the DC converter's lead")
+
+
+def test_its_high_voltage_is_respected() -> None:
+    """Switched right off before a battery comes off or is proven dead, with the caution on step and papers."""
+    job = design(vehicle=vehicle(drive="converter", signals={"ignition": True, "d_plus": False}))
+    steps = [placed.step for placed in procedure_of(Context.of(job)).procedure.steps]
+    at = {step.key: place for place, step in enumerate(steps)}
+    assert at["off.traction"] < at["part.start_negative"] < at["prove.start"]
+    hazard = steps[at["off.traction"]].hazard
+    assert hazard is not None
+    assert "licensed" in hazard.text
+    assert any("orange" in line for line in cautions_of(job))
+    assert not any("orange" in line for line in cautions_of(design()))
