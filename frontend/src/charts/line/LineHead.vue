@@ -2,6 +2,7 @@
 /** Over the level line: which condition, what state it is in, the four figures asked for most. */
 import { computed } from 'vue'
 import type { ConditionKey } from '../../api/types'
+import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 import { quantity } from '../../ui/format'
 import SelectButton from '../../ui/prime/selectbutton'
@@ -9,6 +10,7 @@ import SelectButton from '../../ui/prime/selectbutton'
 const emit = defineEmits<{ working: [name: string] }>()
 const folded = defineModel<boolean>('folded', { required: true })
 const job = useJob()
+const drive = useDrive()
 const found = computed(() => job.assessment)
 const line = computed(() => job.line)
 const conditions = computed(() => (found.value?.conditions ?? []).map((item) => ({ key: item.key, label: item.label })))
@@ -24,8 +26,8 @@ const state = computed(() => {
     return job.moment.label === 'measured' ? 'as it was measured' : `road test: ${job.moment.label}`
   if (job.judged?.charger === null) return 'no unit chosen yet'
   if (line.value.collapsed) return 'collapses at full current'
-  if (!line.value.charging) return 'engine off, nothing flows'
-  if (line.value.alternator_limited) return 'alternator at its limit'
+  if (!line.value.charging) return `${drive.off.value}, nothing flows`
+  if (line.value.alternator_limited) return `${drive.source.value} at its limit`
   return line.value.below_minimum ? "below the unit's lowest input" : 'charging at full current'
 })
 const heads = computed(() => {

@@ -2,21 +2,27 @@
 /** The tests in working order, each with its verdict by shape and word. */
 import { computed } from 'vue'
 import type { ProofRow } from '../../api/types'
+import { capital, useDrive } from '../../job/drive'
 import { said } from '../../ui/locale'
 
 const props = defineProps<{ rows: readonly ProofRow[]; open: string }>()
 defineEmits<{ go: [key: string] }>()
 const fewest = defineModel<boolean>('fewest', { required: true })
+const { off } = useDrive()
 const GROUPS: Record<string, string> = {
   dead: 'Dead',
-  engine_off: 'Engine off',
+  engine_off: 'Off',
   running: 'Running',
   after: 'After',
   finding: 'To tell causes apart',
 }
 const parts = computed(() =>
   Object.entries(GROUPS)
-    .map(([key, label]) => ({ key, label, rows: props.rows.filter((row) => row.test.group === key) }))
+    .map(([key, label]) => ({
+      key,
+      label: key === 'engine_off' ? capital(off.value) : label,
+      rows: props.rows.filter((row) => row.test.group === key),
+    }))
     .filter((part) => part.rows.length > 0),
 )
 const MARK: Record<string, string> = { open: '', right: '✓', doubtful: '▲', wrong: '■', query: '▲', cannot: '–' }

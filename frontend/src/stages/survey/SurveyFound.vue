@@ -8,11 +8,13 @@ import { shelved } from './shelved'
 import type { Column } from '../../ui/CellField.vue'
 import ListField from '../../ui/ListField.vue'
 import { useCatalogue } from '../../job/catalogue'
+import { capital, useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 import { useWorkings } from '../../job/workings'
 import SelectField from '../../ui/SelectField.vue'
 
 const job = useJob()
+const drive = useDrive()
 const { data: catalogue } = useCatalogue()
 const open = computed(() => job.assessment?.stages.survey?.missing ?? [])
 const batteries = computed(() => catalogue.value?.batteries ?? [])
@@ -78,8 +80,10 @@ const managed = computed(
       <NumberField path="distances.supply_m" origin="measured" fallback="open" />
       <NumberField path="distances.delivery_m" origin="measured" fallback="open" />
     </section>
-    <section class="panel" aria-label="Alternator and start battery">
-      <div class="bench-head"><h2>Alternator and start battery</h2></div>
+    <section class="panel" :aria-label="`${capital(drive.source.value)} and start battery`">
+      <div class="bench-head">
+        <h2>{{ capital(drive.source.value) }} and start battery</h2>
+      </div>
       <SelectField
         v-model="alternator"
         label="From shelf"
@@ -96,7 +100,7 @@ const managed = computed(
       <NumberField path="vehicle.start_battery.capacity_ah" origin="datasheet" />
       <TickField path="vehicle.start_battery.negative_sensor" />
       <NumberField path="vehicle.standing_drain_ma" origin="measured" />
-      <h3>Lifts it with the engine off</h3>
+      <h3>Lifts it with the {{ drive.off.value }}</h3>
       <ListField
         path="vehicle.lifters"
         what="lifter"

@@ -2,10 +2,12 @@
 /** Every load by engine state before and after the old link's change, what is lost, and making it safe. */
 import { computed } from 'vue'
 import type { OldLinkPlan } from '../../api/types'
+import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 
 const props = defineProps<{ link: OldLinkPlan }>()
 const job = useJob()
+const { off } = useDrive()
 const decided = computed(
   () => job.design?.old_link?.decision || props.link.choices.find((item) => item.recommended)?.key,
 )
@@ -25,9 +27,9 @@ const decided = computed(
           <th scope="colgroup" colspan="2" class="after">after</th>
         </tr>
         <tr>
-          <th scope="col">engine off</th>
+          <th scope="col">{{ off }}</th>
           <th scope="col">running</th>
-          <th scope="col" class="after">engine off</th>
+          <th scope="col" class="after">{{ off }}</th>
           <th scope="col">running</th>
         </tr>
       </thead>

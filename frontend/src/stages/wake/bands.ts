@@ -1,10 +1,10 @@
-/** Bands of volts at the unit's input: engine off, low phase, running, loaded. */
+/** Bands of volts at the unit's input: engine or vehicle off, low phase, running, loaded. */
 import type { WakeBands } from '../../api/types'
 
-export function bandsOf(wake: WakeBands | null) {
+export function bandsOf(wake: WakeBands | null, off: string) {
   if (wake === null) return []
   return [
-    { key: 'rest', label: 'engine off', band: wake.rest },
+    { key: 'rest', label: off, band: wake.rest },
     { key: 'low', label: 'low phase', band: wake.low_phase },
     { key: 'unloaded', label: 'running', band: wake.unloaded },
     { key: 'loaded', label: 'loaded', band: wake.loaded },
