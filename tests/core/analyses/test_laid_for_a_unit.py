@@ -9,9 +9,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from olvask.core.analyses.fit import fit_unit
+from olvask.core.analyses.managed_link import managed_link
 from olvask.core.analyses.routes import along
 from olvask.core.assess import assess
+from olvask.core.catalogue import device
+from olvask.core.circuit.context import Context
 from olvask.core.model import Branch, Cable, Charger, Design, Joint, ProtectiveDevice, Route
+from olvask.core.stages.build.conductors import unit_tails
+from olvask.core.stages.match.appliance import feed_for
 from tests.designs import Plain, cable, charger, design, fuse
 
 UNIT = Charger.model_validate(charger())
@@ -125,3 +130,44 @@ def test_devices_are_the_trades_own(school: str, system_v: int, capacity_ah: flo
     breaks = capacity_ah * 12.73 / 0.5 <= (3000.0 if system_v == 12 else 2500.0)
     assert ("breaker" in families) is (school == "breaker" and breaks)
     assert not {"nh", "cartridge"} & set(families)
+
+
+def test_every_device_proposed_follows_the_school() -> None:
+    """Units' own tails, an appliance's feed, a managed link, a cable found: breakers where they are chosen and made so small."""
+    appliance = {"id": "l1", "name": "cold box", "power_w": 500.0, "fed": "converter", "wire_m": 2.0}
+    for school, resettable in (("fuse", False), ("breaker", True)):
+        bar = {"kind": "joint", "id": "j1", "form": "bus_bar", "name": "bus bar", "resistance_mohm": 0.2}
+        job = design(
+            units=2,
+            charger=charger(output_a=30.0),
+            choices={"protection_school": school},
+            use={"loads": [appliance]},
+            supply={"pieces": [fuse(125.0), cable("35 mm²"), bar, cable("16 mm²", 0.3)]},
+        )
+        ctx = Context.of(job)
+        tails, feed = unit_tails(ctx, "supply"), feed_for(ctx, job.use.loads[0])
+        assert tails is not None
+        assert tails.device is not None
+        assert feed is not None
+        assert device(tails.device.family, tails.device.rating_a).resettable is resettable
+        assert feed.device.resettable is resettable
+        links = []
+        for metres, capacity_ah in ((25.0, 60.0), (10.0, 60.0), (25.0, 110.0)):
+            battery = {"chemistry": "agm", "capacity_ah": capacity_ah}
+            bare: dict[str, Any] = {"supply": {"pieces": []}, "delivery": {"pieces": []}}
+            linked = design(
+                auxiliary=battery, choices={"protection_school": school}, distances={"supply_m": metres}, **bare
+            )
+            link = managed_link(linked)
+            assert link is not None
+            links.append(link.device)
+        assert any(links)
+        assert any("breaker" in one for one in links) is resettable
+        found = design(
+            choices={"protection_school": school}, inherited={"size": "16 mm²", "length_m": 3.0, "metal": "copper"}
+        )
+        told = next(item for item in assess(found).findings if item.id == "run.inherited")
+        laid = [piece for way in told.remedies for change in way.changes for piece in change.value]
+        fitted = [device(piece["family"], piece["rating_a"]) for piece in laid if piece["kind"] == "device"]
+        assert fitted
+        assert {item.resettable for item in fitted} == {resettable}

@@ -26,7 +26,7 @@ from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.trip import Trial
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM, SHORT_V, link_current_a
 from olvask.core.stages.match.limits import alternator_budgets
-from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, suitable_device
+from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, INDUSTRIAL, suitable_device
 
 PERIOD_MIN = 20.0  # on and off together: long beside a bounce, short beside an alternator's warming; our own estimate
 CONTACTS_A = (
@@ -144,9 +144,13 @@ def _built(design: Design, solved: Solved, length_m: float) -> _Built | None:
         amps = link_current_a(design, solved, wire_ohm)[0]
         try:
             carries_a = ampacity(Cable(size=size.size, length_m=length_m), design.choices.ampacity_school)[0]
-            fitted = suitable_device(CONTINUOUS_FACTOR * amps, carries_a, design.vehicle.system_v, short_a)
+            fitted = suitable_device(
+                CONTINUOUS_FACTOR * amps, carries_a, design.vehicle.system_v, short_a, design.choices.protection_school
+            )
         except NoStandardSize:
             continue
+        if fitted.family in INDUSTRIAL:
+            continue  # no part of a link between batteries
         best = _Built(size, fitted, amps, wire_ohm)
         if 100 * amps * wire_ohm / design.vehicle.system_v <= design.choices.drop_percent:
             break

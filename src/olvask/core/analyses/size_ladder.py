@@ -273,7 +273,8 @@ def _device_text(design: Design, run: RunName, index: int, least_a: float) -> st
     ceiling_a = protected_ampacity_a(design, run, above) or 0.0
     present = design.run(run).pieces[above]
     try:
-        found = suitable_device(least_a, ceiling_a, battery_side(design, run)[2], prospective_a(design, run, above))
+        nominal_v, short_a = battery_side(design, run)[2], prospective_a(design, run, above)
+        found = suitable_device(least_a, ceiling_a, nominal_v, short_a, design.choices.protection_school)
     except NoStandardSize:
         return ""
     if isinstance(present, ProtectiveDevice) and least_a <= present.rating_a <= ceiling_a:

@@ -186,7 +186,8 @@ def _tail_device(ctx: Context, run: RunName, tail: Cable, index: int) -> Protect
     least_a = least_rating_a(ctx.continuous_a(run) / design.units, ctx.lingering_a(run) / design.units)
     limit_a, _ = ampacity(tail, design.choices.ampacity_school)
     try:
-        found = suitable_device(least_a, limit_a, battery_side(design, run)[2], prospective_a(design, run, index))
+        nominal_v, short_a = battery_side(design, run)[2], prospective_a(design, run, index)
+        found = suitable_device(least_a, limit_a, nominal_v, short_a, design.choices.protection_school)
     except NoStandardSize:
         return None
     return ProtectiveDevice.model_construct(id="", kind="device", family=found.family, rating_a=found.rating_a)  # type: ignore[arg-type]  # the catalogue's families are the model's

@@ -20,7 +20,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Load
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.physics.conductors import resistance_ohm
-from olvask.core.stages.run.devices import least_rating_a, suitable_device
+from olvask.core.stages.run.devices import INDUSTRIAL, least_rating_a, suitable_device
 
 WIRE_M = 4.0  # start battery to an appliance, where neither its wire nor the supply run is measured; our own estimate
 WARM_C = 50.0  # the conductor under its load; our own estimate
@@ -53,6 +53,7 @@ def feed_for(ctx: Context, load: Load) -> Feed | None:
     length_m = load.wire_m or design.distances.supply_m or WIRE_M
     nominal_v = design.vehicle.system_v
     short_a = prospective_short_a(battery.chemistry, battery.capacity_ah, nominal_v, 0.0)
+    industrial: Feed | None = None
     for size in conductors():
         if size.system != "metric" or size.area_mm2 < LEAST_MM2:
             continue
@@ -63,11 +64,16 @@ def feed_for(ctx: Context, load: Load) -> Feed | None:
             continue
         try:
             carries_a = ampacity(cable, design.choices.ampacity_school)[0]
-            fitted = suitable_device(least_rating_a(input_a), carries_a, nominal_v, short_a)
+            fitted = suitable_device(
+                least_rating_a(input_a), carries_a, nominal_v, short_a, design.choices.protection_school
+            )
         except NoStandardSize:
             continue
-        return Feed(input_a, size, length_m, percent, fitted)
-    return None
+        laid = Feed(input_a, size, length_m, percent, fitted)
+        if fitted.family not in INDUSTRIAL:
+            return laid
+        industrial = industrial or laid
+    return industrial
 
 
 def judge_appliances(ctx: Context) -> Judged:

@@ -59,7 +59,8 @@ def judge_inherited(ctx: Context) -> Judged:
 def _device(design: Design, least_a: float, limit_a: float) -> Device | None:
     chemistry, capacity_ah, nominal_v = battery_side(design, "supply")
     try:
-        return suitable_device(least_a, limit_a, nominal_v, prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0))
+        short_a = prospective_short_a(chemistry, capacity_ah, nominal_v, 0.0)
+        return suitable_device(least_a, limit_a, nominal_v, short_a, design.choices.protection_school)
     except NoStandardSize:
         return None
 
