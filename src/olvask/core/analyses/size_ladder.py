@@ -171,18 +171,24 @@ def _suggestions(
                 text="No size passes here: shorten the route, turn the unit down, or lay its run anew.",
             ),
         )
-    least = passing[0]
+    least, own = passing[0], " in mm²" if system == "metric" else " in AWG"
+    among = own if least is not either[0] else ""
     found.append(
-        Suggestion(key="smallest", size=least.size, text=f"Smallest that passes: {least.size}, {least.cost:.0f} €")
+        Suggestion(
+            key="smallest", size=least.size, text=f"Smallest{among} that passes: {least.size}, {least.cost:.0f} €"
+        )
     )
-    valued = [row for row in passing if row.years_cost is not None]
-    if valued:
-        best = min(valued, key=lambda row: row.years_cost or 0.0)
+    best, cheapest = (
+        min((row for row in some if row.years_cost is not None), key=lambda row: row.years_cost or 0.0, default=None)
+        for some in (passing, either)
+    )
+    if best is not None:
+        among = own if best is not cheapest else ""
         found.append(
             Suggestion(
                 key="value",
                 size=best.size,
-                text=f"Best over ten years: {best.size}, {best.years_cost:.0f} € with the energy lost in {hours:.0f} h",
+                text=f"Best{among} over ten years: {best.size}, {best.years_cost:.0f} € with the energy lost in {hours:.0f} h",
             )
         )
     held = next((row for row in either if row.size in stock), None)

@@ -266,6 +266,13 @@ class TestLadder:
         passing = [row for row in ladder.rows if row.verdict in ("good", "note") and row.system == "metric"]
         assert said["smallest"] == passing[0].size
         assert rows[said["value"]].years_cost == min(row.years_cost for row in passing if row.years_cost is not None)
+        # What is smallest or best is so of all that passes in the table, or says of which.
+        told = {item.key: item.text for item in ladder.suggestions}
+        every = [row for row in ladder.rows if row.verdict in ("good", "note")]
+        least, best = every[0].size, min(every, key=lambda row: row.years_cost or 1e9).size
+        assert (" in mm² that passes" in told["smallest"]) is (said["smallest"] != least)
+        assert ("Best in mm²" in told["value"]) is (said["value"] != best)
+        assert said["smallest"] != least
 
 
 class TestBuying:
