@@ -6,6 +6,7 @@ export function useDrive() {
   const job = useJob()
   const ready = computed(() => job.judged?.vehicle.drive === 'converter')
   return {
+    ready,
     off: computed(() => (ready.value ? 'vehicle off' : 'engine off')),
     source: computed(() => (ready.value ? 'DC converter' : 'alternator')),
   }

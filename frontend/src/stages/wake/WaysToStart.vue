@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The ways to start: what may allow charging, each with whether it can be had here. */
 import { computed } from 'vue'
+import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 
 const job = useJob()
+const { ready } = useDrive()
 type Way = 'voltage' | 'ignition' | 'd_plus' | 'switch' | 'bridge'
 const WAYS: { key: Way; label: string; text: string; enable: string }[] = [
   {
@@ -27,6 +29,12 @@ const WAYS: { key: Way; label: string; text: string; enable: string }[] = [
   { key: 'switch', label: 'Manual switch', text: 'Needs someone to remember it.', enable: 'remote' },
   { key: 'bridge', label: 'Bridge link', text: 'Always allowed; only the battery guard stops it.', enable: 'remote' },
 ]
+// Of a hybrid or electric vehicle.
+const READY: Partial<Record<Way, { label?: string; text?: string }>> = {
+  voltage: { label: 'Ready, by voltage' },
+  ignition: { text: 'Take the feed that is live only while the vehicle is ready.' },
+}
+const ways = computed(() => WAYS.map((way) => (ready.value ? { ...way, ...READY[way.key] } : way)))
 const chosen = computed(() => (job.design?.activation?.ways ?? []) as Way[])
 const unit = computed(() => job.design?.charger ?? null)
 const signals = computed(() => job.design?.vehicle.signals)
@@ -46,7 +54,7 @@ function toggle(key: Way): void {
   <section class="panel" aria-label="When may it charge">
     <div class="bench-head"><h2>When may it charge</h2></div>
     <button
-      v-for="method in WAYS"
+      v-for="method in ways"
       :key="method.key"
       type="button"
       class="plain way"
