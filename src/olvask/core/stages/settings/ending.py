@@ -45,8 +45,9 @@ def ending_of(ctx: Context) -> Ending | None:
     falls_h = (1 - own.taper_from) * battery.capacity_ah / (limit_a * own.charge_efficiency)
     longest_h = usual.absorption_h if acting["absorption_h"] is None else acting["absorption_h"]
     tail_a = usual.tail_share * battery.capacity_ah if acting["tail_a"] is None else acting["tail_a"]
-    ends_a = min(amps, max(tail_a, amps * math.exp(-longest_h / falls_h)))
-    falling_h = falls_h * math.log(amps / ends_a)  # from where absorption begins
-    before_a = ends_a * math.exp(min(FULL_MIN / 60, falling_h) / falls_h)
+    by_tail_h = falls_h * math.log(max(1.0, amps / tail_a)) if tail_a > 0 else math.inf
+    falling_h = min(longest_h, by_tail_h)  # from where absorption begins
+    ends_a = amps * math.exp(-falling_h / falls_h)
+    before_a = amps * math.exp(-max(0.0, falling_h - FULL_MIN / 60) / falls_h)
     capacity_ah = battery.capacity_ah
     return Ending(ends_a / capacity_ah, before_a / capacity_ah, before_a * output.run.loop_ohm)
