@@ -7,11 +7,12 @@ from typing import Any
 import pytest
 
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.facts import gather
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.settings import Setting
 from olvask.core.stages.settings.consequence import consequence
-from olvask.core.stages.settings.wishes import Scales, Wanted, read, scales_of, wish_for
-from tests.designs import plain, vehicle
+from olvask.core.stages.settings.wishes import Scales, Wanted, charge_wanted, read, scales_of, wish_for
+from tests.designs import design, plain, vehicle
 
 LFP = AuxiliaryBattery(chemistry="lfp", capacity_ah=100.0, absorption_v=14.2)
 AGM = AuxiliaryBattery(chemistry="agm", capacity_ah=100.0)
@@ -212,3 +213,16 @@ def test_a_source_counts_its_battery_by_blocks_of_12_v() -> None:
     """A solar controller of a 24 V bank that is keyed per block takes 14.2 V for 28.4 V."""
     assert Scales(output_blocks=2.0).factor(line("absorption_v", per_block=True)) == 2.0
     assert Scales().capacity_ah == 100.0
+
+
+def test_each_of_several_units_ends_at_its_share_of_the_tail() -> None:
+    """5 A of tail into 100 Ah by two units are 2.5 A of each, in amperes or in per cent of its 25 A; volts are not shared."""
+    job = design(units=2, auxiliary={"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "charge_limit_a": 60.0})
+    scales = scales_of(job)
+    wanted = charge_wanted(job, gather(job))["tail_a"]
+    assert (wanted.value, wanted.why) == (5.0, "5% of its capacity, shared by 2 units")
+    for unit, each in (("A", 2.5), ("%", 10.0)):
+        setting = line("tail_a", unit, from_value=0, to_value=50, step=0.5)
+        assert wish_for(setting, wanted, scales, job.auxiliary).candidates[0] == each
+        assert read(setting, each, scales) == pytest.approx(5.0)
+    assert scales.factor(line("absorption_v")) == 1.0

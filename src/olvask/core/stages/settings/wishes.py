@@ -59,12 +59,14 @@ class Wanted:
 
 @dataclass(frozen=True, slots=True)
 class Scales:
-    """What turns a line's number into the design's: blocks of 12 V, and the current that per cent are of [A]."""
+    """What turns a line's number into the design's: blocks of 12 V, the current that per cent are of [A], and how many units
+    share the battery's current, each with its own tail."""
 
     output_blocks: float = 1.0
     input_blocks: float = 1.0
     rated_a: float = 1.0
     capacity_ah: float = 100.0
+    units: int = 1
 
     def blocks(self, line: Setting) -> float:
         """By how many blocks a line's volts count."""
@@ -74,9 +76,10 @@ class Scales:
 
     def factor(self, line: Setting) -> float:
         """What one of a line's own unit is in the design's."""
+        sharing = self.units if line.means == "tail_a" else 1
         if line.unit == "%" and line.means in ("current_limit_a", "tail_a"):
-            return self.rated_a / 100
-        return WRITTEN.get(line.means, {}).get(line.unit, 1.0) * self.blocks(line)
+            return self.rated_a / 100 * sharing
+        return sharing * WRITTEN.get(line.means, {}).get(line.unit, 1.0) * self.blocks(line)
 
 
 def scales_of(design: Design) -> Scales:
@@ -87,6 +90,7 @@ def scales_of(design: Design) -> Scales:
         input_blocks=design.vehicle.system_v / 12,
         rated_a=unit.output_a if unit is not None else 1.0,
         capacity_ah=design.auxiliary.capacity_ah,
+        units=design.units,
     )
 
 
@@ -96,7 +100,7 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
     name = charge.profile or battery.chemistry
     usual, scale, own = chemistries()[name], battery.nominal_v / 12, name == battery.chemistry
     lead = name != "lfp"
-    told = "as you typed it"
+    told, shared = "as you typed it", f", shared by {design.units} units" if design.units > 1 else ""
 
     def said(value: float | None, otherwise: float, why: str) -> Wanted:
         return Wanted(otherwise, why) if value is None else Wanted(value, told)
@@ -115,7 +119,7 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
         "absorption_h": said(charge.absorption_h, usual.absorption_h, f"usual for {usual.label}"),
         "absorbed_by": Wanted(charge.absorbed_by or ("adaptive" if lead else "time"), "usual for it"),
         "tail_a": said(
-            charge.tail_a, usual.tail_share * battery.capacity_ah, f"{usual.tail_share:.0%} of its capacity"
+            charge.tail_a, usual.tail_share * battery.capacity_ah, f"{usual.tail_share:.0%} of its capacity{shared}"
         ),
         "after": Wanted(charge.after or "float", "holds it for the loads" if lead else "a storage level, no float"),
         "float_v": said(
