@@ -12,7 +12,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import fields, is_dataclass, replace
-from functools import wraps
+from functools import lru_cache, wraps
 from typing import Any, TypeVar, cast
 
 from pydantic import BaseModel
@@ -62,14 +62,19 @@ PHRASES: tuple[tuple[str, str], ...] = (
     (r"loads, idle", "loads, ready"),
 )
 RULES = tuple((re.compile(rf"(?<![\w-]){pattern}", re.IGNORECASE), words) for pattern, words in PHRASES)
+# A sentence without any of these has nothing to put in other words; most have not.
+MAYBE = re.compile("engine|alternator|idle|cruise|(?:at|in) (?:ready|driving)", re.IGNORECASE)
 
 
+@lru_cache(maxsize=4096)
 def driven(text: str) -> str:
     """A sentence in words of a vehicle that is ready or off.
 
     Args:
         text: as it is said of an engine.
     """
+    if MAYBE.search(text) is None:
+        return text
     for pattern, words in RULES:
         text = pattern.sub(lambda found, words=words: _like(found[0], words), text)  # type: ignore[misc]  # bound at once
     return text
