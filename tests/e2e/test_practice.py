@@ -31,6 +31,9 @@ def do(page: Page, move: Move, count: int) -> None:
         words = cure.locator(f'option[value="{move.what}"]').inner_text()
         cure.focus()
         page.keyboard.type(words)  # as far as it takes
+        if cure.input_value() != move.what:  # the machine stood still between two letters: once more, from the first
+            page.wait_for_timeout(1500)
+            page.keyboard.type(words)
         expect(cure).to_have_value(move.what)
         press(page, page.locator("[data-mend]"))
     else:
