@@ -4,7 +4,7 @@ A hybrid or an electric vehicle is ready or off, stands or drives; its 12 V side
 
 - `driven`: a sentence in such words.
 - `reworded`: every sentence of an answer.
-- `reword_of`, `of_its_drive`: where a design's vehicle wants them.
+- `reword_of`, `spoken`, `of_its_drive`: where a design's vehicle wants them.
 """
 
 from __future__ import annotations
@@ -89,8 +89,19 @@ def reword_of(design: Design) -> Callable[[str], str] | None:
     return driven if design.vehicle.drive == "converter" else None
 
 
-def of_its_drive(made: Callable[[Design], T]) -> Callable[[Design], T]:
+def spoken(design: Design, answer: T) -> T:
     """An answer about a design in words of the vehicle it is for.
+
+    Args:
+        design: the design.
+        answer: in words of an engine.
+    """
+    reword = reword_of(design)
+    return answer if reword is None else reworded(answer, reword)
+
+
+def of_its_drive(made: Callable[[Design], T]) -> Callable[[Design], T]:
+    """What makes an answer about a design, made to give it as `spoken`.
 
     Args:
         made: makes it, in words of an engine.
@@ -98,8 +109,7 @@ def of_its_drive(made: Callable[[Design], T]) -> Callable[[Design], T]:
 
     @wraps(made)
     def said(design: Design) -> T:
-        answer, reword = made(design), reword_of(design)
-        return answer if reword is None else reworded(answer, reword)
+        return spoken(design, made(design))
 
     return said
 

@@ -19,7 +19,7 @@ from olvask.core.circuit.facts import charge_volts
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.driven import reword_of, reworded
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import Input, Reckoned, Words, computed
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
@@ -163,14 +163,9 @@ def contrast_link(ctx: Context) -> LinkContrast | None:
         managed_a=link.amps * link.duty,
         loss_w=link.amps**2 * link.wire_ohm,
         laid=link.laid,
-        risks=_told(ctx, tuple(_risks(ctx, link)))
+        risks=spoken(ctx.design, tuple(_risks(ctx, link)))
         or ("its current follows resistance and temperature, not a setting",),
     )
-
-
-def _told(ctx: Context, risks: tuple[str, ...]) -> tuple[str, ...]:
-    reword = reword_of(ctx.design)
-    return risks if reword is None else reworded(risks, reword)
 
 
 def _risks(ctx: Context, link: _Link) -> Iterator[str]:

@@ -21,7 +21,7 @@ from olvask.core.circuit.facts import CRUISE_SHARE, Facts
 from olvask.core.circuit.runs import branch_currents
 from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.driven import reword_of, reworded
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import Input, Reckoned, Words
 from olvask.core.findings.finding import Remedy
 from olvask.core.findings.remedy import remedy
@@ -276,9 +276,7 @@ def ruler_of(ctx: Context, floor_a: float | None) -> Ruler:
         Limit(key=bar.key, label=bar.label, amps=bar.amps, text=bar.text, governs=bar.governs, binding=bar is binding)
         for bar in _bars(ctx)
     )
-    reword = reword_of(ctx.design)
-    if reword is not None:
-        limits = reworded(limits, reword)
+    limits = spoken(ctx.design, limits)
     return Ruler(limits=limits, floor_a=floor_a, binding=binding.key, allowed_a=binding.amps, site_a=site_a(ctx))
 
 

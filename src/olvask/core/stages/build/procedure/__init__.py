@@ -14,7 +14,7 @@ from __future__ import annotations
 from itertools import chain
 
 from olvask.core.circuit.context import Context
-from olvask.core.findings.driven import reword_of, reworded
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.said import Said
 from olvask.core.stages.build.procedure import after, before, mount, wire
 from olvask.core.stages.build.procedure.order import Procedure, in_order
@@ -56,8 +56,7 @@ def procedure_of(ctx: Context) -> Work:
     first = f"Not ready to be built: {', '.join(lacking)}. What is known so far follows. " if lacking else ""
     text = f"{first}Work is for a competent person. Local code and the makers' instructions rule."
     work = Work(procedure=in_order(BUILD, text, steps, rules_for(scene, steps)), recoveries=recoveries_of(scene))
-    reword = reword_of(ctx.design)
-    return work if reword is None else reworded(work, reword)
+    return spoken(ctx.design, work)
 
 
 def _own(scene: Scene) -> list[Step]:
