@@ -14,8 +14,9 @@ from pydantic import BaseModel
 from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
-from olvask.core.findings.driven import driven, reworded
+from olvask.core.findings.driven import reworded
 from olvask.core.model import Design
+from olvask.core.model.driven import driven
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.prove.tests import tests_of as listed
 from olvask.core.stages.settings.climate import climate_of

@@ -7,6 +7,7 @@ from functools import cache
 import pytest
 from pypdfium2 import PdfDocument
 
+from olvask.core.analyses.quote import QuoteHead, quote_of
 from olvask.core.analyses.signing import Acceptance, CannotSign, Signature, acceptances, check, proven
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
@@ -65,7 +66,9 @@ def test_readings_before_the_cure_are_kept_and_no_longer_count() -> None:
     states = noted(*READ)
     assert readings_of(states) == [("supply_back_mv", 171.0), ("posts_v", 13.7), ("posts_v", 13.74)]
     found = judged(states)
-    paper = words_of(record_pdf(RecordHead(title="Van", code="V-1", customer="C", printed="2031-05-02"), found, states))
+    paper = words_of(
+        record_pdf(RecordHead(title="Van", code="V-1", customer="C", printed="2031-05-02"), van(), found, states)
+    )
     for words in (
         "640 mV",
         "before the cure",
@@ -169,3 +172,28 @@ def test_what_has_to_be_accepted_is_all_that_is_not_as_it_might_be() -> None:
     for one in every:
         with pytest.raises(CannotSign, match="Not accepted yet"):
             check(van(), found.findings, wanted, every - {one}, "E. Kestrel")
+
+
+@pytest.mark.parametrize(
+    ("drive", "regulation", "low_v", "told"),
+    [
+        ("engine", "managed", None, "saves fuel"),
+        ("engine", "fixed", 12.5, "lowers its volts"),
+        ("converter", "managed", None, ""),
+        ("converter", "fixed", 12.5, "lowers its volts"),
+        ("engine", "fixed", None, ""),
+    ],
+)
+def test_the_customer_is_told_of_low_phases_where_there_are_some(
+    drive: str, regulation: str, low_v: float | None, told: str
+) -> None:
+    """By what charges the vehicle or was read on it; a hybrid's converter is no managed alternator, whatever was chosen."""
+    plain = van().model_dump(mode="json")
+    plain["vehicle"]["drive"], plain["vehicle"]["alternator"]["regulation"] = drive, regulation
+    plain["vehicle"]["readings"]["low_phase_v"] = low_v
+    job = Design.model_validate(plain)
+    text = words_of(customer_pdf(CustomerHead("Van", "V-1", "C", "2031-05-02", "1"), job, assess(job)))
+    assert ("may pause charging" in text) == bool(told)
+    assert told in text
+    option = quote_of(QuoteHead("Van", "V-1", "C", "2031-05-02", "2031-06-02"), [("A", job)]).options[0]
+    assert any("charges less or not at all" in line for line in option.will_not) == bool(told)

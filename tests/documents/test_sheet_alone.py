@@ -16,10 +16,11 @@ from typing import Any
 import pytest
 
 from olvask.core.assess import assess
+from olvask.core.catalogue import chemistries
 from olvask.core.model import Design
 from olvask.documents.sheet import SheetHead, sheet_pdf
 from tests.core.analyses.test_recommended import survey
-from tests.designs import cable, fuse
+from tests.designs import cable, design, fuse
 from tests.papers import leaves
 
 MANY = int(os.environ.get("OLVASK_PAPERS", "16"))  # `make check-papers` asks for 500
@@ -59,9 +60,9 @@ def random_design(pick: random.Random) -> Design:
     return Design.model_validate(found)
 
 
-def lines_of(design: Design) -> tuple[list[str], int]:
+def lines_of(job: Design) -> tuple[list[str], int]:
     """The sheet's text and its pages."""
-    pages = leaves(sheet_pdf(HEAD, design, assess(design)))
+    pages = leaves(sheet_pdf(HEAD, job, assess(job)))
     return [line for page in pages for line in page.lines], len(pages)
 
 
@@ -142,3 +143,17 @@ def _settings_stand(design: Design, text: str, seed: int) -> None:
     for way, word in (("ignition", "15"), ("d_plus", "61")):
         if way in design.activation.ways:
             assert f"({word})" in text, (seed, way)
+
+
+def test_volts_are_those_of_the_profile_it_is_set_for() -> None:
+    """Of a unit set for AGM on lithium the sheet says volts of AGM, not what the battery itself would be charged to."""
+    agm, lithium = chemistries()["agm"], chemistries()["lfp"]
+    battery = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0}
+    lines, _ = lines_of(design(auxiliary=battery, charge={"profile": "agm"}))
+    assert f"Absorb at {agm.absorption_v:.2f} V" in lines
+    assert f"Float or store at {agm.float_v:.2f} V" in lines
+    assert agm.absorption_v != lithium.absorption_v
+    lines, _ = lines_of(design(auxiliary=battery, charge={"after": "rest"}))
+    assert f"Absorb at {lithium.absorption_v:.2f} V" in lines
+    assert "After absorption rest until it starts again" in lines
+    assert not any(line.startswith("Float") for line in lines)

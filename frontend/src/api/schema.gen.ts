@@ -10882,7 +10882,7 @@ export interface components {
             power_w: number | null;
             /**
              * Fed
-             * @description Direct or by an inverter from the auxiliary battery; by a plain converter from the engine side.
+             * @description Direct or by an inverter from the auxiliary battery; by a plain converter from the start side.
              * @default battery
              * @enum {string}
              */

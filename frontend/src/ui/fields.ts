@@ -1,11 +1,11 @@
 /** What the screens call a place of the design: title, unit, step, choices and help, from the models. */
 import { FIELDS, type Field } from '../api/fields.gen'
-import { find } from '../job/path'
+import { find, getAt } from '../job/path'
 import { inUnits, TURNED } from './units'
 
 // What helps with a field says its figures in the house's units too; the unit itself stays the models', for what is typed.
 if (TURNED)
-  for (const field of Object.values(FIELDS)) {
+  for (const field of Object.values(FIELDS).flatMap((one) => [one, one.ready ?? one])) {
     if (field.help) field.help = inUnits(field.help)
     for (const choice of field.choices ?? []) choice.label = inUnits(choice.label)
   }
@@ -30,7 +30,9 @@ export function patternOf(document: unknown, path: string): string {
 
 /** The field at a path of a document; its last step stands in where the models say nothing of it. */
 export function fieldAt(document: unknown, path: string): Field {
-  return FIELDS[patternOf(document, path)] ?? { label: path.split('.').at(-1)?.replaceAll('_', ' ') ?? path }
+  const field = FIELDS[patternOf(document, path)]
+  if (!field) return { label: path.split('.').at(-1)?.replaceAll('_', ' ') ?? path }
+  return (getAt(document, 'vehicle.drive') === 'converter' && field.ready) || field
 }
 
 /** The field under a pattern that is no place of the design. */

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from olvask.core.assess import Assessment
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import show
 from olvask.core.model import Design, Joint
 from olvask.core.model.house import House
@@ -18,8 +19,11 @@ from olvask.core.stages.settings.frost import unstopped
 from olvask.core.stages.wake.plainly import behaves
 from olvask.documents.typeset import NO_HOUSE, typeset
 
+CLOSED_ROOM = {
+    "engine": "Never let the engine idle for long to charge, and never in a closed room: exhaust kills.",
+    "converter": "Never leave the vehicle ready in a closed room: a hybrid starts its engine by itself, and exhaust kills.",
+}
 ALWAYS = (
-    "Never let the engine idle for long to charge, and never in a closed room: exhaust kills.",
     "A warm unit is usual; one you cannot touch, or a smell of burning, is not: engine off, and call.",
     "A fuse that has opened has a reason. Let it be found before a new one goes in.",
 )
@@ -55,8 +59,8 @@ def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment, hou
             "revision": head.revision,
             "stops": len(assessment.stops) + len(design.unfinished),
             "parts": [
-                {"head": "What was fitted", "lines": _fitted(design)},
-                {"head": "How it behaves", "lines": _behaves(design)},
+                {"head": "What was fitted", "lines": spoken(design, _fitted(design))},
+                {"head": "How it behaves", "lines": spoken(design, _behaves(design))},
                 {"head": "What its lamps mean", "lines": _lamps(design)},
                 {"head": "What it runs, and for how long", "lines": _runs(design, assessment)},
                 {"head": "What to mind", "lines": _mind(design)},
@@ -97,8 +101,9 @@ def _behaves(design: Design) -> list[str]:
         found.append(f"It comes up slowly, over about {unit.behaviour.soft_start_s:g} s.")
     if "voltage" in ways:
         found.append("After a stop it may go on for some seconds; that is as it should be.")
-    if design.vehicle.alternator.regulation == "managed":
-        found.append("On even roads the vehicle saves fuel and may pause charging for a while: nothing is broken.")
+    if design.vehicle.low_phased:
+        saves = "saves fuel" if design.vehicle.managed else "lowers its volts"
+        found.append(f"On even roads the vehicle {saves} and may pause charging for a while: nothing is broken.")
     return found
 
 
@@ -152,7 +157,7 @@ def _mind(design: Design) -> list[str]:
     )
     if plug:
         found.append("Engine off before the plug is joined or parted; caps on when it is parted.")
-    return [*found, *ALWAYS]
+    return [*spoken(design, found), CLOSED_ROOM[design.vehicle.drive], *spoken(design, ALWAYS)]
 
 
 def _call() -> list[str]:

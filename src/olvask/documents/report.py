@@ -16,7 +16,6 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.figure import show
 from olvask.core.model import Design
-from olvask.core.model.base import word_of
 from olvask.core.model.house import House
 from olvask.core.stages.build.bill import Part, bill_of
 from olvask.core.stages.build.progress import Left, StepState
@@ -153,7 +152,7 @@ def _design(design: Design) -> list[list[str]]:
     vehicle, battery, unit = design.vehicle, design.auxiliary, design.charger
     rows = [
         ["System", f"{vehicle.system_v} V"],
-        ["Alternator", f"{vehicle.alternator.rated_a:g} A, {word_of(vehicle.alternator, 'regulation')}"],
+        list(vehicle.source_words),
         [
             "Start battery",
             f"{vehicle.start_battery.capacity_ah:g} Ah, {chemistries()[vehicle.start_battery.chemistry].label}",

@@ -8,9 +8,11 @@ from datetime import date
 from olvask.core.assess import Assessment
 from olvask.core.catalogue import chemistries, device
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import floats_at
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import show
 from olvask.core.model import RUNS, Branch, Design, ProtectiveDevice
+from olvask.core.model.base import word_of
 from olvask.core.model.house import House
 from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.progress import Left
@@ -38,9 +40,12 @@ CAUTIONS = (
     "A battery drives thousands of amperes into a spanner: insulate tools, remove jewellery, negative off first.",
     "Fit fuses before anything is live. Isolate and prove dead before touching a terminal.",
     "Seats may carry airbags: follow the vehicle maker's procedure. Look behind before drilling.",
-    "Long idling to charge heats the alternator and fills a garage with carbon monoxide.",
     "Local code and the makers' instructions rule. This sheet is an aid to a competent person.",
 )
+CLOSED_ROOM = {
+    "engine": "Long idling to charge heats the alternator and fills a garage with carbon monoxide.",
+    "converter": "A hybrid that is left ready starts its engine by itself and fills a garage with carbon monoxide.",
+}
 HIGH_VOLTAGE = (
     "High voltage lies under orange covers and in orange leads: not opened, cut or probed; work on it is for licensed people. "
     "Its DC converter can wake by itself and make the 12 V side live."
@@ -63,7 +68,9 @@ def cautions_of(design: Design) -> tuple[str, ...]:
     Args:
         design: the design.
     """
-    return (HIGH_VOLTAGE, *CAUTIONS) if design.vehicle.drive == "converter" else CAUTIONS
+    room = CLOSED_ROOM[design.vehicle.drive]
+    said = (*CAUTIONS[:-1], room, CAUTIONS[-1])
+    return (HIGH_VOLTAGE, *said) if design.vehicle.drive == "converter" else said
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,10 +107,10 @@ def sheet_pdf(
         "printed": head.printed.isoformat(),
         "state": _state(design, assessment),
         "values": _values(assessment),
-        "settings": _settings(design, assessment),
+        "settings": _settings(ctx, assessment),
         "conductors": _conductors(ctx),
         "devices": _devices(ctx),
-        "wiring": _wiring(design),
+        "wiring": spoken(design, _wiring(design)),
         "findings": [
             {"level": item.level, "title": item.title, "text": item.text}
             for item in assessment.findings
@@ -143,16 +150,19 @@ def _values(assessment: Assessment) -> list[tuple[str, str]]:
     return [(figure.label, show(figure.value, figure.unit)) for figure in shown]
 
 
-def _settings(design: Design, assessment: Assessment) -> list[tuple[str, str]]:
-    activation = design.activation
+def _settings(ctx: Context, assessment: Assessment) -> list[tuple[str, str]]:
+    design = ctx.design
+    activation, rests = design.activation, design.charge.after in ("rest", "pulses")
     rows = [("Unit", _unit(design))]
     if design.charger is not None:
         limit_a = design.current_limit_a or design.charger.output_a
         rows.append(("Current limit", show(limit_a, "A") + (" each" if design.units > 1 else "")))
-        rows += [
-            (label, show(volts, "V"))
-            for label, volts in (("Absorb at", held_volts(design)[0]), ("Float or store at", held_volts(design)[1]))
-        ]
+        rows.append(("Absorb at", show(float(ctx.facts.absorption.value), "V")))
+        rows.append(
+            ("After absorption", word_of(design.charge, "after"))
+            if rests
+            else ("Float or store at", show(floats_at(design), "V"))
+        )
     rows.append(("Starts by", ", ".join(SHORT[way] for way in activation.ways) or "nothing yet"))
     rows += [
         (mark.label, _held(mark.value_v, mark.held_s, mark.proposed)) for mark in assessment.wake.marks if mark.acts
@@ -166,20 +176,6 @@ def _unit(design: Design) -> str:
     if design.charger is None:
         return "none chosen"
     return f"{design.units} × {design.charger.name}" if design.units > 1 else design.charger.name
-
-
-def held_volts(design: Design) -> tuple[float, float]:
-    """Absorption and float the unit is to hold: as set, else the battery's own.
-
-    Args:
-        design: the design.
-    """
-    absorb_v, float_v = charge_volts(design.auxiliary)
-    charge = design.charge
-    return (
-        absorb_v if charge.absorption_v is None else charge.absorption_v,
-        float_v if charge.float_v is None else charge.float_v,
-    )
 
 
 def _held(volts: float, held_s: float | None, proposed: bool) -> str:

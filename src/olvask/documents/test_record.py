@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from olvask.core.findings.driven import spoken
+from olvask.core.model import Design
 from olvask.core.model.house import House
 from olvask.core.stages.build.progress import Entry, StepState
 from olvask.core.stages.prove.noted import cured_at, cures_noted, readings_noted
@@ -41,11 +43,14 @@ class RecordHead:
     printed: str
 
 
-def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState], house: House = NO_HOUSE) -> bytes:
+def record_pdf(
+    head: RecordHead, design: Design, found: Proof, states: Sequence[StepState], house: House = NO_HOUSE
+) -> bytes:
     """Typeset the record.
 
     Args:
         head: whose it is.
+        design: what was tested.
         found: every test, judged by the readings that count.
         states: what was noted.
         house: the house rules.
@@ -60,7 +65,7 @@ def record_pdf(head: RecordHead, found: Proof, states: Sequence[StepState], hous
             "name": name,
             "rows": [_row(row, by_test.get(row.test.key, []), since) for row in shown if row.test.group == key],
         }
-        for key, name in GROUPS.items()
+        for key, name in zip(GROUPS, spoken(design, tuple(GROUPS.values())), strict=True)
     ]
     people = sorted({entry.by for entries in by_test.values() for entry in entries if entry.by})
     return typeset(

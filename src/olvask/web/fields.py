@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from olvask.core.model import Design
 from olvask.core.model.device_log import LogMapping
+from olvask.core.model.driven import driven
 from olvask.core.model.form import FormField, fields_of
 from olvask.core.model.house import House
 from olvask.core.model.instrument import Instrument
@@ -45,11 +46,22 @@ SHOWN: tuple[tuple[str, type[BaseModel]], ...] = (
 LEFT_OUT = ("charger.", "provenance", "causes.design", "causes.readings")
 HEAD = """/** Made by `make api` from the models: what the screens call every field. */
 export interface Choice { value: unknown; label: string }
-export interface Field { label: string; unit?: string; step?: number; help?: string; choices?: Choice[] }
+export interface Field { label: string; unit?: string; step?: number; help?: string; choices?: Choice[]; ready?: Field }
 export const FIELDS: Record<string, Field> = """
 
 
 def _shown(field: FormField) -> dict[str, Any]:
+    """A field as the screens show it; of a vehicle with a DC converter in other words, where they differ."""
+    found = _said(field)
+    ready = json.loads(json.dumps(found), object_hook=_driven)
+    return found if ready == found else found | {"ready": ready}
+
+
+def _driven(item: dict[str, Any]) -> dict[str, Any]:
+    return item | {key: driven(item[key]) for key in ("label", "help") if key in item}
+
+
+def _said(field: FormField) -> dict[str, Any]:
     found: dict[str, Any] = {"label": field.label}
     if field.unit:
         found["unit"] = field.unit

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import random
+import re
 
 import pytest
 
 from olvask.core.analyses.unknowns import unknowns
 from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
 from olvask.core.findings.remedy import with_change
 from olvask.core.model import Design
 from tests.core.analyses.test_recommended import survey
+from tests.designs import design, vehicle
 
 # For 12 V, as a survey leaves them open; what each may turn out to be.
 OPEN = {
@@ -52,3 +55,38 @@ def test_a_stop_that_a_gap_decides_is_told_with_it(seed: int) -> None:
             assert all(f"“{title}”" in named.partition(";")[0] for title in titles)
         assert effect.count("“") == len(come) + len(gone)
         assert told[path].matters or not come | gone
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_what_stands_lies_between_what_may_be(seed: int) -> None:
+    """Whatever is assumed meanwhile is one of the things that may turn out: the answer of today lies in every span told."""
+    pick = random.Random(f"span {seed}")
+    design = survey(pick)[0]
+    for path in OPEN:
+        design = _with(design, path, None)
+    document = design.model_dump(mode="json")
+    document["vehicle"]["drive"] = pick.choice(("engine", "converter"))
+    document["vehicle"]["start_battery"]["chemistry"] = pick.choice(("lfp", "agm", "flooded"))
+    document["vehicle"]["alternator"]["rated_a"] = pick.uniform(30, 120)
+    design = Design.model_validate(document)
+    allowed_a = assess(design, remedies=False).ruler.allowed_a
+    assert allowed_a is not None
+    for item in unknowns(design):
+        if found := re.search(r"allowed between (\d+) and (\d+) A", item.effect):
+            assert float(found[1]) - 0.51 <= allowed_a <= float(found[2]) + 0.51, item
+
+
+def test_ranges_are_of_what_is_there() -> None:
+    """A lithium start battery never rests at 12.2 V, and a DC converter gives all it has from the first moment."""
+    lithium = design(vehicle=vehicle(start_battery={"chemistry": "lfp", "capacity_ah": 60}, readings={}))
+    ready = design(vehicle=vehicle(drive="converter", alternator={"rated_a": 25, "loads_idle_a": 2}))
+    for job, path, low, high in (
+        (lithium, "vehicle.readings.rest_v", 13.1, 13.6),
+        (ready, "vehicle.alternator.hot_idle_share", 0.8, 1.0),
+    ):
+        told = next(item for item in unknowns(job) if item.path == path)
+        ends = [_with(job, path, value) for value in (low, high)]
+        starts = sorted(Context.of(end).thresholds.start_v for end in ends)
+        amps = sorted(assess(end, remedies=False).ruler.allowed_a or 0.0 for end in ends)
+        spans = [f"between {amps[0]:.0f} and {amps[1]:.0f} A", f"between {starts[0]:.2f} and {starts[1]:.2f} V"]
+        assert any(span in told.effect for span in spans), told

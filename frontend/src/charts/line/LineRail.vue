@@ -45,7 +45,11 @@ const key = (station: Station) => station.place
 </script>
 
 <template>
-  <g role="listbox" aria-label="Path from alternator to auxiliary battery" aria-orientation="horizontal">
+  <g
+    role="listbox"
+    :aria-label="`Path from ${design.vehicle.drive === 'converter' ? 'DC converter' : 'alternator'} to auxiliary battery`"
+    aria-orientation="horizontal"
+  >
     <path
       :d="`M${layout.byPlace.get('alternator')?.x} ${y}H${layout.byPlace.get('charger')?.x0}`"
       class="wire copper"

@@ -4,12 +4,14 @@ import { fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import type { RelayDesign } from '../../api/types'
 import NumberField from '../../ui/NumberField.vue'
+import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 import { walkRadios } from '../../ui/radios'
 import RelayDrawing from './RelayDrawing.vue'
 
 const props = defineProps<{ relay: RelayDesign }>()
 const job = useJob()
+const { off } = useDrive()
 const place = computed({
   get: () => props.relay.place,
   set: (value: string) => {
@@ -22,7 +24,7 @@ const place = computed({
   <section class="panel" aria-label="Relay">
     <div class="bench-head">
       <h2>The relay</h2>
-      <span class="aside">at rest: engine off</span>
+      <span class="aside">at rest: {{ off }}</span>
     </div>
     <RelayDrawing :relay="relay" />
     <div class="seats" role="radiogroup" aria-label="Relay sits in" @keydown="walkRadios">

@@ -9,7 +9,7 @@ import { answered, client } from '../../api/client'
 import type { Cures, Tolerance } from '../../api/types'
 import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
-import { fieldOf } from '../../ui/fields'
+import { fieldAt } from '../../ui/fields'
 import WorkProgress from '../../ui/WorkProgress.vue'
 import ToleranceCauses from './ToleranceCauses.vue'
 import ToleranceChart from './ToleranceChart.vue'
@@ -17,7 +17,7 @@ import { standing, unitSaid, valueIn, valueOut } from '../../ui/units'
 
 const job = useJob()
 const KEYS = ['meter_v', 'threshold_v', 'alternator_v', 'rest_v', 'age', 'coldest_c', 'joint_mohm'] as const
-const FIELDS = KEYS.map((key) => ({ key, ...fieldOf(`tolerance.${key}`) }))
+const fields = computed(() => KEYS.map((key) => ({ key, ...fieldAt(job.design, `tolerance.${key}`) })))
 type Key = (typeof KEYS)[number]
 const own = useStorage<Partial<Record<Key, number>>>('olvask.tolerances', {})
 const { data: usual } = useQuery({
@@ -90,7 +90,7 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
       <ul v-if="errors.length" class="stop small errors" role="alert">
         <li v-for="wrong in errors" :key="wrong.path">{{ wrong.field }}: {{ wrong.message }}</li>
       </ul>
-      <div v-for="field in FIELDS" :key="field.key" class="pair">
+      <div v-for="field in fields" :key="field.key" class="pair">
         <span>{{ field.label }}</span><InputNumber
           :model-value="shown(field)"
           size="small"

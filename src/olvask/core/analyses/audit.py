@@ -16,6 +16,7 @@ from pydantic import Field
 from olvask.core.analyses.audit_sources import Audited, bank_of, kwh_week, own_profile, sources_of
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import Solved, solve
+from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Remedy
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
@@ -98,6 +99,7 @@ class Audit(Said):
     order_text: str
 
 
+@of_its_drive
 def audit(design: Design, charge_from: float = 0.4, celsius: float = 25.0) -> Audit:
     """Drive every source alone on the battery, and all of them together.
 
@@ -227,7 +229,7 @@ def _why(item: Audited, bank: Bank, found: Charge, settled_s: float) -> str:
     if not item.source.cold_c <= bank.celsius <= item.source.hot_c:
         return f"At {bank.celsius:.0f} °C it is set not to charge."
     if item.kind == "link" and item.source.rated_a <= 0:
-        return "The engine side has nothing left for it once the vehicle's own loads run."
+        return "The start side has nothing left for it once the vehicle's own loads run."
     if stage == "rest":
         if volts >= profile.rebulk_v:
             return (

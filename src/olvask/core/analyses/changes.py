@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping
 from functools import cache
 from typing import Any, Literal
 
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.model.form import FormField, Option, fields_of
@@ -92,7 +93,7 @@ def changes_between(old: Design, new: Design) -> tuple[Changed, ...]:
         new: the later one.
     """
     before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
-    return tuple(_within(before, after, (), ()))
+    return spoken(new, tuple(_within(before, after, (), ())))
 
 
 def _within(old: Any, new: Any, path: tuple[str, ...], pattern: tuple[str, ...]) -> Iterator[Changed]:

@@ -12,6 +12,7 @@ from olvask.core.analyses.changes import Changed, changes_between
 from olvask.core.analyses.week import week_of
 from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import show
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
@@ -70,11 +71,12 @@ def compare(variants: Sequence[tuple[str, Design]], prices: Prices = CATALOGUE_P
         raise TooMany(f"compare two to {MOST} variants, not {len(variants)}")
     designs = [design for _, design in variants]
     found = [assess(design) for design in designs]
-    return Comparison(
+    answer = Comparison(
         names=tuple(name for name, _ in variants),
         differences=tuple(_differences(designs)),
         consequences=tuple(_consequences(designs, found, prices)),
     )
+    return spoken(designs[0], answer)
 
 
 def _differences(designs: Sequence[Design]) -> Iterator[ComparedRow]:

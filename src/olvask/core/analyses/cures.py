@@ -14,6 +14,7 @@ from olvask.core.analyses.tolerance import Fleet, Tolerances, vehicles_of
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Thresholds, set_thresholds, step_down, step_up
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.finding import Remedy
 from olvask.core.findings.remedy import apply, remedy
 from olvask.core.findings.said import Said
@@ -84,7 +85,7 @@ def curing(
         ),
         key=lambda cure: cure.any_fault,
     )
-    yield ToleranceCures(vehicles=vehicles, before=before, cures=tuple(better))
+    yield spoken(design, ToleranceCures(vehicles=vehicles, before=before, cures=tuple(better)))
 
 
 def _changes(design: Design, solved: Solved) -> list[Remedy]:

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from olvask.core.analyses.refit import t975
 from olvask.core.circuit.context import Context
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
@@ -73,7 +74,8 @@ def trends_of(ctx: Context, noted: Mapping[Followed, Sequence[Noted]]) -> tuple[
         ctx: the design solved.
         noted: readings of each, in any order.
     """
-    return tuple(_trend(ctx, key, sorted(noted[key], key=lambda item: item.day)) for key in FOLLOWED if noted.get(key))
+    trends = (_trend(ctx, key, sorted(noted[key], key=lambda item: item.day)) for key in FOLLOWED if noted.get(key))
+    return spoken(ctx.design, tuple(trends))
 
 
 def _trend(ctx: Context, key: Followed, points: Sequence[Noted]) -> Trend:

@@ -16,6 +16,7 @@ from olvask.core.catalogue import Conductor, Device, NoStandardSize, conductors
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.facts import charge_volts, gather
 from olvask.core.circuit.solve import Solved, solve
+from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Level
 from olvask.core.findings.said import Said
 from olvask.core.model import Cable, Design
@@ -81,6 +82,7 @@ class _Built(NamedTuple):
     wire_ohm: float
 
 
+@of_its_drive
 def managed_link(design: Design) -> ManagedLink | None:
     """The managed link of a design; `None` where the batteries differ in nominal voltage.
 
@@ -204,7 +206,7 @@ def _reasons(
         )
     if solved.running_by_key("low") is not None:
         yield Reason(
-            level="stop" if design.vehicle.alternator.regulation == "managed" else "caution",
+            level="stop" if design.vehicle.managed else "caution",
             text="In a low phase the auxiliary battery feeds the vehicle: the link has to open by voltage as well as by time.",
         )
     left_a = idle.left_a

@@ -16,6 +16,7 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
@@ -163,7 +164,7 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
     net = round(parts_total + labour, 2)
     tax = round(net * terms.tax_percent / 100, 2)
     open_ = (*design.unfinished, *(item.title for item in found.stops))
-    return QuoteOption(
+    option = QuoteOption(
         name=name,
         unit=design.charger.name if design.charger is not None else "no unit chosen",
         does=() if open_ else tuple(_does(ctx, found)),  # nothing is promised of what is not built
@@ -192,6 +193,7 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
         tax=tax,
         total=round(net + tax, 2),
     )
+    return spoken(design, option)
 
 
 def _figure(found: Assessment, name: str) -> float | None:
@@ -239,8 +241,9 @@ def _will_not(ctx: Context) -> Iterator[str]:
     output = ctx.solved.output
     if output is not None and output.yield_a < output.current_a - 0.5:
         yield f"On a hot day it gives {output.yield_a:.0f} A of its {output.current_a:.0f} A."
-    if design.vehicle.alternator.regulation == "managed":
-        yield "While the vehicle rests its alternator to save fuel, it charges less or not at all."
+    if design.vehicle.low_phased:
+        saves = "rests its alternator to save fuel" if design.vehicle.managed else "lowers its volts on the way"
+        yield f"While the vehicle {saves}, it charges less or not at all."
     if design.use.mains_h <= 0 and not any(item.kind == "mains_charger" for item in design.still_fed):
         yield "It does not charge from the mains."
     if design.solar.panel_w is None:

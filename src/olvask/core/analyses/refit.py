@@ -21,6 +21,7 @@ from pydantic import Field
 
 from olvask.core.circuit.facts import gather
 from olvask.core.circuit.solve import solve
+from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.match.energy import net_daily_ah, rate_ah_per_h, reserve_of
@@ -68,6 +69,7 @@ class Refit(Said):
     why: tuple[str, ...]
 
 
+@of_its_drive
 def refit(design: Design, readings: Sequence[DayReading]) -> Refit:
     """Fit consumption and charge rate.
 

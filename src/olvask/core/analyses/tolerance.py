@@ -20,6 +20,7 @@ from pydantic import Field
 
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import Rule
+from olvask.core.findings.driven import spoken
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of
@@ -326,7 +327,7 @@ def _report(
     matters = tuple(
         ToleranceShare(key=name, label=LABELS[name], spread=_spread(fleet, name), cures=cures[name]) for name in shown
     )
-    return ToleranceReport(
+    report = ToleranceReport(
         vehicles=count,
         fail_to_start=starts,
         hunt=hunts,
@@ -338,6 +339,7 @@ def _report(
         spreads=_spreads(fleet, drawn),
         text=_text(any_fault, (starts, hunts, drains), matters[0], wider),
     )
+    return spoken(fleet.design, report)
 
 
 def _spread(fleet: Fleet, name: str) -> str:

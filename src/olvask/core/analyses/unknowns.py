@@ -17,6 +17,11 @@ from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.match.isolation import common_negative
 
+# What a gap may lie between, per 12 V; our own estimates. Just after stopping the volts of a charge still stand on a battery.
+REST_V = {"lfp": (13.1, 13.6)}  # others are of lead
+LEAD_REST_V = (12.2, 12.9)
+STOPPED_V = (0.3, 0.4)  # over the lower and the upper of these
+IDLE_SHARE = {"engine": (0.35, 0.7), "converter": (0.8, 1.0)}
 NO_WINDOW = "wake.no_stop_window"  # where that stop comes or goes, nothing more is said of the window
 
 
@@ -43,24 +48,26 @@ def _gaps(design: Design, facts: Facts) -> list[_Gap]:
     """Values that stand at a default or are open, each with the range it may lie in."""
     vehicle, scale = design.vehicle, facts.scale
     band = regulations()["converter" if vehicle.drive == "converter" else vehicle.alternator.regulation]
+    low_v, high_v = REST_V.get(vehicle.start_battery.chemistry, LEAD_REST_V)
     rate = chemistries()[design.auxiliary.chemistry].charge_c_rate * design.auxiliary.capacity_ah
     ranges = {
-        "vehicle.readings.rest_v": (12.2 * scale, 12.9 * scale),
-        "vehicle.readings.after_stop_v": (12.5 * scale, 13.3 * scale),
+        "vehicle.readings.rest_v": (low_v * scale, high_v * scale),
+        "vehicle.readings.after_stop_v": ((low_v + STOPPED_V[0]) * scale, (high_v + STOPPED_V[1]) * scale),
         "vehicle.readings.idle_v": (band.least_v * scale, band.most_v * scale),
         "vehicle.readings.cruise_v": (max(band.least_v, 13.2) * scale, band.most_v * scale),
         "vehicle.readings.low_phase_v": (12.2 * scale, 13.0 * scale),
-        "vehicle.alternator.hot_idle_share": (0.35, 0.7),
+        "vehicle.alternator.hot_idle_share": IDLE_SHARE[vehicle.drive],
         "vehicle.alternator.sag_mohm": (1.0 * scale, 8.0 * scale),
         "auxiliary.charge_limit_a": (0.5 * rate, 2 * rate),
         "mount.ambient_c": (15.0, 60.0),
     }
     facts_by_path = facts.by_path()
-    gaps = [
-        _Gap(path, facts_by_path[path].label, facts_by_path[path].unit, float(facts_by_path[path].value), ends)
-        for path, ends in ranges.items()
-        if path in facts_by_path and facts_by_path[path].provenance == "default"
-    ]
+    gaps = []
+    for path, (least, most) in ranges.items():
+        fact = facts_by_path.get(path)
+        if fact is not None and fact.provenance == "default":
+            stands = float(fact.value)
+            gaps.append(_Gap(path, fact.label, fact.unit, stands, (min(least, stands), max(most, stands))))
     chassis = vehicle.chassis
     if chassis.bonding_mohm is None and not chassis.trailer:
         gaps.append(_Gap("vehicle.chassis.bonding_mohm", "Bonding between the negatives", "mΩ", None, (2.0, 2000.0)))

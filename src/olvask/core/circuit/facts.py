@@ -12,10 +12,10 @@ from typing import Final
 
 from olvask.core.catalogue import chemistries, regulations
 from olvask.core.circuit.mounted import air_of
-from olvask.core.findings.driven import driven
 from olvask.core.findings.figure import Input
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.base import word_of
+from olvask.core.model.driven import driven
 from olvask.core.model.vehicle import driving_a, standing_ah
 from olvask.core.physics.battery import open_circuit_v
 
@@ -144,7 +144,7 @@ def gather(design: Design) -> Facts:
     rest = reading("rest_v", "Engine off, rested", readings.rest_v, full_v)
     surface_v = float(rest.value) + SURFACE_CHARGE_V * scale
     low = None
-    if (alternator.regulation == "managed" and not hybrid) or readings.low_phase_v is not None:
+    if vehicle.low_phased:
         low = reading("low_phase_v", "Low phase", readings.low_phase_v, band.low_phase_v * scale)
     limit_a, absorption = chemistry.charge_c_rate * auxiliary.capacity_ah, _absorption(design)
     share, idle_share = alternator.hot_idle_share, 1.0 if hybrid else HOT_IDLE_SHARE

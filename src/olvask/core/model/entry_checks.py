@@ -11,7 +11,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from olvask.core.model.entry_errors import EntryError, label_of
+from olvask.core.model.entry_errors import EntryError, label_of, words_for
 
 MOST_ITEMS = 1000  # of any list in a document; the longest a design takes is 400
 MOST_FAULTS = 20
@@ -75,9 +75,12 @@ def first_faults(document: Any, model: type[BaseModel]) -> list[EntryError]:
     if _clean(document):
         return []
     found: list[EntryError] = []
+    words = words_for(document)
     try:
         for fault in _found(document, ""):
-            found.append(fault.model_copy(update={"field": label_of(model, fault.path) if fault.path else "document"}))
+            found.append(
+                fault.model_copy(update={"field": words(label_of(model, fault.path)) if fault.path else "document"})
+            )
             if len(found) >= MOST_FAULTS:
                 break
     except RecursionError:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 from pydantic.fields import FieldInfo
+
+from olvask.core.model.driven import driven
 
 SHOWN = 60  # characters of a bad value repeated in a message
 
@@ -177,6 +179,7 @@ def entry_errors(error: ValidationError, model: type[BaseModel], document: Any =
         document: the document as plain data, where at hand: things in lists are then named by their identity.
     """
     found = []
+    words = words_for(document)
     told = error.errors(include_url=False)
     for item in told:
         if item["type"] == "too_short" and any(_lies_in(other["loc"], item["loc"]) for other in told):
@@ -185,12 +188,24 @@ def entry_errors(error: ValidationError, model: type[BaseModel], document: Any =
         field = _field_of(model, item["loc"])
         label = field.title if field is not None and field.title else str(path[-1] if path else "document")
         place = ".".join(_named(path, document))
-        found.append(EntryError(path=place, field=label, message=_message(item, field)))
+        found.append(EntryError(path=place, field=words(label), message=_message(item, field)))
         if len(found) >= MOST_TOLD and len(told) > MOST_TOLD:
             more = f"And {len(told) - MOST_TOLD} more; mend these first"
             found.append(EntryError(path="", field="document", message=more))
             break
     return found
+
+
+def words_for(document: Any) -> Callable[[str], str]:
+    """How the screens put the name of a field: in the words of a hybrid where the document's vehicle is one.
+
+    Args:
+        document: as plain data.
+    """
+    for key in ("design", "vehicle"):
+        if isinstance(document, dict) and key in document:
+            document = document[key]
+    return driven if isinstance(document, dict) and document.get("drive") == "converter" else str
 
 
 def _named(path: tuple[int | str, ...], document: Any) -> Iterable[str]:

@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from olvask.core.model.base import Described, Identified, choice, quantity, several, standard_size, tick, whole
+from olvask.core.model.base import Described, Identified, choice, quantity, several, standard_size, tick, whole, word_of
 from olvask.core.model.charging import Sourced
 from olvask.core.model.chemistry import CHEMISTRIES, MAYBE_CHEMISTRY, ChemistryName
 
@@ -158,7 +158,7 @@ class Load(Identified):
         "Fed",
         {"battery": "direct", "inverter": "by inverter", "converter": "by converter"},
         default="battery",
-        help="Direct or by an inverter from the auxiliary battery; by a plain converter from the engine side.",
+        help="Direct or by an inverter from the auxiliary battery; by a plain converter from the start side.",
     )
     wire_m: float | None = quantity(
         "Its wire, one-way", "m", default=None, gt=0, le=60, example=4, step=0.5, help="Of what a converter feeds."
@@ -262,7 +262,7 @@ class Existing(Identified):
         {
             "link": "relay that links the batteries",
             "panel": "panel with its own link",
-            "fridge_feed": "fridge fed from the engine side",
+            "fridge_feed": "fridge fed from the start side",
             "socket_wire": "trailer-socket charge wire",
             "built_in_charger": "small built-in charger",
             "mains_charger": "mains charger",
@@ -344,3 +344,21 @@ class Vehicle(Described):
     lifters: tuple[Lifter, ...] = Field((), title="Holds the start battery up", max_length=4)
     source_point: SourcePoint = SourcePoint()
     standing_drain_ma: float | None = quantity("Standing drain", "mA", default=None, ge=0, le=20000, example=30, step=5)
+
+    @property
+    def managed(self) -> bool:
+        """Whether an engine-managed alternator charges its start side; a DC converter is none, whatever was chosen before."""
+        return self.drive == "engine" and self.alternator.regulation == "managed"
+
+    @property
+    def low_phased(self) -> bool:
+        """Whether its volts fall in low phases: as a managed alternator's do, or as was measured."""
+        return self.managed or self.readings.low_phase_v is not None
+
+    @property
+    def source_words(self) -> tuple[str, str]:
+        """What charges its start side, and how much of what kind."""
+        amps = f"{self.alternator.rated_a:g} A"
+        if self.drive == "converter":
+            return "DC converter", amps
+        return "Alternator", f"{amps}, {word_of(self.alternator, 'regulation')}"

@@ -14,7 +14,6 @@ from collections import defaultdict
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, Design, OwnReturn, RunName
-from olvask.core.model.base import word_of
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, unit_tails
 from olvask.documents.diagram.gear import draw_gear
 from olvask.documents.diagram.pen import Drawing, Pen, width_of
@@ -109,10 +108,7 @@ def _words(design: Design) -> dict[str, tuple[str, str]]:
     vehicle, auxiliary = design.vehicle, design.auxiliary
     start = vehicle.start_battery
     return {
-        "machine": (
-            "DC converter" if vehicle.drive == "converter" else "Alternator",
-            f"{vehicle.alternator.rated_a:g} A, {word_of(vehicle.alternator, 'regulation')}",
-        ),
+        "machine": vehicle.source_words,
         "start": (
             "Start battery",
             f"{vehicle.system_v} V {start.capacity_ah:g} Ah {chemistries()[start.chemistry].label}",

@@ -104,5 +104,7 @@ def test_paper(job_id: int) -> Response:
         printed=datetime.now(UTC).date().isoformat(),
     )
     return Response(
-        record_pdf(head, found, states, house_now()), mimetype="application/pdf", headers=attached(job, "tests.pdf")
+        record_pdf(head, job.design, found, states, house_now()),
+        mimetype="application/pdf",
+        headers=attached(job, "tests.pdf"),
     )

@@ -41,10 +41,10 @@ def _sensor(design: Design) -> Iterator[Found]:
 
 def _d_plus(design: Design) -> Iterator[Found]:
     vehicle = design.vehicle
-    if "d_plus" not in design.activation.ways or vehicle.drive == "converter" or not vehicle.signals.d_plus:
+    if "d_plus" not in design.activation.ways or not vehicle.managed or not vehicle.signals.d_plus:
         return
     proven = design.provenance.get("vehicle.signals.d_plus") == "measured"
-    if vehicle.alternator.regulation == "managed" and not proven:
+    if not proven:
         yield caution(
             "survey.d_plus_unproven",
             "alternator",
@@ -95,7 +95,7 @@ def _links(design: Design) -> Iterator[Found]:
             away,
             concerns=("old_link.decision", *concerns),
         )
-    if design.vehicle.alternator.regulation == "managed" or design.vehicle.drive == "converter":
+    if design.vehicle.low_phased or design.vehicle.drive == "converter":
         yield caution(
             "survey.link_on_managed",
             "alternator",
