@@ -67,7 +67,8 @@ def test_what_stands_lies_between_what_may_be(seed: int) -> None:
     document = design.model_dump(mode="json")
     document["vehicle"]["drive"] = pick.choice(("engine", "converter"))
     document["vehicle"]["start_battery"]["chemistry"] = pick.choice(("lfp", "agm", "flooded"))
-    document["vehicle"]["alternator"]["rated_a"] = pick.uniform(30, 120)
+    document["vehicle"]["alternator"]["rated_a"] = pick.uniform(60, 120)
+    document["choices"]["alternator_school"] = "surplus"
     design = Design.model_validate(document)
     allowed_a = assess(design, remedies=False).ruler.allowed_a
     assert allowed_a is not None
@@ -79,7 +80,8 @@ def test_what_stands_lies_between_what_may_be(seed: int) -> None:
 def test_ranges_are_of_what_is_there() -> None:
     """A lithium start battery never rests at 12.2 V, and a DC converter gives all it has from the first moment."""
     lithium = design(vehicle=vehicle(start_battery={"chemistry": "lfp", "capacity_ah": 60}, readings={}))
-    ready = design(vehicle=vehicle(drive="converter", alternator={"rated_a": 25, "loads_idle_a": 2}))
+    converter = {"rated_a": 25, "loads_idle_a": 2, "loads_cruise_a": 2}
+    ready = design(vehicle=vehicle(drive="converter", alternator=converter), choices={"alternator_school": "surplus"})
     for job, path, low, high in (
         (lithium, "vehicle.readings.rest_v", 13.1, 13.6),
         (ready, "vehicle.alternator.hot_idle_share", 0.8, 1.0),
