@@ -53,8 +53,11 @@ const verdict = computed(() => {
   const figure = job.assessment?.figures['match.isolation_needed']
   return figure ? { needed: figure.value === 1, why: workings.value[figure.name]?.working ?? '' } : null
 })
-const managed = computed(
-  () => job.design?.vehicle.alternator.regulation === 'managed' && job.design.vehicle.drive !== 'converter',
+// What was entered once is never out of sight, and a DC converter may lower its volts on the way too.
+const lowPhased = computed(
+  () =>
+    (job.design?.vehicle.alternator.regulation === 'managed' && !drive.ready.value) ||
+    (job.design?.vehicle.readings?.low_phase_v ?? null) !== null,
 )
 </script>
 
@@ -91,7 +94,7 @@ const managed = computed(
         placeholder="not from the shelf"
       />
       <NumberField path="vehicle.alternator.rated_a" origin="datasheet" />
-      <ChoiceField path="vehicle.alternator.regulation" />
+      <ChoiceField v-if="!drive.ready.value" path="vehicle.alternator.regulation" />
       <NumberField path="vehicle.alternator.hot_idle_share" origin="measured" />
       <NumberField path="vehicle.alternator.loads_idle_a" origin="measured" />
       <NumberField path="vehicle.alternator.loads_cruise_a" origin="measured" />
@@ -115,15 +118,11 @@ const managed = computed(
       <NumberField path="vehicle.readings.after_stop_v" origin="measured" />
       <NumberField path="vehicle.readings.idle_v" origin="measured" />
       <NumberField path="vehicle.readings.cruise_v" origin="measured" />
-      <NumberField
-        v-if="managed || job.design?.vehicle.readings?.low_phase_v != null"
-        path="vehicle.readings.low_phase_v"
-        origin="measured"
-      />
-      <NumberField v-if="managed" path="vehicle.readings.low_phase_s" origin="measured" fallback="120" />
+      <NumberField v-if="lowPhased || drive.ready.value" path="vehicle.readings.low_phase_v" origin="measured" />
+      <NumberField v-if="lowPhased" path="vehicle.readings.low_phase_s" origin="measured" fallback="120" />
       <p class="hint muted">
-        Meter on the posts, charger idle, lights and blower on at idle. An empty entry stands at its default, shown
-        faint.
+        Meter on the posts, charger idle, lights and blower on {{ drive.ready.value ? 'standing ready' : 'at idle' }}.
+        An empty entry stands at its default, shown faint.
       </p>
       <template v-if="open.length"
         ><h3>Still assumed</h3>

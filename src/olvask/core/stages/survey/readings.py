@@ -110,7 +110,9 @@ def _implausible(design: Design, facts: Facts) -> Iterator[Found]:
 
 
 def _regulation(design: Design, facts: Facts) -> Iterator[Found]:
-    kind = "converter" if design.vehicle.drive == "converter" else design.vehicle.alternator.regulation
+    converter = design.vehicle.drive == "converter"
+    kind = "converter" if converter else design.vehicle.alternator.regulation
+    again = "look at what drives it" if converter else "look at the regulation once more: a managed alternator wanders"
     band, scale = regulations()[kind], facts.scale
     for item in (facts.idle, facts.cruise):
         volts = float(item.value)
@@ -119,10 +121,10 @@ def _regulation(design: Design, facts: Facts) -> Iterator[Found]:
         yield caution(
             f"survey.regulation.{_key(item)}",
             "alternator",
-            f"{item.label}: {volts:.2f} V does not fit the regulation",
+            f"{item.label}: {volts:.2f} V does not fit {'a DC converter' if converter else 'the regulation'}",
             f"{band.label[0].upper()}{band.label[1:]} holds {band.least_v * scale:.1f} to {band.most_v * scale:.1f} V. Read "
-            "again, or look at the regulation once more: a managed alternator wanders.",
-            concerns=(item.path, "vehicle.alternator.regulation"),
+            f"again, or {again}.",
+            concerns=(item.path, "vehicle.drive" if converter else "vehicle.alternator.regulation"),
         )
 
 

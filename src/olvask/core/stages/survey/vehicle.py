@@ -11,7 +11,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
-from olvask.core.model import Design, OwnReturn
+from olvask.core.model import Design, OwnReturn, Vehicle
 
 
 def judge_vehicle(ctx: Context) -> Judged:
@@ -103,8 +103,15 @@ def _links(design: Design) -> Iterator[Found]:
             "In its low phases the start side falls below what charges anything, and the auxiliary battery flows back through "
             "the link. A unit keeps them apart.",
             away,
-            concerns=("old_link.decision", "vehicle.alternator.regulation"),
+            concerns=("old_link.decision", _told_low(design.vehicle)),
         )
+
+
+def _told_low(vehicle: Vehicle) -> str:
+    """The entry by which a vehicle is held to have low phases."""
+    if vehicle.managed:
+        return "vehicle.alternator.regulation"
+    return "vehicle.readings.low_phase_v" if vehicle.low_phased else "vehicle.drive"
 
 
 def _venting(design: Design) -> Iterator[Found]:
