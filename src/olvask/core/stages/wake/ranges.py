@@ -37,8 +37,8 @@ def judge_ranges(ctx: Context) -> Judged:
     if unit is None or ctx.solved.output is None:
         return
     by_volts = "voltage" in ctx.design.activation.ways
-    yield from _judge_holds(ctx.design.activation, unit)
-    if by_volts:
+    if by_volts:  # else no start or stop rule acts
+        yield from _judge_holds(ctx.design.activation, unit)
         yield from _judge_rows(ctx.design, unit)
     for entry in _entries(ctx, unit, by_volts):
         if entry.record.settable:
