@@ -163,6 +163,9 @@ class TestStartSide:
         assert lifted.start_charge > 0.95
         assert kept.auxiliary_charge < alone.auxiliary_charge - 0.1
         assert lifted.auxiliary_charge == pytest.approx(alone.auxiliary_charge)
+        day = read_programme("begin start 80 % auxiliary 90 %\noff 10 d load 0.1 A\n")
+        loaded = drive(design(existing=[{"kind": "maintainer", "charge_a": 1.0}]), day)
+        assert loaded.auxiliary_charge == pytest.approx(kept.auxiliary_charge - 0.1 * 240 / 110, abs=0.01)
 
     def test_old_gear_costs_the_alternator_until_its_feed_is_cut(self) -> None:
         """70 A at half leave 15 A after 20 A of loads; a built-in charger of 10 A takes 12 of them, cut off none."""

@@ -12,6 +12,7 @@ from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.charging import charged
 from olvask.core.simulate.plant import Plant
+from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import read_programme
 from olvask.core.simulate.record import Trip
 from olvask.core.simulate.trip import drive
@@ -34,6 +35,18 @@ def test_bulk_ends_by_its_clock() -> None:
     assert trip.samples[-1].auxiliary_charge < 0.65
     uncapped = road("begin auxiliary 20 %\ncruise 4 h\n", {"float_v": 13.2})
     assert uncapped.samples[-1].auxiliary_charge > 0.97
+
+
+@pytest.mark.parametrize(("chemistry", "by", "adaptive"), [
+    ("agm", None, True), ("flooded", None, True), ("lfp", None, False), ("agm", "time", False), ("lfp", "adaptive", True),
+])  # fmt: skip
+def test_lead_absorbs_by_how_long_bulk_took(chemistry: str, by: str | None, adaptive: bool) -> None:
+    """Unless it is told otherwise: half of 40 min of bulk; lithium for its whole time."""
+    battery = {"chemistry": chemistry, "nominal_v": 12, "capacity_ah": 110.0}
+    job = Design.model_validate(plain(auxiliary=battery, charge={"absorbed_by": by}))
+    profile = profile_of(job, solve(job))
+    assert profile.adaptive is adaptive
+    assert profile.absorption_for(2400.0) == (1200.0 if adaptive else profile.absorption_s)
 
 
 def test_it_rests_and_starts_again_where_a_load_pulls_it_down() -> None:

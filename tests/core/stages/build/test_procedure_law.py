@@ -105,6 +105,8 @@ def test_a_contradiction_is_told_with_both_reasons() -> None:
     assert "We fit first" in told.text or "we fit first" in told.text
     assert "no hand on a conductor" in told.text
     assert told.dropped.origin == "shop"
+    assert "makers" not in told.text
+    assert "The order below leaves out" in told.text
     assert faults_of(made, [placed.step for placed in procedure.steps], there) == []
 
 
@@ -117,6 +119,19 @@ def test_a_record_against_itself_is_to_be_settled_with_the_maker() -> None:
     procedure, _ = _steps(made)
     assert procedure.contradictions
     assert all(item.dropped.origin == "shop" for item in procedure.contradictions)
+
+
+def test_the_shop_against_itself_settles_it_itself() -> None:
+    """Two steps that each want to be last: no maker is asked, and what the order leaves out is named."""
+    own = tuple(
+        OwnStep(id=f"w{at}", text=f"Wipe {what}", why=f"{what} last", after=f"own.w{3 - at}")
+        for at, what in ((1, "sills"), (2, "seats"))
+    )
+    procedure, _ = _steps(design().model_copy(update={"own_steps": own}))
+    (told,) = procedure.contradictions
+    assert "makers" not in told.text
+    assert "The order below leaves out “Wipe s" in told.text
+    assert told.text.endswith("Settle which of them holds.")
 
 
 def test_a_step_of_the_shop_that_names_nothing_is_told() -> None:

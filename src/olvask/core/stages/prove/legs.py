@@ -50,7 +50,6 @@ class LoopFound:
     """A whole run whose ends were read, but not its legs: too many milliohms somewhere in it."""
 
     run: str
-    excess_mohm: float
     text: str
 
 
@@ -85,7 +84,6 @@ def loops_of(unknowns: Sequence[Unknown], free: Beliefs, read: Sequence[Quantity
             words = f"{1000 * excess:.1f} ± {1000 * BAND * bound:.1f} mΩ too many"
             yield LoopFound(
                 run=run,
-                excess_mohm=1000 * excess,
                 text=f"{words} somewhere in the {run} run: measure the millivolts of its outgoing leg and of its return.",
             )
 

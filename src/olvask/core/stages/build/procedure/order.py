@@ -158,10 +158,10 @@ def _contradiction(circle: Sequence[Rule], dropped: Rule, steps: dict[str, Step]
         f"“{steps[rule.before].text}” before “{steps[rule.after].text}”: {rule.why[:1].lower()}{rule.why[1:].rstrip('.')}"
         for rule in circle
     )
-    strongest = min(RANK[rule.origin] for rule in circle)
-    settled = (
-        "Settle it with the makers before work begins."
-        if RANK[dropped.origin] == strongest or dropped.origin in ("physics", "record")
-        else f"The order below leaves out “{steps[dropped.before].text}” before “{steps[dropped.after].text}”."
-    )
+    if dropped.origin in ("physics", "record"):
+        settled = "Settle it with the makers before work begins."
+    else:
+        settled = f"The order below leaves out “{steps[dropped.before].text}” before “{steps[dropped.after].text}”."
+        if all(rule.origin == dropped.origin for rule in circle):
+            settled += " Settle which of them holds."
     return Contradiction(rules=tuple(circle), dropped=dropped, text=f"These cannot all hold: {said}. {settled}")
