@@ -26,7 +26,9 @@ from olvask.documents.sheet import cautions_of
 from tests.core.analyses.test_recommended import survey
 from tests.designs import design, vehicle
 
-OF_AN_ENGINE = re.compile(r"\bengine\b(?! bay)|alternator|hot idle|\bat idle\b|\bcruise\b|\bbelt\b", re.IGNORECASE)
+OF_AN_ENGINE = re.compile(
+    r"\bengine\b(?! bay)|alternator|hot idle|\bat idle\b|\bcruise\b|\bbelt\b|\bcrank", re.IGNORECASE
+)
 WAYS = (["voltage"], ["ignition"], ["switch"], ["bridge"], ["ignition", "voltage"])
 
 
@@ -94,6 +96,8 @@ def test_of_an_engine_all_stays_as_it_is() -> None:
         ("The alternator cannot feed this", "The DC converter cannot feed this"),
         ("lamp in the engine bay", "lamp in the engine bay"),
         ("Hot idle, charger idle", "Standing ready, charger idle"),
+        ("keeps 60% to crank", "keeps 60% to make it ready"),
+        ("down to what is kept for cranking in 20 min", "down to what is kept to make it ready in 20 min"),
     ],
 )
 def test_phrases(text: str, said: str) -> None:

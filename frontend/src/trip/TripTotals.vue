@@ -9,12 +9,16 @@ import { useDrive } from '../job/drive'
 
 const props = defineProps<{ trip: Trip; other: Trip | null; name: string }>()
 type Totals = Trip['totals']
-const OFF = 'with the engine off'
+// Of a hybrid or electric vehicle.
+const READY: Record<string, string> = {
+  'with the engine off': 'with the vehicle off',
+  'Cranks in reserve': 'Made ready, times in reserve',
+}
 const ROWS: { label: string; of: (at: Totals) => string }[] = [
   { label: 'Starts', of: (at) => String(at.starts) },
   { label: 'Battery guard trips', of: (at) => String(at.guard_trips) },
   { label: 'Charging', of: (at) => `${fixed(at.charging_min, 0)} min` },
-  { label: OFF, of: (at) => `${fixed(at.engine_off_charging_min, 1)} min` },
+  { label: 'with the engine off', of: (at) => `${fixed(at.engine_off_charging_min, 1)} min` },
   { label: 'Into the battery', of: (at) => `${fixed(at.charged_ah, 1)} Ah` },
   { label: 'Taken in', of: (at) => `${fixed(at.input_wh, 0)} Wh` },
   { label: 'Off the start battery', of: (at) => `${fixed(at.drained_ah, 2)} Ah` },
@@ -29,7 +33,7 @@ const ROWS: { label: string; of: (at: Totals) => string }[] = [
 ]
 const { ready } = useDrive()
 const rows = computed(() => [
-  ...ROWS.map((row) => (ready.value && row.label === OFF ? { ...row, label: 'with the vehicle off' } : row)),
+  ...ROWS.map((row) => ({ ...row, label: (ready.value && READY[row.label]) || row.label })),
   ...(props.trip.totals.refused_min > 0
     ? [{ label: 'Refused for the cold', of: (at: Totals) => `${fixed(at.refused_min, 0)} min` }]
     : []),

@@ -13,7 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.level_line import ConditionLine, line_of
 from olvask.core.circuit.solve import ConditionState
 from olvask.core.findings.collector import Collector, collect
-from olvask.core.findings.driven import reword_of
+from olvask.core.findings.driven import reword_of, spoken
 from olvask.core.findings.figure import Figure, Input, Reckoned, Words, computed
 from olvask.core.findings.finding import LEVEL_ORDER, STAGES, Finding, Stage
 from olvask.core.findings.said import Said
@@ -85,7 +85,7 @@ def assess(design: Design, remedies: bool = True, words: bool = True) -> Assessm
         worst=solved.worst.key,
         pieces=piece_facts(ctx),
         devices=device_facts(ctx, findings),
-        wake=ladder_bands(ctx, findings),
+        wake=spoken(design, ladder_bands(ctx, findings)),
         ruler=ruler_of(ctx, daily_floor_a(design, solved)),
         link=contrast_link(ctx),
         stages=_stages(ctx, findings),

@@ -16,7 +16,7 @@ from olvask.core.simulate.moment import moment_line
 from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.profile import profile_of
 from olvask.core.simulate.programme import Stretch, read_programme
-from olvask.core.simulate.report import report
+from olvask.core.simulate.report import cranks_left, report
 from olvask.core.simulate.states import Moment, State, Variation
 from olvask.core.simulate.trip import drive
 from tests.core.test_laws import COUNT
@@ -55,6 +55,14 @@ class TestHand:
         """90 Ah flooded: 360 A through 5.6 mΩ take 2.0 V off the 12.59 V of 90 %."""
         found = PLANT.flow(State(0.9, 0.5), moment(engine="crank", drawing=False))
         assert found.volts == pytest.approx(12.48 + 0.5 * 0.22 - 4 * 90 * 0.50 / 90, abs=0.01)
+
+    def test_a_hybrid_is_made_ready_by_thirty_amperes(self) -> None:
+        """No starter hangs on its 12 V battery: 30 A through 5.6 mΩ take 0.17 V, and 36 Ah above the keep last 1,440 times."""
+        hybrid = design(vehicle=vehicle(drive="converter"))
+        found = Plant(hybrid, solve(hybrid)).flow(State(0.9, 0.5), moment(engine="crank", drawing=False))
+        assert found.volts == pytest.approx(12.48 + 0.5 * 0.22 - 30 * 0.50 / 90, abs=0.01)
+        assert cranks_left(hybrid, 1.0) == pytest.approx(36 / (30 * 3 / 3600), rel=1e-6)
+        assert cranks_left(design(), 1.0) == pytest.approx(36 / (360 * 3 / 3600), rel=1e-6)
 
     def test_float_volts_of_another_profile(self) -> None:
         """A gel profile on AGM: 14.2 V and 13.7 V; the battery's own keeps the surveyed 14.4 V."""

@@ -42,6 +42,10 @@ PHRASES: tuple[tuple[str, str], ...] = (
     (r"with the engine\b(?! bay)", "with the vehicle"),
     (r"\bthe engine\b(?! bay)", "the DC converter"),
     (r"alternators?\b", "DC converter"),
+    (r"for cranking|to crank", "to make it ready"),
+    (r"cranking charge", "charge to make it ready"),
+    (r"every crank\b", "every time it is made ready"),
+    (r"one crank\b", "being made ready once"),
     (r"what hot idle (?:leaves|spares)", "what is left standing ready"),
     (r"where hot idle leaves", "where there are, standing ready,"),
     (r"hot idle governs", "standing ready governs"),
@@ -57,7 +61,7 @@ PHRASES: tuple[tuple[str, str], ...] = (
 )
 RULES = tuple((re.compile(rf"(?<![\w-]){pattern}", re.IGNORECASE), words) for pattern, words in PHRASES)
 # A sentence without any of these has nothing to put in other words; most have not.
-MAYBE = re.compile("engine|alternator|idle|cruise|(?:at|in) (?:ready|driving)", re.IGNORECASE)
+MAYBE = re.compile("engine|alternator|idle|cruise|crank|(?:at|in) (?:ready|driving)", re.IGNORECASE)
 
 
 @lru_cache(maxsize=4096)

@@ -12,6 +12,7 @@ from typing import Final
 from mypy_extensions import mypyc_attr
 
 from olvask.core.catalogue import chemistries
+from olvask.core.model import Vehicle
 from olvask.core.physics.battery import (
     REFERENCE_C,
     Rested,
@@ -24,8 +25,14 @@ from olvask.core.physics.dc_path import Collapse, constant_power_volts
 from olvask.core.physics.rounding import over
 
 CRANK_C: Final = 4.0  # cranking amperes per ampere-hour
+READY_A: Final = 30.0  # contactors, pumps and control units of a hybrid as it is made ready; our own estimate
 START_ACCEPT_C: Final = 0.25  # what a start battery takes per ampere-hour, before its taper; our own estimate
 EMPTY: Final = 1e-9  # charge below which a battery gives nothing
+
+
+def cranks_a(vehicle: Vehicle) -> float:
+    """What a vehicle draws while it cranks [A]; a DC converter's has no starter, and is made ready."""
+    return READY_A if vehicle.drive == "converter" else CRANK_C * vehicle.start_battery.capacity_ah
 
 
 @dataclass(slots=True)
@@ -135,6 +142,7 @@ class StartSide:
         ceiling_v: volts at which a panel or a maintainer backs off [V].
         maintainer_a: current of a maintainer, wherever it is fed from [A]; 0 without one.
         shift_v: by how much this vehicle's battery rests off the table [V].
+        cranks_a: drawn while it cranks, or is made ready [A].
     """
 
     cell: Cell
@@ -142,6 +150,7 @@ class StartSide:
     ceiling_v: float
     maintainer_a: float = 0.0
     shift_v: float = 0.0
+    cranks_a: float = 0.0
 
     def open_v(self, charge: float) -> float:
         """Open-circuit volts, surface charge apart [V]."""

@@ -25,7 +25,7 @@ from olvask.core.model import RUNS, Design, Joint
 from olvask.core.physics.alternator import Source, draw, short_of
 from olvask.core.physics.charging import compensated_v
 from olvask.core.physics.dc_path import Collapse
-from olvask.core.simulate.batteries import CRANK_C, EMPTY, START_ACCEPT_C, Cell, Cold, StartSide
+from olvask.core.simulate.batteries import EMPTY, START_ACCEPT_C, Cell, Cold, StartSide, cranks_a
 from olvask.core.simulate.beside import Beside, Bounds
 from olvask.core.simulate.heating import Heating
 from olvask.core.simulate.profile import acting_stages, profile_of
@@ -60,6 +60,7 @@ class Plant:
             drain_a=float(facts.standing_drain.value) / 1000,
             ceiling_v=float(facts.lifted.value) if facts.lifted is not None else 13.8 * self.scale,
             maintainer_a=maintainer.current_a,
+            cranks_a=cranks_a(design.vehicle),
         )
         self.upkeep_a = maintainer.taken_a
         self.beside = Beside(design)
@@ -266,7 +267,7 @@ class Plant:
     def _beside(self, stretch: Stretch) -> tuple[float, float]:
         """What the sun gives the start side with the engine off, and what draws there besides the unit [A]."""
         start = self.start
-        cranking_a = CRANK_C * start.cell.capacity_ah if stretch.engine == "crank" else 0.0
+        cranking_a = start.cranks_a if stretch.engine == "crank" else 0.0
         return stretch.sun_start_w * HARVEST / start.ceiling_v, start.drain_a + cranking_a
 
     def _upkeep(self, state: State, moment: Moment) -> float:

@@ -14,7 +14,7 @@ from pydantic import Field
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.physics.battery import REFERENCE_C, cold_capacity_factor
-from olvask.core.simulate.batteries import CRANK_C
+from olvask.core.simulate.batteries import cranks_a
 from olvask.core.simulate.machine import Settings, What
 from olvask.core.simulate.programme import Programme
 from olvask.core.simulate.record import Sample, Trip
@@ -183,9 +183,7 @@ def cranks_left(design: Design, charge: float, celsius: float = REFERENCE_C) -> 
         celsius: its temperature [°C]; the cold leaves less of the charge to be had.
     """
     spare_ah = max(0.0, charge - design.choices.keep_state_of_charge) * design.vehicle.start_battery.capacity_ah
-    return (
-        spare_ah * cold_capacity_factor(celsius) / (CRANK_C * design.vehicle.start_battery.capacity_ah * CRANK_S / 3600)
-    )
+    return spare_ah * cold_capacity_factor(celsius) / (cranks_a(design.vehicle) * CRANK_S / 3600)
 
 
 def totals_of(design: Design, trip: Trip) -> TripTotals:
