@@ -15,8 +15,12 @@ from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.findings.driven import reworded
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.model.driven import driven
+from olvask.core.simulate.programme import LIBRARY, read_programme
+from olvask.core.simulate.trip import drive as drive_it
+from olvask.core.stages.build.bill import bill_of
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.prove.tests import tests_of as listed
 from olvask.core.stages.settings.climate import climate_of
@@ -103,6 +107,51 @@ def test_of_an_engine_all_stays_as_it_is() -> None:
 def test_phrases(text: str, said: str) -> None:
     """Each as an installer would say it of a hybrid."""
     assert driven(text) == said
+
+
+READY = vehicle(drive="converter", signals={"ignition": True, "d_plus": False})
+KEY_LEFT_ON = read_programme("off 2 h ignition on\nidle 10 min\noff 2 h ignition on\n")
+
+
+def test_a_ready_feed_is_dead_with_the_vehicle_off() -> None:
+    """On 15 a hybrid's unit charges while it is ready, and no key left on takes anything; an engine's goes on to its guard."""
+    for drive, left_on in ((READY, False), (vehicle(), True)):
+        job = design(vehicle=drive, activation={"ways": ["ignition"]})
+        trip = drive_it(job, KEY_LEFT_ON)
+        assert trip.starts >= 1
+        assert (trip.engine_off_charging_s > 60) is left_on
+        told = {item.id for item in assess(job, remedies=False).findings}
+        assert ("wake.guard_alone.ignition" in told) is left_on
+        ways = {item.key: item for item in advise(job).methods}
+        assert (ways["ignition"].verdict in ("sound", "recommended")) is not left_on
+        assert {"d_plus", "d_plus_voltage"} <= set(ways) or drive is READY
+
+
+def test_a_converter_gives_no_d_plus() -> None:
+    """A unit that waits for it never starts: a stop, which the ready feed mends, and the road test says the same."""
+    job = design(vehicle=vehicle(drive="converter"), activation={"ways": ["d_plus"]})
+    assert drive_it(job, read_programme(LIBRARY["ten minutes"])).starts == 0
+    stop = next(item for item in assess(job).findings if item.id == "wake.no_d_plus")
+    assert stop.level == "stop"
+    mended = apply(job, stop.remedies[0])
+    assert mended.activation.ways == ("ignition",)
+    assert drive_it(mended, read_programme(LIBRARY["ten minutes"])).starts == 1
+    assert not {item.key for item in advise(job).methods} & {"d_plus", "d_plus_voltage"}
+
+
+def test_its_relay_hangs_on_the_ready_feed() -> None:
+    """The old link is opened by the feed that is live when ready, however heavy the coil; it asks for that to be noted."""
+    old = {"existing": [{"kind": "link"}], "old_link": {"decision": "changeover", "coil_ma": 900.0}}
+    job = design(vehicle=vehicle(drive="converter", signals={"ignition": False, "d_plus": False}), **old)
+    plan = plan_existing_link(job)
+    assert plan.relay is not None
+    assert {pin.terminal: pin.goes_to for pin in plan.relay.terminals}["86"].startswith("ready feed (15)")
+    found = {item.id: item for item in assess(job).findings}
+    assert "wake.relay_coil" not in found
+    assert apply(job, found["wake.relay_signal"].remedies[0]).vehicle.signals.ignition
+    told = [text for part in (plan, bill_of(Context.of(job))) for text in sentences(part)]
+    assert [text for text in told if "D+" in text] == []
+    assert any("D+" in text for text in sentences(plan_existing_link(design(**old))))
 
 
 def test_keys_stay() -> None:

@@ -12816,6 +12816,11 @@ export interface components {
             d_plus_ma: number;
             /** Coil Fits */
             coil_fits: boolean;
+            /**
+             * Driven By
+             * @description the line that is live while the engine runs, or the vehicle is ready
+             */
+            driven_by: string;
             /** Coil Fuse A */
             coil_fuse_a: number;
             /** Suppression */

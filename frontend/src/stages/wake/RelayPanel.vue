@@ -11,7 +11,7 @@ import RelayDrawing from './RelayDrawing.vue'
 
 const props = defineProps<{ relay: RelayDesign }>()
 const job = useJob()
-const { off } = useDrive()
+const { off, ready } = useDrive()
 const place = computed({
   get: () => props.relay.place,
   set: (value: string) => {
@@ -58,7 +58,7 @@ const place = computed({
           {{ relay.contact_a ? `${relay.contact_a} A` : 'none that large' }}
         </dd>
       </div>
-      <div>
+      <div v-if="!ready">
         <dt>Coil and all on D+</dt>
         <dd :class="relay.coil_fits ? 'good' : 'caution'">
           {{ fixed(relay.total_ma, 0) }} of {{ fixed(relay.d_plus_ma, 0) }} mA
@@ -69,7 +69,7 @@ const place = computed({
     <NumberField v-else path="old_link.living_a" :fallback="fixed(relay.duty_a, 1)" />
     <NumberField path="old_link.feed_mm2" fallback="open" />
     <NumberField path="old_link.coil_ma" origin="datasheet" :fallback="fixed(relay.coil_ma, 0)" />
-    <NumberField path="old_link.d_plus_ma" origin="datasheet" :fallback="fixed(relay.d_plus_ma, 0)" />
+    <NumberField v-if="!ready" path="old_link.d_plus_ma" origin="datasheet" :fallback="fixed(relay.d_plus_ma, 0)" />
     <ul class="terms">
       <li v-for="item in relay.terminals" :key="item.terminal">
         <b>{{ item.terminal }}</b> {{ item.goes_to }}

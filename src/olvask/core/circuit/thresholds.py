@@ -275,8 +275,9 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     back_least_v = min(guard_v + power_w / guard_v * rebound_ohm, max(facts.rest_high_v, guard_v)) + margin_v
     record = unit.guard if unit is not None else None
     ways = design.activation.ways
+    live_running = "d_plus" in ways or ("ignition" in ways and design.vehicle.ready_fed)
     earliest_v = min(rule.volts for rule in start_rules)
-    guarded = "d_plus" in ways or ("voltage" in ways and earliest_v > facts.rest_high_v)
+    guarded = live_running or ("voltage" in ways and earliest_v > facts.rest_high_v)
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,

@@ -234,6 +234,20 @@ class Design(Described):
         return (*unit, *(f"the {name} run is not laid" for name in RUNS if not self.laid(name)))
 
     @property
+    def tells_running(self) -> bool:
+        """Whether a way to start knows an engine that runs, or a vehicle that is ready, from one that is off."""
+        ways = self.activation.ways
+        return "voltage" in ways or "d_plus" in ways or ("ignition" in ways and self.vehicle.ready_fed)
+
+    @property
+    def waits_for(self) -> frozenset[StartWay]:
+        """What must allow charging: a hybrid's ready feed as D+ would; nothing can where it waits for a D+ it does not give."""
+        ways = frozenset(self.activation.ways)
+        if not self.vehicle.ready_fed:
+            return ways
+        return frozenset() if "d_plus" in ways else ways - {"ignition"} | ({"d_plus"} if "ignition" in ways else set())
+
+    @property
     def plugged(self) -> bool:
         """Whether the unit sits behind a plug, so that wires from the vehicle have to pass it."""
         return any(isinstance(piece, Joint) and piece.form == "plug" for piece in self.supply.pieces)

@@ -356,6 +356,11 @@ class Vehicle(Described):
         return self.managed or self.readings.low_phase_v is not None
 
     @property
+    def ready_fed(self) -> bool:
+        """Whether its ignition feed is one that is live only while it is ready, as a hybrid's is taken."""
+        return self.drive == "converter"
+
+    @property
     def source_words(self) -> tuple[str, str]:
         """What charges its start side, and how much of what kind."""
         amps = f"{self.alternator.rated_a:g} A"

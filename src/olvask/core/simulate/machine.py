@@ -92,7 +92,7 @@ def settings_of(design: Design, solved: Solved) -> Settings:
     behaviour = unit.behaviour if unit is not None else Behaviour()
     least_s = unit.guard.off_least_s if unit is not None else None
     return Settings(
-        ways=frozenset(chosen.ways),
+        ways=frozenset(design.waits_for),
         start_rules=_acting_rules(found, "start", at.start_rules),
         stop_rules=_acting_rules(found, "stop", at.stop_rules),
         guard_v=_acting(found, "guard_v", at.guard_v),

@@ -300,8 +300,9 @@ def _relay_parts(design: Design) -> Iterator[Part]:
         price=RELAY_PRICE,
     )
     coil_m = cut_length_m(design.distances.supply_m or SIGNAL_M, design.choices.slack)
-    told = "D+ to the relay's coil"
+    line = relay.driven_by.rpartition(" (")[0]
+    told = f"{line[:1].upper()}{line[1:]} to the relay's coil"
     yield Part(what=f"Wire {SIGNAL_MM2:g} mm²", detail=told, count=coil_m, unit="m", price=SIGNAL_WIRE_PRICE)
-    yield _tap(device("blade", relay.coil_fuse_a), "relay coil, at D+")
+    yield _tap(device("blade", relay.coil_fuse_a), f"relay coil, at {line}")
     if relay.contact_fuse_a is not None and relay.contact_fuse_family is not None:
         yield _tap(device(relay.contact_fuse_family, relay.contact_fuse_a), "relay contact, terminal 30")

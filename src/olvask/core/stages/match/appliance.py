@@ -102,7 +102,7 @@ def judge_appliances(ctx: Context) -> Judged:
             f"A plain converter feeds the {load.name}",
             f"{found.input_a:.1f} A at its input: {found.device.label} {found.device.rating_a:g} A at the start battery, "
             f"{found.size.size} over {found.length_m:g} m each way, {found.drop_percent:.1f} % drop. Its negative goes where the "
-            "unit's does. It is a supply, not a charger.",
+            "unit's does. It is a supply, not a charger; its parts are not on this job's bill.",
             concerns=(place,),
         )
 

@@ -59,7 +59,7 @@ def judge_ways(ctx: Context) -> Judged:
     for way in ways:
         yield from _judge_way(design, unit, way)
     yield from _holds(ctx)
-    if ways in ONLY_GUARDED:
+    if ways in ONLY_GUARDED and not design.tells_running:
         always = ways != ("ignition",)
         yield (caution if always else note)(
             f"wake.guard_alone.{ways[0]}",
@@ -136,7 +136,20 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
             "feed that is live with the key is not proof that the engine runs.",
             concerns=(*WAYS, "activation.plug_contact"),
         )
-    if (way == "ignition" and not signals.ignition) or (way == "d_plus" and not signals.d_plus):
+    if way == "d_plus" and design.vehicle.ready_fed:
+        yield stop(
+            "wake.no_d_plus",
+            "charger",
+            "It waits for a D+ that is never there",
+            "A hybrid or electric drive has no charge-indicator line: the unit never starts. Take the feed that is live when the "
+            "vehicle is ready, or its voltage.",
+            [
+                remedy(f"Use the {WAY_WORDS[other]}", ("activation.ways", [other]))
+                for other in (*signals_at_hand(design), *(item for item in unit.enables if item == "voltage"))
+            ],
+            concerns=WAYS,
+        )
+    elif (way == "ignition" and not signals.ignition) or (way == "d_plus" and not signals.d_plus):
         yield caution(
             f"wake.signal_absent.{way}",
             "charger",

@@ -23,10 +23,9 @@ from olvask.core.model import Design, Existing
 from olvask.core.model.vehicle import CARRIES
 from olvask.core.physics.conductors import geometric_resistance_ohm
 from olvask.core.stages.match.direct_link import LINK_RUN_OHM, link_current_a
-from olvask.core.stages.run.devices import CONTINUOUS_FACTOR
 from olvask.core.stages.survey.sums import NoAnswer, days_to_flat
-from olvask.core.stages.wake import relay as relays
 from olvask.core.stages.wake.relay import RelayDesign, design_relay, existing_link_of, relay_place, thing
+from olvask.core.stages.wake.relay_checks import judge_relay
 
 MAINTAINER_A = 1.0  # the usual trickle from the auxiliary side
 SPARED = 0.3  # of the auxiliary battery, for a maintainer; our own estimate
@@ -305,8 +304,7 @@ def judge_existing_link(ctx: Context) -> Judged:
     yield from _judge_decision(design, link, wanted, take)
     if decision == "changeover":
         relay = design_relay(design, link)
-        yield from _judge_relay(design, relay)
-        yield from _judge_feed(design, relay)
+        yield from judge_relay(design, relay)
         if "fridge" in link.carries and relay.place == "start_feed":
             yield caution(
                 "wake.relay_starves_fridge",
@@ -349,50 +347,3 @@ def _judge_decision(design: Design, link: Existing, wanted: str, take: list[Reme
             take,
             CONCERNS,
         )
-
-
-def _judge_relay(design: Design, relay: RelayDesign) -> Iterator[Found]:
-    if relay.contact_a is None:
-        elsewhere = remedy("Put the relay in the start-battery feed", ("old_link.relay_place", "start_feed"))
-        yield stop(
-            "wake.relay_contact",
-            "start_battery",
-            "No break contact is made that large",
-            f"{relay.duty_a:.0f} A asks for {CONTINUOUS_FACTOR * relay.duty_a:.0f} A on 87a; {relays.BREAK_CONTACT_A[-1]:.0f} A is the "
-            "largest. Split the loads over two relays, or put it in the start-battery feed.",
-            [elsewhere] if relay.place == "auxiliary_feed" else [],
-            RELAY,
-        )
-    if not relay.coil_fits:
-        yield caution(
-            "wake.relay_coil",
-            "alternator",
-            "The coil is too much for D+",
-            f"Coil, suppression and enable draw {relay.total_ma:.0f} mA, D+ gives {relay.d_plus_ma:.0f} mA: the charge lamp "
-            "may glow or the alternator not excite. Take a relay with a lighter coil, or drive it by a small one.",
-            concerns=("old_link.coil_ma", "old_link.d_plus_ma"),
-        )
-    if not design.vehicle.signals.d_plus:
-        yield caution(
-            "wake.relay_signal",
-            "alternator",
-            "No D+ surveyed for the relay's coil",
-            "The relay opens by a line that is live only while the engine runs. Find it and note it; an ignition feed opens "
-            "it with the key on and the engine off as well.",
-            [remedy("It is there: note it in the survey", ("vehicle.signals.d_plus", True))],
-            ("vehicle.signals.d_plus",),
-        )
-
-
-def _judge_feed(design: Design, relay: RelayDesign) -> Iterator[Found]:
-    carries_a = relays.feed_ampacity(design)
-    if carries_a is None or relay.contact_fuse_a is None or relay.contact_fuse_a <= carries_a:
-        return
-    yield stop(
-        "wake.relay_wire",
-        "start_battery",
-        "The feed's wire is too thin for its fuse",
-        f"{relay.duty_a:.0f} A wants a {relay.contact_fuse_a:.0f} A fuse; {design.old_link.feed_mm2:g} mm² carries "
-        f"{carries_a:.0f} A. Take a thicker wire through the relay.",
-        concerns=("old_link.feed_mm2",),
-    )

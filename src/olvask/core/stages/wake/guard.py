@@ -177,7 +177,7 @@ def _judge_back(ctx: Context) -> Iterator[Found]:
 def _starts_again(ctx: Context) -> bool:
     """Whether anything lets it start after a trip with the engine off: a start above rest, D+ or a dead signal do not."""
     at, ways = ctx.thresholds, ctx.design.activation.ways
-    if not ways or "d_plus" in ways:
+    if not ways or "d_plus" in ways or ("ignition" in ways and ctx.design.vehicle.ready_fed):
         return False
     return "voltage" not in ways or at.earliest_start_v <= at.rest_high_v
 

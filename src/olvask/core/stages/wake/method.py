@@ -7,7 +7,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from pydantic import Field
@@ -29,6 +29,7 @@ from olvask.core.stages.wake.remedies import signals_at_hand, spare_ah
 from olvask.core.stages.wake.wiring import SignalWire, signal_wire
 
 START_HELD_S, STOP_HELD_S = 10.0, 30.0  # our own estimate: the start battery recovers first; a gear change is no halt
+READY_BURDEN = 1.1  # of a feed that is live only while a hybrid is ready: a wire, as D+ is
 BY_HAND = 40.0  # a burden from which a way to start is never recommended: nothing but the guard tells a standing engine
 CAUTION, STOP, NARROW = 2.0, 3.0, 3.0  # what findings, and a window narrower than the margin, weigh against one
 MISSING, UNSOUND = 1000.0, 100.0
@@ -114,7 +115,9 @@ def advise(design: Design) -> Advice:
     if design.charger is None:
         return Advice(text="Choose a unit first: its enable inputs decide what can be used.", methods=(), remedies=())
     solved = solve(design)
-    judged = sorted((_judge(design, solved, item) for item in _candidates(solved)), key=lambda item: item.weight)
+    judged = sorted(
+        (_judge(design, solved, item) for item in _candidates(design, solved)), key=lambda item: item.weight
+    )
     best = judged[0]
     first, *others = (_told(design, item, item is best) for item in judged)
     entered = _entered(design)
@@ -166,11 +169,13 @@ class _Judged:
         return f"{self.missing}." if self.missing else f"{self.stops[0].title}. {self.stops[0].text}"
 
 
-def _candidates(solved: Solved) -> Iterator[Candidate]:
+def _candidates(design: Design, solved: Solved) -> Iterator[Candidate]:
     phase = solved.running_by_key("low")
     for item in CANDIDATES:
-        if not item.rides or phase is not None:
-            yield item
+        if (item.rides and phase is None) or ("d_plus" in item.ways and design.vehicle.ready_fed):
+            continue
+        ready = item.ways == ("ignition",) and design.vehicle.ready_fed
+        yield replace(item, label="Feed live when ready (15)", burden=READY_BURDEN) if ready else item
 
 
 def _entered(design: Design) -> Candidate | None:
@@ -179,7 +184,7 @@ def _entered(design: Design) -> Candidate | None:
     if not chosen or (not typed and any(set(chosen) == set(item.ways) for item in CANDIDATES)):
         return None
     words = " and ".join(WAY_WORDS[way] for way in chosen)
-    burden = 0.0 if {"voltage", "d_plus"} & set(chosen) else BY_HAND
+    burden = 0.0 if design.tells_running else BY_HAND
     return Candidate("entered", chosen, f"{words[0].upper()}{words[1:]}{', as typed' if typed else ''}", burden)
 
 
@@ -197,6 +202,8 @@ def _missing(design: Design, ways: tuple[StartWay, ...]) -> str:
     for way in ways:
         if ENABLE_FOR[way] not in unit.enables:
             return f"{unit.name} has no {WAY_WORDS[way]}"
+    if "d_plus" in ways and design.vehicle.ready_fed:
+        return "a DC converter gives no D+"
     if "d_plus" in ways and not signals.d_plus:
         return "no D+ (61) is surveyed"
     if "ignition" in ways and not signals.ignition:
@@ -285,6 +292,9 @@ def _for(judged: _Judged) -> Iterator[str]:
         yield f"the low phase of {phase.source.regulated_v:.2f} V does not stop it."
     if signals and "voltage" not in ways:
         yield "the sag of the supply run cannot make it hunt."
+    if ways == ("ignition",) and judged.ctx.design.vehicle.ready_fed:
+        yield "live only while the vehicle is ready: nothing is taken from one that is off."
+        return
     if "voltage" in ways and signals:
         yield "both must agree: a panel on the start battery, or a key left on, does not start it."
     yield from _for_by_hand(ways)
@@ -319,7 +329,7 @@ def _against(judged: _Judged) -> Iterator[str]:
         if solved.facts.lifted is not None:
             lifted_v = float(solved.facts.lifted.value)
             yield f"the start battery is held up to {lifted_v:.2f} V standing: the start must clear that."
-    if {"switch", "bridge", "ignition"} & set(ways) and not {"voltage", "d_plus"} & set(ways):
+    if not design.tells_running:
         minutes = 60 * spare_ah(design) / amps if amps > 0 else 0.0
         yield (
             f"on with the engine stopped it takes {amps:.0f} A: about {minutes:.0f} min to the charge kept for cranking, "
@@ -336,7 +346,7 @@ def _against(judged: _Judged) -> Iterator[str]:
 def _remedies(design: Design, judged: _Judged) -> list[Remedy]:
     """Remedies of what keeps the nearest from being sound, each with that one's settings."""
     found = collect(judged.ctx, {"wake": ACTIVATION}).findings
-    alone = [list(item.ways) for item in CANDIDATES if item.burden >= BY_HAND]
+    alone = [list(item.ways) for item in _candidates(design, judged.ctx.solved) if item.burden >= BY_HAND]
     wanted = [
         item
         for finding in found

@@ -18,9 +18,6 @@ READY: dict[StartWay, str] = {
     "ignition": "the vehicle is ready",
     "voltage": "the vehicle is ready and holds the battery's volts up",
 }
-TELL_RUNNING: frozenset[StartWay] = frozenset(
-    {"voltage", "d_plus"}
-)  # ways that know a running engine from a parked one
 
 
 def behaves(design: Design) -> tuple[str, ...]:
@@ -33,7 +30,7 @@ def behaves(design: Design) -> tuple[str, ...]:
     if design.charger is None or not ways:
         return ()
     named = " and ".join((READY if ready else {}).get(way, WHILE[way]) for way in ways)
-    if TELL_RUNNING & set(ways) or (ready and "ignition" in ways):
+    if design.tells_running:
         return (f"It charges while {named}, and stops by itself. It leaves the start battery alone otherwise.",)
     if "ignition" in ways:
         return (

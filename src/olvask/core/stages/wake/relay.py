@@ -63,6 +63,7 @@ class RelayDesign:
     total_ma: Annotated[float, Field(description="coil, suppression and the unit's enable together")]
     d_plus_ma: float
     coil_fits: bool
+    driven_by: Annotated[str, Field(description="the line that is live while the engine runs, or the vehicle is ready")]
     coil_fuse_a: float
     suppression: str
     terminals: tuple[RelayTerminal, ...]
@@ -104,7 +105,7 @@ def thing(link: Existing) -> str:
     return "panel" if link.kind == "panel" else "old link"
 
 
-def _terminals(place: RelayPlace, it: str) -> tuple[RelayTerminal, ...]:
+def _terminals(place: RelayPlace, it: str, line: str) -> tuple[RelayTerminal, ...]:
     coming, going = (
         ("start-battery feed, behind its fuse", f"the {it}'s start-battery terminal")
         if place == "start_feed"
@@ -114,7 +115,7 @@ def _terminals(place: RelayPlace, it: str) -> tuple[RelayTerminal, ...]:
         RelayTerminal(terminal="30", goes_to=coming),
         RelayTerminal(terminal="87a", goes_to=going),
         RelayTerminal(terminal="87", goes_to="nothing; insulated"),
-        RelayTerminal(terminal="86", goes_to=f"D+ (61), behind a {COIL_FUSE_A:g} A fuse at the tap"),
+        RelayTerminal(terminal="86", goes_to=f"{line}, behind a {COIL_FUSE_A:g} A fuse at the tap"),
         RelayTerminal(terminal="85", goes_to="negative (31)"),
     )
 
@@ -126,7 +127,8 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
         design: the design.
         link: the link it opens.
     """
-    system_v, chosen = design.vehicle.system_v, design.old_link
+    system_v, chosen, ready = design.vehicle.system_v, design.old_link, design.vehicle.ready_fed
+    short, line = ("the ready feed", "ready feed (15)") if ready else ("D+", "D+ (61)")
     place = relay_place(design, link)
     duty_a, duty_from = _duty(design, link, place)
     coil_ma = chosen.coil_ma if chosen.coil_ma is not None else COIL_MA[system_v]
@@ -148,12 +150,13 @@ def design_relay(design: Design, link: Existing) -> RelayDesign:
         coil_ma=coil_ma,
         total_ma=total_ma,
         d_plus_ma=d_plus_ma,
-        coil_fits=total_ma <= d_plus_ma,
+        coil_fits=ready or total_ma <= d_plus_ma,  # a feed behind its fuse gives more than a charge lamp's line
+        driven_by=line,
         coil_fuse_a=COIL_FUSE_A,
         suppression=f"{suppression_ohm:.0f} Ω across 86 and 85, or a diode with its cathode at 86: else the coil kicks back "
-        "into D+",
-        terminals=_terminals(place, thing(link)),
-        if_broken="With the D+ wire broken the relay rests and the link stays closed while the engine runs: two sources of "
+        f"into {short}",
+        terminals=_terminals(place, thing(link), line),
+        if_broken=f"With the wire from {short} broken the relay rests and the link stays closed while the engine runs: two sources of "
         "charge share one battery again. Prove it: running, no volts may pass from 30 to 87a.",
     )
 
