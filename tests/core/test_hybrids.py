@@ -54,6 +54,12 @@ def sentences(item: Any) -> Iterator[str]:
             yield from sentences(getattr(item, field.name))
 
 
+def vars_of(row: Any) -> Iterator[str]:
+    """Every word of a row, alone or not."""
+    for field in fields(row):
+        yield str(getattr(row, field.name))
+
+
 def hybrid(seed: int) -> Design:
     """A random job of a vehicle with a DC converter, its loads, old gear and ways to start at random."""
     pick = random.Random(seed)
@@ -149,6 +155,8 @@ def test_its_relay_hangs_on_the_ready_feed() -> None:
     found = {item.id: item for item in assess(job).findings}
     assert "wake.relay_coil" not in found
     assert apply(job, found["wake.relay_signal"].remedies[0]).vehicle.signals.ignition
+    assert "the DC converter" in {cell for row in plan.rows for cell in vars_of(row)}
+    assert not {"alternator", "the alternator"} & {cell for row in plan.rows for cell in vars_of(row)}
     told = [text for part in (plan, bill_of(Context.of(job))) for text in sentences(part)]
     assert [text for text in told if "D+" in text] == []
     assert any("D+" in text for text in sentences(plan_existing_link(design(**old))))

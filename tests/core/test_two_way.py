@@ -28,7 +28,14 @@ TIE_SHARE = 0.05  # of the alternator's limit
 TIE_V = 0.03  # per 12 V: the design counts warm copper and steady volts, the simulator warms up to them
 
 # What says that it does not start, that it hunts or is switched off running, and so on.
-DEAD = {"wake.never_starts", "wake.no_d_plus", "wake.no_start_window", "wake.no_way", "run.below_minimum", "run.collapse"}
+DEAD = {
+    "wake.never_starts",
+    "wake.no_d_plus",
+    "wake.no_start_window",
+    "wake.no_way",
+    "run.below_minimum",
+    "run.collapse",
+}
 HUNTS = {"wake.hunts", "wake.no_stop_window", "wake.stop_above_start", "wake.guarded_running", "run.collapse", "run.below_minimum", "wake.guard_above_stop"}  # fmt: skip
 PARKED = {"wake.starts_parked", "wake.start_parked.1"}
 PHASE = {"wake.low_phase", "wake.hunts_in_phase", "wake.rides_low_phase", "wake.guarded_in_phase"}

@@ -29,7 +29,7 @@ defineProps<{ relay: RelayDesign }>()
     <rect x="30" y="97" width="26" height="12" class="fuse" />
     <text x="43" y="92" class="mid">{{ relay.coil_fuse_a }} A</text>
     <text x="2" y="58" class="small">{{ relay.place === 'start_feed' ? 'start feed' : 'auxiliary' }}</text>
-    <text x="2" y="119" class="small">{{ relay.driven_by }}</text>
+    <text x="2" y="119" class="small">{{ relay.driven_by.replace(' feed', '') }}</text>
     <text x="192" y="20" class="small">panel</text>
     <text x="192" y="73" class="small">free</text>
     <text x="200" y="97" class="small">31</text>

@@ -134,7 +134,7 @@ def _rows(design: Design, link: Existing, solved: Solved, decision: str) -> Iter
         running = f"alternator, through the {own}" if decided.behind else "auxiliary battery and the unit"
         yield _row(name, ("auxiliary battery", together), (off_now, together if decided.keep else running))
     yield from _carried_rows(design, link, decided)
-    yield _row("Start battery, engine running", ("nothing", "alternator"), ("nothing", "alternator"))
+    yield _row("Start battery, engine running", ("nothing", "the alternator"), ("nothing", "the alternator"))
 
 
 def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator[LoadRow]:
@@ -153,8 +153,8 @@ def _carried_rows(design: Design, link: Existing, decided: _Decided) -> Iterator
         charger = {"panel": "the panel's charger"}.get(link.kind, "the mains charger, through the old link")
         kept = f"{charger}, through 30–87a" if decided.ahead else charger
         off = "nothing" if decided.disconnect else kept
-        before = (charger, "alternator")
-        yield _row("Start battery, upkeep from the mains", before, (off, "alternator"), decided.disconnect)
+        before = (charger, "the alternator")
+        yield _row("Start battery, upkeep from the mains", before, (off, "the alternator"), decided.disconnect)
     if "lamp" in link.carries:
         behind = "shows its own link, not the unit" if decided.behind else "dead"
         running = "shows charging" if decided.keep else behind
