@@ -41,6 +41,7 @@ const signals = computed(() => job.design?.vehicle.signals)
 function about(key: Way, enable: string): string {
   if (unit.value && !(unit.value.enables ?? []).includes(enable as never)) return 'not on this unit'
   if (key === 'ignition' && !signals.value?.ignition) return 'not surveyed'
+  if (key === 'd_plus' && ready.value) return 'a DC converter gives none'
   if (key === 'd_plus' && !signals.value?.d_plus) return 'not surveyed'
   return ''
 }
