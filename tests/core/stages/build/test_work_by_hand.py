@@ -259,6 +259,20 @@ def test_each_unit_of_several_has_a_device_of_its_own() -> None:
     assert unit_tails(Context.of(design()), "supply") is None
 
 
+def test_every_device_on_the_bill_is_fitted() -> None:
+    """A holder for each device of the runs and of every unit's own tails; a branch's is fitted with its tail."""
+    branch = {"kind": "branch", "name": "lamp", "current_a": 5.0, "size": "2.5 mm²", "length_m": 2.0}
+    pieces = [cable("16 mm²", 1.5), branch | {"device": fuse(10.0, "blade")}, fuse(40.0)]
+    for units, delivery in ((1, pieces), (2, [cable("16 mm²", 1.5), fuse(80.0)])):
+        ctx = Context.of(design(units=units, delivery={"pieces": delivery}))
+        bought = sum(part.count for part in bill_of(ctx).parts if part.detail == "device")
+        holders = next(row for row in labour_of(ctx) if row.what == "Device holders")
+        branches = sum(piece["kind"] == "branch" for piece in delivery)
+        assert int(holders.detail) == bought - branches
+        assert holders.hours == pytest.approx(0.25 * (bought - branches))
+        assert bought > 2
+
+
 def test_tails_drawn_in_parallel_are_laid_in_parallel() -> None:
     """Two units behind a bus bar, their tails drawn twice: four conductors of each sign, for the device guards two together."""
     bar = {"kind": "joint", "form": "bus_bar"}

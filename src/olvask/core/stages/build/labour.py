@@ -14,8 +14,9 @@ from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
 from olvask.core.findings.listed import counted
-from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, Route, RunName
+from olvask.core.model import RUNS, Branch, Cable, Route, RunName
 from olvask.core.model.charger import WAY_WORDS
+from olvask.core.stages.build.bill import devices_of as fitted
 from olvask.core.stages.build.conductors import conductors_of, laid_signs
 from olvask.core.stages.settings.sheet import devices_of, lines_of, sheet_of
 from olvask.core.stages.wake.relay import relay_of
@@ -120,9 +121,9 @@ def _fitting(ctx: Context) -> Iterator[Operation]:
     ends = 2 * len(conductors_of(ctx))
     yield _row("Crimp, label, bolt", f"{ends} ends", END_H * ends)
     pieces = [piece for run in RUNS for piece in design.run(run).pieces]
-    devices = sum(isinstance(piece, ProtectiveDevice) for piece in pieces)
-    yield _row("Device holders", f"{devices}", DEVICE_H * devices)
     branches = sum(isinstance(piece, Branch) for piece in pieces)
+    devices = len(fitted(ctx)) - sum(isinstance(piece, Branch) and piece.device is not None for piece in pieces)
+    yield _row("Device holders", f"{devices}", DEVICE_H * devices)
     yield _row("Branch tails", f"{branches}", BRANCH_H * branches)
     wired = [way for way in design.activation.ways if way not in ("voltage", "bridge")]
     yield _row("Enable wires", ", ".join(WAY_WORDS[way] for way in wired), SIGNAL_H * len(wired))
