@@ -116,7 +116,7 @@ def setting_of(design: Design, facts: Facts, unit: Charger, allowed: Allowed) ->
         return f"wrong voltage: {unit.input_nominal_v} V in, {unit.output_nominal_v} V out", None
     if unit.kind == "converter":
         return "a plain converter is not a charger", None
-    why = no_room(unit, design.mount)
+    why = no_room(unit, design.mount, design.units)
     if why:
         return why, None
     absorption_v = float(facts.absorption.value)

@@ -43,6 +43,31 @@ def test_free_air_on_both_sides_and_in_front(space: tuple[float, float, float], 
     assert fits or "needs 300 × 250 × 120 mm with 50 mm of free air" in why
 
 
+@pytest.mark.parametrize(
+    ("space", "spacing_mm", "fits"),
+    [
+        ((550.0, 250.0, 120.0), None, True),  # 50 + 200 + 50 + 200 + 50
+        ((549.0, 449.0, 120.0), None, True),  # one above the other: 50 + 150 + 50 + 150 + 50 is 450; turned about
+        ((549.0, 299.0, 120.0), None, False),
+        ((449.0, 300.0, 120.0), None, False),
+        ((510.0, 250.0, 120.0), 10.0, True),
+        ((300.0, 250.0, 120.0), None, False),  # room for one
+    ],
+)
+def test_several_go_side_by_side(space: tuple[float, float, float], spacing_mm: float | None, fits: bool) -> None:
+    """Two take twice the width or twice the height, the air between them once, or what is noted; and twice the weight."""
+    width, height, depth = space
+    place = Mount(width_mm=width, height_mm=height, depth_mm=depth, spacing_mm=spacing_mm)
+    assert (no_room(UNIT, place, 2) == "") is fits
+    assert "2 of them weigh 6 kg, 5 kg" in no_room(UNIT, Mount(weight_max_kg=5.0), 2)
+    two = design(
+        charger=UNIT.model_dump(mode="json"),
+        units=2,
+        mount={"place": "cabin", "width_mm": width, "height_mm": height, "depth_mm": depth, "spacing_mm": spacing_mm},
+    )
+    assert ("match.space" in findings(two)) is not fits
+
+
 def test_weight_and_what_nobody_measured() -> None:
     """3 kg where 3 kg are allowed; not where 2.9 are; an unmeasured space, or unit, is not judged."""
     assert no_room(UNIT, Mount(weight_max_kg=3.0)) == ""

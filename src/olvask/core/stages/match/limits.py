@@ -231,7 +231,7 @@ def _unit_bars(ctx: Context, unit: Charger, output: Output, per_input: float) ->
     terminal_a, size = terminal_allows_a(design, facts, unit)
     through_a = design.units * min(terminal_a, terminal_a * ctx.stay_v * per_input)
     yield _Bar("terminal", "Unit's terminals", through_a, f"{size} is the most they take")
-    why_not = no_room(unit, design.mount)
+    why_not = no_room(unit, design.mount, design.units)
     if why_not:
         yield _Bar("space", "Room for the unit", 0.0, f"{unit.name} {why_not}")
     many = f"{design.units} × " if design.units > 1 else ""

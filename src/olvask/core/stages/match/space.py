@@ -8,27 +8,32 @@ from olvask.core.findings.finding import stop
 from olvask.core.model import Charger, Mount
 
 
-def no_room(unit: Charger, mount: Mount) -> str:
-    """Why a unit does not go into the space, in words; empty where it does or where nothing is known.
+def no_room(unit: Charger, mount: Mount, units: int = 1) -> str:
+    """Why a unit, or several side by side, do not go into the space, in words; empty where they do or nothing is known.
 
     Args:
         unit: the unit; sizes not on its sheet are passed over.
-        mount: the space.
+        mount: the space, and how far apart they sit; their free air where that is not noted.
+        units: how many.
 
-    The unit may be turned about; its free air is kept on both sides of width and height, and in front.
+    They may be turned about; the free air is kept on both sides of width and height, and in front.
     """
-    if unit.weight_kg is not None and mount.weight_max_kg is not None and unit.weight_kg > mount.weight_max_kg:
-        return f"weighs {unit.weight_kg:g} kg, {mount.weight_max_kg:g} kg is allowed there"
+    count, weigh, need = (f"{units} of them ", "weigh", "need") if units > 1 else ("", "weighs", "needs")
+    if unit.weight_kg is not None and mount.weight_max_kg is not None and units * unit.weight_kg > mount.weight_max_kg:
+        return f"{count}{weigh} {units * unit.weight_kg:g} kg, {mount.weight_max_kg:g} kg is allowed there"
     size = _known(unit.width_mm, unit.height_mm, unit.depth_mm)
     room = _known(mount.width_mm, mount.height_mm, mount.depth_mm)
     if size is None or room is None:
         return ""
     (width, height, depth), air = size, unit.clearance_mm
-    wanted = (width + 2 * air, height + 2 * air, depth + air)
-    if all(need <= have for need, have in zip(sorted(wanted), sorted(room), strict=True)):
-        return ""
+    apart = air if mount.spacing_mm is None else mount.spacing_mm
+    row, column = (units * side + (units - 1) * apart + 2 * air for side in (width, height))
+    wanted = (row, height + 2 * air, depth + air)
+    for sides in (wanted, (width + 2 * air, column, depth + air)):
+        if all(side <= have for side, have in zip(sorted(sides), sorted(room), strict=True)):
+            return ""
     return (
-        f"needs {wanted[0]:.0f} × {wanted[1]:.0f} × {wanted[2]:.0f} mm with {air:.0f} mm of free air, "
+        f"{count}{need} {wanted[0]:.0f} × {wanted[1]:.0f} × {wanted[2]:.0f} mm with {air:.0f} mm of free air, "
         f"the space is {room[0]:.0f} × {room[1]:.0f} × {room[2]:.0f} mm"
     )
 
@@ -36,11 +41,10 @@ def no_room(unit: Charger, mount: Mount) -> str:
 def judge_space(ctx: Context) -> Judged:
     """A stop where the unit does not go into its place."""
     unit = ctx.design.charger
-    why = no_room(unit, ctx.design.mount) if unit is not None else ""
+    why = no_room(unit, ctx.design.mount, ctx.design.units) if unit is not None else ""
     if unit is not None and why:
-        yield stop(
-            "match.space", "charger", "It does not fit the space", f"{unit.name} {why}.", concerns=("charger", "mount")
-        )
+        text = f"{unit.name}{':' if ctx.design.units > 1 else ''} {why}."
+        yield stop("match.space", "charger", "It does not fit the space", text, concerns=("charger", "mount", "units"))
 
 
 def _known(*lengths_mm: float | None) -> tuple[float, ...] | None:
