@@ -155,6 +155,16 @@ class TestReadings:
             assert ("survey.rest_high" in levels(vehicle=self.read(rest_v=rest_v, after_stop_v=rest_v + 0.1))) is told
 
 
+@pytest.mark.parametrize(("rest_v", "told"), [(12.6, True), (12.9, True), (13.0, False), (13.3, False)])
+def test_lithium_that_rests_as_lead_does_is_nearly_empty(rest_v: float, told: bool) -> None:
+    """Under 12.95 V a lithium start battery holds less than a fifth, or is none; above that its volts say nothing."""
+    start = {"chemistry": "lfp", "capacity_ah": 60.0}
+    readings = {"rest_v": rest_v, "after_stop_v": rest_v, "idle_v": 13.9, "cruise_v": 14.2}
+    found = levels(vehicle=vehicle(start_battery=start, readings=readings))
+    assert ("survey.start_low" in found) is told
+    assert "survey.rest_high" not in found
+
+
 @pytest.mark.parametrize(
     ("reading", "volts", "found"),
     [

@@ -23,6 +23,7 @@ from olvask.core.physics.battery import charge_at_rest
 PLAUSIBLE_V = {12: (10.5, 15.6), 24: (21.0, 31.2)}  # beyond it no lead start battery is found alive
 FLAT_V = 11.9  # per 12 V, rested: a start battery below it is flat or failing
 HALF = 0.5  # a lead start battery found below this charge is not what the design counts on
+LITHIUM_LOW = 0.2  # where the volts of lithium begin to fall off; above, they tell no charge; our own estimate
 LITHIUM_REST_V = 13.1  # per 12 V: no lead battery rests as high
 READ_TO_V = 0.02  # per 12 V: two readings closer than this are the same
 
@@ -172,7 +173,12 @@ def _contradictions(facts: Facts) -> Iterator[Found]:
 def _rested(design: Design, facts: Facts) -> Iterator[Found]:
     rest_v = float(facts.rest.value)
     per_12, start = rest_v / facts.scale, design.vehicle.start_battery
-    if facts.rest.provenance == "default" or start.chemistry == "lfp":
+    if facts.rest.provenance == "default":
+        return
+    charge = charge_at_rest(start.chemistry, rest_v, design.vehicle.system_v)
+    if start.chemistry == "lfp":
+        if PLAUSIBLE_V[12][0] <= per_12 and charge < LITHIUM_LOW:
+            yield _low(facts, f"{rest_v:.2f} V rested is next to nothing for lithium, or it is a lead battery.")
         return
     if PLAUSIBLE_V[12][0] <= per_12 < FLAT_V:
         yield caution(
@@ -182,16 +188,8 @@ def _rested(design: Design, facts: Facts) -> Iterator[Found]:
             f"{rest_v:.2f} V rested. Charge and test it before any threshold is set by it.",
             concerns=(facts.rest.path,),
         )
-    elif per_12 >= FLAT_V and charge_at_rest(start.chemistry, rest_v, design.vehicle.system_v) < HALF:
-        charge = charge_at_rest(start.chemistry, rest_v, design.vehicle.system_v)
-        yield caution(
-            "survey.start_low",
-            "start_battery",
-            "The start battery is low or tired",
-            f"{rest_v:.2f} V rested is about {charge:.0%} of charge. Charge and test it before thresholds are set by it: the "
-            "design counts on a battery in daily use.",
-            concerns=(facts.rest.path,),
-        )
+    elif per_12 >= FLAT_V and charge < HALF:
+        yield _low(facts, f"{rest_v:.2f} V rested is about {charge:.0%} of charge.")
     elif LITHIUM_REST_V <= per_12 <= PLAUSIBLE_V[12][1]:
         yield caution(
             "survey.rest_high",
@@ -201,6 +199,16 @@ def _rested(design: Design, facts: Facts) -> Iterator[Found]:
             "it.",
             concerns=(facts.rest.path, "vehicle.lifters"),
         )
+
+
+def _low(facts: Facts, seen: str) -> Found:
+    return caution(
+        "survey.start_low",
+        "start_battery",
+        "The start battery is low or tired",
+        f"{seen} Charge and test it before thresholds are set by it: the design counts on a battery in daily use.",
+        concerns=(facts.rest.path,),
+    )
 
 
 def _lifted(design: Design, facts: Facts) -> Iterator[Found]:
