@@ -137,6 +137,9 @@ def test_a_fan_needs_its_feed_and_an_opening() -> None:
     assert "build.fan_shut" not in fed("fan", "supply")
     assert findings(made(around="shut", fan_m3_h=40.0))["build.fan_shut"] == "caution"
     assert "build.fan" not in findings(made(around="vents"))
+    assert findings(made(around="open", fan_m3_h=40.0))["build.fan_open"] == "note"
+    for around in ("vents", "shut"):
+        assert "build.fan_open" not in findings(made(around=around, fan_m3_h=40.0))
 
 
 @pytest.mark.parametrize("near", ["fuel", "exhaust", "airbag", "plastic", "moving", "water"])

@@ -16,7 +16,7 @@ from olvask.core.circuit.facts import room_c
 from olvask.core.circuit.mounted import air_of, crowding, felt_k, heat_w, share_at, size_m, with_openings, yield_of
 from olvask.core.circuit.solve import felt_c
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.finding import Found, caution, stop
+from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Branch, Charger, Design
@@ -139,7 +139,7 @@ def _advice(ctx: Context, unit: Charger, case: float, enough: float | None) -> I
         yield f"Keep {unit.clearance_mm:.0f} mm between the units: each breathes what the other gives off."
     if case >= HOT_CASE_C:
         yield f"Its case reaches {case:.0f} °C: a guard where a hand or a coat can touch it."
-    if mount.fan_m3_h > 0:
+    if mount.fan_m3_h > 0 and mount.around in ("vents", "shut"):
         yield "A fan wears out: it gives what the openings alone allow when it stands."
 
 
@@ -192,6 +192,15 @@ def _fan(design: Design) -> Iterator[Found]:
             "Nothing feeds the fan",
             "It needs a tail of its own with a small device: add a branch that feeds a fan.",
             concerns=("mount.fan_m3_h",),
+        )
+    if design.mount.fan_m3_h > 0 and design.mount.around == "open":
+        yield note(
+            "build.fan_open",
+            "charger",
+            "A fan where the air is free",
+            "The unit breathes by itself there: nothing is counted for the fan, and it stands on the bill.",
+            [remedy("Leave the fan out", ("mount.fan_m3_h", 0.0))],
+            concerns=("mount.fan_m3_h", "mount.around"),
         )
     if design.mount.fan_m3_h > 0 and design.mount.around == "shut":
         yield caution(
