@@ -245,6 +245,22 @@ def test_what_is_recommended_never_hunts_and_always_starts(batch: int) -> None:
     assert not failures, "\n".join(failures)
 
 
+@pytest.mark.parametrize("batch", range(2))
+def test_the_same_of_hybrids(batch: int) -> None:
+    """A ready feed or its volts: what is recommended charges while it is ready, and leaves one that is off alone."""
+    for seed in range(8 * batch, 8 * batch + 8):
+        pick = random.Random(f"hybrid {seed}")
+        job, day = survey(pick)
+        document = job.model_dump(mode="json")
+        document["vehicle"]["drive"] = "converter"
+        document["vehicle"]["signals"]["ignition"] = pick.random() < 0.8
+        job, _, recommended = follow(Design.model_validate(document), pick)
+        if recommended:
+            assert not wrong(job)
+            assert "d_plus" not in job.activation.ways
+            assert not broken(job, day, drive(job, day)), seed
+
+
 def test_the_surveys_were_not_all_easy() -> None:
     """Some were right at once, some had to be mended, few could not be; voltage and signal were both recommended."""
     seen = MET["at once"] + MET["mended"] + MET["nothing to recommend"]
