@@ -218,3 +218,19 @@ def test_findings_and_simulator_say_the_same(part: int) -> None:
         wrong += [f"{seed}: {one}" for one in said]
     print(f"{SEEN['surveys']} surveys, {SEEN['ties']} ties, {len(wrong)} disagreements")
     assert not wrong, "\n".join(wrong[:30])
+
+
+def test_of_hybrids_too() -> None:
+    """By its volts, by its ready feed, or waiting for a D+ that a converter does not give."""
+    for seed in range(24):
+        pick = random.Random(f"hybrid {seed}")
+        job, charge = job_of(pick)
+        document = job.model_dump(mode="json")
+        document["vehicle"]["drive"] = "converter"
+        if document["activation"]["ways"] == ["d_plus"]:
+            document["activation"]["ways"] = [pick.choice(("ignition", "ignition", "d_plus"))]
+        job = Design.model_validate(document)
+        if any(item.id == "match.battery_limit" for item in assess(job, remedies=False).stops):
+            continue
+        said = disagreements(job, charge)
+        assert not said or near_tie(job), (seed, said)
