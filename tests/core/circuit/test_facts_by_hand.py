@@ -331,3 +331,13 @@ def test_what_nobody_has_measured_is_taken_as_the_constants_say() -> None:
     back = {"kind": "chassis"}
     state = Context.of(design(supply={"pieces": [fuse(), cable()], "back": back})).state("supply")
     assert state.back_ohm == pytest.approx(0.005, abs=0.0005)
+
+
+@pytest.mark.parametrize(("chemistry", "high_v"), [("lfp", 13.5), ("flooded", 13.3)])
+def test_full_lithium_stands_above_what_it_was_found_at(chemistry: str, high_v: float) -> None:
+    """13.2 V found at half charge become 13.5 V once a drive has filled it; lead is taken as it was read."""
+    start = {"chemistry": chemistry, "capacity_ah": 60.0}
+    readings = {"rest_v": 13.2, "after_stop_v": 13.3, "idle_v": 14.2, "cruise_v": 14.3}
+    found = gather(design(vehicle=vehicle(start_battery=start, readings=readings)))
+    assert found.rest_high_v == pytest.approx(high_v)
+    assert (found.full is None) is (chemistry != "lfp")

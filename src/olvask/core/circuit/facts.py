@@ -40,6 +40,7 @@ class Facts:
 
     rest: Input
     after_stop: Input
+    full: Input | None  # of lithium
     idle: Input
     cruise: Input
     low: Input | None
@@ -57,18 +58,19 @@ class Facts:
 
     @property
     def rest_high_v(self) -> float:
-        """Highest engine-off voltage [V]: rested, just after stopping, or lifted by a panel or maintainer."""
-        return max(float(item.value) for item in (self.rest, self.after_stop, self.lifted) if item is not None)
+        """Highest engine-off voltage [V]: rested, just after stopping, lifted, or of lithium that a drive has filled."""
+        seen = (self.rest, self.after_stop, self.full, self.lifted)
+        return max(float(item.value) for item in seen if item is not None)
 
     @property
     def settled_v(self) -> float:
-        """Engine-off voltage [V] once the surface charge has leaked away: rested, or lifted."""
-        return max(float(item.value) for item in (self.rest, self.lifted) if item is not None)
+        """Engine-off voltage [V] once the surface charge has leaked away: rested, lifted, or of full lithium."""
+        return max(float(item.value) for item in (self.rest, self.full, self.lifted) if item is not None)
 
     def by_path(self) -> dict[str, Input]:
         """Each value under its path in the design."""
         known = (getattr(self, name) for name in VALUES)
-        return {item.path: item for item in known if item is not None}
+        return {item.path: item for item in known if item is not None and item.path}
 
 
 VALUES = tuple(item.name for item in fields(Facts) if item.name != "scale")
@@ -154,6 +156,7 @@ def gather(design: Design) -> Facts:
     return Facts(
         rest=rest,
         after_stop=reading("after_stop_v", "Just after stopping", readings.after_stop_v, surface_v),
+        full=_full(vehicle.start_battery.chemistry, full_v),
         idle=reading("idle_v", "Hot idle, charger idle", readings.idle_v, band.idle_v * scale),
         cruise=reading("cruise_v", "Cruise, charger idle", readings.cruise_v, band.cruise_v * scale),
         low=low,
@@ -171,6 +174,11 @@ def gather(design: Design) -> Facts:
         margin=fact(design, "choices.margin_v", "Threshold margin", "V", margin, 0.15 * scale),
         scale=scale,
     )
+
+
+def _full(chemistry: str, full_v: float) -> Input | None:
+    """What a full start battery of lithium rests at [V]: its last fifth lifts it as a panel lifts lead, whatever it was found at."""
+    return Input("Full, rested", full_v, "V", "computed", "") if chemistry == "lfp" else None
 
 
 def room_c(design: Design) -> float:

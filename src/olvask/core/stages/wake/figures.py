@@ -30,18 +30,17 @@ def judge_figures(ctx: Context) -> Judged:
 
 def _seen(ctx: Context) -> Iterator[Reckoned]:
     facts, at = ctx.facts, ctx.thresholds
-    off = (facts.rest, facts.after_stop, *((facts.lifted,) if facts.lifted is not None else ()))
+    named = {"rested": facts.rest, "just after stopping": facts.after_stop, "full": facts.full, "lifted": facts.lifted}
+    off = {name: item for name, item in named.items() if item is not None}
     yield Reckoned(
         "wake.rest_v",
         "Highest engine-off volts",
         at.rest_high_v,
         "V",
         words=lambda: Words(
-            formula="max(rested, just after stopping)"
-            if facts.lifted is None
-            else "max(rested, just after stopping, lifted)",
-            working=f"max({', '.join(f'{float(item.value):.2f} V' for item in off)})",
-            inputs=off,
+            formula=f"max({', '.join(off)})",
+            working=f"max({', '.join(f'{float(item.value):.2f} V' for item in off.values())})",
+            inputs=tuple(off.values()),
             source="no current flows, so the terminals see the posts",
             changes="a measured reading just after stopping",
         ),
