@@ -3,6 +3,7 @@ import { computed, onScopeDispose, watch, type Ref } from 'vue'
 import { answered, client } from '../api/client'
 import { useDerived } from '../api/derived'
 import type { ConditionLine, Trip } from '../api/types'
+import { useDrive } from '../job/drive'
 import { useJob } from '../job/store'
 import { moment } from './tracks'
 
@@ -13,6 +14,7 @@ export interface MomentLine extends ConditionLine {
 /** Show the sample pointed at on the level line; nothing where none is. */
 export function useMoment(trip: Ref<Trip | null>, at: Ref<number | null>): void {
   const job = useJob()
+  const { said } = useDrive()
   const { data } = useDerived(
     'moment',
     async (design, signal) => {
@@ -35,7 +37,7 @@ export function useMoment(trip: Ref<Trip | null>, at: Ref<number | null>): void 
           signal,
         }),
       )
-      const label = `${moment(of(series.time_s))}, ${series.state[index]}, engine ${series.engine[index]}`
+      const label = `${moment(of(series.time_s))}, ${series.state[index]}, ${said(series.engine[index] ?? '', 'engine ')}`
       return { ...line, label, moment: true } satisfies MomentLine
     },
     { more: () => at.value, wanted: () => at.value !== null && trip.value !== null, said: false },

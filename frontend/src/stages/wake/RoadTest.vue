@@ -9,6 +9,7 @@ import { useDerived } from '../../api/derived'
 import { answered, client } from '../../api/client'
 import type { Trip } from '../../api/types'
 import { useLong } from '../../api/long'
+import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 import WorkProgress from '../../ui/WorkProgress.vue'
 import { useMoment } from '../../trip/moment'
@@ -19,6 +20,7 @@ import { moment } from '../../trip/tracks'
 import { csvOf, verdictOf } from '../../trip/words'
 
 const job = useJob()
+const { said } = useDrive()
 const text = useStorage('olvask.programme', '')
 const settled = refDebounced(text, 250)
 const { data: own } = useDerived(
@@ -74,7 +76,7 @@ const here = computed(() => {
   if (!series || at.value === null) return null
   const index = at.value
   const of = (values: readonly number[], digits: number) => fixed(values[index] ?? 0, digits)
-  return `${moment(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${series.engine[index]} · in ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A · battery ${of(series.auxiliary_v, 2)} V, ${of(series.output_a, 1)} A · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
+  return `${moment(series.time_s[index] ?? 0)}: ${series.stage[index] || series.state[index]}, ${said(series.engine[index] ?? '')} · in ${of(series.input_v, 2)} V, ${of(series.input_a, 1)} A · battery ${of(series.auxiliary_v, 2)} V, ${of(series.output_a, 1)} A · start ${Math.round((series.start_charge[index] ?? 0) * 100)} %, aux ${Math.round((series.auxiliary_charge[index] ?? 0) * 100)} %`
 })
 const verdict = computed(() => (data.value && errors.value.length === 0 ? verdictOf(data.value) : null))
 function save(): void {

@@ -6,12 +6,14 @@ import { joins } from '../../job/links'
 import { freshId } from '../../job/pieces'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
+import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
 import { walkRadios } from '../../ui/radios'
 import LinkLoads from './LinkLoads.vue'
 import RelayPanel from './RelayPanel.vue'
 
 const job = useJob()
+const { running } = useDrive()
 const { data, pending, trouble } = useDerived('old-link', (body, signal) =>
   answered(client.POST('/api/old-link', { body, signal })),
 )
@@ -40,8 +42,8 @@ function carry(key: (typeof CARRIES)[number]['key']): void {
   <div v-else-if="!data.there" class="panel none">
     <h2>No old link in use</h2>
     <p class="muted">
-      A relay or an integrated panel that joins the batteries when the engine runs is noted in Survey, under what is
-      there already. With one there whose feed is not cut, this page decides what becomes of it.
+      A relay or an integrated panel that joins the batteries {{ running }} is noted in Survey, under what is there
+      already. With one there whose feed is not cut, this page decides what becomes of it.
     </p>
     <button
       type="button"
