@@ -118,7 +118,12 @@ const lowPhased = computed(
       <NumberField path="vehicle.readings.after_stop_v" origin="measured" />
       <NumberField path="vehicle.readings.idle_v" origin="measured" />
       <NumberField path="vehicle.readings.cruise_v" origin="measured" />
-      <NumberField v-if="lowPhased || drive.ready.value" path="vehicle.readings.low_phase_v" origin="measured" />
+      <NumberField
+        v-if="lowPhased || drive.ready.value"
+        path="vehicle.readings.low_phase_v"
+        origin="measured"
+        :fallback="drive.ready.value ? 'none' : ''"
+      />
       <NumberField v-if="lowPhased" path="vehicle.readings.low_phase_s" origin="measured" fallback="120" />
       <p class="hint muted">
         Meter on the posts, charger idle, lights and blower on {{ drive.ready.value ? 'standing ready' : 'at idle' }}.
