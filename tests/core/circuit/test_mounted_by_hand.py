@@ -141,6 +141,17 @@ def test_heat_that_falls_with_the_air_is_followed() -> None:
     assert air_of(job, 20.0, 14.4) == pytest.approx(meets_c, abs=0.1)
 
 
+def test_a_hotter_case_gives_less_heat_to_the_box() -> None:
+    """Lying down it runs hotter, gives less where heat takes current, and so warms the box around it less."""
+    sizes = {"width_mm": 400.0, "height_mm": 300.0, "depth_mm": 200.0}
+    record = charger(derating_percent_per_k=5.0, rated_ambient_c=30.0)
+    upright, lying = (
+        air_of(design(charger=record, mount={"around": "shut", "orientation": turned, **sizes}), 20.0, 14.4)
+        for turned in ("upright", "lying")
+    )
+    assert 20.0 < lying < upright - 0.5
+
+
 def test_another_place_is_asked_with_its_own_fins() -> None:
     """A place tried instead of the design's counts as it stands: open to the room, the room's air."""
     shut = design(mount={"place": "cupboard", "around": "shut"})

@@ -432,3 +432,13 @@ def test_a_battery_before_work_reads_between_nearly_empty_and_just_rested() -> N
         assert expected.most == 12.75
         assert expected.least is not None
         assert expected.least == pytest.approx(open_circuit_v("flooded", 0.3, 12) - 0.05, abs=0.006)
+
+
+def test_what_will_not_be_seen_again_is_photographed() -> None:
+    """As it was before, what comes out, what is covered up, the torque marks and the panels put back; nothing else."""
+    found = steps(
+        existing=[{"kind": "link"}], old_link={"decision": "disconnect"}, monitor={"unit": {"name": "M"}},
+        mount={"place": "cabin", "around": "vents", "vent_low_cm2": 50, "vent_high_cm2": 50},
+    )  # fmt: skip
+    taken = {"prepare.photo", "out.e1", "mount.unit", "mount.shunt", "check.torque", "back.panels"}
+    assert {key for key, step in found.items() if step.photo} == taken

@@ -223,6 +223,9 @@ def test_whatever_else_draws_is_no_longer_left(what: str, job: dict[str, Any]) -
     assert budgets.share_a == left.share_a
     assert budgets.surplus_a - left.surplus_a == pytest.approx(9.6)
     assert budgets.cruise_a - left.cruise_a == pytest.approx(9.6)
+    worked = [found.figures["match.alternator_surplus_a"].working for found in (plain, laden)]
+    assert "− 12.0 A)" in worked[1]
+    assert "− 0.0 A" not in worked[0]
     percent = [found.figures["match.alternator_load_percent"].value or 0.0 for found in (plain, laden)]
     assert percent[1] - percent[0] == pytest.approx(10.0, abs=0.4)
 
