@@ -106,8 +106,8 @@ def test_of_an_engine_all_stays_as_it_is() -> None:
         ("The alternator cannot feed this", "The DC converter cannot feed this"),
         ("lamp in the engine bay", "lamp in the engine bay"),
         ("Hot idle, charger idle", "Standing ready, charger idle"),
-        ("keeps 60% to crank", "keeps 60% to make it ready"),
-        ("down to what is kept for cranking in 20 min", "down to what is kept to make it ready in 20 min"),
+        ("keeps 60% to crank", "keeps 60% to get ready"),
+        ("down to what is kept for cranking in 20 min", "down to what is kept to get ready in 20 min"),
     ],
 )
 def test_phrases(text: str, said: str) -> None:

@@ -326,6 +326,7 @@ def test_no_panel_claims_to_be_empty_under_a_wrong_entry(page: Page, server: Ser
     expect(page.locator("[data-trouble]")).to_contain_text("1 entry to mend first")
     expect(page.locator("main")).not_to_contain_text("shelf is empty")
     page.get_by_role("link", name=re.compile("Wake")).click()
+    expect(page.locator(".minutes")).to_contain_text("driven once every entry is mended")
     page.get_by_role("tab", name="Method and wiring").click()
     expect(page.locator("[data-trouble]")).to_be_visible()
     expect(page.locator("main")).not_to_contain_text("Judging")

@@ -19,7 +19,7 @@ watch(
     asked.value += 1
   },
 )
-const { data: driven } = useQuery({
+const { data: driven, error } = useQuery({
   queryKey: ['minutes', asked],
   queryFn: async ({ signal }) => {
     const of = asked.value
@@ -36,6 +36,12 @@ const { data: driven } = useQuery({
   gcTime: 0,
 })
 const data = computed(() => driven.value?.trip ?? null)
+/** Why there is no picture yet. */
+const waits = computed(() => {
+  if (!job.design?.charger) return 'Choose a unit first.'
+  if (job.errors.size > 0) return 'It is driven once every entry is mended.'
+  return error.value === null ? 'Driving…' : 'The server does not answer.'
+})
 const marks = computed(() =>
   (job.assessment?.wake.marks ?? [])
     .filter((item) => item.acts && item.kind !== 'back')
@@ -61,7 +67,7 @@ const tone = computed(() => (data.value?.totals.hunting ? 'stop' : data.value?.t
       <span class="aside" :class="tone" data-minutes>{{ said }}</span>
     </div>
     <TripChart v-if="data" :trip="data" :marks="marks" compact />
-    <p v-else class="muted">Choose a unit first.</p>
+    <p v-else class="muted">{{ waits }}</p>
   </section>
 </template>
 

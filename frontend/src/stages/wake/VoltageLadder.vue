@@ -13,13 +13,13 @@ import BandWords from './BandWords.vue'
 import MarkChip from './MarkChip.vue'
 
 const job = useJob()
-const { off } = useDrive()
+const { off, ready } = useDrive()
 const box = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(box)
 const wake = computed(() => job.assessment?.wake ?? null)
 const TOP = 14
 const bottom = computed(() => Math.max(height.value - 12, 180))
-const bands = computed(() => bandsOf(wake.value, off.value))
+const bands = computed(() => bandsOf(wake.value, ready.value ? 'parked' : off.value))
 const range = computed(() => {
   const seen = bands.value.flatMap((item) => [item.band.low_v, item.band.high_v])
   for (const mark of wake.value?.marks ?? []) seen.push(mark.value_v)
