@@ -169,7 +169,9 @@ def _of_parking(job: Design, findings: dict[str, Finding], charge: float) -> lis
     # Full, so that nothing sags once the engine stops; an hour lets the surface charge leak.
     sun = " sun 80 W on start" if job.vehicle.lifters else ""
     held_up = max(charge, 0.98) if sun else charge  # a panel holds a full battery up; an empty one takes all it gives
-    parked = day(job, f"crank 2 s\ncruise 20 min\noff 3 h{sun}\n", held_up, auxiliary=100)
+    keyed = "ignition" in job.activation.ways and not job.vehicle.ready_fed
+    left_on = " ignition on" if keyed else ""  # a key that is out takes it off whatever its rules
+    parked = day(job, f"crank 2 s\ncruise 20 min\noff 3 h{sun}{left_on}\n", held_up, auxiliary=100)
     again = any(event.what == "start" and event.stretch == 2 for event in parked.events)
     if again and not (PARKED | HUNTS) & findings.keys():
         found.append("it starts with the engine off, and nothing says so")
@@ -234,3 +236,28 @@ def test_of_hybrids_too() -> None:
             continue
         said = disagreements(job, charge)
         assert not said or near_tie(job), (seed, said)
+
+
+def test_of_signals_beside_the_volts() -> None:
+    """D+ or a ready feed keeps it off parked whatever its rules; a key does, once it is turned."""
+    seen: Counter[str] = Counter()
+    for seed in range(40):
+        pick = random.Random(f"beside {seed}")
+        job, charge = job_of(pick)
+        document = job.model_dump(mode="json")
+        document["vehicle"]["drive"] = pick.choice(("engine", "engine", "converter"))
+        signal = "ignition" if document["vehicle"]["drive"] == "converter" else pick.choice(("ignition", "d_plus"))
+        document["activation"]["ways"] = [signal, "voltage"]
+        job = Design.model_validate(document)
+        found = assess(job, remedies=False)
+        if any(item.id == "match.battery_limit" for item in found.stops):
+            continue
+        said = disagreements(job, charge)
+        assert not said or near_tie(job), (seed, said)
+        # The signal alone is never a stop for being on with the engine off, so rules beside it are none for that either.
+        parked = {"wake.starts_parked", "wake.never_stops", "wake.stops_late"}
+        claimed = {item.id: item.level for item in found.findings if item.id in parked}
+        assert "stop" not in claimed.values(), (seed, claimed)
+        assert not (claimed and job.kept_off), (seed, claimed)
+        seen.update([*claimed, *(item.id for item in found.findings if item.id == "wake.signal_tells")])
+    assert seen.keys() >= {"wake.starts_parked", "wake.never_stops", "wake.signal_tells"}, seen

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import random
 import socket
 import threading
+from collections import Counter
 from collections.abc import Iterator
 from functools import cache
 
@@ -11,6 +13,7 @@ import pytest
 
 from olvask.core.analyses.bench_test import bench_test_of
 from olvask.core.analyses.diagnosis import diagnose
+from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.instrument import Instrument
@@ -26,6 +29,7 @@ from olvask.rig.scpi import Commands, pattern_of
 from olvask.rig.serving import Rig
 from olvask.rig.vehicle import RigVehicle
 from olvask.store.demo import demo_designs
+from tests.core.test_two_way import job_of
 
 EVERYTHING = ("volts", "amps", "ohms", "celsius", "seconds")
 
@@ -50,6 +54,31 @@ def test_a_healthy_vehicle_of_the_simulator_is_as_prove_expects(code: str) -> No
     found = prove(vehicle.ctx, readings)
     assert {row.test.key: row.reading for row in found.rows if row.verdict not in ("right", "cannot")} == {}
     assert not any(leg.bad for leg in found.legs)
+
+
+WAYS = (["ignition"], ["switch"], ["bridge"], ["voltage"], ["d_plus"], ["ignition", "voltage"], ["switch", "ignition"])
+
+
+def test_what_is_read_with_the_engine_off_is_as_prove_expects_of_any_way_to_start() -> None:
+    """A unit that only its key, its switch or a bridge starts is on then; others rest."""
+    drawn: Counter[bool] = Counter()
+    for seed in range(60):
+        pick = random.Random(f"left on {seed}")
+        document = job_of(pick)[0].model_dump(mode="json")
+        document["activation"] = {"ways": pick.choice(WAYS)}
+        design = Design.model_validate(document)
+        if assess(design, remedies=False).stops:
+            continue
+        vehicle, readings = RigVehicle(design), {}
+        for key, test in design_tests(design).items():
+            if test.group == "engine_off" or key in ("start_s", "stop_s"):
+                vehicle.prepare(key)
+                readings[key] = vehicle.read(test)
+        rows = {row.test.key: row for row in prove(vehicle.ctx, readings).rows if row.test.key in readings}
+        wrong = {key: (row.reading, row.expected) for key, row in rows.items() if row.verdict != "right"}
+        assert not wrong, (seed, document["activation"]["ways"], wrong)
+        drawn.update([readings["key_on_a"] > 1.0])
+    assert min(drawn[True], drawn[False]) > 2, drawn
 
 
 FOUND = [

@@ -99,7 +99,7 @@ def _behaves(design: Design) -> list[str]:
     unit = design.charger
     if unit is not None and unit.behaviour.soft_start_s:
         found.append(f"It comes up slowly, over about {unit.behaviour.soft_start_s:g} s.")
-    if "voltage" in ways:
+    if "voltage" in ways and {"ignition", "d_plus"}.isdisjoint(ways):
         found.append("After a stop it may go on for some seconds; that is as it should be.")
     if design.vehicle.low_phased:
         saves = "saves fuel" if design.vehicle.managed else "lowers its volts"

@@ -154,8 +154,8 @@ class RigVehicle:
         self.lamps = False
         self._unload()
         if found.group in ("dead", "engine_off"):
-            self.engine, self.enabled = "off", True
             self.key = key == "key_on_a"
+            self.engine, self.enabled = "off", self.key or not self.ctx.design.left_on
             self.lamps = key == "loaded.start"
             self.wait(LONG_S if key.startswith("rest") else WARM_S)
         else:

@@ -212,7 +212,8 @@ def _supply_ohm(design: Design, facts: Facts, unit: Charger, power_w: float, hol
         return by_drop, by_drop
     margin_v = float(facts.margin.value)
     step_v = unit_step_v(unit, facts.scale)
-    floor_v = facts.rest_high_v + 2 * margin_v + step_v
+    beneath_v = min(facts.rest_high_v, hold_v) if design.kept_off else facts.rest_high_v
+    floor_v = beneath_v + 2 * margin_v + step_v
     lowest_v = min(idle_v, float(facts.cruise.value))
     by_window = (lowest_v - floor_v) * floor_v / power_w - sag_ohm
     return (min(by_drop, by_window) if by_window > 0 else by_drop), by_drop

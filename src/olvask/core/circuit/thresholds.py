@@ -37,10 +37,12 @@ class Thresholds:
     A unit that allows for its own draw judges its guard on V + I·R, R being `guard_ohm`, the supply run: volts at the
     posts. The battery's own sag is left to count, for an alternator at its limit would hide it. Of any other unit it is
     zero. `loaded_seen_v` and `phase_seen_v` are loaded volts as the guard has them; `rebound_ohm` is what the input
-    springs back through when the load goes.
+    springs back through when the load goes. Where a signal keeps it off parked, `kept_off`, start and stop need not stand
+    clear of the volts seen with the engine off: they are proposed so where that leaves room.
     """
 
     rest_high_v: float
+    kept_off: bool
     unloaded_low_v: float
     unloaded_high_v: float
     loaded_low_v: float | None
@@ -90,7 +92,7 @@ class Thresholds:
     @property
     def floor_v(self) -> float:
         """Lower edge of both windows."""
-        return self.rest_high_v + self.margin_v
+        return _floor_v(self.rest_high_v, self.guard_v, self.margin_v, self.kept_off)
 
     @property
     def stop_window_open(self) -> bool:
@@ -135,8 +137,14 @@ def step_down(volts: float, step_v: float) -> float:
     return round(math.floor(volts / step_v + 1e-9) * step_v, 4)
 
 
-def _within(low_v: float, high_v: float | None, step_v: float) -> float:
-    """Middle of a window on the unit's step, never below its lower edge."""
+def _floor_v(rest_high_v: float, guard_v: float, margin_v: float, kept_off: bool) -> float:
+    """What start and stop must stand above: parked volts, or the guard alone where a signal keeps it off parked."""
+    return (min(rest_high_v, guard_v) if kept_off else rest_high_v) + margin_v
+
+
+def _within(clear_v: float, floor_v: float, high_v: float | None, step_v: float) -> float:
+    """Middle of a window on the unit's step, clear of parked volts where that leaves any, never below its lower edge."""
+    low_v = clear_v if high_v is not None and high_v >= clear_v else floor_v
     if high_v is None or high_v < low_v:
         return step_up(low_v, step_v)
     return max(step_up(low_v, step_v), step_down((low_v + high_v) / 2, step_v))
@@ -207,20 +215,34 @@ class _Seen:
 
 
 def _rules(
-    design: Design, seen: _Seen, floor_v: float, highs: tuple[float, float | None], margin_v: float, step_v: float
+    design: Design,
+    seen: _Seen,
+    lows: tuple[float, float],
+    highs: tuple[float, float | None],
+    margin_v: float,
+    step_v: float,
 ) -> tuple[tuple[Rule, ...], tuple[Rule, ...]]:
-    """Start and stop rules in force: as entered, fixed in the unit, or the middle of their windows."""
+    """Start and stop rules in force: as entered, fixed in the unit, or the middle of their windows.
+
+    Args:
+        design: the design.
+        seen: what the input shows.
+        lows: volts clear of those parked, and the windows' lower edge.
+        highs: upper edges of the start and the stop window.
+        margin_v: the margin.
+        step_v: the unit's step.
+    """
     activation, unit = design.activation, design.charger
     start_high_v, stop_high_v = highs
     stops, starts = (unit.stop_rules, unit.start_rules) if unit is not None else (None, None)
-    proposed_stop_v = _into(_within(floor_v, stop_high_v, step_v), stops)
+    proposed_stop_v = _into(_within(*lows, stop_high_v, step_v), stops)
     stop_v = _first(activation.stop_rules[0].below_v, stops.fixed if stops else None, proposed_stop_v)
     stop_rules = tuple(
         Rule(stop_v if at == 0 else rule.below_v or stop_v, _held(rule.held_s, stops))
         for at, rule in enumerate(activation.stop_rules)
     )
     highest_v = max(rule.volts for rule in stop_rules)
-    proposed_v = max(_within(floor_v, start_high_v, step_v), highest_v)
+    proposed_v = max(_within(*lows, start_high_v, step_v), highest_v)
     if seen.phase_open_v is not None and not seen.rides and seen.phase_v is not None and seen.phase_v <= highest_v:
         clear_v = _clear_of(seen.phase_open_v, margin_v, start_high_v, step_v)  # else it starts again within the phase
         proposed_v = max(proposed_v, clear_v) if clear_v < seen.unloaded_v else proposed_v
@@ -258,14 +280,16 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     margin_v = float(facts.margin.value)
     step_v = unit_step_v(unit, facts.scale)
     seen = _Seen.of(design, solved)
-    floor_v = facts.rest_high_v + margin_v
+    guard_v = _guard(design, step_v)
+    clear_v, kept_off = facts.rest_high_v + margin_v, design.kept_off
+    floor_v = _floor_v(facts.rest_high_v, guard_v, margin_v, kept_off)
     start_high_v = seen.unloaded_v - margin_v
     stop_high_v = seen.loaded_v - margin_v if seen.loaded_v is not None else None
     phase_high_v = None if seen.phase_v is None or seen.rides else seen.phase_v - margin_v
     if stop_high_v is not None and phase_high_v is not None and phase_high_v >= floor_v:
-        stop_high_v = min(stop_high_v, phase_high_v)  # a low phase that lies above rest can be lived with
-    start_rules, stop_rules = _rules(design, seen, floor_v, (start_high_v, stop_high_v), margin_v, step_v)
-    guard_v = _guard(design, step_v)
+        stop_high_v = min(stop_high_v, phase_high_v)  # a low phase that lies above them can be lived with
+    lows, highs = (clear_v, floor_v), (start_high_v, stop_high_v)
+    start_rules, stop_rules = _rules(design, seen, lows, highs, margin_v, step_v)
     power_w = solved.output.power_in_w if solved.output is not None else 0.0
     run_ohm = solved.healthy[0].run.loop_ohm
     guard_ohm = run_ohm if unit is not None and unit.guard.compensated else 0.0
@@ -274,10 +298,8 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     # Relieved, the input recovers to the unloaded source: engine off never above what the battery shows there.
     back_least_v = min(guard_v + power_w / guard_v * rebound_ohm, max(facts.rest_high_v, guard_v)) + margin_v
     record = unit.guard if unit is not None else None
-    ways = design.activation.ways
-    live_running = "d_plus" in ways or ("ignition" in ways and design.vehicle.ready_fed)
     earliest_v = min(rule.volts for rule in start_rules)
-    guarded = live_running or ("voltage" in ways and earliest_v > facts.rest_high_v)
+    guarded = kept_off or ("voltage" in design.activation.ways and earliest_v > facts.rest_high_v)
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,
@@ -286,6 +308,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     phase = solved.running_by_key("low")
     return Thresholds(
         rest_high_v=facts.rest_high_v,
+        kept_off=kept_off,
         unloaded_low_v=seen.unloaded_v,
         unloaded_high_v=max(state.source.regulated_v for state in solved.healthy),
         loaded_low_v=seen.loaded_v,

@@ -236,8 +236,18 @@ class Design(Described):
     @property
     def tells_running(self) -> bool:
         """Whether a way to start knows an engine that runs, or a vehicle that is ready, from one that is off."""
+        return self.kept_off or "voltage" in self.activation.ways
+
+    @property
+    def kept_off(self) -> bool:
+        """Whether a signal that goes with the engine, or with a vehicle that is ready, keeps it off parked, whatever the volts."""
         ways = self.activation.ways
-        return "voltage" in ways or "d_plus" in ways or ("ignition" in ways and self.vehicle.ready_fed)
+        return "d_plus" in ways or ("ignition" in ways and self.vehicle.ready_fed)
+
+    @property
+    def left_on(self) -> bool:
+        """Whether it is on with the engine off for as long as its key, its switch or a bridge leaves it."""
+        return bool(self.activation.ways) and not self.tells_running
 
     @property
     def waits_for(self) -> frozenset[StartWay]:

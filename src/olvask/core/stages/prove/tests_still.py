@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure.scene import Scene
+from olvask.core.stages.prove.left_on import left_on_words
 from olvask.core.stages.prove.prove_test import ProveTest, look
 
 RESTED = "engine off for an hour, everything off"
@@ -18,6 +19,7 @@ OWN = "its negative post"
 def engine_off(ctx: Context) -> Iterator[ProveTest]:
     """With the engine off."""
     scene = Scene.of(ctx)
+    _, off = left_on_words(ctx.design)
     for side, place in (("start", "start_battery"), ("auxiliary", "auxiliary")):
         band = scene.rest(side)
         yield ProveTest(
@@ -28,7 +30,7 @@ def engine_off(ctx: Context) -> Iterator[ProveTest]:
             black=OWN,
             red_at=place,
             black_at=f"{place}-",
-            state=RESTED,
+            state=RESTED + off,
             proves="A battery that is fit to go on with.",
             unit="V",
             minutes=1.0,
@@ -45,7 +47,7 @@ def engine_off(ctx: Context) -> Iterator[ProveTest]:
         black=OWN,
         red_at="start_battery",
         black_at="start_battery-",
-        state="engine off, head lamps on",
+        state=f"engine off, head lamps on{off}",
         proves="It still carries a load: a tired one falls far.",
         unit="V",
         minutes=4.0,
@@ -59,7 +61,7 @@ def engine_off(ctx: Context) -> Iterator[ProveTest]:
         black=OWN,
         red_at="auxiliary",
         black_at="auxiliary-",
-        state="engine off, pump, lamps and fan of the living side on",
+        state=f"engine off, pump, lamps and fan of the living side on{off}",
         proves="It still carries a load: a tired one falls far.",
         unit="V",
         minutes=4.0,
@@ -80,20 +82,25 @@ def engine_off(ctx: Context) -> Iterator[ProveTest]:
 
 
 def _parked(ctx: Context) -> Iterator[ProveTest]:
+    design = ctx.design
+    on, off = left_on_words(design)
+    beside = f"{on} and " if on else ""
     yield ProveTest(
         key="key_on_a",
         group="engine_off",
-        text="Current into the unit, key on and engine off",
+        text=f"Current into the unit, {beside}engine off",
         red="the supply run, clamp",
         red_at="charger",
-        state="key on, engine off, five minutes",
-        proves="It waits for the engine, and leaves the start battery alone.",
+        state=f"{f'{on}, ' if on else ''}engine off, {'two' if design.left_on else 'five'} minutes",
+        proves="It is on with the engine off, as chosen: it charges, or its guard has let go."
+        if design.left_on
+        else "It waits for the engine, and leaves the start battery alone.",
         needs="clamp",
         unit="A",
         minutes=6.0,
         quantity="key_on_a",
         needs_unit=True,
-        fewest="voltage" in ctx.design.activation.ways or "ignition" in ctx.design.activation.ways,
+        fewest="voltage" in design.activation.ways or "ignition" in design.activation.ways,
     )
     yield ProveTest(
         key="standby_ma",
@@ -101,7 +108,7 @@ def _parked(ctx: Context) -> Iterator[ProveTest]:
         text="What is drawn from the start battery, parked and asleep",
         red="the start battery's negative lead, milliamp clamp",
         red_at="start_battery-",
-        state="locked, everything asleep for half an hour",
+        state=f"locked{off}, everything asleep for half an hour",
         proves="It can stand as long as the design says.",
         needs="milliamp clamp",
         unit="mA",
@@ -117,7 +124,7 @@ def _parked(ctx: Context) -> Iterator[ProveTest]:
         black="out −",
         red_at="charger.out",
         black_at="charger.out-",
-        state=RESTED,
+        state=RESTED + off,
         proves="The auxiliary battery reaches the unit.",
         unit="V",
         minutes=1.5,
@@ -129,13 +136,14 @@ def _parked(ctx: Context) -> Iterator[ProveTest]:
 def _monitor(ctx: Context) -> Iterator[ProveTest]:
     if ctx.design.monitor.unit is None:
         return
+    _, off = left_on_words(ctx.design)
     yield ProveTest(
         key="zero_a",
         group="engine_off",
         text="What the monitor counts with nothing flowing",
         red="the monitor's display",
         red_at="auxiliary-",
-        state="engine off, every load off, its shunt's load side off",
+        state=f"engine off{off}, every load off, its shunt's load side off",
         proves="It counts nothing where there is nothing.",
         needs="eyes",
         unit="A",

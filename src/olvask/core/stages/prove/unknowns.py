@@ -15,6 +15,7 @@ from olvask.core.circuit.solve import felt_c
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.model import ProtectiveDevice, RunName
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.stages.prove.left_on import draws_left_on
 
 Name = Literal[
     "regulated_v",
@@ -201,7 +202,7 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
         Unknown("fall_auxiliary_v", "how far it falls under load", 0.25 * twelve, 0.09 * twelve),
         Unknown("standby_ma", "what is drawn parked", drain, max(4.0, DRAIN_SHARE * drain)),
         Unknown("old_link_a", "current through the old link", 0.0, 0.05),
-        Unknown("key_on_a", "what the unit draws, key on and engine off", 0.0, 0.1),
+        Unknown("key_on_a", "what the unit draws, key on and engine off", *draws_left_on(ctx)),
         Unknown("enable_v", "volts at its enable", _enable_v(ctx), ENABLE_V * scale),
         Unknown("sensor_share", "of the unit's current past the battery sensor", 0.0, 0.02),
         Unknown("monitor_share", "of the current that the monitor sees", 1.0, 0.015),

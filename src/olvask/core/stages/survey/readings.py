@@ -225,12 +225,14 @@ def _lifted(design: Design, facts: Facts) -> Iterator[Found]:
             "may take that for a running engine; the thresholds allow for it.",
             concerns=(facts.lifted.path,),
         )
-    if design.charger is not None and "voltage" in design.activation.ways and lifted_v >= idle_v:
+    by_volts = "voltage" in design.activation.ways and not design.kept_off
+    if design.charger is not None and by_volts and lifted_v >= idle_v:
+        keyed = "ignition" in design.activation.ways
         yield caution(
             "survey.lifted_over_running",
             "start_battery",
             "Held up above the running voltage",
             f"{lifted_v:.2f} V engine off against {idle_v:.2f} V at hot idle: voltage cannot tell whether the engine runs. "
-            "Use a signal.",
+            + ("Only the key does." if keyed else "Use a signal."),
             concerns=(facts.lifted.path, "activation.ways"),
         )

@@ -54,15 +54,15 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
         return
     trips = _guard_trips(ctx)
     if at.rides_low_phase:
-        held_s = max(rule.held_s for rule in at.stop_rules)
-        cost_ah = (phase.drawn.current_a if phase.drawn is not None else 0.0) * held_s / 3600
+        cost_ah = (phase.drawn.current_a if phase.drawn is not None else 0.0) * _given_s(ctx) / 3600
         said = caution if trips else note
         yield said(
             "wake.rides_low_phase",
             "charger",
             "The battery guard trips in the low phase" if trips else "It rides through the low phase",
             f"The charger sees {_phase_volts(at, at.loaded_phase_v)} in the low phase, the guard stands at {at.guard_v:.2f} V. "
-            f"The long hold of the stop costs the start battery up to {cost_ah:.1f} Ah after every engine stop.",
+            f"The long hold of the stop costs the start battery up to {cost_ah:.1f} Ah "
+            f"{_when_given(ctx)}.",
             lambda: [_signal_and_guard(ctx.design, ctx.solved) if trips else signal_instead(ctx.design)],
             ("activation.stop_rules.0.held_s", *((GUARD_PATH,) if trips else ())),
         )
@@ -70,6 +70,19 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
         yield _hunts_in_phase(ctx, trips)
     elif at.stops_in_phase:
         yield _stops_in_phase(ctx, trips)
+
+
+def _given_s(ctx: Context) -> float:
+    """How long a stop held past the phase lets the start battery give: its hold, or the phase where a signal ends it sooner [s]."""
+    at = ctx.thresholds
+    return at.low_phase_s if at.kept_off else max(rule.held_s for rule in at.stop_rules)
+
+
+def _when_given(ctx: Context) -> str:
+    if ctx.thresholds.kept_off:
+        return "in every phase"
+    keyed = "ignition" in ctx.design.activation.ways
+    return f"after every engine stop{' with the key left on' if keyed else ''}"
 
 
 def _guard_trips(ctx: Context) -> bool:

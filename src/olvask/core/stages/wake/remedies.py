@@ -39,15 +39,17 @@ def signals_at_hand(design: Design) -> list[StartWay]:
 
 
 def signal_instead(design: Design) -> Remedy | None:
-    """The surest signal instead of voltage, where one is at hand.
+    """The surest signal alone instead of what starts it now, where one is at hand.
 
     Args:
         design: the design.
     """
-    signals = signals_at_hand(design)
-    if not signals:
+    signals, ways = signals_at_hand(design), design.activation.ways
+    if not signals or ways == (signals[0],):
         return None
-    return remedy(f"Use the {WAY_WORDS[signals[0]]} instead of voltage", ("activation.ways", [signals[0]]))
+    beside = ", without voltage" if signals[0] in ways else " instead of voltage"
+    label = f"Use the {WAY_WORDS[signals[0]]}{beside if 'voltage' in ways else ''}"
+    return remedy(label, ("activation.ways", [signals[0]]))
 
 
 def unset(activation: Activation) -> Activation:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.listed import listed
-from olvask.core.model import Cable, RunName
+from olvask.core.model import Cable, Design, RunName
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.build.procedure.before import AIRBAG, GASSING, SHORT, TOOLS
 from olvask.core.stages.build.procedure.scene import Scene
@@ -230,6 +230,17 @@ def _on(what: str, text: str, why: str) -> Step:
     return Step(key=f"on.{what}", group="connect", text=text, why=why, acts=(Act("on", what),))
 
 
+def _resting(design: Design) -> str:
+    """What is seen of it with the engine off, once it may charge."""
+    if not design.left_on:
+        return "engine off, key out: it rests"
+    if "ignition" in design.activation.ways:
+        return "key out: it rests; with the key on it charges, the engine off too, until its guard lets go"
+    if "switch" in design.activation.ways:
+        return "switched off it rests; switched on it charges, the engine off too, until its guard lets go"
+    return "it charges at once, the engine off too, until its guard lets go"
+
+
 def enable(scene: Scene) -> Iterator[Step]:
     """The one thing that lets it charge."""
     design, unit = scene.design, scene.design.charger
@@ -260,7 +271,7 @@ def enable(scene: Scene) -> Iterator[Step]:
         ),
         why="Last of all: from now on it charges by itself.",
         number=", ".join(fuses),
-        see=("engine off, key out: it rests",),
+        see=(_resting(design),),
         acts=(Act("enable"),),
     )
 

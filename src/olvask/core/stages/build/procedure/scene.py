@@ -95,7 +95,8 @@ class Scene:
             battery = design.vehicle.start_battery
             nominal: int = design.vehicle.system_v
             chemistry = battery.chemistry
-            most_v = self.ctx.facts.rest_high_v
+            # Found half full it rests lower than after a drive.
+            most_v = max(self.ctx.facts.rest_high_v, open_circuit_v(chemistry, 1.0, nominal))
         else:
             nominal, chemistry = design.auxiliary.nominal_v, design.auxiliary.chemistry
             most_v = open_circuit_v(chemistry, 1.0, nominal) + 0.3 * nominal / 12
