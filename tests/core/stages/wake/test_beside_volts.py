@@ -1,0 +1,103 @@
+"""A signal beside detection by voltage: what it takes off the rules' shoulders, and what it leaves on them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.findings.finding import Finding
+from olvask.core.stages.wake.remedies import signal_instead
+from tests.designs import charger, design, vehicle
+
+# 12.90 V just after stopping leaves a stop no room under what full current leaves of 13.10 V at idle.
+SHUT = {"rest_v": 12.7, "after_stop_v": 12.9, "idle_v": 13.1, "cruise_v": 13.4}
+
+
+def told(ways: list[str], readings: dict[str, float], **rules: Any) -> tuple[Context, dict[str, Finding]]:
+    made = design(vehicle=vehicle(readings=readings), activation={"ways": ways, **rules})
+    return Context.of(made), {item.id: item for item in assess(made).findings}
+
+
+def test_where_parked_volts_leave_no_window_a_signal_lets_the_rules_lie_lower() -> None:
+    """Above the guard and under what full current leaves; by its volts or with a key beside them nothing fits."""
+    for ways in (["voltage"], ["ignition", "voltage"]):
+        assert "wake.no_stop_window" in told(ways, SHUT)[1], ways
+    ctx, found = told(["d_plus", "voltage"], SHUT)
+    at = ctx.thresholds
+    assert at.loaded_low_v is not None
+    assert at.guard_v + 0.15 <= at.stop_v <= at.loaded_low_v - 0.15
+    assert at.stop_v <= at.start_v <= at.unloaded_low_v - 0.15
+    assert not {item.id for item in found.values() if item.level != "note" and item.id.startswith("wake.")}
+    assert f"{at.stop_v:.2f} V" in found["wake.signal_tells"].text
+    low = assess(ctx.design).figures["wake.stop_window_low_v"]
+    assert low.value == pytest.approx(at.guard_v + 0.15)
+    assert low.formula == "V_off + m"
+
+
+def test_where_there_is_room_the_rules_tell_a_stopped_engine_besides() -> None:
+    """12.70 V just after stopping, 13.9 V at idle: with D+ beside them the rules are proposed as without it."""
+    alone, _ = told(["voltage"], {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2})
+    both, found = told(["d_plus", "voltage"], {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2})
+    assert (both.thresholds.start_v, both.thresholds.stop_v) == (alone.thresholds.start_v, alone.thresholds.stop_v)
+    assert "wake.signal_tells" not in found
+
+
+def test_a_long_hold_costs_nothing_after_a_stop_where_a_signal_ends_it() -> None:
+    """The hold outlasts the phase of 60 s by half a minute: with D+ the start battery gives for the phase, not for the hold."""
+    low = {
+        "rest_v": 12.6,
+        "after_stop_v": 12.7,
+        "idle_v": 13.9,
+        "cruise_v": 14.2,
+        "low_phase_v": 12.7,
+        "low_phase_s": 60.0,
+    }
+    rules = {"start_v": 13.4, "stop_v": 12.9, "stop_held_s": 90.0, "guard_v": 11.8}
+    said = {
+        tuple(ways): told(ways, low, **rules) for ways in (["voltage"], ["d_plus", "voltage"], ["ignition", "voltage"])
+    }
+    ctx, found = said["d_plus", "voltage"]
+    phase = ctx.solved.running_by_key("low")
+    assert phase is not None
+    assert phase.drawn is not None
+    assert f"up to {phase.drawn.current_a / 60:.1f} Ah in every phase." in found["wake.rides_low_phase"].text
+    assert "after every engine stop." in said["voltage",][1]["wake.rides_low_phase"].text
+    assert "with the key left on." in said["ignition", "voltage"][1]["wake.rides_low_phase"].text
+    for ways, late in ((["voltage"], True), (["d_plus", "voltage"], False)):
+        assert ("wake.stop_hold_long" in told(ways, low, **rules | {"stop_held_s": 1000.0})[1]) is late
+
+
+@pytest.mark.parametrize(
+    ("ways", "label"),
+    [
+        (["voltage"], "Use the charge indicator (D+, 61) instead of voltage"),
+        (["ignition", "voltage"], "Use the charge indicator (D+, 61) instead of voltage"),
+        (["d_plus", "voltage"], "Use the charge indicator (D+, 61), without voltage"),
+        (["bridge"], "Use the charge indicator (D+, 61)"),
+    ],
+)
+def test_what_a_signal_takes_the_place_of(ways: list[str], label: str) -> None:
+    """Named only where it is in use; what starts by that signal alone has nothing to turn to."""
+    found = signal_instead(design(activation={"ways": ways}))
+    assert found is not None
+    assert found.label == label
+    assert signal_instead(design(activation={"ways": ["d_plus"]})) is None
+
+
+def test_a_second_start_under_parked_volts() -> None:
+    """By its volts a stop; with a key a caution that names it; with D+ nothing of its own."""
+    readings = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2}
+    unit = charger(start_rows=2)
+    levels = {}
+    for ways in (["voltage"], ["ignition", "voltage"], ["d_plus", "voltage"]):
+        made = design(
+            vehicle=vehicle(readings=readings),
+            charger=unit,
+            activation={"ways": ways, "start_v": 13.4, "stop_v": 13.0, "quick_start_v": 12.65},
+        )
+        found = {item.id: item for item in assess(made).findings}
+        levels[tuple(ways)] = found["wake.start_parked.1"].level if "wake.start_parked.1" in found else None
+    assert levels == {("voltage",): "stop", ("ignition", "voltage"): "caution", ("d_plus", "voltage"): None}
