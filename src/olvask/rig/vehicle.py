@@ -19,8 +19,8 @@ from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import Engine, Programme, Stretch
 from olvask.core.simulate.states import Flow
 from olvask.core.simulate.trip import Trial
+from olvask.core.stages.prove.allowed import WIRED
 from olvask.core.stages.prove.tests import ProveTest, tests_of
-from olvask.core.stages.prove.tests_running import WIRED
 from olvask.core.stages.prove.unknowns import device_of, unknowns_of
 from olvask.rig.faults import Spoilt
 

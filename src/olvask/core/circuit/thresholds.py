@@ -37,12 +37,12 @@ class Thresholds:
     A unit that allows for its own draw judges its guard on V + I·R, R being `guard_ohm`, the supply run: volts at the
     posts. The battery's own sag is left to count, for an alternator at its limit would hide it. Of any other unit it is
     zero. `loaded_seen_v` and `phase_seen_v` are loaded volts as the guard has them; `rebound_ohm` is what the input
-    springs back through when the load goes. Where a signal keeps it off parked, `kept_off`, start and stop need not stand
-    clear of the volts seen with the engine off: they are proposed so where that leaves room.
+    springs back through when the load goes. Where the rules act `beside_signal`, one that keeps it off parked, they need not
+    stand clear of the volts seen with the engine off: they are proposed so where that leaves room.
     """
 
     rest_high_v: float
-    kept_off: bool
+    beside_signal: bool
     unloaded_low_v: float
     unloaded_high_v: float
     loaded_low_v: float | None
@@ -91,8 +91,15 @@ class Thresholds:
 
     @property
     def floor_v(self) -> float:
-        """Lower edge of both windows."""
-        return _floor_v(self.rest_high_v, self.guard_v, self.margin_v, self.kept_off)
+        """Lower edge of both windows: clear of parked volts, where that leaves room or must be."""
+        clear_v = self.rest_high_v + self.margin_v
+        stop_high_v = clear_v if self.stop_high_v is None else self.stop_high_v
+        return clear_v if min(self.start_high_v, stop_high_v) >= clear_v else self.least_v
+
+    @property
+    def least_v(self) -> float:
+        """What start and stop must stand at or above: clear of parked volts, or beside a signal of the guard alone."""
+        return _least_v(self.rest_high_v, self.guard_v, self.margin_v, self.beside_signal)
 
     @property
     def stop_window_open(self) -> bool:
@@ -137,9 +144,9 @@ def step_down(volts: float, step_v: float) -> float:
     return round(math.floor(volts / step_v + 1e-9) * step_v, 4)
 
 
-def _floor_v(rest_high_v: float, guard_v: float, margin_v: float, kept_off: bool) -> float:
+def _least_v(rest_high_v: float, guard_v: float, margin_v: float, beside_signal: bool) -> float:
     """What start and stop must stand above: parked volts, or the guard alone where a signal keeps it off parked."""
-    return (min(rest_high_v, guard_v) if kept_off else rest_high_v) + margin_v
+    return (min(rest_high_v, guard_v) if beside_signal else rest_high_v) + margin_v
 
 
 def _within(clear_v: float, floor_v: float, high_v: float | None, step_v: float) -> float:
@@ -281,8 +288,9 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     step_v = unit_step_v(unit, facts.scale)
     seen = _Seen.of(design, solved)
     guard_v = _guard(design, step_v)
-    clear_v, kept_off = facts.rest_high_v + margin_v, design.kept_off
-    floor_v = _floor_v(facts.rest_high_v, guard_v, margin_v, kept_off)
+    by_volts = "voltage" in design.activation.ways
+    clear_v, beside = facts.rest_high_v + margin_v, by_volts and design.kept_off
+    floor_v = _least_v(facts.rest_high_v, guard_v, margin_v, beside)
     start_high_v = seen.unloaded_v - margin_v
     stop_high_v = seen.loaded_v - margin_v if seen.loaded_v is not None else None
     phase_high_v = None if seen.phase_v is None or seen.rides else seen.phase_v - margin_v
@@ -299,7 +307,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     back_least_v = min(guard_v + power_w / guard_v * rebound_ohm, max(facts.rest_high_v, guard_v)) + margin_v
     record = unit.guard if unit is not None else None
     earliest_v = min(rule.volts for rule in start_rules)
-    guarded = kept_off or ("voltage" in design.activation.ways and earliest_v > facts.rest_high_v)
+    guarded = design.kept_off or (by_volts and earliest_v > facts.rest_high_v)
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,
@@ -308,7 +316,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     phase = solved.running_by_key("low")
     return Thresholds(
         rest_high_v=facts.rest_high_v,
-        kept_off=kept_off,
+        beside_signal=beside,
         unloaded_low_v=seen.unloaded_v,
         unloaded_high_v=max(state.source.regulated_v for state in solved.healthy),
         loaded_low_v=seen.loaded_v,

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from olvask.core.analyses.diagnosis.fault import Change, Fault
 from olvask.core.analyses.diagnosis.often import DEAD, STILL
 from olvask.core.circuit.context import Context
-from olvask.core.stages.prove.tests_running import WIRED
+from olvask.core.stages.prove.allowed import is_wired
 from olvask.core.stages.prove.unknowns import constants_of, device_of
 
 
@@ -18,7 +18,7 @@ def asleep_faults(ctx: Context) -> Iterator[Fault]:
     """Everything that leaves it off with both sides whole."""
     known = constants_of(ctx)
     ways = set(ctx.design.activation.ways)
-    if ways & WIRED:
+    if is_wired(ctx.design):
         yield Fault(
             "no_enable",
             "enable missing, or at the wrong level",
@@ -53,7 +53,7 @@ def asleep_faults(ctx: Context) -> Iterator[Fault]:
     yield Fault(
         "lockout",
         "its lockout was never released",
-        "Take its enable away and give it again; then look why the volts were so low.",
+        f"Take its {'enable' if is_wired(ctx.design) else 'supply'} away and give it again; then look why the volts were so low.",
         0.04,
         mode="idle",
         looks=STILL | {"toggled": 0.92, "lockout": 0.3},

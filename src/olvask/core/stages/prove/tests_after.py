@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Joint
+from olvask.core.stages.prove.allowed import latches
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import stops_after_s
@@ -25,12 +26,17 @@ def after(ctx: Context) -> Iterator[ProveTest]:
     if by_volts:
         yield from _seconds(ctx)
     else:
+        kept = latches(ctx.design)
         yield look(
             "lets_go",
             "after",
-            "Does it stop within two seconds once its enable is taken away?",
-            "charging, then the enable taken away",
-            "It lets go, and leaves the start battery alone.",
+            f"Does it stop within two seconds once its {'mode is reset' if kept else 'enable is taken away'}?",
+            "charging, its remote taken away, then reset as its maker says"
+            if kept
+            else "charging, then the enable taken away",
+            "A reset stops it; losing its remote does not."
+            if kept
+            else "It lets go, and leaves the start battery alone.",
             1.0,
             needs="clamp",
             red_at="charger",

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import RunName
+from olvask.core.stages.prove.allowed import is_wired
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.tests_running import RUNNING
@@ -28,8 +29,9 @@ def finding(ctx: Context) -> Iterator[ProveTest]:
         found = device_of(ctx, run)
         if found is not None:
             text, red = f"Volts past the device of the {run} run", f"its end towards the {towards}"
-            yield _against(key, key, text, red, black, found[1].id)
+            yield _against(ctx, key, key, text, red, black, found[1].id)
     yield _against(
+        ctx,
         "in_plus_v",
         "in_plus_v",
         "Volts at the unit's in +, against the start battery",
@@ -75,7 +77,7 @@ def finding(ctx: Context) -> Iterator[ProveTest]:
     yield look(
         "toggled",
         "finding",
-        "Does it charge once its enable is taken away and given again?",
+        f"Does it charge once its {'enable' if is_wired(ctx.design) else 'supply'} is taken away and given again?",
         "engine at hot idle",
         "A lockout lets go.",
         1.5,
@@ -112,7 +114,7 @@ def finding(ctx: Context) -> Iterator[ProveTest]:
 STATES = ("on, set to charge", "off or asleep", "another mode or role")
 
 
-def _against(key: str, quantity: Quantity, text: str, red: str, black_at: str, red_at: str) -> ProveTest:
+def _against(ctx: Context, key: str, quantity: Quantity, text: str, red: str, black_at: str, red_at: str) -> ProveTest:
     black = "start battery −" if black_at.startswith("start") else "auxiliary battery −"
     return ProveTest(
         key=key,
@@ -122,7 +124,7 @@ def _against(key: str, quantity: Quantity, text: str, red: str, black_at: str, r
         black=black,
         red_at=red_at,
         black_at=black_at,
-        state="engine at hot idle, its enable given",
+        state=f"engine at hot idle{', its enable given' if is_wired(ctx.design) else ''}",
         proves="How far along the volts reach.",
         unit="V",
         minutes=1.5,

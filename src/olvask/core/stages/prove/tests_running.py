@@ -11,15 +11,15 @@ from typing import NamedTuple
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.model import RunName
+from olvask.core.stages.prove.allowed import is_wired, taken_away
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import device_of
 from olvask.core.stages.settings.frost import stops_c
 
 RUNNING = "engine at hot idle, lights and blower on, the unit charging"
-RESTING = "engine at hot idle, lights and blower on, its enable taken away"
+RESTING = "engine at hot idle, lights and blower on"
 WARM = "thirty minutes of charging"
-WIRED = {"ignition", "d_plus", "switch", "bridge"}
 
 
 class _Row(NamedTuple):
@@ -154,14 +154,14 @@ def running(ctx: Context) -> Iterator[ProveTest]:
         black="its negative post",
         red_at="start_battery",
         black_at="start_battery-",
-        state=RESTING,
+        state=f"{RESTING}, {taken_away(ctx.design)}",
         proves="What the engine holds, to which all else refers.",
         unit="V",
         minutes=1.0,
         quantity="idle_posts_v",
         fewest=True,
     )
-    if WIRED & set(ctx.design.activation.ways):
+    if is_wired(ctx.design):
         yield ProveTest(
             key="enable_v",
             group="running",

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.procedure.scene import Scene
-from olvask.core.stages.prove.left_on import left_on_words
+from olvask.core.stages.prove.allowed import left_on_words
 from olvask.core.stages.prove.prove_test import ProveTest, look
 
 RESTED = "engine off for an hour, everything off"

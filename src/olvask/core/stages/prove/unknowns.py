@@ -15,7 +15,7 @@ from olvask.core.circuit.solve import felt_c
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.model import ProtectiveDevice, RunName
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
-from olvask.core.stages.prove.left_on import draws_left_on
+from olvask.core.stages.prove.allowed import draws_left_on
 
 Name = Literal[
     "regulated_v",

@@ -14,7 +14,7 @@ from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design, StartWay
 from olvask.core.model.charger import ENABLE_FOR, ENABLE_WORDS, WAY_WORDS
 from olvask.core.stages.wake.remedies import signal_instead, signals_at_hand
-from olvask.core.stages.wake.wiring import TAPPED
+from olvask.core.stages.wake.wiring import TAPPED, stopped_by
 
 WAYS = ("activation.ways",)
 LEAST_GUARD_S, USUAL_GUARD_S, MOST_GUARD_S = 0.5, 2.0, 60.0  # holds of the guard [s]; our own estimates
@@ -54,13 +54,13 @@ def judge_ways(ctx: Context) -> Judged:
         )
     if unit.behaviour.latched and not {"switch", "bridge"}.isdisjoint(ways):
         kept = unit.behaviour.keeps_without_remote
-        yield caution(
+        yield (note if design.kept_off or "voltage" in ways else caution)(
             "wake.latched",
             "charger",
             "It keeps charging when its remote is lost",
             f"{unit.name} keeps a mode until it is reset: losing the remote or its wire does not stop it"
             + (f" ({kept})" if kept else "")
-            + ". Then only the battery guard stops it.",
+            + f". Then only {stopped_by(design)}.",
             [signal_instead(design)],
             concerns=WAYS,
         )
@@ -83,7 +83,7 @@ def _holds(ctx: Context) -> Iterator[Found]:
     stop_s = min(rule.held_s for rule in at.stop_rules)
     row = next(index for index, rule in enumerate(at.stop_rules) if rule.held_s == stop_s)
     taken_ah = at.input_w / at.stop_v * stop_s / 3600
-    if stop_s > MOST_STOP_S and not at.kept_off:
+    if stop_s > MOST_STOP_S and not at.beside_signal:
         text = f"It runs on for {stop_s / 60:.0f} min after every stop of the engine: up to {taken_ah:.1f} Ah of the start battery."
         shorter = [remedy("Hold it for 30 s", (f"activation.stop_rules.{row}.held_s", 30.0))]
         concerns = (f"activation.stop_rules.{row}.held_s",)

@@ -85,7 +85,8 @@ def _windows(ctx: Context) -> Iterator[Reckoned]:
         return Reckoned(name, label, value, "V", words)
 
     loaded_v = None if at.stop_high_v is None else at.stop_high_v + at.margin_v
-    low_v, low = at.floor_v - at.margin_v, "V_off + m" if at.kept_off and at.guard_v < at.rest_high_v else "V_rest + m"
+    low_v = at.floor_v - at.margin_v
+    low = "V_off + m" if under(low_v, at.rest_high_v) else "V_rest + m"
     yield edge("wake.start_window_low_v", "Start window, from", at.floor_v, low, low_v, "+")
     yield edge("wake.start_window_high_v", "Start window, to", at.start_high_v, "V_run0 − m", at.unloaded_low_v, "−")
     yield edge("wake.stop_window_low_v", "Stop window, from", at.floor_v, low, low_v, "+")

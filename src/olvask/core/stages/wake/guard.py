@@ -126,7 +126,7 @@ def _judge_nuisance(ctx: Context) -> Iterator[Found]:
     """A guard set for light load trips at full load, when the engine stops and no signal takes the unit off with it."""
     output, at, design = ctx.solved.output, ctx.thresholds, ctx.design
     start, activation = design.vehicle.start_battery, design.activation
-    if output is None or "voltage" not in activation.ways or at.kept_off:
+    if output is None or "voltage" not in activation.ways or at.beside_signal:
         return
     open_v = float(ctx.facts.after_stop.value)
     inner_ohm = internal_ohm(start.chemistry, start.capacity_ah, design.vehicle.system_v)
@@ -177,7 +177,7 @@ def _judge_back(ctx: Context) -> Iterator[Found]:
 def _starts_again(ctx: Context) -> bool:
     """Whether anything lets it start after a trip with the engine off: a start above rest, D+ or a dead signal do not."""
     at, ways = ctx.thresholds, ctx.design.activation.ways
-    if not ways or at.kept_off:
+    if not ways or ctx.design.kept_off:
         return False
     return "voltage" not in ways or at.earliest_start_v <= at.rest_high_v
 

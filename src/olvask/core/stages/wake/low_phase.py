@@ -75,11 +75,11 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
 def _given_s(ctx: Context) -> float:
     """How long a stop held past the phase lets the start battery give: its hold, or the phase where a signal ends it sooner [s]."""
     at = ctx.thresholds
-    return at.low_phase_s if at.kept_off else max(rule.held_s for rule in at.stop_rules)
+    return at.low_phase_s if at.beside_signal else max(rule.held_s for rule in at.stop_rules)
 
 
 def _when_given(ctx: Context) -> str:
-    if ctx.thresholds.kept_off:
+    if ctx.thresholds.beside_signal:
         return "in every phase"
     keyed = "ignition" in ctx.design.activation.ways
     return f"after every engine stop{' with the key left on' if keyed else ''}"

@@ -264,7 +264,7 @@ def _told(design: Design, judged: _Judged, best: bool) -> MethodAdvice:
         speaks_for=tuple(_for(judged)),
         speaks_against=tuple(_against(judged)),
         take=_take(judged, f"Use {candidate.label}"),
-        wires=tuple(signal_wire(design, way) for way in candidate.ways),
+        wires=tuple(signal_wire(judged.ctx.design, way) for way in candidate.ways),
     )
 
 

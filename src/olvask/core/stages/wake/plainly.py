@@ -29,13 +29,20 @@ def behaves(design: Design) -> tuple[str, ...]:
     ways, ready = design.activation.ways, design.vehicle.drive == "converter"
     if design.charger is None or not ways:
         return ()
-    named = " and ".join((READY if ready else {}).get(way, WHILE[way]) for way in ways)
+    latched = design.charger.behaviour.latched
+    words = WHILE | (READY if ready else {}) | ({"switch": "its switch has been on"} if latched else {})
+    named = " and ".join(words[way] for way in ways)
     if design.tells_running:
         return (f"It charges while {named}, and stops by itself. It leaves the start battery alone otherwise.",)
     if "ignition" in ways:
         return (
             f"It charges while {named}.",
             "With the key on and the engine off it takes from the start battery, until its guard stops it: do not leave the key on.",
+        )
+    if "switch" in ways and latched:
+        return (
+            "Once it has been switched on it charges, the engine running or not, and goes on when it is switched off.",
+            "Only a reset, or its guard, stops it: ask the workshop how before the vehicle stands for long.",
         )
     if "switch" in ways:
         return (

@@ -52,12 +52,14 @@ def judge_rules(ctx: Context) -> Judged:
 
 def _keyed(ctx: Context) -> bool:
     """Whether the key takes it off, and nothing but its volts does with the key left on."""
-    return "ignition" in ctx.design.activation.ways and not ctx.thresholds.kept_off
+    return "ignition" in ctx.design.activation.ways and not ctx.thresholds.beside_signal
 
 
 def _beneath(at: Thresholds) -> tuple[float, str]:
     """What start and stop must stand above [V], and its name."""
-    return (at.guard_v, "the guard") if at.kept_off and at.guard_v < at.rest_high_v else (at.rest_high_v, "resting")
+    return (
+        (at.guard_v, "the guard") if at.beside_signal and at.guard_v < at.rest_high_v else (at.rest_high_v, "resting")
+    )
 
 
 def _told_by_signal(ctx: Context) -> Iterator[Found]:
@@ -65,7 +67,7 @@ def _told_by_signal(ctx: Context) -> Iterator[Found]:
     at, design = ctx.thresholds, ctx.design
     rules = [("start", at.earliest_start_v, START_PATH), ("stop", at.stop_v, stop_concerns(ctx)[0])]
     met = [(name, volts, path) for name, volts, path in rules if volts <= at.rest_high_v]
-    if not met or not at.kept_off or not design.waits_for:
+    if not met or not at.beside_signal or not design.waits_for:
         return
     way = WAY_WORDS["ignition" if design.vehicle.ready_fed else "d_plus"]
     named = listed([f"the {name} at {volts:.2f} V" for name, volts, _ in met])
@@ -108,7 +110,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             concerns,
         )
     low_v, low = _beneath(at)
-    if start_v <= at.rest_high_v and not at.kept_off:
+    if start_v <= at.rest_high_v and not at.beside_signal:
         keyed = _keyed(ctx)
         yield (caution if keyed else stop)(
             "wake.starts_parked",
@@ -119,7 +121,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             remedies,
             concerns,
         )
-    elif at.earliest_start_v < at.unloaded_low_v and (over(start_v, at.start_high_v) or under(start_v, at.floor_v)):
+    elif at.earliest_start_v < at.unloaded_low_v and (over(start_v, at.start_high_v) or under(start_v, at.least_v)):
         yield caution(
             "wake.start_tight",
             "charger",
@@ -139,7 +141,7 @@ def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
     volts = f"{rule.volts:.2f} V"
     remedies = [_without_start(ctx.design, row)]
     low_v, low = _beneath(at)
-    if rule.volts <= at.rest_high_v and not at.kept_off:
+    if rule.volts <= at.rest_high_v and not at.beside_signal:
         keyed = _keyed(ctx)
         title = f"{name} starts it with the {'key on and the ' if keyed else ''}engine off"
         text = (
@@ -147,7 +149,7 @@ def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
             f"{'with the key left on ' if keyed else ''}it empties the start battery."
         )
         yield (caution if keyed else stop)(f"wake.start_parked.{row}", "charger", title, text, remedies, (path,))
-    elif under(rule.volts, at.floor_v):
+    elif under(rule.volts, at.least_v):
         text = f"{volts} stands {away(rule.volts - low_v, low)}; {at.margin_v:.2f} V is wanted."
         yield caution(f"wake.start_tight.{row}", "charger", f"{name} is close to {low}", text, remedies, (path,))
     elif rule.volts < first.volts and rule.held_s <= first.held_s:
@@ -229,9 +231,9 @@ def _judge_stop(ctx: Context) -> Iterator[Found]:
             (*concerns, START_PATH),
         )
     settled_v = ctx.facts.settled_v
-    if settled_v < stop_v <= at.rest_high_v and not at.kept_off:
+    if settled_v < stop_v <= at.rest_high_v and not at.beside_signal:
         yield _stops_late(ctx, stop_v, repair, signal)
-    if stop_v <= settled_v and not at.kept_off:
+    if stop_v <= settled_v and not at.beside_signal:
         keyed = _keyed(ctx)
         yield (caution if keyed else stop)(
             "wake.never_stops",
@@ -261,9 +263,9 @@ def _judge_stop_under_load(
             "wake.no_stop_window",
             "charger",
             "No stop by voltage works here",
-            f"It must stand above the {low_v:.2f} V {'of the guard' if at.kept_off else 'of a stopped engine'} and under the "
+            f"It must stand above the {low_v:.2f} V {'of the guard' if at.beside_signal else 'of a stopped engine'} and under the "
             f"{loaded_v:.2f} V that full current leaves running. Set above that it hunts: it starts, sags its own input, stops, "
-            f"and starts again; set below, {'the guard stops it first' if at.kept_off else 'it does not stop'}. Holding it "
+            f"and starts again; set below, {'the guard stops it first' if at.beside_signal else 'it does not stop'}. Holding it "
             "longer only makes that slower.",
             lambda: _opening(ctx.design, ctx.solved),
             concerns,
@@ -278,7 +280,7 @@ def _judge_stop_under_load(
             lambda: [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)],
             concerns,
         )
-    elif over(stop_v, loaded_v - at.margin_v) or (low_v < stop_v and under(stop_v, at.floor_v)):
+    elif over(stop_v, loaded_v - at.margin_v) or (low_v < stop_v and under(stop_v, at.least_v)):
         yield caution(
             "wake.stop_tight",
             "charger",
@@ -288,7 +290,7 @@ def _judge_stop_under_load(
             # Too near the resting volts in an open window, copper and current do not help.
             lambda: (
                 [repair, signal]
-                if at.stop_window_open and under(stop_v, at.floor_v)
+                if at.stop_window_open and under(stop_v, at.least_v)
                 else [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)]
             ),
             concerns,

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from olvask.core.findings.listed import listed
 from olvask.core.model import Design, StartWay
 
 SIGNAL_FUSE_A = 3.0  # ISO 8820-3 has 3 A; a signal draws milliamperes
@@ -98,12 +99,21 @@ def _contact(design: Design) -> str:
     return f"contact {named}" if named else "own contact"
 
 
+def stopped_by(design: Design) -> str:
+    """What still stops a unit that its remote terminals no longer do, with its verb."""
+    named = {"ignition": "the key", "d_plus": "the engine's signal", "voltage": "its stop by voltage"}
+    if design.vehicle.ready_fed:
+        named["ignition"] = "the ready feed"
+    found = [named[way] for way in design.activation.ways if way in named]
+    return f"{listed([*found, 'the battery guard'])} {'stop' if found else 'stops'} it"
+
+
 def _remote(design: Design, way: StartWay) -> SignalWire:
     behaviour = design.charger.behaviour if design.charger is not None else None
     lost = "it stops and stays off."
     if behaviour is not None and behaviour.latched:
         kept = f": {behaviour.keeps_without_remote}" if behaviour.keeps_without_remote else ""
-        lost = f"it stays as it was{kept}; only the battery guard stops it."
+        lost = f"it stays as it was{kept}; only {stopped_by(design)}."
     return SignalWire(
         way=way,
         terminal="",

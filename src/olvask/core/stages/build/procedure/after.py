@@ -236,6 +236,8 @@ def _resting(design: Design) -> str:
         return "engine off, key out: it rests"
     if "ignition" in design.activation.ways:
         return "key out: it rests; with the key on it charges, the engine off too, until its guard lets go"
+    if "switch" in design.activation.ways and design.charger is not None and design.charger.behaviour.latched:
+        return "once switched on it charges, the engine off too, until it is reset or its guard lets go"
     if "switch" in design.activation.ways:
         return "switched off it rests; switched on it charges, the engine off too, until its guard lets go"
     return "it charges at once, the engine off too, until its guard lets go"

@@ -81,10 +81,11 @@ def _raised(scene: Scene, unit: Charger, wake_v: float) -> Iterator[Step]:
             what="Volts at the input", unit="V", least=0.0, most=wake_v, why=f"It wakes at {wake_v:g} V."
         ),
     )
+    wired = set(scene.design.activation.ways) - {"voltage"}
     yield Step(
         key="raise.off",
         group="make_safe",
-        text="Switch off its loads and take its enable away",
+        text=f"Switch off its loads{' and take its enable away' if wired else ''}",
         why="It is to wake, not to charge.",
         acts=(Act("off", "loads"),),
     )

@@ -1,19 +1,42 @@
-"""A unit that its key, its switch or a bridge keeps on with the engine off, its guard alone behind it.
+"""What lets the unit charge, as a test needs it: given, taken away, or left on with the engine off.
 
-- `draws_left_on`: what it draws then.
-- `left_on_words`: how it is left on for a test, and kept off for the others.
+- `is_wired`: whether a signal, a switch or a bridge lets it.
+- `taken_away`: how it is kept from charging with the engine running.
+- `draws_left_on`, `left_on_words`: a unit that its key, its switch or a bridge keeps on with the engine off.
 """
 
 from __future__ import annotations
 
 from olvask.core.circuit.context import Context
-from olvask.core.model import Design
+from olvask.core.model import Design, ProtectiveDevice
 from olvask.core.physics.battery import internal_ohm
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
 
 NOTHING_A = 0.1  # spread of a unit that rests: a clamp's zero; our own estimate
 DRAWN_SHARE = 0.15  # spread of what it draws, for the battery may take less than all; our own estimate
 TIE_V = 0.2  # per 12 V: nearer its guard nobody can say whether it lets go; our own estimate
+REMOTE = {"switch", "bridge"}
+WIRED = {"ignition", "d_plus"} | REMOTE
+
+
+def is_wired(design: Design) -> bool:
+    """Whether something lets it charge that can be taken away: a signal, a switch or a bridge."""
+    return not WIRED.isdisjoint(design.activation.ways)
+
+
+def latches(design: Design) -> bool:
+    """Whether only its remote terminals let it charge, and it goes on without them."""
+    ways, unit = set(design.activation.ways), design.charger
+    return unit is not None and unit.behaviour.latched and bool(ways) and ways <= REMOTE
+
+
+def taken_away(design: Design) -> str:
+    """How it is kept from charging with the engine running."""
+    if is_wired(design) and not latches(design):
+        return "its enable taken away"
+    if any(isinstance(piece, ProtectiveDevice) for piece in design.supply.pieces):
+        return "the supply run's device out"
+    return "the unit off"
 
 
 def draws_left_on(ctx: Context) -> tuple[float, float]:
@@ -48,5 +71,7 @@ def left_on_words(design: Design) -> tuple[str, str]:
         "switch": ("its switch on", "its switch off"),
         "bridge": ("", "its bridge out"),
     }
+    if latches(design):
+        named["switch"] = ("its switch on", "its switch off and its mode reset")
     on, off = zip(*(named[way] for way in ways), strict=True)
     return ", ".join(filter(None, on)), "".join(f", {words}" for words in off if words)
