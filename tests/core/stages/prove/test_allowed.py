@@ -1,0 +1,117 @@
+"""What lets the unit charge, as the tests speak of it: an enable only where there is one, a mode that stays where it does."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from olvask.core.analyses.diagnosis.faults import faults_of
+from olvask.core.assess import assess
+from olvask.core.circuit.context import Context
+from olvask.core.findings.finding import Finding
+from olvask.core.model import Design
+from olvask.core.physics.battery import internal_ohm
+from olvask.core.stages.build.procedure import procedure_of
+from olvask.core.stages.prove.allowed import draws_left_on, taken_away
+from olvask.core.stages.prove.tests import tests_of as listed
+from olvask.core.stages.wake.plainly import behaves
+from tests.designs import cable, charger, design, vehicle
+
+LATCHED = charger(behaviour={"latched": True})
+
+
+def ways(*names: str, **changes: Any) -> Design:
+    return design(activation={"ways": list(names)}, **changes)
+
+
+def test_nothing_is_taken_away_that_is_not_there() -> None:
+    """By its volts alone it has no enable: neither a test, nor a cure, nor a step speaks of one."""
+    for made, there in ((ways("voltage"), False), (ways("d_plus"), True)):
+        ctx = Context.of(made)
+        said = [words for test in listed(ctx) for words in (test.text, test.state, test.red, test.proves)]
+        said += [fault.cure for fault in faults_of(ctx)]
+        assert any("enable" in words for words in said) is there, [words for words in said if "enable" in words]
+
+
+@pytest.mark.parametrize(
+    ("made", "words"),
+    [
+        (ways("d_plus"), "its enable taken away"),
+        (ways("switch"), "its enable taken away"),
+        (ways("switch", "d_plus", charger=LATCHED), "its enable taken away"),
+        (ways("switch", charger=LATCHED), "the supply run's device out"),
+        (ways("voltage"), "the supply run's device out"),
+        (ways("voltage", supply={"pieces": [cable()]}), "the unit off"),
+    ],
+)
+def test_how_it_is_kept_from_charging_while_the_engine_runs(made: Design, words: str) -> None:
+    """By what lets it; where nothing does, or losing it stops nothing, by its fuse."""
+    assert taken_away(made) == words
+    tests = {test.key: test for test in listed(Context.of(made))}
+    assert words in tests["idle_posts_v"].state
+
+
+def test_a_mode_that_stays_is_reset_not_switched_off() -> None:
+    """Prove, the work, the wire and the customer's page say of it that switching it off does not stop it."""
+    for unit, stays in ((LATCHED, True), (charger(), False)):
+        made = ways("switch", charger=unit)
+        ctx = Context.of(made)
+        lets_go = next(test for test in listed(ctx) if test.key == "lets_go")
+        assert ("mode is reset" in lets_go.text) is stays
+        assert ("goes on when it is switched off" in " ".join(behaves(made))) is stays
+        enable = next(placed.step for placed in procedure_of(ctx).procedure.steps if placed.step.key == "enable")
+        assert ("until it is reset" in enable.see[0]) is stays
+
+
+@pytest.mark.parametrize(
+    ("names", "level", "tail"),
+    [
+        (("switch",), "caution", "only the battery guard stops it."),
+        (("switch", "ignition"), "caution", "only the key and the battery guard stop it."),
+        (("switch", "d_plus"), "note", "only the engine's signal and the battery guard stop it."),
+        (("switch", "voltage"), "note", "only its stop by voltage and the battery guard stop it."),
+    ],
+)
+def test_what_still_stops_a_mode_that_stays(names: tuple[str, ...], level: str, tail: str) -> None:
+    """Its remote does not; whatever else lets it still does."""
+    found: dict[str, Finding] = {item.id: item for item in assess(ways(*names, charger=LATCHED)).findings}
+    assert found["wake.latched"].level == level
+    assert found["wake.latched"].text.lower().endswith(tail)
+
+
+def test_what_a_unit_left_on_draws_with_the_engine_off() -> None:
+    """Its power over the volts a rested battery keeps under it; nothing where those lie under its guard."""
+    made = ways("ignition", vehicle=vehicle(start_battery={"chemistry": "agm", "capacity_ah": 200.0}))
+    made = made.model_copy(
+        update={
+            "activation": made.activation.model_copy(
+                update={"guard": made.activation.guard.model_copy(update={"off_below_v": 11.0})}
+            )
+        }
+    )
+    ctx = Context.of(made)
+    amps, spread = draws_left_on(ctx)
+    ohm = internal_ohm("agm", 200.0, 12) + ctx.solved.healthy[0].run.loop_ohm
+    assert amps * (12.6 - amps * ohm) == pytest.approx(ctx.thresholds.input_w)
+    assert spread == pytest.approx(0.15 * amps)
+    for volts, expected in ((12.7, (0.0, 0.1)), (12.6 - amps * ohm, (amps / 2, amps / 2))):
+        guard = made.activation.guard.model_copy(update={"off_below_v": round(volts, 3)})
+        held = made.model_copy(update={"activation": made.activation.model_copy(update={"guard": guard})})
+        assert draws_left_on(Context.of(held)) == pytest.approx(expected, rel=1e-3)
+    for names in (("voltage",), ("d_plus",), ()):
+        assert draws_left_on(Context.of(ways(*names))) == (0.0, 0.1)
+
+
+def test_the_state_names_what_leaves_it_on() -> None:
+    """The key, its switch or a bridge; the other tests with the engine off have it out."""
+    for names, on, off in (
+        (("ignition",), "key on, engine off, two minutes", ""),
+        (("switch",), "its switch on, engine off, two minutes", ", its switch off"),
+        (("bridge",), "engine off, two minutes", ", its bridge out"),
+        (("voltage",), "key on, engine off, five minutes", ""),
+    ):
+        tests = {test.key: test for test in listed(Context.of(ways(*names)))}
+        assert tests["key_on_a"].state == on
+        assert tests["rest.start"].state == f"engine off for an hour, everything off{off}"
+        assert tests["standby_ma"].state == f"locked{off}, everything asleep for half an hour"
