@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import pytest
@@ -10,7 +11,7 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.prove.meter import METER, Accuracy
-from olvask.core.stages.prove.unknowns import NAMES, Unknown, constants_of, stops_after_s, unknowns_of
+from olvask.core.stages.prove.unknowns import NAMES, Unknown, constants_of, stops_after_s, stops_by_s, unknowns_of
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 
@@ -149,6 +150,23 @@ def test_when_the_current_is_gone_after_the_engine_stops() -> None:
     for ways, seconds in ((["voltage"], 45.0), (["d_plus"], 0.0), (["ignition", "voltage"], 0.0), (["switch"], 45.0)):
         made = design(activation={"ways": ways, "start_v": 13.3, "stop_v": 12.9, "stop_held_s": 45.0})
         assert stops_after_s(Context.of(made)) == seconds
+
+
+@pytest.mark.parametrize(
+    ("stop_v", "latest_s"),
+    [
+        (12.9, 45.0),  # over the 12.80 V that a full flooded battery with 0.1 V of surface charge shows
+        (12.75, 45.0 + 900 * math.log(0.1 / 0.05)),  # until half of the surface charge has leaked away
+        (12.7, None),  # a full one rests on it
+    ],
+)
+def test_by_when_it_is_gone_with_a_full_start_battery(stop_v: float, latest_s: float | None) -> None:
+    """Found at 12.5 V rested and 12.6 V just after stopping, it rests at 12.70 V once a drive has filled it."""
+    found = vehicle(readings={"rest_v": 12.5, "after_stop_v": 12.6, "idle_v": 13.9, "cruise_v": 14.2})
+    rules = {"start_v": 13.3, "stop_v": stop_v, "stop_held_s": 45.0}
+    by_s = stops_by_s(Context.of(design(vehicle=found, activation={"ways": ["voltage"], **rules})))
+    assert by_s == (None if latest_s is None else pytest.approx(latest_s))
+    assert stops_by_s(Context.of(design(vehicle=found, activation={"ways": ["d_plus", "voltage"], **rules}))) == 0.0
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,7 @@ from olvask.core.model import Joint
 from olvask.core.stages.prove.allowed import latches
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
-from olvask.core.stages.prove.unknowns import stops_after_s
+from olvask.core.stages.prove.unknowns import stops_after_s, stops_by_s
 from olvask.core.stages.wake.relay import relay_of
 
 READ_BACK = "read from the unit, by its app or its menu"
@@ -71,7 +71,8 @@ def after(ctx: Context) -> Iterator[ProveTest]:
 
 def _seconds(ctx: Context) -> Iterator[ProveTest]:
     """Where volts decide."""
-    start_s, stop_s = ctx.thresholds.start_rules[0].held_s, stops_after_s(ctx)
+    start_s, stop_s, by_s = ctx.thresholds.start_rules[0].held_s, stops_after_s(ctx), stops_by_s(ctx)
+    latest = {"start_s": start_s + 15.0, "stop_s": None if by_s is None else by_s + 8.0}
     for key, text, held_s, state in (
         ("start_s", "Seconds from engine start to charging", start_s, "engine started, everything allowed"),
         (
@@ -94,7 +95,7 @@ def _seconds(ctx: Context) -> Iterator[ProveTest]:
             minutes=(held_s + 60) / 60,
             quantity="start_s" if key == "start_s" else None,
             least=max(0.0, held_s - 3.0) if key == "start_s" else 0.0,  # its guard may let go sooner
-            most=held_s + 15.0 if key == "start_s" else held_s + 8.0,
+            most=latest[key],
             fewest=True,
             needs_unit=True,
         )

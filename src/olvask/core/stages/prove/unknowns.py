@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -14,7 +15,7 @@ from olvask.core.circuit.runs import RunState
 from olvask.core.circuit.solve import felt_c
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.model import ProtectiveDevice, RunName
-from olvask.core.physics.battery import internal_ohm, open_circuit_v
+from olvask.core.physics.battery import SURFACE_TAU_S, internal_ohm, open_circuit_v
 from olvask.core.stages.prove.allowed import draws_left_on
 
 Name = Literal[
@@ -254,6 +255,22 @@ def stops_after_s(ctx: Context) -> float:
     if {"ignition", "d_plus"} & set(ctx.design.activation.ways):
         return 0.0
     return _held_s(ctx.thresholds.stop_rules)
+
+
+def stops_by_s(ctx: Context) -> float | None:
+    """The same at the latest [s]: with the start battery full, its surface charge leaks away first where that holds it up.
+
+    `None` where a full battery rests above the stop: it is drawn down to it.
+    """
+    least_s, facts, start = stops_after_s(ctx), ctx.facts, ctx.design.vehicle.start_battery
+    if least_s == 0.0:
+        return 0.0
+    rest_v = max(facts.settled_v, open_circuit_v(start.chemistry, 1.0, ctx.design.vehicle.system_v))
+    surface_v = max(0.0, float(facts.after_stop.value) - float(facts.rest.value))
+    over_v = ctx.thresholds.stop_v - rest_v
+    if over_v <= 0:
+        return None
+    return least_s + max(0.0, SURFACE_TAU_S * math.log(surface_v / over_v)) if surface_v > 0 else least_s
 
 
 def _held_s(rules: tuple[Rule, ...]) -> float:
