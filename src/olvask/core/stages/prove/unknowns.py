@@ -74,6 +74,7 @@ BELOW_SET_V = {"lithium": (0.8, 0.2), "lead": (1.0, 0.35)}
 CHARGED_OHM = 1.5  # times its internal resistance: charging meets more than a short load does
 SET_V = 0.04  # per 12 V: what a unit holds, against what it is set to
 REST_V = 0.12  # per 12 V: by charge and by hours of rest
+CLOSE_V = 0.01  # per 12 V: volts that a meter does not tell apart
 FALL_V, FALL_SPREAD_V = 0.35, 0.1  # per 12 V, head lamps on for three minutes
 DRAIN_SHARE = 0.25
 BATTERY_V = 0.15  # per 12 V: by its charge and how long it has helped
@@ -268,7 +269,7 @@ def stops_by_s(ctx: Context) -> float | None:
     rest_v = max(facts.settled_v, open_circuit_v(start.chemistry, 1.0, ctx.design.vehicle.system_v))
     surface_v = max(0.0, float(facts.after_stop.value) - float(facts.rest.value))
     over_v = ctx.thresholds.stop_v - rest_v
-    if over_v <= 0:
+    if over_v < CLOSE_V * facts.scale:
         return None
     return least_s + max(0.0, SURFACE_TAU_S * math.log(surface_v / over_v)) if surface_v > 0 else least_s
 
