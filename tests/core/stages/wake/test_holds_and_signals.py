@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from itertools import combinations
 from typing import Any
 
 import pytest
 
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
+from olvask.core.simulate.programme import read_programme
+from olvask.core.simulate.trip import drive as drive_of
 from tests.designs import charger, design, plain, vehicle
 
 RULES = {"start_v": 13.4, "stop_v": 13.0, "guard_v": 12.0, "back_v": 12.9}
@@ -125,3 +128,29 @@ def test_a_stop_at_the_settled_volts_never_stops() -> None:
     for stop_v, never in ((settled_v, True), (settled_v + 0.05, False)):
         found = said(activation={"ways": ["voltage"], **RULES, "stop_v": stop_v})
         assert ("wake.never_stops" in found) is never
+
+
+ALL_WAYS = ("ignition", "d_plus", "switch", "bridge", "voltage")
+TOGETHER = [list(ways) for count in range(1, 6) for ways in combinations(ALL_WAYS, count)]
+
+
+@pytest.mark.parametrize("drive", ["engine", "converter"])
+@pytest.mark.parametrize("ways", TOGETHER, ids="-".join)
+def test_any_ways_together_say_what_the_road_test_does(ways: list[str], drive: str) -> None:
+    """With the key on and the engine off it charges if and only if it is said that its guard alone stands behind it."""
+    made = design(vehicle=vehicle(drive=drive), activation={"ways": ways, **RULES, "guard_v": 11.0, "back_v": 12.0})
+    found = {item.id: item for item in assess(made).findings}
+    standing = read_programme("begin start 90 % auxiliary 40 %\noff 5 min ignition on\n")
+    trip = drive_of(made, standing)
+    alone = [id for id in found if id.startswith("wake.guard_alone.")]
+    if drive == "engine":  # the key of a hybrid in accessory is no ready feed, which a programme cannot leave on
+        assert bool(alone) is (trip.engine_off_charging_s > 60)
+    assert len(alone) <= 1
+    assert bool(alone) is made.left_on
+    assert ("wake.bridged_switch" in found) is ({"switch", "bridge"} <= set(ways))
+    assert ("wake.two_signals" in found) is (drive == "engine" and {"d_plus", "ignition"} <= set(ways))
+    for id in ("wake.bridged_switch", "wake.two_signals"):
+        for way_out in found[id].remedies if id in found else ():
+            kept = way_out.changes[0].value
+            assert set(kept) < set(ways)
+            assert len(kept) == len(ways) - 1

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.finding import Found, caution, note, stop
+from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design, StartWay
 from olvask.core.model.charger import ENABLE_FOR, ENABLE_WORDS, WAY_WORDS
@@ -19,7 +19,6 @@ from olvask.core.stages.wake.wiring import TAPPED, stopped_by
 WAYS = ("activation.ways",)
 LEAST_GUARD_S, USUAL_GUARD_S, MOST_GUARD_S = 0.5, 2.0, 60.0  # holds of the guard [s]; our own estimates
 MOST_STOP_S, MOST_START_S = 900.0, 600.0  # holds beyond which a rule does not do its work; our own estimates
-ONLY_GUARDED: tuple[tuple[StartWay, ...], ...] = (("ignition",), ("bridge",), ("switch",))
 
 
 def judge_ways(ctx: Context) -> Judged:
@@ -40,12 +39,14 @@ def judge_ways(ctx: Context) -> Judged:
     for way in ways:
         yield from _judge_way(design, unit, way)
     yield from _holds(ctx)
-    if ways in ONLY_GUARDED and not design.tells_running:
-        always = ways != ("ignition",)
+    yield from _together(design)
+    if design.left_on:
+        always = "ignition" not in ways
+        alone: StartWay = "ignition" if not always else "bridge" if "bridge" in ways else "switch"
         yield (caution if always else note)(
-            f"wake.guard_alone.{ways[0]}",
+            f"wake.guard_alone.{alone}",
             "charger",
-            f"Only the battery guard stands behind the {WAY_WORDS[ways[0]]}",
+            f"Only the battery guard stands behind the {WAY_WORDS[alone]}",
             "It is on with the engine stopped as well: it empties the start battery down to the guard every time it stands."
             if always
             else "It may be on with the engine stopped; then only the guard keeps charge for cranking.",
@@ -62,6 +63,35 @@ def judge_ways(ctx: Context) -> Judged:
             + (f" ({kept})" if kept else "")
             + f". Then only {stopped_by(design)}.",
             [signal_instead(design)],
+            concerns=WAYS,
+        )
+
+
+def _together(design: Design) -> Iterator[Found]:
+    """Ways that are no use beside one another, or harm."""
+    ways = design.activation.ways
+
+    def without(way: StartWay) -> Remedy:
+        kept = [other for other in ways if other != way]
+        return remedy(f"Leave the {WAY_WORDS[way]} out", ("activation.ways", kept))
+
+    if {"switch", "bridge"} <= set(ways):
+        yield caution(
+            "wake.bridged_switch",
+            "charger",
+            "The bridge leaves the switch without effect",
+            "Both sit between the remote terminals: bridged, they stay closed whatever the switch does.",
+            [without("bridge"), without("switch")],
+            concerns=WAYS,
+        )
+    if {"d_plus", "ignition"} <= set(ways) and not design.vehicle.ready_fed:
+        yield caution(
+            "wake.two_signals",
+            "charger",
+            "Two signals need an input each",
+            "Joined at one input the ignition feed runs into the charge lamp's line: the lamp stays dark and the alternator may "
+            "not excite. Where the engine charges the key is on, so the charge indicator says all that the ignition feed does.",
+            [without("ignition")],
             concerns=WAYS,
         )
 

@@ -85,7 +85,9 @@ def signal_wire(design: Design, way: StartWay) -> SignalWire:
         wire_mm2=SIGNAL_MM2,
         through="",
         plug=_contact(design),
-        ends_at="enable input",
+        ends_at="an enable input of its own"
+        if {"d_plus", "ignition"} <= set(design.activation.ways)
+        else "enable input",
         live=live,
         if_broken=if_broken,
     )
