@@ -41,6 +41,8 @@ def test_nothing_is_taken_away_that_is_not_there() -> None:
         (ways("switch"), "its enable taken away"),
         (ways("switch", "d_plus", charger=LATCHED), "its enable taken away"),
         (ways("switch", charger=LATCHED), "the supply run's device out"),
+        (ways("switch", "voltage", charger=LATCHED), "the supply run's device out"),
+        (ways("switch", "voltage"), "its enable taken away"),
         (ways("voltage"), "the supply run's device out"),
         (ways("voltage", supply={"pieces": [cable()]}), "the unit off"),
     ],
@@ -62,6 +64,8 @@ def test_a_mode_that_stays_is_reset_not_switched_off() -> None:
         assert ("goes on when it is switched off" in " ".join(behaves(made))) is stays
         enable = next(placed.step for placed in procedure_of(ctx).procedure.steps if placed.step.key == "enable")
         assert ("until it is reset" in enable.see[0]) is stays
+        fixed = next(placed.step for placed in procedure_of(ctx).procedure.steps if placed.step.key == "mount.switch")
+        assert ("stays on until it is reset" in fixed.why) is stays
 
 
 @pytest.mark.parametrize(

@@ -25,8 +25,8 @@ def is_wired(design: Design) -> bool:
 
 
 def latches(design: Design) -> bool:
-    """Whether only its remote terminals let it charge, and it goes on without them."""
-    ways, unit = set(design.activation.ways), design.charger
+    """Whether its remote terminals are all that could be taken away, and it goes on without them."""
+    ways, unit = set(design.activation.ways) - {"voltage"}, design.charger
     return unit is not None and unit.behaviour.latched and bool(ways) and ways <= REMOTE
 
 

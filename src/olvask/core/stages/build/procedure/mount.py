@@ -128,7 +128,9 @@ def _beside_the_runs(scene: Scene) -> Iterator[Step]:
             key="mount.switch",
             group="mount",
             text="Fix the switch within the driver's reach, and leave it off",
-            why="Off, nothing charges whatever the rest allows.",
+            why="Switched on once it stays on until it is reset: leave that to the end."
+            if design.charger.behaviour.latched
+            else "Off, nothing charges whatever the rest allows.",
         )
 
 
