@@ -14,7 +14,7 @@ from olvask.core.stages.wake.plainly import behaves
 from tests.designs import charger, design, vehicle
 
 WAYS: tuple[StartWay, ...] = ("ignition", "d_plus", "switch", "bridge", "voltage")
-EVERY = [ways for many in (1, 2) for ways in combinations(WAYS, many)]
+EVERY = [ways for many in (1, 2, 3) for ways in combinations(WAYS, many)]
 HEAD = QuoteHead(title="", code="", customer="", made="2026-01-01", valid_until="2026-02-01")
 
 
@@ -49,3 +49,14 @@ def test_nothing_starts_it() -> None:
     """Without a unit or a way nothing is told."""
     assert behaves(design(charger=None)) == ()
     assert behaves(design(activation={"ways": []})) == ()
+
+
+def test_a_switch_that_does_nothing_is_not_spoken_of() -> None:
+    """Bridged, it is as without it; where a mode stays, it only begins."""
+    assert behaves(design(activation={"ways": ["switch", "bridge"]})) == behaves(
+        design(activation={"ways": ["bridge"]})
+    )
+    stays = charger(behaviour={"latched": True})
+    (told,) = behaves(design(charger=stays, activation={"ways": ["switch", "d_plus"]}))
+    assert told.startswith("Once switched on, it charges while the engine runs, and stops by itself.")
+    assert "its switch" not in told

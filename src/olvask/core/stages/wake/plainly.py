@@ -29,22 +29,24 @@ def behaves(design: Design) -> tuple[str, ...]:
     ways, ready = design.activation.ways, design.vehicle.drive == "converter"
     if design.charger is None or not ways:
         return ()
-    latched = design.charger.behaviour.latched
-    words = WHILE | (READY if ready else {}) | ({"switch": "its switch has been on"} if latched else {})
-    named = " and ".join(words[way] for way in ways)
+    switched = "switch" in ways and "bridge" not in ways  # bridged, its switch does nothing
+    latched = switched and design.charger.behaviour.latched
+    words = WHILE | (READY if ready else {})
+    named = " and ".join(words[way] for way in ways if way != "switch" or (switched and not latched))
+    it = "Once switched on, it" if latched else "It"
     if design.tells_running:
-        return (f"It charges while {named}, and stops by itself. It leaves the start battery alone otherwise.",)
+        return (f"{it} charges while {named}, and stops by itself. It leaves the start battery alone otherwise.",)
     if "ignition" in ways:
         return (
-            f"It charges while {named}.",
+            f"{it} charges while {named}.",
             "With the key on and the engine off it takes from the start battery, until its guard stops it: do not leave the key on.",
         )
-    if "switch" in ways and latched:
+    if latched:
         return (
             "Once it has been switched on it charges, the engine running or not, and goes on when it is switched off.",
             "Only a reset, or its guard, stops it: ask the workshop how before the vehicle stands for long.",
         )
-    if "switch" in ways:
+    if switched:
         return (
             f"It charges while {named}, the engine running or not.",
             "Switch it off with the engine: only its guard stops it before the start battery is too low to start.",
