@@ -14,7 +14,7 @@ from collections import defaultdict
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.model import RUNS, Branch, Cable, Design, OwnReturn, RunName
-from olvask.core.stages.build.conductors import CutConductor, conductors_of, unit_tails
+from olvask.core.stages.build.conductors import SOURCE_WORDS, CutConductor, conductors_of, unit_tails
 from olvask.documents.diagram.gear import draw_gear
 from olvask.documents.diagram.pen import Drawing, Pen, width_of
 from olvask.documents.diagram.slots import TAIL_UP, Rows, Slot, draw, slots_of
@@ -162,17 +162,12 @@ def _start_side(pen: Pen, design: Design, supply: Rows, begin: float, told: dict
     pen.line(((MACHINE_X, middle + 18), (MACHINE_X, bottom)), "vehicle")
     chassis(pen, MACHINE_X, bottom)
     battery(pen, BATTERY_X, top, bottom, True, "supply")
-    posts = {
-        "battery_post": "start battery +",
-        "alternator_stud": "alternator stud, B+ (30)",
-        "fused_stud": "fused stud in the vehicle",
-    }
     at = MACHINE_X if point == "alternator_stud" else BATTERY_X
-    pen.ring(at, top, 4, terminal=posts[point], place="vehicle.source_point")
+    pen.ring(at, top, 4, terminal=SOURCE_WORDS[point], place="vehicle.source_point")
     pen.text(MARGIN, top - 40, told["machine"][0], "start", bold=True, place="vehicle.alternator")
     pen.text(MARGIN, top - 25, told["machine"][1], "start", muted=True, place="vehicle.alternator")
     if point != "battery_post":
-        pen.text(MARGIN, top - 9, f"run taken at the {posts[point].split(',')[0]}", "start", muted=True)
+        pen.text(MARGIN, top - 9, f"run taken at the {SOURCE_WORDS[point].split(',')[0]}", "start", muted=True)
     pen.text(MARGIN, bottom + 44, told["start"][0], "start", bold=True, place="vehicle.start_battery")
     pen.text(MARGIN, bottom + 59, told["start"][1], "start", muted=True, place="vehicle.start_battery")
     pen.line(((BATTERY_X, bottom), (BATTERY_X - 34, bottom)), "vehicle")

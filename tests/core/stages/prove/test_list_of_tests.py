@@ -324,3 +324,28 @@ def test_the_devices_of_the_tails_sit_at_their_runs_end(run: str, at: str) -> No
     )
     tails = found[f"rating.{run}.tails"]
     assert (tails.red_at, tails.minutes) == (at, 1.0)
+
+
+@pytest.mark.parametrize(
+    ("kind", "begins"),
+    [
+        ("battery_post", "start battery +"),
+        ("alternator_stud", "alternator stud, B+ (30)"),
+        ("fused_stud", "fused stud in the vehicle"),
+    ],
+)
+def test_the_supply_is_measured_from_where_it_takes_its_current(kind: str, begins: str) -> None:
+    """A stud's own cable to the battery is the vehicle's: it is no part of the run, and carries other currents."""
+    found = listed(vehicle=vehicle(source_point={"kind": kind, "rating_a": 100.0}))
+    assert (found["supply_out_mv"].red, found["through.supply"].red) == (begins, begins)
+    assert begins.split(",")[0].split(" +")[0] in found["polarity.supply"].text
+    assert found["posts_v"].red == "start battery +"  # the volts that the engine holds
+
+
+@pytest.mark.parametrize("sensor", [False, True])
+def test_the_return_is_measured_to_where_it_lands(sensor: bool) -> None:
+    """Past a battery sensor, as it is connected: across its shunt flows what the whole vehicle draws."""
+    battery = {"chemistry": "flooded", "capacity_ah": 90.0, "negative_sensor": sensor}
+    found = listed(vehicle=vehicle(start_battery=battery))["supply_back_mv"]
+    assert ("chassis side of its sensor" in found.black) is sensor
+    assert ("chassis side of its sensor" in found.text) is sensor

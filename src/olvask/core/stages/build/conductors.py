@@ -48,6 +48,11 @@ TORQUE_NM = {"M4": 1.5, "M5": 3.0, "M6": 5.0, "M8": 12.0, "M10": 22.0}
 POST_STUD = "M8"
 DEVICE_STUD = {"sf30": "M5", "sf51": "M8", "class_t": "M8", "nh": "M8", "cube": "M8", "breaker": "M6"}
 STRAP_M = 0.5  # from a negative to the body beside it; our own estimate
+SOURCE_WORDS = {
+    "battery_post": "start battery +",
+    "alternator_stud": "alternator stud, B+ (30)",
+    "fused_stud": "fused stud in the vehicle",
+}
 RETURNING = ("unit", "fan", "load")  # branches that carry a current back; signal and sense wires do not
 
 
@@ -205,21 +210,20 @@ def conductors_of(ctx: Context) -> tuple[CutConductor, ...]:
     return tuple(found)
 
 
+def supply_ends(design: Design) -> tuple[str, str]:
+    """Where the supply run takes its current from, and where that returns to."""
+    sensor = ", chassis side of its sensor" if design.vehicle.start_battery.negative_sensor else ""
+    return SOURCE_WORDS[design.vehicle.source_point.kind], f"start battery −{sensor}"
+
+
 def _post(design: Design, run: RunName, sign: Sign) -> _At:
     """The battery's post, or what stands for it: a negative lands past a battery sensor, and on a shunt's load side."""
     if run == "delivery" and sign == "−" and design.shunted:
         return _At("shunt, load side")
     if run == "delivery":
         return _At(f"auxiliary battery {sign}")
-    if sign == "−" and design.vehicle.start_battery.negative_sensor:
-        return _At("start battery −, chassis side of its sensor")
-    if sign == "−":
-        return _At("start battery −")
-    return {
-        "battery_post": _At("start battery +"),
-        "alternator_stud": _At("alternator stud, B+ (30)"),
-        "fused_stud": _At("fused stud in the vehicle"),
-    }[design.vehicle.source_point.kind]
+    begins, ends = supply_ends(design)
+    return _At(begins if sign == "+" else ends)
 
 
 def _terminal(design: Design, run: RunName, sign: Sign, number: str = "") -> _At:

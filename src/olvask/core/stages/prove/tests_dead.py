@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
-from olvask.core.model import RUNS, Branch, Cable, ChassisReturn, ProtectiveDevice, RunName
-from olvask.core.stages.build.conductors import unit_tails
+from olvask.core.model import RUNS, Branch, Cable, ChassisReturn, Design, ProtectiveDevice, RunName
+from olvask.core.stages.build.conductors import supply_ends, unit_tails
 from olvask.core.stages.build.procedure.wire import OPEN_OHM, THROUGH_OHM
 from olvask.core.stages.prove.prove_test import ProveTest, look
 
@@ -27,14 +27,16 @@ def dead(ctx: Context) -> Iterator[ProveTest]:
     for run in RUNS:
         pieces = ctx.design.run(run).pieces
         if any(isinstance(piece, Cable) for piece in pieces):
-            yield from _run(run, ctx.design.units)
+            yield from _run(ctx.design, run)
             yield from _body(ctx, run)
         yield from _ratings(run, pieces)
         yield from _tail_ratings(ctx, run)
 
 
-def _run(run: RunName, units: int) -> Iterator[ProveTest]:
+def _run(design: Design, run: RunName) -> Iterator[ProveTest]:
     first, last = RUN_WORDS[run]
+    units, begins = design.units, supply_ends(design)[0] if run == "supply" else f"{first} +"
+    short = begins.split(",")[0]
     here, there = (
         f"each {words}" if units > 1 and words.startswith("unit") else f"the {words}" for words in (first, last)
     )
@@ -43,7 +45,7 @@ def _run(run: RunName, units: int) -> Iterator[ProveTest]:
         key=f"through.{run}",
         group="dead",
         text=f"The {run} run from end to end, the worst of its conductors",
-        red=f"{first} +",
+        red=begins,
         black="the same conductor's far end",
         red_at=near,
         black_at=far,
@@ -75,7 +77,7 @@ def _run(run: RunName, units: int) -> Iterator[ProveTest]:
     yield look(
         f"polarity.{run}",
         "dead",
-        f"Does {here} + reach {there} +, and − the −?",
+        f"Does {f'{here} +' if begins.startswith(first) else f'the {short}'} reach {there} +, and − the −?",
         OFF,
         "Nothing is turned about: a unit seldom forgives it.",
         1.5,

@@ -10,7 +10,8 @@ from typing import NamedTuple
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
-from olvask.core.model import RunName
+from olvask.core.model import Design, RunName
+from olvask.core.stages.build.conductors import supply_ends
 from olvask.core.stages.prove.allowed import is_wired, taken_away
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
@@ -177,7 +178,7 @@ def running(ctx: Context) -> Iterator[ProveTest]:
             quantity="enable_v",
             needs_unit=True,
         )
-    for row in ROWS:
+    for row in _from_its_source(ctx.design):
         yield ProveTest(
             key=row.quantity,
             group="running",
@@ -191,6 +192,18 @@ def running(ctx: Context) -> Iterator[ProveTest]:
     yield from _others(ctx)
     yield from _cold_stop(ctx)
     yield from _warm()
+
+
+def _from_its_source(design: Design) -> Iterator[_Row]:
+    """The rows, the supply's legs measured from where it takes its current and to where that returns."""
+    begins, ends = supply_ends(design)
+    for row in ROWS:
+        if row.quantity == "supply_out_mv" and design.vehicle.source_point.kind != "battery_post":
+            yield row._replace(text=f"Millivolts from the {begins.split(',')[0]} to the unit's in +", red=begins)
+        elif row.quantity == "supply_back_mv" and design.vehicle.start_battery.negative_sensor:
+            yield row._replace(text=f"Millivolts from the unit's in − to the {ends}", black=ends)
+        else:
+            yield row
 
 
 def _device(ctx: Context, run: RunName) -> Iterator[ProveTest]:
