@@ -32,6 +32,8 @@ def test_where_parked_volts_leave_no_window_a_signal_lets_the_rules_lie_lower() 
     assert at.stop_v <= at.start_v <= at.unloaded_low_v - 0.15
     assert not {item.id for item in found.values() if item.level != "note" and item.id.startswith("wake.")}
     assert f"{at.stop_v:.2f} V" in found["wake.signal_tells"].text
+    margins = {mark.kind: mark.margin_text for mark in assess(ctx.design).wake.marks}
+    assert margins["stop"] == f"{at.stop_v - at.guard_v:.2f} V above the guard"
     low = assess(ctx.design).figures["wake.stop_window_low_v"]
     assert low.value == pytest.approx(at.guard_v + 0.15)
     assert low.formula == "V_off + m"

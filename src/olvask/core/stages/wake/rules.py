@@ -33,6 +33,7 @@ from olvask.core.stages.wake.remedies import (
     signal_instead,
     unset,
 )
+from olvask.core.stages.wake.thresholds import beneath
 
 
 def judge_rules(ctx: Context) -> Judged:
@@ -53,13 +54,6 @@ def judge_rules(ctx: Context) -> Judged:
 def _keyed(ctx: Context) -> bool:
     """Whether the key takes it off, and nothing but its volts does with the key left on."""
     return "ignition" in ctx.design.activation.ways and not ctx.thresholds.beside_signal
-
-
-def _beneath(at: Thresholds) -> tuple[float, str]:
-    """What start and stop must stand above [V], and its name."""
-    return (
-        (at.guard_v, "the guard") if at.beside_signal and at.guard_v < at.rest_high_v else (at.rest_high_v, "resting")
-    )
 
 
 def _told_by_signal(ctx: Context) -> Iterator[Found]:
@@ -109,7 +103,7 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             remedies,
             concerns,
         )
-    low_v, low = _beneath(at)
+    low_v, low = beneath(at)
     if start_v <= at.rest_high_v and not at.beside_signal:
         keyed = _keyed(ctx)
         yield (caution if keyed else stop)(
@@ -140,7 +134,7 @@ def _judge_further_start(ctx: Context, row: int) -> Iterator[Found]:
     path, name = f"activation.start_rules.{row}.at_least_v", f"Start rule {row + 1}"
     volts = f"{rule.volts:.2f} V"
     remedies = [_without_start(ctx.design, row)]
-    low_v, low = _beneath(at)
+    low_v, low = beneath(at)
     if rule.volts <= at.rest_high_v and not at.beside_signal:
         keyed = _keyed(ctx)
         title = f"{name} starts it with the {'key on and the ' if keyed else ''}engine off"
@@ -257,7 +251,7 @@ def _judge_stop_under_load(
     at, stop_v, concerns = ctx.thresholds, ctx.thresholds.stop_v, stop_concerns(ctx)
     entered = ctx.design.activation.stop_rules[0].below_v
     fixed = ctx.design.charger is not None and ctx.design.charger.stop_rules.fixed is not None
-    low_v, low = _beneath(at)
+    low_v, low = beneath(at)
     if stop_v > loaded_v and entered is None and not fixed and not at.stop_window_open:
         yield stop(
             "wake.no_stop_window",

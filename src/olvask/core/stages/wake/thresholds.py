@@ -1,6 +1,7 @@
 """The voltage ladder: bands, windows and rules at the unit's input, each mark with the verdict of the findings.
 
 - `ladder_bands`: all of it.
+- `beneath`: what start and stop must stand above.
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.thresholds import terminal_v
+from olvask.core.circuit.thresholds import Thresholds, terminal_v
 from olvask.core.findings.finding import Finding, about, worst_level
 from olvask.core.findings.listed import away
 from olvask.core.physics.battery import charge_at_rest
@@ -66,13 +67,20 @@ class WakeBands:
     adjustable: bool
 
 
+def beneath(at: Thresholds) -> tuple[float, str]:
+    """What start and stop must stand above [V], and its name: parked volts, or the guard where a signal keeps it off parked."""
+    return (
+        (at.guard_v, "the guard") if at.beside_signal and at.guard_v < at.rest_high_v else (at.rest_high_v, "resting")
+    )
+
+
 def _window(low_v: float, high_v: float | None) -> Band | None:
     return Band(low_v=low_v, high_v=high_v) if high_v is not None and high_v >= low_v else None
 
 
 def _marks(ctx: Context, findings: Sequence[Finding]) -> Iterator[Mark]:
     at, chosen, start = ctx.thresholds, ctx.design.activation, ctx.design.vehicle.start_battery
-    by_volts = "voltage" in chosen.ways
+    by_volts, (low_v, low) = "voltage" in chosen.ways, beneath(at)
 
     def mark(
         kind: MarkKind, path: str, label: str, value_v: float, held_s: float | None, typed: float | None, margin: str
@@ -92,11 +100,11 @@ def _marks(ctx: Context, findings: Sequence[Finding]) -> Iterator[Mark]:
 
     for row, (rule, start_rule) in enumerate(zip(at.start_rules, chosen.start_rules, strict=True)):
         under = away(rule.volts - at.unloaded_low_v, "running")
-        above = away(rule.volts - at.rest_high_v, "resting")
+        above = away(rule.volts - low_v, low)
         path, label = f"activation.start_rules.{row}.at_least_v", "Start" if row == 0 else f"Start {row + 1}"
         yield mark("start", path, label, rule.volts, rule.held_s, start_rule.at_least_v, above if row else under)
     for row, (rule, stop_rule) in enumerate(zip(at.stop_rules, chosen.stop_rules, strict=True)):
-        above = away(rule.volts - at.rest_high_v, "resting")
+        above = away(rule.volts - low_v, low)
         path, label = f"activation.stop_rules.{row}.below_v", "Stop" if row == 0 else f"Stop {row + 1}"
         yield mark("stop", path, label, rule.volts, rule.held_s, stop_rule.below_v, above)
     least = f"least {at.back_least_v:.2f} V"
