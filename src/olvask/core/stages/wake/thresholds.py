@@ -80,7 +80,11 @@ def _window(low_v: float, high_v: float | None) -> Band | None:
 
 def _marks(ctx: Context, findings: Sequence[Finding]) -> Iterator[Mark]:
     at, chosen, start = ctx.thresholds, ctx.design.activation, ctx.design.vehicle.start_battery
-    by_volts, (low_v, low) = "voltage" in chosen.ways, beneath(at)
+    by_volts = "voltage" in chosen.ways
+
+    def above(volts: float) -> str:
+        low_v, low = (at.rest_high_v, "resting") if volts > at.rest_high_v else beneath(at)
+        return away(volts - low_v, low)
 
     def mark(
         kind: MarkKind, path: str, label: str, value_v: float, held_s: float | None, typed: float | None, margin: str
@@ -100,13 +104,13 @@ def _marks(ctx: Context, findings: Sequence[Finding]) -> Iterator[Mark]:
 
     for row, (rule, start_rule) in enumerate(zip(at.start_rules, chosen.start_rules, strict=True)):
         under = away(rule.volts - at.unloaded_low_v, "running")
-        above = away(rule.volts - low_v, low)
         path, label = f"activation.start_rules.{row}.at_least_v", "Start" if row == 0 else f"Start {row + 1}"
-        yield mark("start", path, label, rule.volts, rule.held_s, start_rule.at_least_v, above if row else under)
+        yield mark(
+            "start", path, label, rule.volts, rule.held_s, start_rule.at_least_v, above(rule.volts) if row else under
+        )
     for row, (rule, stop_rule) in enumerate(zip(at.stop_rules, chosen.stop_rules, strict=True)):
-        above = away(rule.volts - low_v, low)
         path, label = f"activation.stop_rules.{row}.below_v", "Stop" if row == 0 else f"Stop {row + 1}"
-        yield mark("stop", path, label, rule.volts, rule.held_s, stop_rule.below_v, above)
+        yield mark("stop", path, label, rule.volts, rule.held_s, stop_rule.below_v, above(rule.volts))
     least = f"least {at.back_least_v:.2f} V"
     yield mark("back", BACK_PATH, "Guard back", at.back_v, None, chosen.guard.back_at_v, least)
     keeps = f"keeps {charge_at_rest(start.chemistry, at.guard_v, ctx.design.vehicle.system_v):.0%} to crank"
