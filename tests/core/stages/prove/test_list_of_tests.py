@@ -349,3 +349,16 @@ def test_the_return_is_measured_to_where_it_lands(sensor: bool) -> None:
     found = listed(vehicle=vehicle(start_battery=battery))["supply_back_mv"]
     assert ("chassis side of its sensor" in found.black) is sensor
     assert ("chassis side of its sensor" in found.text) is sensor
+
+
+def test_of_several_units_each_is_meant_or_all_of_them() -> None:
+    """The clamp on the run reads them together; volts and millivolts are those of each."""
+    one, several = listed(), listed(units=2)
+    assert (one["input_a"].text, several["input_a"].text) == (
+        "Current into the unit",
+        "Current into the units together",
+    )
+    assert several["output_a"].text == "Current out of the units together"
+    assert several["input_v"].red == "each unit's in +"
+    assert several["supply_out_mv"].text == "Millivolts from the start battery's + to each unit's in +"
+    assert not [test.text for test in several.values() if " each each" in test.text]

@@ -190,3 +190,18 @@ def test_what_the_start_battery_holds_is_never_more_than_the_regulator() -> None
     weak = vehicle(readings={"rest_v": 11.9, "after_stop_v": 11.9, "idle_v": 12.0, "cruise_v": 12.1})
     assert held_v > 12.0
     assert of(vehicle=weak)["battery_v"].mean == pytest.approx(12.0)
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"units": 2},
+        {"mount": {"place": "cabin", "ambient_c": 55.0}},
+        {"units": 3, "mount": {"place": "cabin", "ambient_c": 55.0}},
+    ],
+)
+def test_the_limit_is_read_back_as_each_unit_is_set(changes: dict[str, Any]) -> None:
+    """Of two in parallel each shows its own 25 A; heat takes from what flows, not from what the menu shows."""
+    whole, changed = of()["read_limit_a"], of(**changes)["read_limit_a"]
+    assert (changed.mean, changed.sigma) == (whole.mean, whole.sigma) == (25.0, 0.5)
+    assert of(current_limit_a=12.0, **changes)["read_limit_a"].mean == 12.0

@@ -12,7 +12,7 @@ from olvask.core.analyses.diagnosis.often import ANY_SHARE, ANY_V, WEAK
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import floats_at
 from olvask.core.physics.battery import open_circuit_v
-from olvask.core.stages.prove.unknowns import constants_of, unknowns_of
+from olvask.core.stages.prove.unknowns import constants_of, set_to_a, unknowns_of
 
 
 def unit_faults(ctx: Context) -> Iterator[Fault]:
@@ -21,7 +21,7 @@ def unit_faults(ctx: Context) -> Iterator[Fault]:
     shares = (0.35, 0.5, 0.65, 0.8)
     unit = ctx.design.charger
     read = unit is not None and unit.current_limit != "none"
-    limit_a = ctx.design.current_limit_a or known.full_a
+    limit_a = set_to_a(ctx)
     if read:
         yield Fault(
             "limited",

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -36,11 +37,22 @@ def _tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     reword = reword_of(ctx.design)
     if reword is not None:
         found = iter([reworded(test, reword) for test in found if test.key not in OF_AN_ENGINE])
+    if ctx.design.units > 1:
+        found = iter([reworded(test, _of_each) for test in found])
     return tuple(
         replace(
             test, cannot=cannot if test.needs_unit and not test.cannot else test.cannot, conductors=touched(scene, test)
         )
         for test in found
+    )
+
+
+def _of_each(text: str) -> str:
+    """A sentence about a unit, of several in parallel."""
+    return re.sub(
+        r"(?:the )?(?<!each )unit's",
+        "each unit's",
+        re.sub(r"(into|out of) the unit\b(?!')", r"\1 the units together", text),
     )
 
 

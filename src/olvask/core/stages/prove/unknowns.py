@@ -143,6 +143,12 @@ def device_of(ctx: Context, run: RunName) -> tuple[int, ProtectiveDevice] | None
     return None
 
 
+def set_to_a(ctx: Context) -> float:
+    """What each unit is set to give, as its menu shows it whatever heat leaves of it [A]."""
+    unit = ctx.design.charger
+    return ctx.design.current_limit_a or (unit.output_a if unit is not None else 0.0)
+
+
 def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
     """What is not known of a healthy vehicle built as designed, in the order of `NAMES`."""
     facts, scale = ctx.facts, ctx.facts.scale
@@ -211,7 +217,7 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
         Unknown("zero_a", "what the monitor counts with nothing flowing", 0.0, _zero_a(ctx)),
         Unknown("air_c", "air at the unit", felt_c(ctx.design, facts), AIR_K),
         Unknown("battery_c", "the auxiliary battery's temperature", BATTERY_C, BATTERY_K),
-        Unknown("read_limit_a", "limit as read back", ctx.design.current_limit_a or full_a, 0.02 * max(1.0, full_a)),
+        Unknown("read_limit_a", "limit as read back", set_to_a(ctx), 0.02 * max(1.0, set_to_a(ctx))),
         Unknown("read_set_v", "charge volts as read back", set_v, STEP_V * twelve),
         Unknown("read_start_v", "start volts as read back", ctx.thresholds.start_v, STEP_V * scale),
         Unknown("start_s", "seconds to start", _held_s(ctx.thresholds.start_rules), SECONDS),
