@@ -215,7 +215,9 @@ def _thresholds(pick: random.Random, ctx: Context, it: Running) -> dict[str, int
 
 
 def _no_enable(pick: random.Random, ctx: Context, it: Running) -> dict[str, int]:
-    it.off, it.enable_v = True, pick.choice((0.02, pick.uniform(1, 7.5))) * ctx.facts.scale
+    signals = {"ignition", "d_plus"} & set(ctx.design.activation.ways)
+    volts = pick.choice((0.02, pick.uniform(1, 7.5))) if signals else pick.uniform(1.5, 12.0)
+    it.off, it.enable_v = True, volts * ctx.facts.scale
     return {"toggled": 1}
 
 

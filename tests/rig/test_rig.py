@@ -15,7 +15,7 @@ from olvask.core.analyses.bench_test import bench_test_of
 from olvask.core.analyses.diagnosis import diagnose
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
-from olvask.core.model import Design
+from olvask.core.model import Design, StartWay
 from olvask.core.model.instrument import Instrument
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.report import prove
@@ -94,11 +94,16 @@ FOUND = [
 ]
 
 
-@pytest.mark.parametrize("name", FOUND)
-def test_a_fault_of_the_rig_is_found_by_following_what_is_asked(name: str) -> None:
-    """Within eight readings, and gone once it is cured."""
+@pytest.mark.parametrize(
+    ("name", "ways"), [*((name, []) for name in FOUND), ("no_enable", ["switch"]), ("no_enable", ["bridge"])]
+)
+def test_a_fault_of_the_rig_is_found_by_following_what_is_asked(name: str, ways: list[StartWay]) -> None:
+    """Within eight readings, and gone once it is cured; what lets it charge may have no volts of its own."""
     code = "RR-031" if name != "no_enable" else "ML-207"
     design = jobs()[code]
+    if ways:
+        activation = design.activation.model_copy(update={"ways": tuple(ways)})
+        design = design.model_copy(update={"activation": activation})
     vehicle, tests = RigVehicle(design, spoilt(name)), design_tests(design)
     readings: dict[str, float] = {}
     found = diagnose(vehicle.ctx, readings, ["weak"])

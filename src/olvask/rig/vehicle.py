@@ -19,13 +19,14 @@ from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import Engine, Programme, Stretch
 from olvask.core.simulate.states import Flow
 from olvask.core.simulate.trip import Trial
-from olvask.core.stages.prove.allowed import WIRED
+from olvask.core.stages.prove.allowed import WIRED, by_remote
 from olvask.core.stages.prove.tests import ProveTest, tests_of
 from olvask.core.stages.prove.unknowns import device_of, unknowns_of
 from olvask.rig.faults import Spoilt
 
 WARM_S = 240.0  # after which start rules are held and the soft start is over
 LONG_S = 1800.0
+OPEN_REMOTE_V = 5.0  # a unit's own, between remote terminals that are not joined; our own estimate
 ENOUGH = 0.8  # of the volts at an enable that still count as given; our own estimate
 CATCH = 60  # looks, two seconds apart
 BEGIN_START, BEGIN_AUXILIARY, MOST_AUXILIARY = 0.9, 0.4, 0.5
@@ -231,7 +232,9 @@ class RigVehicle:
             "key_on_a": in_a,
             "zero_a": 0.0,
             "idle_posts_v": flow.post_v,
-            "enable_v": known["enable_v"] * fault.enable_share,
+            "enable_v": OPEN_REMOTE_V * (1.0 - fault.enable_share)
+            if by_remote(self.ctx.design)
+            else known["enable_v"] * fault.enable_share,
             "posts_v": flow.post_v,
             "input_a": in_a,
             "input_v": dead_v,

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from olvask.core.analyses.diagnosis import diagnose
 from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
@@ -14,6 +15,7 @@ from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.prove.allowed import draws_left_on, taken_away
+from olvask.core.stages.prove.report import prove
 from olvask.core.stages.prove.tests import tests_of as listed
 from olvask.core.stages.wake.plainly import behaves
 from tests.designs import cable, charger, design, vehicle
@@ -119,3 +121,27 @@ def test_the_state_names_what_leaves_it_on() -> None:
         assert tests["key_on_a"].state == on
         assert tests["rest.start"].state == f"engine off for an hour, everything off{off}"
         assert tests["standby_ma"].state == f"locked{off}, everything asleep for half an hour"
+
+
+@pytest.mark.parametrize(
+    ("names", "red", "expected", "state"),
+    [
+        (("d_plus",), "enable terminal", 13.75, "its enable given"),
+        (("switch", "ignition"), "enable terminal", 13.75, "its enable given"),
+        (("switch",), "first remote terminal", 0.0, "its switch on"),
+        (("bridge", "voltage"), "first remote terminal", 0.0, "its bridge in"),
+    ],
+)
+def test_what_is_measured_where_it_is_let(names: tuple[str, ...], red: str, expected: float, state: str) -> None:
+    """A signal brings nearly the 13.9 V of the engine; joined terminals have nothing between them."""
+    row = next(row for row in prove(Context.of(ways(*names)), {}).rows if row.test.key == "enable_v")
+    assert row.test.red == red
+    assert row.expected == pytest.approx(expected, abs=1e-6)
+    assert row.test.state.endswith(state)
+
+
+def test_open_remote_terminals_are_told_from_a_missing_signal() -> None:
+    """Five volts between them: nothing joins them; the same at an enable is a signal that is too low."""
+    for names, words in ((("switch",), "its remote terminals are not joined"), (("d_plus",), "enable missing")):
+        found = diagnose(Context.of(ways(*names)), {"enable_v": 5.0, "input_a": 0.0}, ["does_nothing"])
+        assert found.causes[0].words.startswith(words)

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from olvask.core.analyses.diagnosis.fault import Change, Fault
 from olvask.core.analyses.diagnosis.often import DEAD, STILL
 from olvask.core.circuit.context import Context
-from olvask.core.stages.prove.allowed import is_wired
+from olvask.core.stages.prove.allowed import by_remote, is_wired
 from olvask.core.stages.prove.unknowns import constants_of, device_of
 
 
@@ -19,12 +19,18 @@ def asleep_faults(ctx: Context) -> Iterator[Fault]:
     known = constants_of(ctx)
     ways = set(ctx.design.activation.ways)
     if is_wired(ctx.design):
+        tapped = not by_remote(ctx.design)
         yield Fault(
             "no_enable",
-            "enable missing, or at the wrong level",
-            "Follow the enable wire back: its fuse, its contact, what it is fed from.",
+            "enable missing, or at the wrong level" if tapped else "its remote terminals are not joined",
+            "Follow the enable wire back: its fuse, its contact, what it is fed from."
+            if tapped
+            else "Join them at the unit to try it; then the switch or bridge, its wires and their ends.",
             0.08,
-            tuple((Change("enable_v", 0.0, volts * known.scale),) for volts in (0.05, 3.0, 7.0)),
+            tuple(
+                (Change("enable_v", 0.0, volts * known.scale),)
+                for volts in ((0.05, 3.0, 7.0) if tapped else (2.0, 5.0, 11.0))
+            ),
             "idle",
             looks=STILL,
             told=DEAD,

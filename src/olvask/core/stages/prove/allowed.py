@@ -24,6 +24,11 @@ def is_wired(design: Design) -> bool:
     return not WIRED.isdisjoint(design.activation.ways)
 
 
+def by_remote(design: Design) -> bool:
+    """Whether a switch or a bridge that joins its remote terminals is all that lets it, and no signal with volts of its own."""
+    return is_wired(design) and (WIRED - REMOTE).isdisjoint(design.activation.ways)
+
+
 def latches(design: Design) -> bool:
     """Whether its remote terminals are all that could be taken away, and it goes on without them."""
     ways, unit = set(design.activation.ways) - {"voltage"}, design.charger

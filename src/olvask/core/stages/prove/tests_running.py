@@ -12,7 +12,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.model import Design, RunName
 from olvask.core.stages.build.conductors import supply_ends
-from olvask.core.stages.prove.allowed import is_wired, taken_away
+from olvask.core.stages.prove.allowed import by_remote, is_wired, taken_away
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
 from olvask.core.stages.prove.unknowns import device_of
@@ -163,16 +163,19 @@ def running(ctx: Context) -> Iterator[ProveTest]:
         fewest=True,
     )
     if is_wired(ctx.design):
+        tapped, switch = not by_remote(ctx.design), "switch" in ctx.design.activation.ways
         yield ProveTest(
             key="enable_v",
             group="running",
-            text="Volts at the unit's enable terminal",
-            red="enable terminal",
-            black="in −",
+            text="Volts at the unit's enable terminal" if tapped else "Volts across the unit's two remote terminals",
+            red="enable terminal" if tapped else "first remote terminal",
+            black="in −" if tapped else "second remote terminal",
             red_at="charger",
             black_at="charger-",
-            state="engine at hot idle, its enable given",
-            proves="The leave to charge arrives, and at its full level.",
+            state=f"engine at hot idle, {'its enable given' if tapped else 'its switch on' if switch else 'its bridge in'}",
+            proves="The leave to charge arrives, and at its full level."
+            if tapped
+            else f"Its {'switch joins' if switch else 'bridge joins'} them: that is its leave to charge.",
             unit="V",
             minutes=1.5,
             quantity="enable_v",

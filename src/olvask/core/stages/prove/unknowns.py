@@ -16,7 +16,7 @@ from olvask.core.circuit.solve import felt_c
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.model import ProtectiveDevice, RunName
 from olvask.core.physics.battery import SURFACE_TAU_S, internal_ohm, open_circuit_v
-from olvask.core.stages.prove.allowed import draws_left_on
+from olvask.core.stages.prove.allowed import by_remote, draws_left_on
 
 Name = Literal[
     "regulated_v",
@@ -82,6 +82,7 @@ AIR_K, BATTERY_C, BATTERY_K = 5.0, 16.0, 7.0
 STEP_V = 0.02  # a value read back: what it was keyed, but for its last digit
 SECONDS = 2.0
 ENABLE_LOSS_V, ENABLE_V = 0.15, 0.2  # per 12 V: a thin wire and its fuse
+JOINED_V = 0.05  # across a closed contact and its wires, which carry next to nothing
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,7 +212,9 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
         Unknown("standby_ma", "what is drawn parked", drain, max(4.0, DRAIN_SHARE * drain)),
         Unknown("old_link_a", "current through the old link", 0.0, 0.05),
         Unknown("key_on_a", "what the unit draws, key on and engine off", *draws_left_on(ctx)),
-        Unknown("enable_v", "volts at its enable", _enable_v(ctx), ENABLE_V * scale),
+        Unknown(
+            "enable_v", "volts at its enable", _enable_v(ctx), JOINED_V if by_remote(ctx.design) else ENABLE_V * scale
+        ),
         Unknown("sensor_share", "of the unit's current past the battery sensor", 0.0, 0.02),
         Unknown("monitor_share", "of the current that the monitor sees", 1.0, 0.015),
         Unknown("zero_a", "what the monitor counts with nothing flowing", 0.0, _zero_a(ctx)),
@@ -249,7 +252,8 @@ def _legs(ctx: Context, run: RunName) -> tuple[Unknown, ...]:
 
 
 def _enable_v(ctx: Context) -> float:
-    return float(ctx.facts.idle.value) - ENABLE_LOSS_V * ctx.facts.scale
+    """At an enable nearly what the engine holds; between two remote terminals that are joined nothing."""
+    return 0.0 if by_remote(ctx.design) else float(ctx.facts.idle.value) - ENABLE_LOSS_V * ctx.facts.scale
 
 
 def _zero_a(ctx: Context) -> float:
