@@ -11,7 +11,8 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.prove.meter import METER, Accuracy
-from olvask.core.stages.prove.unknowns import NAMES, Unknown, constants_of, stops_after_s, stops_by_s, unknowns_of
+from olvask.core.stages.prove.timing import starts_within_s, stops_after_s, stops_by_s
+from olvask.core.stages.prove.unknowns import NAMES, Unknown, constants_of, unknowns_of
 from tests.designs import cable, charger, design, fuse, plain, vehicle
 
 
@@ -205,3 +206,32 @@ def test_the_limit_is_read_back_as_each_unit_is_set(changes: dict[str, Any]) -> 
     whole, changed = of()["read_limit_a"], of(**changes)["read_limit_a"]
     assert (changed.mean, changed.sigma) == (whole.mean, whole.sigma) == (25.0, 0.5)
     assert of(current_limit_a=12.0, **changes)["read_limit_a"].mean == 12.0
+
+
+@pytest.mark.parametrize(
+    ("first_s", "quick_v", "soonest_s", "latest_s"),
+    [
+        (60.0, 13.6, 0.0, 0.0),  # 13.9 V at hot idle are over it for certain
+        (60.0, 13.85, 0.0, 60.0),  # on some days
+        (60.0, 14.25, 0.0, 60.0),  # at fast idle, cold, as on the road
+        (60.0, 14.6, 60.0, 60.0),  # never
+        (60.0, None, 60.0, 60.0),
+    ],
+)
+def test_of_two_starts_the_one_that_is_met_soonest(
+    first_s: float, quick_v: float | None, soonest_s: float, latest_s: float
+) -> None:
+    """Beside a first at 13.2 V held for a minute, a second without a hold."""
+    rules = {"ways": ["voltage"], "start_v": 13.2, "start_held_s": first_s, "stop_v": 12.9, "quick_start_v": quick_v}
+    ctx = Context.of(design(charger=charger(start_rows=2), activation=rules))
+    assert starts_within_s(ctx) == (soonest_s, latest_s)
+
+
+def test_of_two_stops_the_one_that_a_stopped_engine_meets() -> None:
+    """12.8 V for five minutes, and 12.0 V for ten seconds: at 12.7 V after stopping only the first is met."""
+    rules = {"ways": ["voltage"], "start_v": 13.4, "stop_v": 12.9}
+    made = plain(charger=charger(stop_rows=2), activation=rules)
+    for second_v, seconds in ((12.0, 300.0), (12.85, 10.0)):
+        stops = [{"below_v": 12.9, "held_s": 300.0}, {"below_v": second_v, "held_s": 10.0}]
+        ctx = Context.of(Design.model_validate(made | {"activation": made["activation"] | {"stop_rules": stops}}))
+        assert (stops_after_s(ctx), stops_by_s(ctx)) == (seconds, seconds)

@@ -6,13 +6,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 from olvask.core.circuit.context import Context
 from olvask.core.model import Joint
 from olvask.core.stages.prove.allowed import latches
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
-from olvask.core.stages.prove.unknowns import stops_after_s, stops_by_s
+from olvask.core.stages.prove.timing import starts_within_s, stops_after_s, stops_by_s
 from olvask.core.stages.wake.relay import relay_of
 
 READ_BACK = "read from the unit, by its app or its menu"
@@ -71,34 +72,36 @@ def after(ctx: Context) -> Iterator[ProveTest]:
 
 def _seconds(ctx: Context) -> Iterator[ProveTest]:
     """Where volts decide."""
-    start_s, stop_s, by_s = ctx.thresholds.start_rules[0].held_s, stops_after_s(ctx), stops_by_s(ctx)
-    latest = {"start_s": start_s + 15.0, "stop_s": None if by_s is None else by_s + 8.0}
-    for key, text, held_s, state in (
-        ("start_s", "Seconds from engine start to charging", start_s, "engine started, everything allowed"),
-        (
-            "stop_s",
-            "Seconds from engine stop to no current",
-            stop_s,
-            "charging, then the engine stopped and the key taken out",
-        ),
-    ):
-        yield ProveTest(
-            key=key,
-            group="after",
-            text=text,
-            red="the supply run, clamp",
-            red_at="charger",
-            state=state,
-            proves="Its start rule works." if key == "start_s" else "It lets go, and leaves the start battery alone.",
-            needs="clamp, stop-watch",
-            unit="s",
-            minutes=(held_s + 60) / 60,
-            quantity="start_s" if key == "start_s" else None,
-            least=max(0.0, held_s - 3.0) if key == "start_s" else 0.0,  # its guard may let go sooner
-            most=latest[key],
-            fewest=True,
-            needs_unit=True,
-        )
+    (soonest_s, start_s), stop_s, by_s = starts_within_s(ctx), stops_after_s(ctx), stops_by_s(ctx)
+    timed = partial(
+        ProveTest,
+        group="after",
+        red="the supply run, clamp",
+        red_at="charger",
+        needs="clamp, stop-watch",
+        unit="s",
+        fewest=True,
+        needs_unit=True,
+    )
+    yield timed(
+        key="start_s",
+        text="Seconds from engine start to charging",
+        state="engine started, everything allowed",
+        proves="Its start rule works.",
+        minutes=(start_s + 60) / 60,
+        quantity="start_s",
+        least=max(0.0, soonest_s - 3.0),
+        most=start_s + 15.0,
+    )
+    yield timed(
+        key="stop_s",
+        text="Seconds from engine stop to no current",
+        state="charging, then the engine stopped and the key taken out",
+        proves="It lets go, and leaves the start battery alone.",
+        minutes=(stop_s + 60) / 60,
+        least=0.0,  # its guard may let go sooner
+        most=None if by_s is None else by_s + 8.0,
+    )
 
 
 def _read_back(ctx: Context, by_volts: bool) -> Iterator[ProveTest]:

@@ -6,17 +6,16 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Literal
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import RunState
 from olvask.core.circuit.solve import felt_c
-from olvask.core.circuit.thresholds import Rule
 from olvask.core.model import ProtectiveDevice, RunName
-from olvask.core.physics.battery import SURFACE_TAU_S, internal_ohm, open_circuit_v
+from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.stages.prove.allowed import by_remote, draws_left_on
+from olvask.core.stages.prove.timing import starts_within_s
 
 Name = Literal[
     "regulated_v",
@@ -74,7 +73,6 @@ BELOW_SET_V = {"lithium": (0.8, 0.2), "lead": (1.0, 0.35)}
 CHARGED_OHM = 1.5  # times its internal resistance: charging meets more than a short load does
 SET_V = 0.04  # per 12 V: what a unit holds, against what it is set to
 REST_V = 0.12  # per 12 V: by charge and by hours of rest
-CLOSE_V = 0.01  # per 12 V: volts that a meter does not tell apart
 FALL_V, FALL_SPREAD_V = 0.35, 0.1  # per 12 V, head lamps on for three minutes
 DRAIN_SHARE = 0.25
 BATTERY_V = 0.15  # per 12 V: by its charge and how long it has helped
@@ -223,7 +221,7 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
         Unknown("read_limit_a", "limit as read back", set_to_a(ctx), 0.02 * max(1.0, set_to_a(ctx))),
         Unknown("read_set_v", "charge volts as read back", set_v, STEP_V * twelve),
         Unknown("read_start_v", "start volts as read back", ctx.thresholds.start_v, STEP_V * scale),
-        Unknown("start_s", "seconds to start", _held_s(ctx.thresholds.start_rules), SECONDS),
+        Unknown("start_s", "seconds to start", starts_within_s(ctx)[1], SECONDS),
     )
 
 
@@ -259,30 +257,3 @@ def _enable_v(ctx: Context) -> float:
 def _zero_a(ctx: Context) -> float:
     unit = ctx.design.monitor.unit
     return max(0.02, (unit.zero_error_ma or 0.0) / 1000) if unit is not None else 0.05
-
-
-def stops_after_s(ctx: Context) -> float:
-    """Seconds from engine stop to no current: at once where a signal goes with the engine, else by its stop rule [s]."""
-    if {"ignition", "d_plus"} & set(ctx.design.activation.ways):
-        return 0.0
-    return _held_s(ctx.thresholds.stop_rules)
-
-
-def stops_by_s(ctx: Context) -> float | None:
-    """The same at the latest [s]: with the start battery full, its surface charge leaks away first where that holds it up.
-
-    `None` where a full battery rests above the stop: it is drawn down to it.
-    """
-    least_s, facts, start = stops_after_s(ctx), ctx.facts, ctx.design.vehicle.start_battery
-    if least_s == 0.0:
-        return 0.0
-    rest_v = max(facts.settled_v, open_circuit_v(start.chemistry, 1.0, ctx.design.vehicle.system_v))
-    surface_v = max(0.0, float(facts.after_stop.value) - float(facts.rest.value))
-    over_v = ctx.thresholds.stop_v - rest_v
-    if over_v < CLOSE_V * facts.scale:
-        return None
-    return least_s + max(0.0, SURFACE_TAU_S * math.log(surface_v / over_v)) if surface_v > 0 else least_s
-
-
-def _held_s(rules: tuple[Rule, ...]) -> float:
-    return rules[0].held_s if rules else 0.0
