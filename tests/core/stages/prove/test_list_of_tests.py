@@ -12,7 +12,7 @@ from olvask.core.stages.build.bill import devices_of
 from olvask.core.stages.prove import tests as of_job
 from olvask.core.stages.prove.prove_test import ProveTest
 from tests.anything import anything
-from tests.designs import cable, design, fuse, vehicle
+from tests.designs import cable, charger, design, fuse, vehicle
 from tests.documents.test_sheet_alone import random_design
 
 
@@ -362,3 +362,44 @@ def test_of_several_units_each_is_meant_or_all_of_them() -> None:
     assert several["input_v"].red == "each unit's in +"
     assert several["supply_out_mv"].text == "Millivolts from the start battery's + to each unit's in +"
     assert not [test.text for test in several.values() if " each each" in test.text]
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({}, ""),
+        ({"solar": {"panel_w": 120.0}}, ", panel covered"),
+        ({"vehicle": vehicle(lifters=[{"kind": "solar"}])}, ", panel covered"),
+        ({"vehicle": vehicle(lifters=[{"kind": "maintainer"}])}, ", maintainer unplugged"),
+        ({"existing": [{"kind": "maintainer"}]}, ", maintainer unplugged"),
+        ({"existing": [{"kind": "maintainer", "cut": True}]}, ""),
+    ],
+)
+def test_nothing_else_charges_while_volts_and_amperes_are_read(changes: dict[str, Any], words: str) -> None:
+    """A panel or a maintainer lifts a battery at rest and takes the unit's work from it; what is read back it does not touch."""
+    found = listed(**changes)
+    for key in ("rest.start", "rest.auxiliary", "standby_ma", "input_a", "output_v", "supply_out_mv", "delivery_far_v"):
+        assert found[key].state.endswith(words), key
+        assert "panel" in words or "panel" not in found[key].state
+        assert "maintainer" in words or "maintainer" not in found[key].state
+    assert not [key for key in ("read_set_v", "through.supply", "air_c") if words and found[key].state.endswith(words)]
+
+
+@pytest.mark.parametrize(
+    ("unit", "solar", "keys"),
+    [
+        ({"dual_input": "priority", "dual_first": "solar"}, "second_input", ["by_sun", "one_waits"]),
+        ({"dual_input": "priority", "dual_first": "alternator"}, "second_input", ["by_sun", "one_waits"]),
+        ({"dual_input": "split"}, "second_input", ["by_sun"]),
+        ({"dual_input": "priority"}, "controller", []),
+        ({}, "second_input", []),
+    ],
+)
+def test_a_second_input_is_proven(unit: dict[str, str], solar: str, keys: list[str]) -> None:
+    """By the sun alone, and where one of the two waits, that it does."""
+    found = listed(charger=charger(**unit), solar={"panel_w": 120.0, "into": solar})
+    assert [key for key in found if key in ("by_sun", "one_waits")] == keys
+    if "one_waits" in keys:
+        alone = "the panel" if unit["dual_first"] == "solar" else "the start side"
+        assert f"from {alone} alone" in found["one_waits"].text
+    assert not listed(charger=charger(**unit), solar={"panel_w": None, "into": solar}).keys() & {"by_sun", "one_waits"}

@@ -1,5 +1,6 @@
 """What lets the unit charge, as a test needs it: given, taken away, or left on with the engine off.
 
+- `quietened`: what else gives current and has to be still meanwhile.
 - `is_wired`: whether a signal, a switch or a bridge lets it.
 - `taken_away`: how it is kept from charging with the engine running.
 - `draws_left_on`, `left_on_words`: a unit that its key, its switch or a bridge keeps on with the engine off.
@@ -17,6 +18,14 @@ DRAWN_SHARE = 0.15  # spread of what it draws, for the battery may take less tha
 TIE_V = 0.2  # per 12 V: nearer its guard nobody can say whether it lets go; our own estimate
 REMOTE = {"switch", "bridge"}
 WIRED = {"ignition", "d_plus"} | REMOTE
+
+
+def quietened(design: Design) -> str:
+    """What is added to the state of a measurement, so that no panel or maintainer gives a current that nobody counts."""
+    lifts = {item.kind for item in design.vehicle.lifters}
+    panel = design.solar.panel_w is not None or "solar" in lifts
+    maintained = "maintainer" in lifts or any(item.kind == "maintainer" for item in design.still_fed)
+    return f"{', panel covered' if panel else ''}{', maintainer unplugged' if maintained else ''}"
 
 
 def is_wired(design: Design) -> bool:

@@ -14,6 +14,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.driven import reword_of, reworded
 from olvask.core.model import Cable, Design, ProtectiveDevice
 from olvask.core.stages.build.procedure.scene import Scene
+from olvask.core.stages.prove.allowed import quietened
 from olvask.core.stages.prove.prove_test import ProveTest
 from olvask.core.stages.prove.tests_after import after
 from olvask.core.stages.prove.tests_dead import dead
@@ -37,6 +38,9 @@ def _tests_of(ctx: Context) -> tuple[ProveTest, ...]:
     reword = reword_of(ctx.design)
     if reword is not None:
         found = iter([reworded(test, reword) for test in found if test.key not in OF_AN_ENGINE])
+    quiet = quietened(ctx.design)
+    if quiet:
+        found = iter([replace(test, state=test.state + quiet) if _disturbed(test) else test for test in found])
     if ctx.design.units > 1:
         found = iter([reworded(test, _of_each) for test in found])
     return tuple(
@@ -45,6 +49,11 @@ def _tests_of(ctx: Context) -> tuple[ProveTest, ...]:
         )
         for test in found
     )
+
+
+def _disturbed(test: ProveTest) -> bool:
+    """Whether a current from elsewhere would move what it reads."""
+    return test.quantity is not None and test.needs in ("meter", "clamp", "milliamp clamp") and test.group != "dead"
 
 
 def _of_each(text: str) -> str:

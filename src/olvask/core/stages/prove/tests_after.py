@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from olvask.core.circuit.context import Context
-from olvask.core.model import Joint
+from olvask.core.model import Design, Joint
 from olvask.core.stages.prove.allowed import latches
 from olvask.core.stages.prove.plant import Quantity
 from olvask.core.stages.prove.prove_test import ProveTest, look
@@ -143,6 +143,38 @@ def _read_back(ctx: Context, by_volts: bool) -> Iterator[ProveTest]:
             )
 
 
+def _second_input(design: Design) -> Iterator[ProveTest]:
+    """A panel on the unit's own second input: that it charges by it, and which of the two waits."""
+    unit = design.charger
+    if unit is None or unit.dual_input == "none" or design.solar.panel_w is None or design.solar.into != "second_input":
+        return
+    yield look(
+        "by_sun",
+        "after",
+        "With the engine off, does it charge from the panel?",
+        "engine off, the panel in the sun, the auxiliary battery not full",
+        "Its second input works, and by itself.",
+        2.0,
+        needs="clamp",
+        red_at="charger.out",
+        needs_unit=True,
+        fewest=True,
+    )
+    if unit.dual_input == "priority":
+        first, other = ("the panel", "start side") if unit.dual_first == "solar" else ("the start side", "panel")
+        yield look(
+            "one_waits",
+            "after",
+            f"With the sun on the panel and the engine running, does it charge from {first} alone?",
+            f"engine at hot idle, the panel in the sun, {unit.dual_delay_s:g} s after both are there",
+            f"The {other} waits, as it was designed.",
+            3.0,
+            needs="clamp",
+            red_at="charger",
+            needs_unit=True,
+        )
+
+
 def _taken_away(ctx: Context) -> Iterator[ProveTest]:
     """What happens when a plug parts or a relay has to open."""
     for run in (ctx.design.supply, ctx.design.delivery):
@@ -158,6 +190,7 @@ def _taken_away(ctx: Context) -> Iterator[ProveTest]:
                 needs="meter",
                 red_at=plug.id,
             )
+    yield from _second_input(ctx.design)
     if relay_of(ctx.design) is not None:
         yield look(
             "relay_opens",
