@@ -395,7 +395,7 @@ def test_nothing_else_charges_while_volts_and_amperes_are_read(changes: dict[str
         ({}, "second_input", []),
     ],
 )
-def test_a_second_input_is_proven(unit: dict[str, str], solar: str, keys: list[str]) -> None:
+def test_a_second_input_is_proven(unit: dict[str, Any], solar: str, keys: list[str]) -> None:
     """By the sun alone, and where one of the two waits, that it does."""
     found = listed(charger=charger(**unit), solar={"panel_w": 120.0, "into": solar})
     assert [key for key in found if key in ("by_sun", "one_waits")] == keys
