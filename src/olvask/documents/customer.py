@@ -12,13 +12,17 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import show
+from olvask.core.findings.listed import counted
 from olvask.core.model import Design, Joint
 from olvask.core.model.house import House
 from olvask.core.stages.build.bill import devices_of
+from olvask.core.stages.prove.allowed import latches
+from olvask.core.stages.prove.timing import stops_by_s
 from olvask.core.stages.settings.frost import unstopped
 from olvask.core.stages.wake.plainly import behaves
 from olvask.documents.typeset import NO_HOUSE, typeset
 
+LINGERS_S = 90.0  # up to this a customer counts seconds; our own estimate
 CLOSED_ROOM = {
     "engine": "Never let the engine idle for long to charge, and never in a closed room: exhaust kills.",
     "converter": "Never leave the vehicle ready in a closed room: a hybrid starts its engine by itself, and exhaust kills.",
@@ -100,11 +104,19 @@ def _behaves(design: Design) -> list[str]:
     if unit is not None and unit.behaviour.soft_start_s:
         found.append(f"It comes up slowly, over about {unit.behaviour.soft_start_s:g} s.")
     if "voltage" in ways and {"ignition", "d_plus"}.isdisjoint(ways):
-        found.append("After a stop it may go on for some seconds; that is as it should be.")
+        found.append(f"After a stop it may go on for {_lingers(design)}; that is as it should be.")
     if design.vehicle.low_phased:
         saves = "saves fuel" if design.vehicle.managed else "lowers its volts"
         found.append(f"On even roads the vehicle {saves} and may pause charging for a while: nothing is broken.")
     return found
+
+
+def _lingers(design: Design) -> str:
+    """How long it may charge on after a stop of the engine, as a customer would count it."""
+    by_s = stops_by_s(Context.of(design, worded=False))
+    if by_s is None:
+        return "a while, until the start battery has fallen a little"
+    return "some seconds" if by_s < LINGERS_S else f"about {counted(max(1.0, by_s / 60), 'minute')}"
 
 
 def _lamps(design: Design) -> list[str]:
@@ -145,11 +157,8 @@ def _mind(design: Design) -> list[str]:
             "Do not leave it empty: a lead battery left flat over night is harmed. Air the place it stands in."
         )
     reset = unit.behaviour.reset if unit is not None else ""
-    found.append(
-        f"Do not reset the unit: {reset}"
-        if reset
-        else "Do not reset the unit: it would forget what it was set to for this vehicle."
-    )
+    only = "Reset the unit only as the workshop has shown" if latches(design) else "Do not reset the unit"
+    found.append(f"{only}: {reset or 'it would forget what it was set to for this vehicle.'}")
     plug = any(
         isinstance(piece, Joint) and piece.form == "plug"
         for run in (design.supply, design.delivery)

@@ -158,7 +158,6 @@ def _second_input(design: Design) -> Iterator[ProveTest]:
         needs="clamp",
         red_at="charger.out",
         needs_unit=True,
-        fewest=True,
     )
     if unit.dual_input == "priority":
         first, other = ("the panel", "start side") if unit.dual_first == "solar" else ("the start side", "panel")
