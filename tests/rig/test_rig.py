@@ -29,6 +29,7 @@ from olvask.rig.scpi import Commands, pattern_of
 from olvask.rig.serving import Rig
 from olvask.rig.vehicle import RigVehicle
 from olvask.store.demo import demo_designs
+from tests.core.analyses.test_recommended import survey
 from tests.core.test_two_way import job_of
 
 EVERYTHING = ("volts", "amps", "ohms", "celsius", "seconds")
@@ -79,6 +80,27 @@ def test_what_is_read_with_the_engine_off_is_as_prove_expects_of_any_way_to_star
         assert not wrong, (seed, document["activation"]["ways"], wrong)
         drawn.update([readings["key_on_a"] > 1.0])
     assert min(drawn[True], drawn[False]) > 2, drawn
+
+
+def test_any_healthy_vehicle_of_the_simulator_is_as_prove_expects() -> None:
+    """From the first reading to the last lie hours: batteries fill meanwhile, and nothing is called wrong for that."""
+    driven = 0
+    for seed in range(80):
+        design = survey(random.Random(f"dr{seed}"))[0]
+        if assess(design, remedies=False).stops:
+            continue
+        vehicle, readings = RigVehicle(design), {}
+        for key, test in design_tests(design).items():
+            vehicle.prepare(key)
+            readings[key] = vehicle.read(test)
+        wrong = {
+            row.test.key: row.text
+            for row in prove(vehicle.ctx, readings).rows
+            if row.verdict not in ("right", "cannot")
+        }
+        assert not wrong, (seed, wrong)
+        driven += 1
+    assert driven > 15
 
 
 FOUND = [

@@ -12352,6 +12352,7 @@ export interface components {
          *         unit: of the reading; empty for a look.
          *         minutes: how long it takes; our own estimate.
          *         quantity: what of the vehicle it reads; `None` where its band is fixed.
+         *         apart: what it may have moved by since the others were read, in its unit.
          *         least, most: the fixed band.
          *         conductors: names of those it looks at, as on the diagram.
          *         red_at, black_at: the places of the level line; `.out` says the unit's output, a minus behind the return there.
@@ -12401,6 +12402,11 @@ export interface components {
              * @default null
              */
             quantity: ("rest_start_v" | "loaded_start_v" | "rest_auxiliary_v" | "loaded_auxiliary_v" | "output_rest_v" | "standby_ma" | "key_on_a" | "zero_a" | "idle_posts_v" | "enable_v" | "posts_v" | "input_a" | "supply_far_v" | "in_plus_v" | "input_v" | "output_a" | "output_v" | "delivery_far_v" | "auxiliary_v" | "supply_out_mv" | "supply_device_mv" | "supply_back_mv" | "delivery_out_mv" | "delivery_device_mv" | "delivery_back_mv" | "old_link_a" | "sensor_a" | "monitor_a" | "air_c" | "battery_c" | "read_limit_a" | "read_set_v" | "read_start_v" | "start_s") | null;
+            /**
+             * Apart
+             * @default 0
+             */
+            apart: number;
             /**
              * Least
              * @default null

@@ -57,7 +57,11 @@ class Evidence:
     def read(self) -> list[Reading]:
         """Readings of the vehicle, with their spread."""
         return [
-            Reading(test.quantity, self.readings[test.key], self.meters[test.unit].sigma(self.readings[test.key]))
+            Reading(
+                test.quantity,
+                self.readings[test.key],
+                self.meters[test.unit].sigma(self.readings[test.key], test.apart),
+            )
             for test in self.tests
             if test.quantity is not None and test.key in self.readings
         ]

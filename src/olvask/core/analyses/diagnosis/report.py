@@ -194,7 +194,7 @@ def _cause(weighed: Weighed, number: int, told: Told, evidence: Evidence, alike:
                 expected=float(told.value[best, READ[test.quantity]]),
                 spread=math.hypot(
                     float(told.spread[best, READ[test.quantity]]),
-                    evidence.meters[test.unit].sigma(evidence.readings[test.key]),
+                    evidence.meters[test.unit].sigma(evidence.readings[test.key], test.apart),
                 ),
                 read=evidence.readings[test.key],
                 unit=test.unit,

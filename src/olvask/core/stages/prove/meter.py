@@ -37,9 +37,14 @@ class Accuracy:
         """What the maker gives for a reading, both ways."""
         return self.percent / 100 * abs(value) + self.besides
 
-    def sigma(self, value: float) -> float:
-        """Standard deviation at a reading: the bound as two of them, and what moves meanwhile."""
-        return math.hypot(self.bound(value) / 2, self.moves * value)
+    def sigma(self, value: float, apart: float = 0.0) -> float:
+        """Standard deviation at a reading: the bound as two of them, and what moves meanwhile.
+
+        Args:
+            value: the reading.
+            apart: what moves besides where it is read at another time than the others, in its unit.
+        """
+        return math.hypot(self.bound(value) / 2, self.moves * value, apart)
 
     def sigmas(self, values: Floats) -> Floats:
         """The same at many readings."""

@@ -108,7 +108,9 @@ def queries(
         value, place = known[test.key], READ[test.quantity]
         expected, spread = float(blank.value[0, place]), float(blank.spread[0, place])
         meter = meters[test.unit]
-        text = _slip(test, value, expected, math.hypot(spread, meter.sigma(expected)), test.key in twice, meter)
+        text = _slip(
+            test, value, expected, math.hypot(spread, meter.sigma(expected, test.apart)), test.key in twice, meter
+        )
         if text:
             found[test.key] = text
     found |= _together(known, found, meters["A"].besides)

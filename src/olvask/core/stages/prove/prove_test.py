@@ -33,6 +33,7 @@ class ProveTest:
         unit: of the reading; empty for a look.
         minutes: how long it takes; our own estimate.
         quantity: what of the vehicle it reads; `None` where its band is fixed.
+        apart: what it may have moved by since the others were read, in its unit.
         least, most: the fixed band.
         conductors: names of those it looks at, as on the diagram.
         red_at, black_at: the places of the level line; `.out` says the unit's output, a minus behind the return there.
@@ -53,6 +54,7 @@ class ProveTest:
     unit: str = ""
     minutes: float
     quantity: Quantity | None = None
+    apart: float = 0.0
     least: float | None = None
     most: float | None = None
     conductors: tuple[str, ...] = ()

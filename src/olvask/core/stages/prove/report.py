@@ -112,7 +112,12 @@ class _Bench:
     def read(self) -> list[tuple[str, Reading]]:
         """Each reading of the vehicle with the key of its test."""
         return [
-            (test.key, Reading(test.quantity, self.used[test.key], self.meters[test.unit].sigma(self.used[test.key])))
+            (
+                test.key,
+                Reading(
+                    test.quantity, self.used[test.key], self.meters[test.unit].sigma(self.used[test.key], test.apart)
+                ),
+            )
             for test in self.tests
             if test.quantity is not None and test.key in self.counted
         ]
@@ -228,7 +233,9 @@ def _rows(bench: _Bench, bad: Sequence[str]) -> Iterator[Row]:
         row = place.get(test.key)
         if row is not None and told is not None and beliefs is not None and test.quantity is not None:
             expected = float(told.value[row, READ[test.quantity]])
-            sigma = math.hypot(float(told.spread[row, READ[test.quantity]]), bench.meters[test.unit].sigma(expected))
+            sigma = math.hypot(
+                float(told.spread[row, READ[test.quantity]]), bench.meters[test.unit].sigma(expected, test.apart)
+            )
             least, most = expected - BAND * sigma, expected + BAND * sigma
             narrowed_by = _narrowing(bench, test, beliefs, told, row, sigma)
         reading = bench.known.get(test.key)
@@ -269,7 +276,7 @@ def _narrowing(bench: _Bench, test: ProveTest, beliefs: Beliefs, told: Told, row
         ]
     )
     left = narrowed(beliefs, row, told, test.quantity, np.maximum(meters, 1e-9))
-    own = bench.meters[test.unit].sigma(float(told.value[row, READ[test.quantity]]))
+    own = bench.meters[test.unit].sigma(float(told.value[row, READ[test.quantity]]), test.apart)
     best, key = sigma / WIDE, ""
     for other in bench.tests:
         if other.quantity is None or other.cannot or other.key == test.key or other.key in bench.used:
