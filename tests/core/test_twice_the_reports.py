@@ -60,7 +60,7 @@ def differs(one: Any, two: Any, within: float, at: str = "", unit: str = "") -> 
         assert type(one) is type(two), at
         for field in fields(one):
             pair = getattr(one, field.name), getattr(two, field.name)
-            own = one.unit if field.name in ("least", "most") and hasattr(one, "unit") else ""
+            own = one.unit if field.name in ("least", "most", "apart") and hasattr(one, "unit") else ""
             yield from differs(*pair, within, f"{at}.{field.name}", own)
     elif isinstance(one, dict):
         yield from differs(list(one), list(two), within, at)

@@ -116,7 +116,21 @@ def _told_low(vehicle: Vehicle) -> str:
 
 def _venting(design: Design) -> Iterator[Found]:
     auxiliary = design.auxiliary
-    if auxiliary.chemistry == "lfp" or auxiliary.place in ("", "outside", "vented_box"):
+    if auxiliary.chemistry == "lfp" or auxiliary.place in ("outside", "vented_box"):
+        return
+    if not auxiliary.place:
+        if auxiliary.chemistry == "flooded":
+            yield caution(
+                "survey.venting_unknown",
+                "auxiliary",
+                "Where the flooded cells stand is not noted",
+                "They give off hydrogen and acid mist while they charge: in the cabin they may not stand. Look, and note it.",
+                [
+                    remedy("In a box vented to the outside", ("auxiliary.place", "vented_box")),
+                    remedy("Outside", ("auxiliary.place", "outside")),
+                ],
+                concerns=("auxiliary.place", "auxiliary.chemistry"),
+            )
         return
     if auxiliary.chemistry == "flooded":
         yield stop(
