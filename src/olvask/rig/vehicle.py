@@ -256,7 +256,7 @@ class RigVehicle:
             "delivery_back_mv": 1000 * through_out * delivery.back,
             "old_link_a": fault.link_a,
             "sensor_a": 0.0,
-            "monitor_a": out_a,
+            "monitor_a": 0.0 if self.ctx.design.uncounted else out_a,
             "air_c": known["air_c"] + fault.air_k,
             "battery_c": 18.0,
             "read_limit_a": known["read_limit_a"] * (fault.limit_share if not fault.air_k else 1.0),

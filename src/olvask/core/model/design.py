@@ -287,6 +287,12 @@ class Design(Described):
         there = self.monitor.unit is not None or any(item.kind == "monitor" for item in self.still_fed)
         return there and "unit" not in self.monitor.bypassed_by
 
+    @property
+    def uncounted(self) -> bool:
+        """Whether what the unit gives is noted to go past the monitor's shunt, by its own negative or by the body."""
+        past = self.monitor.bypassed_by
+        return "unit" in past or ("chassis" in past and self.delivery.back.kind == "chassis")
+
     def piece(self, id: str) -> tuple[RunName, int, Piece] | None:
         """Run, position and piece of an identity; `None` where no piece has it."""
         for run in RUNS:

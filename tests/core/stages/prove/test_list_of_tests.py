@@ -7,10 +7,12 @@ from typing import Any
 
 import pytest
 
+from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.bill import devices_of
 from olvask.core.stages.prove import tests as of_job
 from olvask.core.stages.prove.prove_test import ProveTest
+from olvask.core.stages.prove.report import prove
 from tests.anything import anything
 from tests.designs import cable, charger, design, fuse, vehicle
 from tests.documents.test_sheet_alone import random_design
@@ -403,3 +405,25 @@ def test_a_second_input_is_proven(unit: dict[str, Any], solar: str, keys: list[s
         alone = "the panel" if unit["dual_first"] == "solar" else "the start side"
         assert f"from {alone} alone" in found["one_waits"].text
     assert not listed(charger=charger(**unit), solar={"panel_w": None, "into": solar}).keys() & {"by_sun", "one_waits"}
+
+
+@pytest.mark.parametrize(
+    ("past", "back", "counted"),
+    [
+        ([], {"kind": "cable"}, True),
+        (["solar"], {"kind": "cable"}, True),
+        (["unit"], {"kind": "cable"}, False),
+        (["chassis"], {"kind": "cable"}, True),
+        (["chassis"], {"kind": "chassis", "resistance_mohm": 2.0}, False),
+    ],
+)
+def test_a_monitor_counts_what_is_not_noted_to_go_past_it(past: list[str], back: dict[str, Any], counted: bool) -> None:
+    """The unit's return on the battery's own post, or the body's, is a finding; what the monitor shows follows from it."""
+    monitor = {"unit": {"name": "Monitor", "shunt_a": 300.0}, "bypassed_by": past}
+    delivery = {"pieces": [cable("16 mm²", 1.5), fuse(40.0)], "back": back}
+    made = design(monitor=monitor, delivery=delivery)
+    ctx = Context.of(made)
+    row = next(row for row in prove(ctx, {}).rows if row.test.key == "monitor_a")
+    assert row.expected == pytest.approx(25.0 if counted else 0.0, abs=0.3)
+    assert ("counts nothing" in row.test.proves) is not counted
+    assert any(fault.key == "monitor_bypassed" for fault in faults_of(ctx)) is counted

@@ -238,7 +238,7 @@ def _beside(ctx: Context) -> Iterator[Fault]:
             ((Change("sensor_share", 0.0, 1.0),),),
             told={"weak": 0.2, "flat": 0.3, "starts_stops": 0.2},
         )
-    if design.monitor.unit is not None:
+    if design.monitor.unit is not None and not design.uncounted:
         yield Fault(
             "monitor_bypassed",
             "charge goes past the monitor's shunt",
@@ -248,6 +248,7 @@ def _beside(ctx: Context) -> Iterator[Fault]:
             looks={"monitor_full": 0.4},
             told={"wrong_numbers": 0.9},
         )
+    if design.monitor.unit is not None:
         yield Fault(
             "monitor_unsynchronised",
             "the monitor was never synchronised",

@@ -295,7 +295,9 @@ def _others(ctx: Context) -> Iterator[ProveTest]:
             red="the monitor's display",
             red_at="auxiliary-",
             state=RUNNING,
-            proves="All that charges goes through its shunt.",
+            proves="The unit goes past its shunt, as it is noted: of that it counts nothing."
+            if design.uncounted
+            else "All that charges goes through its shunt.",
             needs="eyes",
             unit="A",
             minutes=1.0,

@@ -214,7 +214,7 @@ def unknowns_of(ctx: Context) -> tuple[Unknown, ...]:
             "enable_v", "volts at its enable", _enable_v(ctx), JOINED_V if by_remote(ctx.design) else ENABLE_V * scale
         ),
         Unknown("sensor_share", "of the unit's current past the battery sensor", 0.0, 0.02),
-        Unknown("monitor_share", "of the current that the monitor sees", 1.0, 0.015),
+        Unknown("monitor_share", "of the current that the monitor sees", 0.0 if ctx.design.uncounted else 1.0, 0.015),
         Unknown("zero_a", "what the monitor counts with nothing flowing", 0.0, _zero_a(ctx)),
         Unknown("air_c", "air at the unit", felt_c(ctx.design, facts), AIR_K),
         Unknown("battery_c", "the auxiliary battery's temperature", BATTERY_C, BATTERY_K),
