@@ -145,3 +145,12 @@ def test_open_remote_terminals_are_told_from_a_missing_signal() -> None:
     for names, words in ((("switch",), "its remote terminals are not joined"), (("d_plus",), "enable missing")):
         found = diagnose(Context.of(ways(*names)), {"enable_v": 5.0, "input_a": 0.0}, ["does_nothing"])
         assert found.causes[0].words.startswith(words)
+
+
+@pytest.mark.parametrize(
+    ("names", "there"), [(("bridge",), True), (("switch",), True), (("d_plus",), False), (("voltage",), False)]
+)
+def test_a_battery_flat_in_the_morning_where_it_is_wired_to_be_on(names: tuple[str, ...], there: bool) -> None:
+    """Its own design comes before broken parts; where it waits for the engine that is no cause."""
+    found = diagnose(Context.of(ways(*names)), {"rest.start": 12.4, "standby_ma": 30.0}, ["flat"])
+    assert ("left_on" in [cause.key for cause in found.causes[:3]]) is there

@@ -188,6 +188,16 @@ def _source(ctx: Context) -> Iterator[Fault]:
         ),
         told={"flat": 0.9},
     )
+    if ctx.design.left_on and "ignition" not in ctx.design.activation.ways:
+        yield Fault(
+            "left_on",
+            "it charged on with the engine off, as it is wired to",
+            "Nothing is broken: switch it off with the engine, or let a signal or its volts start it; see Wake.",
+            0.06,
+            tuple((Change("rest_start_v", 1.0, -fall * known.scale),) for fall in (0.1, 0.25)),
+            told={"flat": 0.9},
+            apart="Whether it was on while it stood: its guard lets go only where little is left.",
+        )
 
 
 def _beside(ctx: Context) -> Iterator[Fault]:
