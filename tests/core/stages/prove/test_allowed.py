@@ -42,10 +42,13 @@ def test_nothing_is_taken_away_that_is_not_there() -> None:
         (ways("d_plus"), "its enable taken away"),
         (ways("switch"), "its enable taken away"),
         (ways("switch", "d_plus", charger=LATCHED), "its enable taken away"),
-        (ways("switch", charger=LATCHED), "the supply run's device out"),
-        (ways("switch", "voltage", charger=LATCHED), "the supply run's device out"),
+        (ways("switch", charger=LATCHED), "the supply run's device out; it goes back in with the engine off"),
+        (
+            ways("switch", "voltage", charger=LATCHED),
+            "the supply run's device out; it goes back in with the engine off",
+        ),
         (ways("switch", "voltage"), "its enable taken away"),
-        (ways("voltage"), "the supply run's device out"),
+        (ways("voltage"), "the supply run's device out; it goes back in with the engine off"),
         (ways("voltage", supply={"pieces": [cable()]}), "the unit off"),
     ],
 )

@@ -49,7 +49,7 @@ def taken_away(design: Design) -> str:
     if is_wired(design) and not latches(design):
         return "its enable taken away"
     if any(isinstance(piece, ProtectiveDevice) for piece in design.supply.pieces):
-        return "the supply run's device out"
+        return "the supply run's device out; it goes back in with the engine off"
     return "the unit off"
 
 
