@@ -379,8 +379,9 @@ def test_of_several_units_each_is_meant_or_all_of_them() -> None:
 )
 def test_nothing_else_charges_while_volts_and_amperes_are_read(changes: dict[str, Any], words: str) -> None:
     """A panel or a maintainer lifts a battery at rest and takes the unit's work from it; what is read back it does not touch."""
-    found = listed(**changes)
-    for key in ("rest.start", "rest.auxiliary", "standby_ma", "input_a", "output_v", "supply_out_mv", "delivery_far_v"):
+    found = listed(monitor={"unit": {"name": "Monitor"}}, **changes)
+    ours = ("rest.start", "rest.auxiliary", "standby_ma", "zero_a", "input_a", "output_v", "monitor_a", "supply_out_mv")
+    for key in (*ours, "delivery_far_v"):
         assert found[key].state.endswith(words), key
         assert "panel" in words or "panel" not in found[key].state
         assert "maintainer" in words or "maintainer" not in found[key].state

@@ -102,6 +102,22 @@ class TestWiring:
         assert "stops" in plain.if_broken
         assert "charges on" in latched.if_broken
 
+    @pytest.mark.parametrize(
+        ("ways", "latched", "kept_off"),
+        [
+            (["switch", "voltage"], False, True),
+            (["switch", "voltage"], True, False),
+            (["switch", "bridge", "voltage"], False, False),
+        ],
+    )
+    def test_a_driver_keeps_it_off_only_where_the_switch_does(
+        self, ways: list[str], latched: bool, kept_off: bool
+    ) -> None:
+        """Not once a mode stays on without it, nor where a bridge joins the same terminals."""
+        job = design(charger=charger(behaviour={"latched": latched}), activation={"ways": ways})
+        told = " ".join(by_key(job)["entered"].speaks_for)
+        assert ("the driver can keep it off" in told) is kept_off
+
     def test_a_combination_of_ones_own_is_drawn_and_judged(self) -> None:
         """Switch and voltage together stand among the ways as set, with both wires, and leave the advice as it was."""
         job = design(activation={"ways": ["switch", "voltage"]})

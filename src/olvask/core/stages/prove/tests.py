@@ -53,7 +53,8 @@ def _tests_of(ctx: Context) -> tuple[ProveTest, ...]:
 
 def _disturbed(test: ProveTest) -> bool:
     """Whether a current from elsewhere would move what it reads."""
-    return test.quantity is not None and test.needs in ("meter", "clamp", "milliamp clamp") and test.group != "dead"
+    read = test.quantity is not None and test.unit in ("V", "mV", "A", "mA")
+    return read and test.group in ("engine_off", "running", "finding")
 
 
 def _of_each(text: str) -> str:

@@ -97,7 +97,7 @@ def _parked(ctx: Context) -> Iterator[ProveTest]:
         else "It waits for the engine, and leaves the start battery alone.",
         needs="clamp",
         unit="A",
-        minutes=6.0,
+        minutes=3.0 if design.left_on else 6.0,
         quantity="key_on_a",
         needs_unit=True,
         fewest="voltage" in design.activation.ways or "ignition" in design.activation.ways,

@@ -297,15 +297,17 @@ def _for(judged: _Judged) -> Iterator[str]:
         return
     if "voltage" in ways and signals:
         yield "both must agree: a panel on the start battery, or a key left on, does not start it."
-    yield from _for_by_hand(ways)
+    yield from _for_by_hand(judged.ctx.design)
 
 
-def _for_by_hand(ways: tuple[StartWay, ...]) -> Iterator[str]:
+def _for_by_hand(design: Design) -> Iterator[str]:
+    ways, unit = design.activation.ways, design.charger
+    latched = unit is not None and unit.behaviour.latched
     if ways == ("ignition",):
         yield "easy to find in any fuse box; on before the engine turns."
     if ways == ("switch",):
         yield "the driver decides; useful beside another way to start."
-    if "switch" in ways and len(ways) > 1:
+    if "switch" in ways and "bridge" not in ways and len(ways) > 1 and not latched:
         yield "the driver can keep it off whatever the rest allows."
     if "bridge" in ways and len(ways) > 1:
         yield "the bridge only closes the remote terminals; the rest decides."
