@@ -18,7 +18,7 @@ from olvask.core.stages.prove.allowed import draws_left_on, taken_away
 from olvask.core.stages.prove.report import prove
 from olvask.core.stages.prove.tests import tests_of as listed
 from olvask.core.stages.wake.plainly import behaves
-from tests.designs import cable, charger, design, vehicle
+from tests.designs import cable, charger, design, fuse, vehicle
 
 LATCHED = charger(behaviour={"latched": True})
 
@@ -49,6 +49,10 @@ def test_nothing_is_taken_away_that_is_not_there() -> None:
         ),
         (ways("switch", "voltage"), "its enable taken away"),
         (ways("voltage"), "the supply run's device out; it goes back in with the engine off"),
+        (
+            ways("voltage", supply={"pieces": [fuse(60.0, "breaker"), cable()]}),
+            "the supply run's breaker open; it is closed again with the engine off",
+        ),
         (ways("voltage", supply={"pieces": [cable()]}), "the unit off"),
     ],
 )
@@ -157,3 +161,42 @@ def test_a_battery_flat_in_the_morning_where_it_is_wired_to_be_on(names: tuple[s
     """Its own design comes before broken parts; where it waits for the engine that is no cause."""
     found = diagnose(Context.of(ways(*names)), {"rest.start": 12.4, "standby_ma": 30.0}, ["flat"])
     assert ("left_on" in [cause.key for cause in found.causes[:3]]) is there
+
+
+@pytest.mark.parametrize("scale", [1, 2])
+@pytest.mark.parametrize(
+    ("under_v", "share"), [(0.9, 1.0), (0.21, 1.0), (0.19, 0.5), (-0.19, 0.5), (-0.21, 0.0), (-0.9, 0.0)]
+)
+def test_how_near_its_guard_nobody_can_say(scale: int, under_v: float, share: float) -> None:
+    """Two tenths of a volt per 12 V either side of what full current leaves of a rested battery."""
+    readings = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2}
+    found = vehicle(
+        system_v=12 * scale,
+        readings={key: volts * scale for key, volts in readings.items()},
+        start_battery={"chemistry": "agm", "capacity_ah": 200.0},
+    )
+    unit = charger((8.0, 32.0, 0.001), input_nominal_v=12 * scale, input_min_v=6.0, input_max_v=40.0)
+
+    def guarded(volts: float) -> tuple[float, float]:
+        rules = {"ways": ["ignition"], "guard_v": volts, "back_v": 13.5 * scale}
+        return draws_left_on(Context.of(design(vehicle=found, charger=unit, activation=rules)))
+
+    amps, spread = guarded(8.0 * scale)
+    ctx = Context.of(design(vehicle=found, charger=unit, activation={"ways": ["ignition"], "guard_v": 8.0 * scale}))
+    left_v = ctx.thresholds.input_w / amps
+    assert spread == pytest.approx(0.15 * amps)
+    drawn, within = guarded(left_v - under_v * scale)
+    assert drawn == pytest.approx(share * amps)
+    assert within == pytest.approx({1.0: 0.15 * amps, 0.5: amps / 2, 0.0: 0.1}[share])
+
+
+def test_a_run_that_cannot_carry_it_draws_nothing_left_on() -> None:
+    """A hundred metres of thin wire: the volts collapse, and its own lowest input lets go."""
+    thin = {"pieces": [fuse(60.0), cable("1.5 mm²", 60.0)]}
+    assert draws_left_on(Context.of(ways("ignition", supply=thin))) == (0.0, 0.1)
+
+
+def test_a_switch_that_a_bridge_joins_and_a_mode_that_stays() -> None:
+    """Taking either away stops nothing, where the mode stays; without that it does."""
+    assert taken_away(ways("switch", "bridge", charger=LATCHED)).startswith("the supply run's device out")
+    assert taken_away(ways("switch", "bridge")) == "its enable taken away"

@@ -235,3 +235,47 @@ def test_of_two_stops_the_one_that_a_stopped_engine_meets() -> None:
         stops = [{"below_v": 12.9, "held_s": 300.0}, {"below_v": second_v, "held_s": 10.0}]
         ctx = Context.of(Design.model_validate(made | {"activation": made["activation"] | {"stop_rules": stops}}))
         assert (stops_after_s(ctx), stops_by_s(ctx)) == (seconds, seconds)
+
+
+@pytest.mark.parametrize("scale", [1, 2])
+@pytest.mark.parametrize(
+    ("first_v", "quick_v", "soonest_s", "latest_s"),
+    [
+        (13.2, 13.79, 0.0, 0.0),  # a tenth of a volt under the 13.90 V of hot idle
+        (13.2, 13.81, 0.0, 60.0),
+        (13.2, 14.29, 0.0, 60.0),  # a tenth over the 14.20 V of the road
+        (13.2, 14.31, 60.0, 60.0),
+        (13.85, 13.95, 0.0, 60.0),  # neither for certain
+    ],
+)
+def test_a_tenth_of_a_volt_decides_which_start_is_met(
+    scale: int, first_v: float, quick_v: float, soonest_s: float, latest_s: float
+) -> None:
+    """Per 12 V: what an engine holds differs so from day to day."""
+    readings = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2}
+    found = vehicle(system_v=12 * scale, readings={key: volts * scale for key, volts in readings.items()})
+    unit = charger((10.0, 32.0, 0.01), start_rows=2, input_nominal_v=12 * scale, input_max_v=40.0)
+    rules = {"start_v": first_v * scale, "start_held_s": 60.0, "stop_v": 12.9 * scale, "quick_start_v": quick_v * scale}
+    made = design(vehicle=found, charger=unit, activation={"ways": ["voltage"], **rules})
+    assert starts_within_s(Context.of(made)) == (soonest_s, latest_s)
+
+
+@pytest.mark.parametrize(("over_v", "ends"), [(0.009, False), (0.011, True), (0.018, True)])
+@pytest.mark.parametrize("scale", [1, 2])
+def test_a_stop_on_the_volts_of_a_full_battery_never_comes(scale: int, over_v: float, ends: bool) -> None:
+    """12.70 V per 12 V of a flooded battery that is full, to the hundredth of a volt."""
+    readings = {"rest_v": 12.5, "after_stop_v": 12.6, "idle_v": 13.9, "cruise_v": 14.2}
+    found = vehicle(system_v=12 * scale, readings={key: volts * scale for key, volts in readings.items()})
+    rules = {"start_v": 13.3 * scale, "stop_v": (12.7 + over_v) * scale, "stop_held_s": 45.0}
+    by_s = stops_by_s(Context.of(design(vehicle=found, activation={"ways": ["voltage"], **rules})))
+    assert (by_s is not None) is ends
+    if by_s is not None:
+        assert by_s == pytest.approx(45.0 + 900 * math.log(0.1 / over_v), rel=1e-3)
+
+
+def test_of_two_stops_that_nothing_meets_the_longer_hold_is_told() -> None:
+    """Both under what a stopped engine shows: neither comes, and the plan of the time is the longer."""
+    made = plain(charger=charger(stop_rows=2), activation={"ways": ["voltage"], "start_v": 13.4, "stop_v": 12.4})
+    stops = [{"below_v": 12.4, "held_s": 300.0}, {"below_v": 12.3, "held_s": 10.0}]
+    ctx = Context.of(Design.model_validate(made | {"activation": made["activation"] | {"stop_rules": stops}}))
+    assert (stops_after_s(ctx), stops_by_s(ctx)) == (300.0, None)

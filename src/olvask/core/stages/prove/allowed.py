@@ -48,7 +48,10 @@ def taken_away(design: Design) -> str:
     """How it is kept from charging with the engine running."""
     if is_wired(design) and not latches(design):
         return "its enable taken away"
-    if any(isinstance(piece, ProtectiveDevice) for piece in design.supply.pieces):
+    device = next((piece for piece in design.supply.pieces if isinstance(piece, ProtectiveDevice)), None)
+    if device is not None and device.family == "breaker":
+        return "the supply run's breaker open; it is closed again with the engine off"
+    if device is not None:
         return "the supply run's device out; it goes back in with the engine off"
     return "the unit off"
 
