@@ -103,3 +103,67 @@ def test_a_second_start_under_parked_volts() -> None:
         found = {item.id: item for item in assess(made).findings}
         levels[tuple(ways)] = found["wake.start_parked.1"].level if "wake.start_parked.1" in found else None
     assert levels == {("voltage",): "stop", ("ignition", "voltage"): "caution", ("d_plus", "voltage"): None}
+
+
+ROOMY = {"rest_v": 12.6, "after_stop_v": 12.8, "idle_v": 13.9, "cruise_v": 14.2}
+
+
+@pytest.mark.parametrize("keyed", [False, True])
+@pytest.mark.parametrize(
+    ("id", "rules"),
+    [
+        ("wake.starts_parked", {"start_v": 12.7, "stop_v": 12.65}),
+        ("wake.never_stops", {"start_v": 13.4, "stop_v": 12.5}),
+        ("wake.stops_late", {"start_v": 13.4, "stop_v": 12.7}),
+    ],
+)
+def test_what_a_key_left_on_does_is_said_of_it(id: str, rules: dict[str, float], keyed: bool) -> None:
+    """By its volts alone it is a stop, and no key is spoken of; stopping late is a caution either way."""
+    ways = ["ignition", "voltage"] if keyed else ["voltage"]
+    found = told(ways, ROOMY, **rules)[1][id]
+    assert found.level == ("caution" if keyed or id == "wake.stops_late" else "stop")
+    assert ("with the key left on" in found.text) is keyed
+    assert ("key" in found.title) is (keyed and id != "wake.stops_late")
+    assert id not in told(["d_plus", "voltage"], ROOMY, **rules)[1]
+
+
+def test_which_signal_tells() -> None:
+    """D+ of an engine, the feed of a hybrid that is live when ready; each rule that parked volts meet is named."""
+    low = {"start_v": 12.75, "stop_v": 12.7}
+    text = told(["d_plus", "voltage"], ROOMY, **low)[1]["wake.signal_tells"].text
+    assert text.startswith("The start at 12.75 V and the stop at 12.70 V lie not above the 12.80 V")
+    assert "the charge indicator (D+, 61) alone" in text
+    one = told(["d_plus", "voltage"], ROOMY, start_v=13.4, stop_v=12.7)[1]["wake.signal_tells"]
+    assert one.text.startswith("The stop at 12.70 V lies not above")
+    assert one.concerns == ("activation.stop_rules.0.below_v",)
+    hybrid = design(
+        vehicle=vehicle(drive="converter", readings=ROOMY), activation={"ways": ["ignition", "voltage"], **low}
+    )
+    found = {item.id: item for item in assess(hybrid).findings}
+    assert "the ignition feed (15) alone" in found["wake.signal_tells"].text
+    dead = design(vehicle=vehicle(drive="converter", readings=ROOMY), activation={"ways": ["d_plus", "voltage"], **low})
+    assert "wake.signal_tells" not in {item.id for item in assess(dead).findings}
+
+
+def test_beside_a_signal_the_guard_is_what_rules_stand_above() -> None:
+    """A margin over it is wanted of start and stop; parked volts are no bound, and not spoken of."""
+    for rules, id in (
+        ({"start_v": 12.1, "stop_v": 12.05}, "wake.start_tight"),
+        ({"start_v": 13.4, "stop_v": 12.1}, "wake.stop_tight"),
+    ):
+        found = told(["d_plus", "voltage"], ROOMY, guard_v=12.0, back_v=12.9, **rules)[1]
+        assert "above the guard" in found[id].text
+        assert "resting" not in found[id].text
+        clear = {key: volts + 0.15 for key, volts in rules.items()}
+        assert id not in told(["d_plus", "voltage"], ROOMY, guard_v=12.0, back_v=12.9, **clear)[1]
+
+
+def test_a_guard_under_full_current_leaves_a_stop_no_room_even_beside_a_signal() -> None:
+    """Said of the guard, not of a stopped engine."""
+    ctx, _ = told(["d_plus", "voltage"], SHUT)
+    assert ctx.thresholds.loaded_low_v is not None
+    high = round(ctx.thresholds.loaded_low_v - 0.05, 2)
+    text = told(["d_plus", "voltage"], SHUT, guard_v=high)[1]["wake.no_stop_window"].text
+    assert f"the {high:.2f} V of the guard" in text
+    assert "the guard stops it first" in text
+    assert "of a stopped engine" in told(["voltage"], SHUT)[1]["wake.no_stop_window"].text
