@@ -16,7 +16,7 @@ from olvask.core.findings.listed import counted
 from olvask.core.model import Design, Joint
 from olvask.core.model.house import House
 from olvask.core.stages.build.bill import devices_of
-from olvask.core.stages.prove.allowed import latches
+from olvask.core.stages.prove.allowed import by_signal, latches
 from olvask.core.stages.prove.timing import stops_by_s
 from olvask.core.stages.settings.frost import unstopped
 from olvask.core.stages.wake.plainly import behaves
@@ -103,7 +103,7 @@ def _behaves(design: Design) -> list[str]:
     unit = design.charger
     if unit is not None and unit.behaviour.soft_start_s:
         found.append(f"It comes up slowly, over about {unit.behaviour.soft_start_s:g} s.")
-    if "voltage" in ways and {"ignition", "d_plus"}.isdisjoint(ways):
+    if "voltage" in ways and not by_signal(design):
         found.append(f"After a stop it may go on for {_lingers(design)}; that is as it should be.")
     if design.vehicle.low_phased:
         saves = "saves fuel" if design.vehicle.managed else "lowers its volts"

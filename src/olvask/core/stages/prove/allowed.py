@@ -1,7 +1,7 @@
 """What lets the unit charge, as a test needs it: given, taken away, or left on with the engine off.
 
 - `quietened`: what else gives current and has to be still meanwhile.
-- `is_wired`: whether a signal, a switch or a bridge lets it.
+- `is_wired`, `by_signal`, `by_remote`: whether a signal, a switch or a bridge lets it, and which of them.
 - `taken_away`: how it is kept from charging with the engine running.
 - `draws_left_on`, `left_on_words`: a unit that its key, its switch or a bridge keeps on with the engine off.
 """
@@ -12,12 +12,13 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design, ProtectiveDevice
 from olvask.core.physics.battery import internal_ohm
 from olvask.core.physics.dc_path import Collapse, constant_power_volts
+from olvask.core.stages.wake.wiring import TAPPED
 
 NOTHING_A = 0.1  # spread of a unit that rests: a clamp's zero; our own estimate
 DRAWN_SHARE = 0.15  # spread of what it draws, for the battery may take less than all; our own estimate
 TIE_V = 0.2  # per 12 V: nearer its guard nobody can say whether it lets go; our own estimate
 REMOTE = {"switch", "bridge"}
-WIRED = {"ignition", "d_plus"} | REMOTE
+WIRED = {*TAPPED, *REMOTE}
 
 
 def quietened(design: Design) -> str:
@@ -33,9 +34,14 @@ def is_wired(design: Design) -> bool:
     return not WIRED.isdisjoint(design.activation.ways)
 
 
+def by_signal(design: Design) -> bool:
+    """Whether a signal of the vehicle's lets it, with volts of its own: it goes with the engine or the key."""
+    return not TAPPED.keys().isdisjoint(design.activation.ways)
+
+
 def by_remote(design: Design) -> bool:
     """Whether a switch or a bridge that joins its remote terminals is all that lets it, and no signal with volts of its own."""
-    return is_wired(design) and (WIRED - REMOTE).isdisjoint(design.activation.ways)
+    return is_wired(design) and not by_signal(design)
 
 
 def latches(design: Design) -> bool:

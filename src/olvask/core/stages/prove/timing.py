@@ -11,7 +11,7 @@ import math
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.physics.battery import SURFACE_TAU_S, open_circuit_v
-from olvask.core.stages.prove.allowed import REMOTE, WIRED
+from olvask.core.stages.prove.allowed import by_signal
 
 CLOSE_V = 0.01  # per 12 V: volts that a meter does not tell apart
 HELD_V = 0.1  # per 12 V: what an engine holds on the day, against the survey; our own estimate
@@ -29,7 +29,7 @@ def starts_within_s(ctx: Context) -> tuple[float, float]:
 
 def stops_after_s(ctx: Context) -> float:
     """At once where a signal goes with the engine, else by the first stop rule that a stopped engine meets [s]."""
-    if not (WIRED - REMOTE).isdisjoint(ctx.design.activation.ways):
+    if by_signal(ctx.design):
         return 0.0
     met = [rule.held_s for rule in ctx.thresholds.stop_rules if rule.volts > ctx.facts.settled_v]
     return min(met, default=max(rule.held_s for rule in ctx.thresholds.stop_rules))
@@ -40,7 +40,7 @@ def stops_by_s(ctx: Context) -> float | None:
 
     `None` where a full battery rests above every stop: it is drawn down to one.
     """
-    if not (WIRED - REMOTE).isdisjoint(ctx.design.activation.ways):
+    if by_signal(ctx.design):
         return 0.0
     latest = [seconds for rule in ctx.thresholds.stop_rules if (seconds := _by_s(ctx, rule)) is not None]
     return min(latest, default=None)

@@ -61,8 +61,7 @@ def judge_low_phase(ctx: Context) -> Iterator[Found]:
             "charger",
             "The battery guard trips in the low phase" if trips else "It rides through the low phase",
             f"The charger sees {_phase_volts(at, at.loaded_phase_v)} in the low phase, the guard stands at {at.guard_v:.2f} V. "
-            f"The long hold of the stop costs the start battery up to {cost_ah:.1f} Ah "
-            f"{_when_given(ctx)}.",
+            f"The long hold of the stop costs the start battery up to {cost_ah:.1f} Ah {_when_given(ctx)}.",
             lambda: [_signal_and_guard(ctx.design, ctx.solved) if trips else signal_instead(ctx.design)],
             ("activation.stop_rules.0.held_s", *((GUARD_PATH,) if trips else ())),
         )
