@@ -47,7 +47,11 @@ def made(pick: random.Random, days: int = 3) -> Made:
     ctx = _vehicle(pick)
     joint = pick.choice((0.0, 0.0, 0.004, 0.01, 0.02))
     leg = pick.choice(("supply_out", "delivery_out"))
-    fault = Spoilt(extra_ohm={leg: joint}, limit_share=pick.choice((1.0, 1.0, 0.7)))  # type: ignore[dict-item]
+    fault = Spoilt(
+        extra_ohm={leg: joint},  # type: ignore[dict-item]
+        limit_share=pick.choice((1.0, 1.0, 0.7)),
+        held_share=pick.choice((1.0, 1.0, 0.95)),
+    )
     cold_c = -12.0 if ctx.design.auxiliary.low_temperature_cut_off and pick.random() < 0.6 else 20.0
     hungry = pick.random() < HUNGRY
     stages = [Stage(_day(pick, ctx, cold_c, hungry), fault) for _ in range(11 if hungry else days)]
@@ -182,24 +186,28 @@ def _hunting(case: Made, starts: list[Seen]) -> list[Seen]:
 
 
 def _early(case: Made) -> list[Seen]:
-    """Current well below what flowed before in that charge, the battery not up to its volts; must be seen where plainly so."""
+    """Current well below what flowed before in that charge, which never was up to its volts; must be seen where plainly so."""
     exact, ctx, rows = case.log.truth.exact, case.ctx, case.log.time_s
     twelve = ctx.design.auxiliary.nominal_v / 12
     most = np.zeros(len(rows))  # that flows for a minute in the charge a row belongs to
     minute = int(60 / case.recorder.every_s)
-    edges = np.flatnonzero(np.diff(np.concatenate(([0], case.log.truth.charging.astype(int), [0]))))
-    for first, last in edges.reshape(-1, 2):
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], case.log.truth.charging.astype(int), [0])))).reshape(-1, 2)
+    for first, last in edges:
         falling = np.sort(exact["output_a"][first:last])[::-1]
         most[first:last] = falling[min(minute, len(falling) - 1)]
+    missing = np.diff(rows, prepend=rows[0] - 3600) > 30
     found = []
-    for share, below_v, least_s, must in ((0.62, 0.33, 300.0, True), (0.78, 0.18, 100.0, False)):
+    for share, below_v, least_s, near_v, must in ((0.62, 0.33, 300.0, 0.14, True), (0.78, 0.18, 100.0, 0.06, False)):
         low = case.log.truth.charging & (exact["output_a"] > 0.1 * exact["output_a"].max())
         low &= exact["output_a"] < share * most
         low &= exact["auxiliary_v"] < reached_v(case) - below_v * twelve
-        edges = np.flatnonzero(np.diff(np.concatenate(([0], low.astype(int), [0]))))
-        for first, last in edges.reshape(-1, 2):
+        up = (exact["output_v"] > reached_v(case) - near_v * twelve) | (missing & must)
+        for first, last in edges:
+            low[first:last] &= ~np.logical_or.accumulate(up[first:last])
+        spans = np.flatnonzero(np.diff(np.concatenate(([0], low.astype(int), [0]))))
+        for first, last in spans.reshape(-1, 2):
             from_s, to_s = float(rows[first]), float(rows[min(last, len(rows) - 1)])
-            plain = must and last - first > 2 and to_s - from_s > least_s and np.diff(rows[first:last]).max() < 30
+            plain = must and last - first > 2 and np.diff(rows[first:last]).max() < 30
             if to_s - from_s > least_s:
                 found.append(Seen("early_taper", from_s, bool(plain), to_s))
     return found

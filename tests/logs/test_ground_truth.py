@@ -38,6 +38,8 @@ def real(case: Made) -> dict[str, float]:
     if flows_out.any():
         drop = (exact["output_v"] - exact["auxiliary_v"])[flows_out]
         found["delivery_mohm"] = 1000 * float(np.sum(drop) / np.sum(exact["output_a"][flows_out]))
+    if case.ctx.solved.output is not None:
+        found["limit_a"] = case.stages[0].fault.limit_share * case.ctx.solved.output.current_a
     found["start_v"] = case.ctx.thresholds.start_rules[0].volts
     found["stop_v"] = case.ctx.thresholds.stop_rules[0].volts
     return found

@@ -13,6 +13,7 @@ import pytest
 from olvask.core.analyses.device_log import Happened, Log, LogReport, log_report, window
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
+from olvask.core.model.charger import StartWay
 from olvask.core.model.device_log import MEASURED, MEASURES, Measured
 from olvask.store.demo import demo_designs
 from tests.anything import anything
@@ -130,6 +131,38 @@ def test_an_early_taper_is_below_the_set_volts_and_a_late_one_is_none() -> None:
     assert "set to 14.20 V" in found(early, "early_taper")[0].text
 
 
+def test_float_after_absorption_is_no_early_taper() -> None:
+    """Once up to its volts a charge may fall to fewer and less: that is how it ends."""
+    day = Day().parked().drive(30).add(600, RUN_V, 20.0, 14.15).add(2400, RUN_V, 12.0, 13.5)
+    assert found(said(day.parked()), "early_taper") == []
+
+
+SMALL = {"chemistry": "agm", "capacity_ah": 80.0, "charge_limit_a": 20.0, "absorption_v": 14.4}
+
+
+@pytest.mark.parametrize(
+    ("volts", "amps", "told_a"),
+    [
+        ((14.45, 14.45, 14.45), 20.0, None),  # up to its volts from the first row: what flows is what the battery takes
+        ((13.6, 13.6, 13.6), 20.0, None),  # held at the volts of another battery
+        ((12.8, 13.2, 13.6), 18.0, 18.0),  # it rises under a current that something limits
+        ((12.8, 13.2, 13.6), 25.0, 25.0),
+    ],
+)
+def test_what_a_battery_takes_is_not_what_the_unit_gives(
+    volts: tuple[float, ...], amps: float, told_a: float | None
+) -> None:
+    """A unit of 25 A on a battery that takes 20 A: at volts that stand nobody can tell whose limit it is."""
+    day = Day().parked(2)
+    day.add(30, RUN_V)
+    for at_v in volts:
+        day.add(900, RUN_V, amps, at_v)
+    report = said(day.parked(2), design(auxiliary=SMALL))
+    fits = [fit.value for fit in report.fits if fit.key == "limit_a"]
+    assert fits == ([] if told_a is None else [pytest.approx(told_a, abs=0.1)])
+    assert ("limit_a" in [item.key for item in report.differs]) is (told_a == 18.0)
+
+
 @pytest.mark.parametrize(("volts", "days", "times"), [(13.6, 7, 1), (14.2, 7, 0), (13.6, 4, 0)])
 def test_charges_that_never_reach_absorption_are_told_after_days(volts: float, days: int, times: int) -> None:
     day = Day()
@@ -143,6 +176,59 @@ def test_a_lockout_comes_at_the_guards_volts_just_reached() -> None:
     at_once = said(Day().parked().drive(10).add(10, 12.3, FULL_A).add(300, RUN_V).parked())
     slowly = said(Day().parked().drive(10).add(120, 12.9, FULL_A).add(300, RUN_V).parked())
     assert [len(found(report, "lockout")) for report in (at_once, slowly)] == [1, 0]
+
+
+WAYS_BY_HAND: tuple[StartWay, ...] = ("switch", "bridge")
+
+
+def by_hand(*ways: StartWay) -> Design:
+    """The van, let go by other ways than its volts."""
+    return VAN.model_copy(update={"activation": VAN.activation.model_copy(update={"ways": ways})})
+
+
+def test_the_guard_of_a_unit_left_on_acts_on_volts_that_sink_for_hours() -> None:
+    """Nothing else stops a unit on a switch; a battery at 12.43 V for ten minutes is no sign that the guard was not it."""
+    day = Day(0.0).parked().drive(10)
+    for volts in (12.62, 12.56, 12.5, 12.46, 12.43):
+        day.add(600, volts, FULL_A)
+    left = day.add(10, 12.39, FULL_A).parked()
+    assert [len(found(said(left, by_hand(way)), "lockout")) for way in WAYS_BY_HAND] == [1, 1]
+
+
+def test_a_parked_vehicle_that_starts_again_and_again_hunts() -> None:
+    """On the guard alone a resting battery comes back each time that the current is gone."""
+    day = Day().drive(10).parked(0.2)
+    for _ in range(5):
+        day.add(20, REST_V, FULL_A).add(60, REST_V)
+    assert [item.text[:8] for item in found(said(day.parked(), by_hand("switch")), "hunting")] == ["5 starts"]
+
+
+def test_a_trickle_about_what_counts_as_current_does_not_hunt() -> None:
+    day = Day().parked().drive(10)
+    for _ in range(20):
+        day.add(20, RUN_V, 2.8, 13.6).add(20, RUN_V, 0.6, 13.6)
+    assert found(said(day.add(300, RUN_V, 0.6, 13.6).parked(), by_hand("switch")), "hunting") == []
+
+
+def test_a_faded_charge_of_a_unit_left_on_does_not_end_with_the_engine() -> None:
+    def faded(*ways: StartWay) -> LogReport:
+        day = Day().parked().drive(20)
+        for amps in (30.0, 20.0, 12.0, 8.0, 5.0, 3.0, 1.5, 0.5, 0.2):
+            day.add(120, RUN_V, amps, 14.1)
+        return said(day.parked(2).drive(20), by_hand(*ways))
+
+    assert [len(found(report, "stop")) for report in (faded("d_plus"), faded("switch"))] == [1, 0]
+
+
+def test_stops_by_the_guard_do_not_place_the_stop_rule() -> None:
+    """Volts that fall to 12.0 V between two rows end a charge at once: the row before tells nothing of the rule's 13.1 V."""
+    day = Day().parked()
+    for _ in range(4):
+        day.drive(20).add(60, 12.0).drive(20).add(40, 13.1, FULL_A).parked(0.5)
+    report = said(day)
+    fit = next(fit for fit in report.fits if fit.key == "stop_v")
+    assert abs(fit.value - 13.1) <= fit.spread
+    assert "stop_v" not in [item.key for item in report.differs]
 
 
 def test_since_when_a_run_is_worse_is_told_by_the_charge() -> None:

@@ -109,6 +109,7 @@ FOUND = [
     "joint.delivery_device",
     "limited",
     "too_hot",
+    "wrong_profile",
     "no_enable",
     "open.supply_device",
     "open.supply_back",

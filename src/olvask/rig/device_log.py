@@ -25,7 +25,7 @@ from olvask.core.simulate.plant import Plant
 from olvask.core.simulate.programme import Programme
 from olvask.core.simulate.record import Sample
 from olvask.core.simulate.trip import Trial
-from olvask.rig.faults import Spoilt
+from olvask.rig.faults import Spoilt, spoilt_plant
 
 Floats = NDArray[np.float64]
 # What of a sample a device would log.
@@ -133,12 +133,7 @@ def driven(design: Design, stages: Sequence[Stage]) -> Iterator[tuple[float, Tri
 
 
 def _trial(design: Design, solved: Solved, programme: Programme, fault: Spoilt) -> Trial:
-    plant = Plant(design, solved).spoilt(
-        supply_ohm=sum(ohm for leg, ohm in fault.extra_ohm.items() if leg.startswith("supply")),
-        delivery_ohm=sum(ohm for leg, ohm in fault.extra_ohm.items() if leg.startswith("delivery")),
-        limit_share=fault.limit_share,
-        drain_a=fault.drain_ma / 1000,
-    )
+    plant = spoilt_plant(Plant(design, solved), fault)
     settings = settings_of(design, solved)
     scale = solved.facts.scale
     rules = tuple(replace(rule, volts=rule.volts + fault.start_more_v * scale) for rule in settings.start_rules)

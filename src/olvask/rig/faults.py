@@ -2,6 +2,7 @@
 
 - `Spoilt`: what is off.
 - `FAULTS`, `spoilt`: by name, as the diagnosis names them.
+- `spoilt_plant`: a vehicle with it.
 """
 
 from __future__ import annotations
@@ -9,6 +10,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal
+
+from olvask.core.simulate.plant import Plant
 
 LegName = Literal["supply_out", "supply_device", "supply_back", "delivery_out", "delivery_device", "delivery_back"]
 LEG_NAMES: tuple[LegName, ...] = LegName.__args__  # type: ignore[attr-defined]
@@ -22,6 +25,7 @@ class Spoilt:
         extra_ohm: too many, by leg [Ω].
         spare_share: of what the alternator has left.
         limit_share: of what the unit gives.
+        held_share: of the volts that its profile holds.
         enable_share: of the volts at its enable.
         off: whether the unit is switched off.
         start_more_v: by how much its start rules lie too high, per 12 V [V].
@@ -38,6 +42,7 @@ class Spoilt:
     extra_ohm: Mapping[LegName, float] = field(default_factory=dict)
     spare_share: float = 1.0
     limit_share: float = 1.0
+    held_share: float = 1.0
     enable_share: float = 1.0
     off: bool = False
     start_more_v: float = 0.0
@@ -68,6 +73,7 @@ FAULTS: Mapping[str, Callable[[], Spoilt]] = {
     "alternator": lambda: Spoilt(spare_share=0.25, words="the alternator gives a quarter of what it should have left"),
     "limited": lambda: Spoilt(limit_share=0.5, words="its limit is set to half"),
     "too_hot": lambda: Spoilt(limit_share=0.6, air_k=32.0, words="it is held back by its own heat"),
+    "wrong_profile": lambda: Spoilt(held_share=0.95, words="it is set to the volts of another battery"),
     "no_enable": lambda: Spoilt(enable_share=0.0, words="nothing arrives at its enable"),
     "unit_off": lambda: Spoilt(off=True, words="the unit is switched off"),
     "thresholds": lambda: Spoilt(start_more_v=1.2, words="its start volts lie above what arrives"),
@@ -81,6 +87,24 @@ FAULTS: Mapping[str, Callable[[], Spoilt]] = {
     "drain": lambda: Spoilt(drain_ma=420.0, words="something draws 420 mA while parked"),
     "old_link": lambda: Spoilt(link_a=9.0, words="the old link is still in"),
 }
+
+
+def spoilt_plant(plant: Plant, fault: Spoilt) -> Plant:
+    """A vehicle with what is off in it.
+
+    Args:
+        plant: as designed.
+        fault: what is off.
+    """
+    made = plant.spoilt(
+        supply_ohm=sum(ohm for leg, ohm in fault.extra_ohm.items() if leg.startswith("supply")),
+        delivery_ohm=sum(ohm for leg, ohm in fault.extra_ohm.items() if leg.startswith("delivery")),
+        limit_share=fault.limit_share,
+        drain_a=fault.drain_ma / 1000,
+    )
+    profile, share = plant.profile, fault.held_share
+    made.profile = replace(profile, absorption_v=share * profile.absorption_v, float_v=share * profile.float_v)
+    return made
 
 
 def spoilt(name: str) -> Spoilt:

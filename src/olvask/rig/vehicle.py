@@ -22,7 +22,7 @@ from olvask.core.simulate.trip import Trial
 from olvask.core.stages.prove.allowed import WIRED, by_remote
 from olvask.core.stages.prove.tests import ProveTest, tests_of
 from olvask.core.stages.prove.unknowns import device_of, unknowns_of
-from olvask.rig.faults import Spoilt
+from olvask.rig.faults import Spoilt, spoilt_plant
 
 WARM_S = 240.0  # after which start rules are held and the soft start is over
 LONG_S = 1800.0
@@ -89,6 +89,7 @@ class RigVehicle:
             self.trial.machine.stage = "bulk"
         self.fault = fault
         self.trial.plant = self._plant(fault)
+        self.trial.machine.profile = self.trial.plant.profile
         if fault.auxiliary_charge is not None:
             self.trial.state = replace(self.trial.state, auxiliary_charge=fault.auxiliary_charge)
         more_v = fault.start_more_v * self.ctx.facts.scale
@@ -101,12 +102,7 @@ class RigVehicle:
 
     def _plant(self, fault: Spoilt) -> Plant:
         """The simulator's vehicle with what is off in it."""
-        plant = self.whole.spoilt(
-            supply_ohm=sum(ohm for leg, ohm in fault.extra_ohm.items() if leg.startswith("supply")),
-            delivery_ohm=sum(ohm for leg, ohm in fault.extra_ohm.items() if leg.startswith("delivery")),
-            limit_share=fault.limit_share,
-            drain_a=fault.drain_ma / 1000,
-        )
+        plant = spoilt_plant(self.whole, fault)
         plant.sources = {key: _short(source, fault.spare_share) for key, source in plant.sources.items()}
         plant.plug_run = (
             "delivery" if fault.parted.startswith("delivery") else "supply" if fault.parted else plant.plug_run
@@ -260,7 +256,7 @@ class RigVehicle:
             "air_c": known["air_c"] + fault.air_k,
             "battery_c": 18.0,
             "read_limit_a": known["read_limit_a"] * (fault.limit_share if not fault.air_k else 1.0),
-            "read_set_v": known["read_set_v"],
+            "read_set_v": known["read_set_v"] * fault.held_share,
             "read_start_v": known["read_start_v"] + fault.start_more_v * scale,
         }
 

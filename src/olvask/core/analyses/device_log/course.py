@@ -1,7 +1,8 @@
 """What the vehicle and the unit did, row by row: engine running or not, charging or not, and the volts behind the run.
 
 - `Course`, `course_of`: read off the log.
-- `spans`: stretches of rows in which something is so; `starts`: rows at which charging starts.
+- `spans`: stretches of rows in which something is so.
+- `starts`: rows at which charging starts.
 """
 
 from __future__ import annotations
@@ -72,7 +73,9 @@ def course_of(ctx: Context, log: Log) -> Course:
         amps = np.full(len(log), np.nan)
     full_a = ctx.solved.output.yield_a if ctx.solved.output is not None else 20.0
     on_a = max(ON_A, ON_SHARE * full_a)
-    under_way = running if running_v is not None else np.ones(len(log), dtype=bool)
+    # What a hand or a bridge leaves on does not end with the engine.
+    ends = running_v is not None and not ctx.design.left_on
+    under_way = running if ends else np.ones(len(log), dtype=bool)
     said = log.get("charging")
     if said is not None and not np.isfinite(amps).any():
         charging = latched(said > 0.5, said < 0.5)  # a state that is missing is the one before

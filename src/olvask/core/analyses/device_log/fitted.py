@@ -15,9 +15,10 @@ from typing import Annotated, Literal, NamedTuple
 import numpy as np
 from pydantic import Field
 
+from olvask.core.analyses.device_log.bulk import limited, wanting
 from olvask.core.analyses.device_log.course import Course, spans, starts
 from olvask.core.analyses.device_log.drops import DELIVERY, SUPPLY, Ends, drop_of
-from olvask.core.analyses.device_log.series import Bools, Floats, Log
+from olvask.core.analyses.device_log.series import Bools, Floats, Log, noise_of
 from olvask.core.circuit.context import Context
 from olvask.core.findings.said import Said
 from olvask.core.simulate.machine import SOFT_START_S, settings_of
@@ -31,6 +32,9 @@ ALIKE_S = 20.0  # rows so near one another tell little more than one; our own es
 SOFT_S = 2.0  # times the soft start: then it is over
 DIGITS, ON_GRID, MOSTLY = (1.0, 0.1, 0.01, 0.001), 0.01, 0.99
 ROUNDED = 0.3  # of its last digit a mean may be out by
+# Of a rule's hold, by which rows and clocks may be off; per 12 V, what volts fall within it where something else ended a
+# charge, and how near its volts the guard may have done it. Our own estimates.
+HELD_SHARE, FALLS_V, GUARD_NEAR_V = 0.8, 0.3, 0.1
 HELD_TIMES, HELD_S = 1.5, 12.0  # of a rule's own hold, and besides: volts held so long did not act
 QUANTILE = 0.02
 
@@ -56,6 +60,14 @@ class Estimate(NamedTuple):
     rows: int
 
 
+class Ended(NamedTuple):
+    """What ends a charge: how long the stop rule waits [s], volts at which the guard may be it, a fall that is no waiting [V]."""
+
+    hold_s: float
+    guard_v: float
+    falls_v: float
+
+
 def fits(ctx: Context, log: Log, course: Course) -> tuple[Fit, ...]:
     """Everything that can be fitted from the columns there are.
 
@@ -67,16 +79,19 @@ def fits(ctx: Context, log: Log, course: Course) -> tuple[Fit, ...]:
     return tuple(_fits(ctx, log, course))
 
 
-def full(ctx: Context, log: Log, course: Course) -> Bools:
+def full(ctx: Context, log: Log, course: Course, among: Bools | None = None) -> Bools:
     """Where the unit gives all it can: charging for a while, the soft start over, current near its highest.
 
     Args:
         ctx: the design solved.
         log: as recorded.
         course: what the vehicle and the unit did.
+        among: rows looked at; `None` for all.
     """
     soft_s = settings_of(ctx.design, ctx.solved).soft_start_s or SOFT_START_S
     found = course.charging & course.running & (course.amps > 2 * course.on_a)
+    if among is not None:
+        found &= among
     for first, last in spans(course.charging):
         found[first : first + int(np.searchsorted(log.time_s[first:last], log.time_s[first] + SOFT_S * soft_s))] = False
     if not found.any():
@@ -97,7 +112,7 @@ def _fits(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
     whole = full(ctx, log, course)
     yield from _source(ctx, log, course, whole)
     yield from _efficiency(ctx, log, course)
-    yield from _limit(ctx, log, whole)
+    yield from _limit(ctx, log, course)
     yield from _thresholds(ctx, log, course)
 
 
@@ -218,12 +233,12 @@ def _efficiency(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
     )
 
 
-def _limit(ctx: Context, log: Log, whole: Bools) -> Iterator[Fit]:
-    """What the unit gives when nothing holds it back."""
-    amps = log.get("output_a")
-    if amps is None or ctx.solved.output is None:
+def _limit(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
+    """What the unit gives when nothing holds it back: no battery that is up to its volts, and takes what it likes."""
+    amps, bulk = log.get("output_a"), wanting(ctx, log, course)
+    if amps is None or bulk is None or ctx.solved.output is None:
         return
-    where = whole & np.isfinite(amps)
+    where = limited(ctx, log, course, full(ctx, log, course, bulk))
     if np.count_nonzero(where) < LEAST_ROWS:
         return
     value, sigma = _mean(log, amps, where)
@@ -242,7 +257,9 @@ def _thresholds(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
     if ctx.design.charger is None or volts is None or not alone or len(log) < LEAST_ROWS:
         return
     charges = spans(course.charging)
-    noise = 2.5 * _noise(volts)
+    noise = 2.5 * noise_of(volts)
+    scale = ctx.facts.scale
+    ended = Ended(settings.stop_rules[0].held_s, settings.guard_v + GUARD_NEAR_V * scale, FALLS_V * scale)
     bounds: tuple[tuple[Fitted, str, tuple[float, float] | None, float], ...] = (
         (
             "start_v",
@@ -253,7 +270,7 @@ def _thresholds(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
         (
             "stop_v",
             "Stop threshold at work",
-            _stopped(log, course, volts, charges, HELD_TIMES * settings.stop_rules[0].held_s + HELD_S),
+            _stopped(log, course, volts, HELD_TIMES * settings.stop_rules[0].held_s + HELD_S, ended),
             settings.stop_rules[0].volts,
         ),
     )
@@ -266,12 +283,6 @@ def _thresholds(ctx: Context, log: Log, course: Course) -> Iterator[Fit]:
         middle = (low + high) / 2
         half = (high - low) / 2 + Z975 * math.hypot(GAIN_V * middle, ZERO_V)
         yield _fit(key, label, ("V", 2), (middle, half), designed, len(charges))
-
-
-def _noise(volts: Floats) -> float:
-    """What volts differ by from row to row where nothing happens."""
-    steps = np.abs(np.diff(volts[np.isfinite(volts)][:50000]))
-    return float(np.median(steps)) if len(steps) else 0.0
 
 
 def _sustained(log: Log, values: Floats, seconds: float, lowest: bool) -> Floats:
@@ -306,7 +317,7 @@ def _started(log: Log, course: Course, volts: Floats, held_s: float) -> tuple[fl
     return float(np.max(held)), float(np.quantile(before, QUANTILE))
 
 
-def _stopped(log: Log, course: Course, volts: Floats, charges: np.ndarray, held_s: float) -> tuple[float, float] | None:
+def _stopped(log: Log, course: Course, volts: Floats, held_s: float, ended: Ended) -> tuple[float, float] | None:
     """Between the volts at which it had stopped and the least at which it went on for so long."""
     flowing = np.where(course.charging, np.nan_to_num(volts, nan=np.inf), np.inf)
     held = _sustained(log, flowing, held_s, lowest=False)
@@ -314,10 +325,23 @@ def _stopped(log: Log, course: Course, volts: Floats, charges: np.ndarray, held_
     if not len(held):
         return None
     upper = float(np.min(held))
-    at = [
-        float(np.nanmin(volts[max(first, last - 2) : last]))
-        for first, last in charges
-        if last < len(log) and not log.gap[last - 1] and np.isfinite(volts[max(first, last - 2) : last]).any()
-    ]
-    under = [value for value in at if value <= upper]
+    at = [_waited(log, volts, (int(first), int(last)), ended) for first, last in spans(course.charging)]
+    under = [value for value in at if value is not None and value <= upper]
     return (max(under), upper) if len(under) >= 2 else None
+
+
+def _waited(log: Log, volts: Floats, charge: tuple[int, int], ended: Ended) -> float | None:
+    """The most volts through the hold that a stop rule waits before it ends a charge.
+
+    `None` where they fell within it, or to the guard's: then something else ended the charge before the rule could.
+    """
+    first, last = charge
+    if last >= len(log) or log.gap[last - 1]:
+        return None
+    since = int(np.searchsorted(log.time_s, log.time_s[last] - HELD_SHARE * ended.hold_s))
+    # A single row may have been written in the midst of a fall: the one before it tells.
+    waited, looked = volts[max(first, min(since, last - 1)) : last], volts[max(first, min(since, last - 2)) : last + 1]
+    if not np.isfinite(waited).any() or np.nanmin(looked) < ended.guard_v:
+        return None
+    fell_v = float(np.nanmax(looked) - min(np.nanmin(waited), np.nan_to_num(volts[last], nan=np.inf)))
+    return float(np.nanmax(waited)) if fell_v < ended.falls_v else None

@@ -13,8 +13,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from olvask.core.analyses.device_log.bulk import wanting
 from olvask.core.analyses.device_log.course import Course, latched, spans, starts
-from olvask.core.analyses.device_log.series import Bools, Floats, Log
+from olvask.core.analyses.device_log.series import Bools, Floats, Log, Places
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.listed import counted
@@ -40,7 +41,7 @@ HAPPENINGS: dict[Happening, str] = {
 LOW_LEAST_S, LOW_MOST_S, RUN_LEAST_S = 9.0, 240.0, 20.0  # shorter is a flicker, longer the engine was off
 LOW_V, LEAST_LOW_V, BACK_SHARE = 0.6, 0.2, 0.6  # below the level under way, and the share of it at which it is back
 OWN_LOAD_S, TAKES_UP_S = 6.0, 60.0  # volts that come back so soon after the current ceased were pulled down by it
-HUNTS = 3
+HUNTS, STRONG = 3, 2.0  # starts, and times what counts as current
 GUARD_V, GUARD_ROWS, GUARD_LATE_S = 0.06, 2.5, 3.0
 FLICKER = 1.5  # of that margin: one noisy row does not end the time under the guard's volts
 COLD_LEAST_S, COLD_K, NOTHING = 60.0, 1.0, 0.06
@@ -131,7 +132,9 @@ def _guarded(
     under = seen < settings.guard_v + GUARD_V * scale
     if not len(under) or not under[-2:].any():
         return None
-    guard_s = _under_s(log, seen < settings.guard_v + FLICKER * GUARD_V * scale, begin, last)
+    # Where no stop rule acts, a battery left to a unit that is on sinks through those volts as slowly as it likes.
+    margin_v = (FLICKER if "voltage" in settings.ways else -1.0) * GUARD_V * scale
+    guard_s = _under_s(log, seen < settings.guard_v + margin_v, begin, last)
     if guard_s > settings.guard_held_s + GUARD_ROWS * log.every_s + GUARD_LATE_S:
         return None
     misfit_s = abs(guard_s - 0.5 * log.every_s - settings.guard_held_s)
@@ -196,22 +199,15 @@ def _own_load(log: Log, course: Course, first: int, last: int) -> bool:
 
 def _hunting(log: Log, course: Course, lows: list[tuple[int, int]]) -> Iterator[Happened]:
     """Starts again and again while the vehicle did nothing new."""
-    quiet = course.running.copy()
+    cuts = {0, len(log), *(int(row) + 1 for row in np.flatnonzero(log.gap))}
     for first, last in spans(~course.running):
-        own = (
-            first > 0
-            and last < len(log)
-            and log.time_s[last] - log.time_s[first] <= LOW_MOST_S
-            and _own_load(log, course, first, last)
-        )
-        quiet[first:last] = own
+        brief = first > 0 and last < len(log) and log.time_s[last] - log.time_s[first] <= LOW_MOST_S
+        if not (brief and _own_load(log, course, first, last)):
+            cuts |= {int(first), int(last)}
     for first, last in lows:  # a low phase is one thing the vehicle does
-        quiet[first:last] = True
-        quiet[[first, min(last, len(log) - 1)]] = False
-    if len(log) > 1:
-        quiet[1:] &= ~log.gap
-    begun = starts(log, course)
-    for first, last in spans(quiet):
+        cuts |= {first, last}
+    begun = _strong(course, starts(log, course))
+    for first, last in pairwise(sorted(cuts)):
         inside = begun[(begun >= first) & (begun < last)]
         if len(inside) >= HUNTS:
             minutes = (log.time_s[inside[-1]] - log.time_s[inside[0]]) / 60
@@ -221,6 +217,17 @@ def _hunting(log: Log, course: Course, lows: list[tuple[int, int]]) -> Iterator[
                 until_s=_at(log, int(inside[-1])),
                 text=f"{len(inside)} starts in {minutes:.0f} min while the vehicle does nothing new",
             )
+
+
+def _strong(course: Course, begun: Places) -> Places:
+    """Starts whose charge takes a current worth the name: less pulls no volts down, and trickles about what counts as one."""
+    ends = {int(first): int(last) for first, last in spans(course.charging)}
+    said = ~np.isfinite(course.amps).any()  # by words alone there is no current to go by
+    strong = [
+        said or bool(np.nanmax(course.amps[row : ends[row]], initial=0.0) > STRONG * course.on_a)
+        for row in begun.tolist()
+    ]
+    return np.asarray(begun[np.array(strong, dtype=bool)])
 
 
 def _lasting(log: Log, where: Bools, least_s: float) -> Iterator[tuple[int, int]]:
@@ -272,9 +279,9 @@ def _held(ctx: Context, log: Log, *where: Measured) -> tuple[Floats, float] | No
 
 
 def _early(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> Iterator[Happened]:
-    """Current well below what flowed before, with the output's volts below what it is set to and the source up."""
-    held = _held(ctx, log, "auxiliary_v", "output_v")
-    if held is None or log.get("output_a", "input_a") is None:
+    """Current well below what flowed before, before the output was ever up to its volts, the source up."""
+    held, bulk = _held(ctx, log, "auxiliary_v", "output_v"), wanting(ctx, log, course)
+    if held is None or bulk is None or log.get("output_a", "input_a") is None:
         return
     volts, set_v = held
     twelve = ctx.design.auxiliary.nominal_v / 12
@@ -290,7 +297,7 @@ def _early(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> Itera
             continue
         part = slice(settled, last)
         low[part] = (course.amps[part] < TAPER_SHARE * full_a) & (volts[part] < set_v - TAPER_V * twelve)
-        low[part] &= course.running[part] & (course.amps[part] > course.on_a)
+        low[part] &= bulk[part] & course.running[part] & (course.amps[part] > course.on_a)
     for first, last in _lasting(log, low, TAPER_LEAST_S):
         at = float(np.nanmedian(volts[first:last]))
         yield Happened(

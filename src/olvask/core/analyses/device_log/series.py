@@ -1,6 +1,7 @@
 """A device's log once it is read: moments and what was measured at them.
 
 - `Log`: the columns.
+- `noise_of`: what a measure differs by from row to row.
 """
 
 from __future__ import annotations
@@ -86,3 +87,13 @@ class Log:
     def part(self, rows: slice) -> Log:
         """Some of the rows."""
         return Log(self.time_s[rows], {name: column[rows] for name, column in self.values.items()})
+
+
+def noise_of(values: Floats) -> float:
+    """What values differ by from row to row where nothing happens.
+
+    Args:
+        values: by row; what is no number is left out.
+    """
+    steps = np.abs(np.diff(values[np.isfinite(values)][:50000]))
+    return float(np.median(steps)) if len(steps) else 0.0
