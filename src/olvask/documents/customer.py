@@ -79,10 +79,9 @@ def _fitted(design: Design) -> list[str]:
     unit, battery = design.charger, design.auxiliary
     found = []
     if unit is not None:
-        count = f"{design.units} × " if design.units > 1 else ""
         amps = design.current_limit_a or unit.output_a
         found.append(
-            f"{count}{unit.name}, a charger of up to {amps:g} A{'' if unit.isolated else ', not isolated'}, that charges the "
+            f"{design.unit_named}, a charger of up to {amps:g} A{'' if unit.isolated else ', not isolated'}, that charges the "
             "second battery from the engine."
         )
     name = f"{battery.name}, " if battery.name else ""

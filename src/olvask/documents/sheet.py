@@ -153,7 +153,7 @@ def _values(assessment: Assessment) -> list[tuple[str, str]]:
 def _settings(ctx: Context, assessment: Assessment) -> list[tuple[str, str]]:
     design = ctx.design
     activation, rests = design.activation, design.charge.after in ("rest", "pulses")
-    rows = [("Unit", _unit(design))]
+    rows = [("Unit", design.unit_named or "none chosen")]
     if design.charger is not None:
         limit_a = design.current_limit_a or design.charger.output_a
         rows.append(("Current limit", show(limit_a, "A") + (" each" if design.units > 1 else "")))
@@ -170,12 +170,6 @@ def _settings(ctx: Context, assessment: Assessment) -> list[tuple[str, str]]:
     if design.charge.profile is not None:
         rows.append(("Charge profile", chemistries()[design.charge.profile].label))
     return rows
-
-
-def _unit(design: Design) -> str:
-    if design.charger is None:
-        return "none chosen"
-    return f"{design.units} × {design.charger.name}" if design.units > 1 else design.charger.name
 
 
 def _held(volts: float, held_s: float | None, proposed: bool) -> str:

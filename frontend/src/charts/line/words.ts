@@ -32,7 +32,8 @@ export function title(design: Design, station: Station): string {
     case 'start_battery':
       return 'Start battery'
     case 'charger':
-      return charger?.name ?? 'no unit yet'
+      if (!charger) return 'no unit yet'
+      return (design.units ?? 1) > 1 ? `${design.units} × ${charger.name}` : charger.name
     case 'auxiliary':
       return auxiliary?.name || 'Auxiliary'
     case 'cable': {

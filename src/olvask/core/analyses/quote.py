@@ -166,7 +166,7 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
     open_ = (*design.unfinished, *(item.title for item in found.stops))
     option = QuoteOption(
         name=name,
-        unit=design.charger.name if design.charger is not None else "no unit chosen",
+        unit=design.unit_named or "no unit chosen",
         does=() if open_ else tuple(_does(ctx, found)),  # nothing is promised of what is not built
         will_not=() if open_ else tuple(_will_not(ctx)),
         refused=f"Not offered as it stands: {'; '.join(open_)}." if open_ else "",

@@ -258,6 +258,12 @@ class Design(Described):
         return frozenset() if "d_plus" in ways else ways - {"ignition"} | ({"d_plus"} if "ignition" in ways else set())
 
     @property
+    def unit_named(self) -> str:
+        """Its unit by name, how many of them where there are several; empty without one."""
+        many = f"{self.units} × " if self.units > 1 else ""
+        return f"{many}{self.charger.name}" if self.charger is not None else ""
+
+    @property
     def plugged(self) -> bool:
         """Whether the unit sits behind a plug, so that wires from the vehicle have to pass it."""
         return any(isinstance(piece, Joint) and piece.form == "plug" for piece in self.supply.pieces)

@@ -24,6 +24,9 @@ def test_nothing_is_promised_that_a_finding_denies(ways: tuple[StartWay, ...], d
     """It leaves the start battery alone only where its way tells a running engine; quote and page say the same."""
     job = design(activation={"ways": list(ways)}, vehicle=vehicle(drive=drive), charger=charger())
     told = " ".join(behaves(job))
+    words = told.replace(",", "").split()
+    runs = [" ".join(words[at : at + 3]) for at in range(len(words) - 2)]
+    assert len(runs) == len(set(runs)), told  # nothing is said twice
     findings = {item.id: item for item in assess(job, remedies=False).findings}
     if any(name.startswith("wake.guard_alone.") and item.level == "caution" for name, item in findings.items()):
         assert "start battery alone" not in told

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+from olvask.core.findings.listed import listed
 from olvask.core.model import Design, StartWay
 
 WHILE: dict[StartWay, str] = {
@@ -18,6 +19,7 @@ READY: dict[StartWay, str] = {
     "ignition": "the vehicle is ready",
     "voltage": "the vehicle is ready and holds the battery's volts up",
 }
+RUNNING = "the engine runs and holds the battery's volts up"  # a signal of the engine beside them: the same engine
 
 
 def behaves(design: Design) -> tuple[str, ...]:
@@ -31,8 +33,14 @@ def behaves(design: Design) -> tuple[str, ...]:
         return ()
     switched = "switch" in ways and "bridge" not in ways  # bridged, its switch does nothing
     latched = switched and design.charger.behaviour.latched
-    words = WHILE | (READY if ready else {})
-    named = " and ".join(words[way] for way in ways if way != "switch" or (switched and not latched))
+    words, told = WHILE | (READY if ready else {}), set(ways)
+    signal: StartWay = "ignition" if ready else "d_plus"
+    if {signal, "voltage"} <= told:  # told with its volts
+        words["voltage"] = READY["voltage"] if ready else RUNNING
+        told.discard(signal)
+    if latched or not switched:
+        told.discard("switch")
+    named = listed([words[way] for way in ways if way in told])
     it = "Once switched on, it" if latched else "It"
     if design.tells_running:
         return (f"{it} charges while {named}, and stops by itself. It leaves the start battery alone otherwise.",)
