@@ -80,8 +80,10 @@ def _fitted(design: Design) -> list[str]:
     found = []
     if unit is not None:
         amps = design.current_limit_a or unit.output_a
+        several = design.units > 1
+        kind = f"chargers of up to {amps:g} A each" if several else f"a charger of up to {amps:g} A"
         found.append(
-            f"{design.unit_named}, a charger of up to {amps:g} A{'' if unit.isolated else ', not isolated'}, that charges the "
+            f"{design.unit_named}, {kind}{'' if unit.isolated else ', not isolated'}, that charge{'' if several else 's'} the "
             "second battery from the engine."
         )
     name = f"{battery.name}, " if battery.name else ""
