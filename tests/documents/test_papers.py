@@ -13,8 +13,8 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.stages.build.procedure import procedure_of
-from olvask.core.stages.build.progress import Entry, StepState, left_of, progress_of
-from olvask.core.stages.prove.noted import cured_at, readings_of
+from olvask.core.stages.build.progress import Entry, EntryKind, StepState, left_of, progress_of
+from olvask.core.stages.prove.noted import readings_of
 from olvask.core.stages.prove.report import Proof, prove
 from olvask.documents.customer import CustomerHead, customer_pdf
 from olvask.documents.report import ReportHead, report_pdf
@@ -29,14 +29,17 @@ def van() -> Design:
     return next(design for heading, design in demo_designs() if heading.code == "KV-118")
 
 
-def noted(*rows: tuple[str, str, float | None, str, str]) -> tuple[StepState, ...]:
+Row = tuple[str, EntryKind, float | None, str, str]
+
+
+def noted(*rows: Row) -> tuple[StepState, ...]:
     """Entries of Prove: step, kind, value, words, minute."""
     return progress_of(
         Entry(
             id=f"entry-{at:04}",
             procedure="Prove",
             step=step,
-            kind="note" if kind == "note" else "reading",
+            kind=kind,
             text=text,
             value=value,
             unit="V",
@@ -48,7 +51,7 @@ def noted(*rows: tuple[str, str, float | None, str, str]) -> tuple[StepState, ..
     )
 
 
-READ = (
+READ: tuple[Row, ...] = (
     ("supply_back_mv", "reading", 640.0, "Rig meter, 4 readings", "01"),
     ("cure", "note", None, "Mended: bad joint in the return of the supply", "05"),
     ("supply_back_mv", "reading", 171.0, "", "09"),
@@ -80,8 +83,43 @@ def test_readings_before_the_cure_are_kept_and_no_longer_count() -> None:
         "measured by E.K.",
     ):
         assert words in paper
-    rows = record_csv(found, states, cured_at(states)).splitlines()
+    rows = record_csv(found, states).splitlines()
     assert [row.rsplit(",", 1)[1] for row in rows[1:]] == ["measured again", "right", "before the cure", "right"]
+
+
+CAME_BACK: tuple[Row, ...] = (("visit", "done", None, "", "20"), ("posts_v", "reading", 12.9, "", "21"))
+
+
+def test_a_new_visit_judges_what_is_read_from_then_on() -> None:
+    """A year later the vehicle is another: what was read before stays on paper with its reason; taken back, it counts again."""
+    states = noted(*READ, *CAME_BACK)
+    assert readings_of(states) == [("posts_v", 12.9)]
+    found = judged(states)
+    paper = words_of(
+        record_pdf(RecordHead(title="Van", code="V-1", customer="C", printed="2031-05-02"), van(), found, states)
+    )
+    for words in ("Came back", "640 mV", "before the cure", "171 mV", "an earlier visit"):
+        assert words in paper
+    last = [row.rsplit(",", 1)[1] for row in record_csv(found, states).splitlines()[1:]]
+    assert last[:2] == ["an earlier visit", "an earlier visit"]
+    assert last[2] in ("right", "doubtful", "wrong")
+    assert last[3:] == ["before the cure", "an earlier visit"]
+    taken_back = noted(*READ, *CAME_BACK, ("visit", "open", None, "", "22"))
+    assert readings_of(taken_back)[0] == ("supply_back_mv", 171.0)
+
+
+def test_only_the_last_visit_is_taken_back() -> None:
+    twice: tuple[Row, ...] = (
+        CAME_BACK[0],
+        CAME_BACK[1],
+        ("visit", "done", None, "", "30"),
+        ("posts_v", "reading", 13.1, "", "31"),
+    )
+    assert readings_of(noted(*READ, *twice)) == [("posts_v", 13.1)]
+    assert readings_of(noted(*READ, *twice, ("visit", "open", None, "", "32"))) == [
+        ("posts_v", 12.9),
+        ("posts_v", 13.1),
+    ]
 
 
 def report(signature: Signature | None, changes: tuple[str, ...] = ()) -> str:

@@ -6,7 +6,7 @@ import threading
 import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -181,6 +181,29 @@ def test_readings_taken_without_a_connection_are_handed_in_later(phone: Page, se
     steps = phone.request.get(f"{server.address}/api/jobs/2/build").json()["steps"]
     kept = [entry["value"] for step in steps if step["step"] == "rest.start" for entry in step["entries"]]
     assert kept == [12.7]
+
+
+def test_a_vehicle_that_comes_back_is_proven_by_what_is_read_now(phone: Page, server: Server) -> None:
+    """Of readings of months ago it is asked whether they count; a new visit leaves them out, and can be taken back."""
+    then = datetime.now(UTC) - timedelta(days=200)
+    old = {"id": str(uuid.uuid4()), "procedure": "Prove", "step": "posts_v", "kind": "reading", "value": 12.1}
+    old |= {"unit": "V", "by": "MB", "at": then.isoformat()}
+    assert phone.request.post(f"{server.address}/api/jobs/2/build", data={"entries": [old]}).ok
+    phone.goto(f"{server.address}/job/2/prove")
+    banner, kept = phone.locator("[data-visit]"), phone.locator('[data-go="posts_v"]')
+    expect(banner).to_contain_text(f"{then:%d/%m/%Y}")
+    expect(kept).to_contain_text("ask the meter")
+    banner.get_by_role("button", name="Begin a new visit").click()
+    expect(banner).to_contain_text("no longer counts")
+    expect(kept).not_to_contain_text("ask the meter")
+    banner.get_by_role("button", name="Take it back").click()
+    expect(kept).to_contain_text("ask the meter")
+    banner.get_by_role("button", name="Begin a new visit").click()
+    read(phone, "rest.start", "12.70")
+    expect(banner).to_be_hidden()
+    text = words_of(phone.request.get(f"{server.address}/api/jobs/2/tests.pdf").body())
+    assert "Came back" in text
+    assert "an earlier visit" in text
 
 
 HOUR_BEHIND = """

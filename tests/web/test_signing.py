@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -63,6 +64,33 @@ def test_a_signed_revision_stays_and_its_paper_matches(client: FlaskClient) -> N
     old = text_of(client, f"/api/jobs/{JOB}/revisions/{signature['version']}/report.pdf")
     assert signature["checksum"][:8] in old
     assert wanted(client)["signatures"][0] == signature
+
+
+def proven_by(client: FlaskClient, step: str, kind: str, at: str, **more: Any) -> None:
+    entry = {
+        "id": f"entry-{abs(hash((step, at)))}",
+        "procedure": "Prove",
+        "step": step,
+        "kind": kind,
+        "by": "E.K.",
+        "at": at,
+    } | more
+    assert client.post(f"/api/jobs/{JOB}/build", json={"entries": [entry]}).status_code == 200
+
+
+def test_what_is_noted_later_does_not_change_a_signed_paper(client: FlaskClient) -> None:
+    """Years on a fault is mended, the vehicle comes back, another reads other volts: the signed report says what it said."""
+    proven_by(client, "posts_v", "reading", "2026-01-05T10:00:00+00:00", value=13.75, unit="V")
+    version = sign(client).get_json()["version"]
+    path = f"/api/jobs/{JOB}/revisions/{version}/report.pdf"
+    before = text_of(client, path)
+    later = f"{datetime.now(UTC).year + 2}-03-01T10:0"
+    proven_by(client, "cure", "note", f"{later}0:00+00:00", text="Mended: a joint")
+    proven_by(client, "visit", "done", f"{later}1:00+00:00")
+    proven_by(client, "posts_v", "reading", f"{later}2:00+00:00", value=12.11, unit="V")
+    assert text_of(client, path) == before
+    save(client, 5.6)
+    assert "12.11" in text_of(client, f"/api/jobs/{JOB}/report.pdf")
 
 
 def row(client: FlaskClient, job: int = JOB) -> dict[str, Any]:

@@ -26,6 +26,23 @@ const state = (procedure: string, step: string, entries: Kept[]): [string, StepS
 ]
 const found = (states: [string, StepState][]) => useReadings({ states: ref(new Map(states)) } as never)
 
+test('a new visit leaves out what was read before it, until it is taken back', () => {
+  const read = state('Prove', 'posts_v', [
+    entry('posts_v', 'reading', '2031-05-01T10:00:00+00:00', 13.7),
+    entry('posts_v', 'reading', '2032-03-01T10:00:00+00:00', 12.9),
+  ])
+  const begun = [
+    entry('visit', 'done', '2031-09-01T10:00:00+00:00'),
+    entry('visit', 'done', '2032-06-01T10:00:00+00:00'),
+  ]
+  const none = found([read, state('Prove', 'visit', begun)])
+  expect(none.readings.value).toEqual([])
+  expect([none.visit.value, none.latest.value]).toEqual(['2032-06-01T10:00:00+00:00', ''])
+  const back = found([read, state('Prove', 'visit', [...begun, entry('visit', 'open', '2032-06-01T10:01:00+00:00')])])
+  expect(back.readings.value).toEqual([{ test: 'posts_v', value: 12.9 }])
+  expect(back.latest.value).toBe('2032-03-01T10:00:00+00:00')
+})
+
 test('readings before the last cure are kept and no longer judged', () => {
   const { readings, all, cures } = found([
     state('Prove', 'supply_back_mv', [

@@ -11,6 +11,7 @@ from olvask.core.stages.build.conductors import ConductorEnd
 from olvask.core.stages.build.cuts import Buying
 from olvask.core.stages.build.orders import Orders
 from olvask.core.stages.build.progress import StepState
+from olvask.core.stages.prove.noted import bygone_of
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.csv_text import defused
 from olvask.documents.typeset import NO_HOUSE, typeset
@@ -91,14 +92,14 @@ def orders_csv(found: Orders) -> str:
     return _csv(["supplier", "part", "detail", "needed", "in_stock", "to_order", "unit", "price_each", "price"], rows)
 
 
-def tests_csv(found: Proof, states: Iterable[StepState], cured_at: str) -> str:
+def tests_csv(found: Proof, states: Sequence[StepState]) -> str:
     """One row a reading of Prove, every one that was kept, with the band and the verdict of the last.
 
     Args:
         found: the tests judged.
         states: what was noted.
-        cured_at: when the last fault was mended; what was read before it no longer counts.
     """
+    bygone = bygone_of(states)
     kept = {state.step: state.entries for state in states if state.procedure == "Prove"}
     rows = [
         [
@@ -111,7 +112,7 @@ def tests_csv(found: Proof, states: Iterable[StepState], cured_at: str) -> str:
             entry.text,
             _number(row.least, 3),
             _number(row.most, 3),
-            "before the cure" if entry.at <= cured_at else row.verdict if entry is last else "measured again",
+            bygone(entry) or (row.verdict if entry is last else "measured again"),
         ]
         for row in found.rows
         for entries in [[entry for entry in kept.get(row.test.key, ()) if entry.kind == "reading"]]

@@ -5,14 +5,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from olvask.core.findings.driven import spoken
 from olvask.core.model import Design
 from olvask.core.model.house import House
 from olvask.core.stages.build.progress import Entry, StepState
-from olvask.core.stages.prove.noted import cured_at, cures_noted, readings_noted
+from olvask.core.stages.prove.noted import bygone_of, cures_noted, readings_noted, visits_noted
 from olvask.core.stages.prove.report import Proof, Row
 from olvask.documents.typeset import NO_HOUSE, typeset
 
@@ -55,7 +55,7 @@ def record_pdf(
         states: what was noted.
         house: the house rules.
     """
-    since = cured_at(states)
+    bygone = bygone_of(states)
     by_test: dict[str, list[Entry]] = {}
     for step, entry in readings_noted(states):
         by_test.setdefault(step, []).append(entry)
@@ -63,7 +63,7 @@ def record_pdf(
     groups = [
         {
             "name": name,
-            "rows": [_row(row, by_test.get(row.test.key, []), since) for row in shown if row.test.group == key],
+            "rows": [_row(row, by_test.get(row.test.key, []), bygone) for row in shown if row.test.group == key],
         }
         for key, name in zip(GROUPS, spoken(design, tuple(GROUPS.values())), strict=True)
     ]
@@ -88,6 +88,14 @@ def record_pdf(
                 }
                 for leg in found.legs
             ],
+            "visits": [
+                {
+                    "at": _when(entry.at),
+                    "by": entry.by,
+                    "text": "Came back: what was read before is kept and no longer counts.",
+                }
+                for entry in visits_noted(states)
+            ],
             "cures": [
                 {"at": _when(entry.at), "by": entry.by, "text": entry.text}
                 for state in states
@@ -98,7 +106,7 @@ def record_pdf(
     )
 
 
-def _row(row: Row, entries: Sequence[Entry], since: str) -> dict[str, object]:
+def _row(row: Row, entries: Sequence[Entry], bygone: Callable[[Entry], str]) -> dict[str, object]:
     unit = row.test.unit
     band = ""
     if row.least is not None or row.most is not None:
@@ -117,7 +125,7 @@ def _row(row: Row, entries: Sequence[Entry], since: str) -> dict[str, object]:
                 "by": entry.by or "–",
                 "at": _when(entry.at),
                 "with": entry.text or "typed",
-                "before": entry.at <= since,
+                "bygone": bygone(entry),
                 "last": entry is entries[-1],
             }
             for entry in entries

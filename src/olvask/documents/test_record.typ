@@ -16,6 +16,7 @@
   [#text(fill: muted)[measured by #d.people.join(", ") \ printed #d.printed]])
 #line(length: 100%, stroke: hair)
 #block(above: 6pt)[#text(size: 11pt, weight: 600, d.text)]
+#for v in d.visits [#block(above: 3pt)[#v.text #text(fill: muted)[#v.by, #v.at]]]
 #for c in d.cures [#block(above: 3pt)[✓ #c.text #text(fill: muted)[#c.by, #c.at]]]
 #for g in d.groups [
   #heading(level: 2, text(size: 11pt, g.name))
@@ -25,7 +26,7 @@
     ..g.rows.map(r => (
       [#r.text #text(fill: muted, size: 8pt)[#r.where] #if r.note != "" [#text(fill: muted, size: 8pt)[#r.note]]],
       r.band,
-      if r.readings.len() == 0 [–] else [#for e in r.readings [#text(weight: if e.last { 600 } else { 400 }, fill: if e.last { black } else { muted })[#e.value] #text(fill: muted, size: 8pt)[#e.by, #e.at, #(e.with)#if e.before [, before the cure] else if not e.last [, measured again]] \ ]],
+      if r.readings.len() == 0 [–] else [#for e in r.readings [#text(weight: if e.last { 600 } else { 400 }, fill: if e.last { black } else { muted })[#e.value] #text(fill: muted, size: 8pt)[#e.by, #e.at, #(e.with)#if e.bygone != "" [, #e.bygone] else if not e.last [, measured again]] \ ]],
       text(weight: 600, fill: if r.bad { madder } else { black }, r.verdict))).flatten())
 ]
 #heading(level: 2, text(size: 11pt)[Each leg, designed and found])

@@ -14,14 +14,15 @@ import { useBuildLog } from '../build/buildLog'
 import InstrumentsDialog from './InstrumentsDialog.vue'
 import ProveSays, { type Side } from './ProveSays.vue'
 import ProveTestCard from './ProveTestCard.vue'
+import ProveVisit from './ProveVisit.vue'
 import TestList from './TestList.vue'
 import { useInstruments } from './instruments'
 import { showOnLine } from './onLine'
-import { PROVE, unjudgedOf, useReadings } from './readings'
+import { PROVE, unjudgedOf, useReadings, VISIT } from './readings'
 
 const job = useJob()
 const log = useBuildLog()
-const { readings, all, cures } = useReadings(log)
+const { readings, all, cures, visit, latest } = useReadings(log)
 const { readings: before } = useReadings({ states: log.served })
 const instruments = useInstruments()
 const { data, pending, trouble } = useDerived(
@@ -113,6 +114,12 @@ const dialog = ref(false)
     <p v-if="data" class="sum" data-sum>
       <b>{{ said(data.text) }}</b>
     </p>
+    <ProveVisit
+      :latest="latest"
+      :visit="visit"
+      @begin="log.note(PROVE, VISIT, 'done')"
+      @back="log.note(PROVE, VISIT, 'open')"
+    />
     <WaitingHere :log="log" />
     <div class="body">
       <TestList v-if="!narrow" v-model:fewest="fewest" :rows="shown" :open="row?.test.key ?? ''" @go="go" />

@@ -1,4 +1,4 @@
-/** Readings of a job, oldest first; what was read before the last cure is kept but no longer judged. */
+/** Readings of a job, oldest first; what was read before the last cure or an earlier visit is kept but no longer judged. */
 import { computed, type Ref } from 'vue'
 import type { ProofRow, StepState } from '../../api/types'
 import { measured } from '../../ui/format'
@@ -6,6 +6,7 @@ import { asOf } from '../../vehicle/signal'
 
 export const PROVE = 'Prove'
 export const CURE = 'cure'
+export const VISIT = 'visit'
 
 export function useReadings(log: { states: Ref<ReadonlyMap<string, StepState>> }) {
   const states = computed(() => [...log.states.value.values()].filter((state) => state.procedure === PROVE))
@@ -16,7 +17,17 @@ export function useReadings(log: { states: Ref<ReadonlyMap<string, StepState>> }
       .flatMap(entries)
       .filter((entry) => entry.kind === 'note'),
   )
-  const since = computed(() => cures.value.map((entry) => entry.at).reduce((one, two) => (one > two ? one : two), ''))
+  /** When the vehicle came back last; empty for never. A visit taken back was none. */
+  const visit = computed(() => {
+    const begun: string[] = []
+    for (const entry of states.value.filter((state) => state.step === VISIT).flatMap(entries))
+      if (entry.kind === 'done') begun.push(entry.at)
+      else if (entry.kind === 'open') begun.pop()
+    return begun.at(-1) ?? ''
+  })
+  const since = computed(() =>
+    [visit.value, ...cures.value.map((entry) => entry.at)].reduce((one, two) => (one > two ? one : two), ''),
+  )
   const all = computed(() =>
     states.value.flatMap((state) =>
       state.entries
@@ -24,12 +35,15 @@ export function useReadings(log: { states: Ref<ReadonlyMap<string, StepState>> }
         .map((entry) => ({ test: state.step, value: entry.value ?? 0, at: entry.at })),
     ),
   )
-  const readings = computed(() =>
-    all.value
-      .filter((entry) => Date.parse(entry.at) > (since.value === '' ? 0 : Date.parse(since.value)))
-      .map(({ test, value }) => ({ test, value })),
+  const counting = computed(() =>
+    all.value.filter((entry) => Date.parse(entry.at) > (since.value === '' ? 0 : Date.parse(since.value))),
   )
-  return { readings, all, cures }
+  const readings = computed(() => counting.value.map(({ test, value }) => ({ test, value })))
+  /** When the last reading that counts was taken; empty for none. */
+  const latest = computed(() =>
+    counting.value.map((entry) => entry.at).reduce((one, two) => (one > two ? one : two), ''),
+  )
+  return { readings, all, cures, visit, latest }
 }
 
 /** What can be said without signal of a reading that waits: where it lies in the band held here; empty where all is judged. */

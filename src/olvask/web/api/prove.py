@@ -13,7 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
 from olvask.core.stages.build.progress import StepState, progress_of
-from olvask.core.stages.prove.noted import cured_at, proof_of
+from olvask.core.stages.prove.noted import proof_of
 from olvask.core.stages.prove.plausible import confirmed, sound
 from olvask.core.stages.prove.report import Proof, prove
 from olvask.documents.schedules import tests_csv
@@ -89,7 +89,7 @@ def test_record(job_id: int) -> Response:
     """Every reading of a job's tests, who took it and when, with its band and verdict."""
     job = stores().jobs.get(job_id)
     found, states = _judged(job)
-    return Response(tests_csv(found, states, cured_at(states)), mimetype="text/csv", headers=attached(job, "tests.csv"))
+    return Response(tests_csv(found, states), mimetype="text/csv", headers=attached(job, "tests.csv"))
 
 
 @api.get("/jobs/<int:job_id>/tests.pdf")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Annotated
 
 from flask import Response
@@ -15,7 +15,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
 from olvask.core.stages.build.keying import keying_of
 from olvask.core.stages.build.procedure import procedure_of
-from olvask.core.stages.build.progress import left_of, progress_of
+from olvask.core.stages.build.progress import Entry, left_of, progress_of
 from olvask.core.stages.prove.noted import proof_of
 from olvask.core.stages.prove.report import Proof
 from olvask.documents.customer import CustomerHead, customer_pdf
@@ -132,6 +132,15 @@ def old_report(job_id: int, version: int) -> Response:
     return _report(stores().jobs.get(job_id, version))
 
 
+def _noted(job_id: int, signature: Signature | None) -> list[Entry]:
+    """What was noted on a job: of a signed revision what was by then, so that its paper stays as it was."""
+    entries = stores().build.entries(job_id)
+    if signature is None:
+        return list(entries)
+    end = datetime.fromisoformat(signature.at) + timedelta(seconds=1)  # it is written to the second
+    return [entry for entry in entries if datetime.fromisoformat(entry.at) < end]
+
+
 def _report(job: Job) -> Response:
     signatures = stores().signatures.all(job.id)
     signature = next((item for item in signatures if item.version == job.version), None)
@@ -150,7 +159,7 @@ def _report(job: Job) -> Response:
         changes=changed,
         since=f"version {before.version}, signed by {before.by}" if before is not None else "",
     )
-    states = progress_of(stores().build.entries(job.id))
+    states = progress_of(_noted(job.id, signature))
     taken = {entry.photo for state in states for entry in state.entries if entry.photo}
     pictures = {photo: stores().build.photograph(job.id, photo).thumbnail for photo in sorted(taken)}
     found, proof = assess(job.design), proof_of(Context.of(job.design), states, stores().meters())
