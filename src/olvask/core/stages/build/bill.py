@@ -31,6 +31,7 @@ SIGNAL_WIRE_PRICE, SMALL_FUSE_PRICE, RELAY_PRICE = 0.45, 1.0, 11.0  # a metre, a
 CONDUIT_PRICE, CLIP_PRICE, GROMMET_PRICE, FAN_PRICE = 1.6, 0.25, 0.9, 32.0  # a metre, a piece
 SHUNT_CABLE_PRICE, SENSOR_PRICE, SWITCH_PRICE, GRILLE_PRICE = 9.0, 14.0, 7.0, 6.0  # a piece
 SENSE_FUSE_A = 1.0  # of a lead that carries milliamperes; trade practice
+IN_A_HOLDER = " in a holder"  # how a small fuse is billed
 CLIP_EVERY_M = 0.3  # trade practice
 SIGNAL_M = 5.0  # of a wire whose route is not known yet
 HOLDER_PRICE = {
@@ -265,7 +266,7 @@ def _signal_parts(design: Design) -> Iterator[Part]:
 def _tap(item: Device, where: str) -> Part:
     """A small fuse in its holder."""
     price = HOLDER_PRICE[item.family] + (SMALL_FUSE_PRICE if item.family == "blade" else item.price)
-    what = f"{item.label} {item.rating_a:g} A in a holder"
+    what = f"{item.label} {item.rating_a:g} A{IN_A_HOLDER}"
     return Part(what=what, detail=where, count=1.0, unit="pieces", price=price)
 
 
