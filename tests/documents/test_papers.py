@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 
 import pytest
@@ -120,6 +121,15 @@ def test_only_the_last_visit_is_taken_back() -> None:
         ("posts_v", 12.9),
         ("posts_v", 13.1),
     ]
+
+
+def test_of_two_cures_the_last_counts_and_none_of_another_book() -> None:
+    """What was read between them is of a vehicle still broken; a visit of the logbook, or a cure told elsewhere, is only a note."""
+    cured_again: Row = ("cure", "note", None, "Mended: the other joint", "12")
+    after: Row = ("posts_v", "reading", 13.8, "", "13")
+    assert readings_of(noted(*READ, cured_again, after)) == [("posts_v", 13.8)]
+    elsewhere = [replace(state, procedure="Logbook") for state in noted(cured_again, ("visit", "done", None, "", "14"))]
+    assert readings_of([*noted(*READ), *elsewhere]) == readings_of(noted(*READ))
 
 
 def report(signature: Signature | None, changes: tuple[str, ...] = ()) -> str:
