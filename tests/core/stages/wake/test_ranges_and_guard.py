@@ -73,6 +73,14 @@ def test_volts_nobody_can_change() -> None:
     assert "wake.thresholds_unknown" not in findings(charger=record, activation={"start_v": None, "stop_v": None})
 
 
+def test_a_start_fixed_above_what_runs_never_starts() -> None:
+    """No window is proposed for it: the record's own volts are told, and that they are never reached."""
+    record = charger(settable=None, fixed_start_v=14.8, fixed_stop_v=12.8)
+    found = findings(charger=record, activation={"start_v": None, "stop_v": None})
+    assert "wake.no_start_window" not in found
+    assert "It starts at 14.80 V" in found["wake.never_starts"].text
+
+
 def test_a_record_that_says_nothing() -> None:
     """Neither settable nor fixed: its volts are unknown, as long as either is; not where it starts by a signal."""
     for record in (charger(settable=None), charger(settable=None, fixed_start_v=13.3)):
