@@ -232,6 +232,18 @@ def _low_phase(pick: random.Random, ctx: Context, it: Running) -> dict[str, int]
     return {}
 
 
+def _waits_low(pick: random.Random, ctx: Context, it: Running) -> dict[str, int]:
+    it.off = True
+    return _low_phase(pick, ctx, it) | {"toggled": 1}
+
+
+def _no_charge(pick: random.Random, ctx: Context, it: Running) -> dict[str, int]:
+    """Nothing comes of the alternator: the start battery carries the vehicle, and a unit that goes by its volts rests."""
+    it.off = True
+    it.regulated_v = it.rest_start_v - pick.uniform(0.05, 0.35) * ctx.facts.scale
+    return {"toggled": 1, "lamps_lift": 1, "belt_quiet": int(pick.random() < 0.3)}
+
+
 def _regulator(pick: random.Random, ctx: Context, it: Running) -> dict[str, int]:
     it.regulated_v -= pick.uniform(0.5, 1.2) * ctx.facts.scale
     return {"lamps_lift": 1}
@@ -303,6 +315,8 @@ KINDS: dict[str, Spoil] = {
     "alternator": _alternator,
     "belt": _belt,
     "low_phase": _low_phase,
+    "waits_low": _waits_low,
+    "no_charge": _no_charge,
     "regulator": _regulator,
     "tired_start": _tired_start,
     "drain": _drain,
@@ -344,6 +358,8 @@ TOLD: dict[str, dict[Symptom, float]] = {
     "alternator": {"weak": 0.4, "starts_stops": 0.5, "flat": 0.3},
     "belt": {"weak": 0.4, "starts_stops": 0.5, "was_fine": 0.5},
     "low_phase": {"starts_stops": 0.7, "weak": 0.3},
+    "no_charge": {"does_nothing": 0.5, "flat": 0.6, "was_fine": 0.6},
+    "waits_low": {"starts_stops": 0.6, "weak": 0.3, "does_nothing": 0.3},
     "regulator": {"weak": 0.5, "flat": 0.5, "starts_stops": 0.3},
     "tired_start": {"flat": 0.8},
     "drain": {"flat": 0.95},
@@ -376,6 +392,8 @@ SHOWN: dict[str, str] = {
     "no_enable": "waiting for its remote signal",
     "lockout": "input lockout",
     "thresholds": "engine not running",
+    "no_charge": "engine not running",
+    "waits_low": "engine not running",
     "too_cold": "battery low temperature",
     "too_hot": "temperature too high",
     "unit_off": "switched off",

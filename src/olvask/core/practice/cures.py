@@ -17,6 +17,7 @@ COSTS: tuple[tuple[str, float, float], ...] = (
     ("joint.", 20.0, 4.0),
     ("thin.", 90.0, 45.0),
     ("alternator", 120.0, 380.0),
+    ("no_charge", 120.0, 380.0),
     ("regulator", 60.0, 90.0),
     ("belt", 40.0, 35.0),
     ("tired_start", 20.0, 140.0),

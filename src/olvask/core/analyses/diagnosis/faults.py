@@ -67,6 +67,11 @@ CONVERTER = {
         "orange covers is opened.",
         "A clamp on its 12 V lead, lamps and blower on.",
     ),
+    "no_charge": (
+        "the DC converter gives nothing",
+        "Its 12 V fuse and plug, and its cooling, as the vehicle's maker says. Nothing behind orange covers is opened.",
+        "What the vehicle's own display says of it; volts at the start battery, the vehicle ready.",
+    ),
     "regulator": (
         "the DC converter holds too few volts",
         "Volts at the start battery, lamps and blower on; what its maker lets it hold, and when.",

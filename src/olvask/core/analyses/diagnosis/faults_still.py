@@ -81,6 +81,35 @@ def asleep_faults(ctx: Context) -> Iterator[Fault]:
             told=DEAD | {"does_nothing": 0.6, "starts_stops": 0.5},
             reasons=("input_low", "enable"),
         )
+        rest_v = float(ctx.facts.rest.value)
+        yield Fault(
+            "no_charge",
+            "the alternator gives nothing",
+            "Its charge lamp, belt and plug; volts at its own stud at raised idle; then the alternator.",
+            0.03,
+            tuple(
+                (Change("regulated_v", 0.0, rest_v - volts * known.scale, 0.1 * known.scale),) for volts in (0.05, 0.25)
+            ),
+            "idle",
+            looks=STILL | {"lamps_lift": 0.05, "belt_quiet": 0.75},
+            told={"does_nothing": 0.6, "flat": 0.6, "was_fine": 0.6},
+            reasons=("enable",),  # the battery stays above the guard for a while
+            apart="Its charge lamp with the engine running; volts at its own stud.",
+        )
+        if ctx.facts.low is not None and float(ctx.facts.low.value) < ctx.thresholds.stop_v:
+            low_v = float(ctx.facts.low.value)
+            yield Fault(
+                "waits_low",
+                "the alternator is in a low phase, and the unit waits",
+                "Nothing is broken: lamps on for the test, and it starts. Where it waits too often: an enable of its own.",
+                0.05,
+                ((Change("regulated_v", 0.0, low_v),), (Change("regulated_v", 0.0, low_v + 0.3 * known.scale),)),
+                "idle",
+                looks=STILL | {"lamps_lift": 0.92},
+                told={"starts_stops": 0.5, "weak": 0.3, "does_nothing": 0.3},
+                reasons=("enable",),  # above its guard: no lockout
+                apart="Lamps on: a low phase ends.",
+            )
     yield Fault(
         "too_cold",
         "the battery is too cold to take charge",
