@@ -137,6 +137,16 @@ def test_float_after_absorption_is_no_early_taper() -> None:
     assert found(said(day.parked()), "early_taper") == []
 
 
+@pytest.mark.parametrize(("celsius", "told"), [(40.0, 0), (25.0, 1), (None, 0)])
+def test_a_unit_that_compensates_holds_fewer_volts_on_a_hot_day(celsius: float | None, told: int) -> None:
+    """24 mV for each of 15 K: 13.98 V are what it is to hold at 40 °C, and too few at 25 °C; unlogged, it may have been hot."""
+    hot = design(auxiliary=SMALL | {"absorption_v": 14.34}, charge={"compensation_mv_per_k": -24.0})
+    log = Day().parked().drive(30, 25.0, 13.0).add(300, RUN_V, 20.0, 13.98).add(1800, RUN_V, 12.0, 13.4).parked().log
+    warmth: dict[Measured, Any] = {} if celsius is None else {"battery_c": np.full(len(log), celsius, dtype=np.float32)}
+    report = log_report(Context.of(hot), Log(log.time_s, {**log.values, **warmth}))[0]
+    assert len(found(report, "early_taper")) == told
+
+
 SMALL = {"chemistry": "agm", "capacity_ah": 80.0, "charge_limit_a": 20.0, "absorption_v": 14.4}
 
 

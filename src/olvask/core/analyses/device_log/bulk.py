@@ -1,5 +1,6 @@
 """Charges that are not yet up to their volts: what the unit gives there is its own limit, if it is level.
 
+- `absorbs_at`: what the unit holds in absorption.
 - `wanting`: rows of such a charge.
 - `limited`: those at which a limit holds the current, and not the battery.
 """
@@ -11,12 +12,30 @@ import numpy as np
 from olvask.core.analyses.device_log.course import Course, spans
 from olvask.core.analyses.device_log.series import Bools, Floats, Log, noise_of
 from olvask.core.circuit.context import Context
-from olvask.core.simulate.profile import profile_of
+from olvask.core.physics.charging import compensated_v
+from olvask.core.simulate.profile import acting_stages, profile_of
 
 # Our own estimates; volts per 12 V.
+HOT_C = 45.0  # of a battery on a hot day
 HELD_V = 0.1  # below what is set: nearer than that the battery may take less than the unit could give
 RISES_V, MINUTE_S = 0.03, 60.0  # from a charge's first minute to its last; less, and its volts stand
 LEVEL_SHARE, LEVEL_NOISES = 0.03, 3.0  # what a level current may vary by, and times what it differs by from row to row
+
+
+def absorbs_at(ctx: Context, log: Log) -> Floats:
+    """What the unit holds in absorption at each row [V], moved by the battery's warmth where it compensates; shape (rows,).
+
+    Where that warmth was not logged, what it would hold on a hot battery: less than that it never holds.
+
+    Args:
+        ctx: the design solved.
+        log: as recorded.
+    """
+    stages = acting_stages(ctx.design, ctx.solved)
+    set_v, mv_per_k = profile_of(ctx.design, ctx.solved, stages).absorption_v, stages.compensation_mv_per_k or 0.0
+    celsius = log.get("battery_c")
+    warmth = np.full(len(log), HOT_C) if celsius is None else np.nan_to_num(celsius, nan=HOT_C)
+    return np.asarray(compensated_v(set_v, mv_per_k, 0.0) + mv_per_k / 1000 * warmth)
 
 
 def _output_v(ctx: Context, log: Log, course: Course) -> Floats | None:
@@ -39,10 +58,10 @@ def wanting(ctx: Context, log: Log, course: Course) -> Bools | None:
     if volts is None:
         return None
     found = np.zeros(len(log), dtype=bool)
-    set_v = profile_of(ctx.design, ctx.solved).absorption_v - HELD_V * ctx.design.auxiliary.nominal_v / 12
+    set_v = absorbs_at(ctx, log) - HELD_V * ctx.design.auxiliary.nominal_v / 12
     for first, last in spans(course.charging):
         if first > 0 and not log.gap[first - 1]:
-            there = np.flatnonzero(~(volts[first:last] < set_v) | log.gap[first - 1 : last - 1])
+            there = np.flatnonzero(~(volts[first:last] < set_v[first:last]) | log.gap[first - 1 : last - 1])
             found[first : first + int(there[0]) if len(there) else last] = True
     return found
 

@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from olvask.core.analyses.device_log.bulk import wanting
+from olvask.core.analyses.device_log.bulk import absorbs_at, wanting
 from olvask.core.analyses.device_log.course import Course, latched, spans, starts
 from olvask.core.analyses.device_log.series import Bools, Floats, Log, Places
 from olvask.core.circuit.context import Context
@@ -22,7 +22,6 @@ from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.model.device_log import Measured
 from olvask.core.simulate.machine import Settings, settings_of
-from olvask.core.simulate.profile import profile_of
 from olvask.core.stages.settings.frost import stops_c
 
 Happening = Literal["start", "stop", "hunting", "low_phase", "lockout", "cold", "frost", "early_taper", "unfinished"]
@@ -272,10 +271,10 @@ def _frost(ctx: Context, log: Log) -> Iterator[Happened]:
         yield Happened(what="frost", at_s=_at(log, first), until_s=_at(log, last), text=text)
 
 
-def _held(ctx: Context, log: Log, *where: Measured) -> tuple[Floats, float] | None:
+def _held(ctx: Context, log: Log, *where: Measured) -> tuple[Floats, Floats] | None:
     """Volts at the first of some places that was logged, and what the unit is set to hold."""
     volts = log.get(*where)
-    return None if volts is None else (volts, profile_of(ctx.design, ctx.solved).absorption_v)
+    return None if volts is None else (volts, absorbs_at(ctx, log))
 
 
 def _early(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> Iterator[Happened]:
@@ -296,7 +295,7 @@ def _early(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> Itera
         if full_a <= 2 * course.on_a or not np.nanmax(course.amps[first:last]) > 0:
             continue
         part = slice(settled, last)
-        low[part] = (course.amps[part] < TAPER_SHARE * full_a) & (volts[part] < set_v - TAPER_V * twelve)
+        low[part] = (course.amps[part] < TAPER_SHARE * full_a) & (volts[part] < set_v[part] - TAPER_V * twelve)
         low[part] &= bulk[part] & course.running[part] & (course.amps[part] > course.on_a)
     for first, last in _lasting(log, low, TAPER_LEAST_S):
         at = float(np.nanmedian(volts[first:last]))
@@ -304,7 +303,7 @@ def _early(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> Itera
             what="early_taper",
             at_s=_at(log, first),
             until_s=_at(log, last),
-            text=f"at {at:.2f} V, set to {set_v:.2f} V, {_lasted(log, first, last)}",
+            text=f"at {at:.2f} V, set to {np.median(set_v[first:last]):.2f} V, {_lasted(log, first, last)}",
         )
 
 
@@ -326,5 +325,5 @@ def _unfinished(ctx: Context, log: Log, course: Course, charges: np.ndarray) -> 
                 what="unfinished",
                 at_s=from_s,
                 until_s=to_s,
-                text=f"{charged_h:.0f} h of charging in {counted((to_s - from_s) / DAY_S, 'day')}, {set_v:.2f} V never reached",
+                text=f"{charged_h:.0f} h of charging in {counted((to_s - from_s) / DAY_S, 'day')}, {np.median(set_v[first:last]):.2f} V never reached",
             )

@@ -11,7 +11,7 @@ from dataclasses import replace
 from olvask.core.analyses.diagnosis.fault import Change, Fault, Symptom
 from olvask.core.analyses.diagnosis.faults_still import asleep_faults, open_faults
 from olvask.core.analyses.diagnosis.faults_unit import battery_faults, unit_faults
-from olvask.core.analyses.diagnosis.often import JOINT_OHM, WEAK
+from olvask.core.analyses.diagnosis.often import JOINT_OHM, WEAK, held_low
 from olvask.core.circuit.context import Context
 from olvask.core.findings.driven import reword_of, reworded
 from olvask.core.stages.prove.unknowns import Name, constants_of, device_of, unknowns_of
@@ -156,13 +156,12 @@ def _source(ctx: Context) -> Iterator[Fault]:
         apart="A squeal or a shine on the belt when lamps and blower go on.",
     )
     if ctx.facts.low is not None:
-        low_v = float(ctx.facts.low.value)
         yield Fault(
             "low_phase",
             "the alternator is in a low phase",
             "Nothing is broken: lamps on for the test; thresholds that ride through it, or an enable of its own.",
             0.05,
-            ((Change("regulated_v", 0.0, low_v),), (Change("regulated_v", 0.0, low_v + 0.3 * known.scale),)),
+            held_low(ctx),
             looks={"lamps_lift": 0.92, "rides_low": 0.7},
             told={"starts_stops": 0.5, "weak": 0.3},
             reasons=("input_low",),

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.analyses.diagnosis.fault import Change, Fault
-from olvask.core.analyses.diagnosis.often import DEAD, STILL
+from olvask.core.analyses.diagnosis.often import DEAD, STILL, held_low
 from olvask.core.circuit.context import Context
 from olvask.core.stages.prove.allowed import by_remote, is_wired
 from olvask.core.stages.prove.unknowns import constants_of, device_of
@@ -97,13 +97,12 @@ def asleep_faults(ctx: Context) -> Iterator[Fault]:
             apart="Its charge lamp with the engine running; volts at its own stud.",
         )
         if ctx.facts.low is not None and float(ctx.facts.low.value) < ctx.thresholds.stop_v:
-            low_v = float(ctx.facts.low.value)
             yield Fault(
                 "waits_low",
                 "the alternator is in a low phase, and the unit waits",
                 "Nothing is broken: lamps on for the test, and it starts. Where it waits too often: an enable of its own.",
                 0.05,
-                ((Change("regulated_v", 0.0, low_v),), (Change("regulated_v", 0.0, low_v + 0.3 * known.scale),)),
+                held_low(ctx),
                 "idle",
                 looks=STILL | {"lamps_lift": 0.92},
                 told={"starts_stops": 0.5, "weak": 0.3, "does_nothing": 0.3},
