@@ -12,6 +12,7 @@ from playwright.sync_api import Page, Route, expect
 from tests.designs import plain
 from tests.e2e.server import Server
 from tests.e2e.settled import settle
+from tests.e2e.test_late_answers import Held
 from tests.e2e.test_screens import SAVED, entry, open_job, station
 from tests.papers import words_of
 
@@ -129,6 +130,41 @@ def test_the_next_size_is_judged_ahead_and_drawn_at_once(page: Page, server: Ser
     page.keyboard.press("ArrowUp")
     expect(drawn).to_have_text(third[1])
     assert len({first, second, third}) == 3
+
+
+@pytest.mark.refusals
+def test_a_length_pressed_on_the_line_stands_in_its_field_with_the_line(page: Page, server: Server) -> None:
+    """No field is ahead of the line while the answer is on its way; what is typed stands as it is typed, and where the
+    server is away the field shows what will be saved."""
+    open_job(page, server, "ML-207", "run")
+    station(page, "supply.1").focus()
+    field, drawn = entry(page, "supply.pieces.*.length_m"), page.locator(".frame svg")
+    settle(page)
+    before = drawn.text_content() or ""
+    assess = Held(page, "/api/assess$")
+    page.keyboard.press(".")
+    assess.asked()
+    page.wait_for_timeout(300)
+    assert (field.input_value(), drawn.text_content()) == ("6.2", before)
+    assess.let_go()
+    expect(field).to_have_value("6.3")
+    expect(station(page, "supply.1")).to_contain_text("6.3 m")
+    assess.let_go()  # what the next step would be answered
+    page.keyboard.press("Shift+Period")
+    assess.asked()
+    field.fill("9,5")
+    expect(field).to_have_value("9,5")
+    while assess.routes:
+        assess.let_go()
+        page.wait_for_timeout(200)
+    expect(station(page, "supply.1")).to_contain_text("9.5 m")
+    expect(field).to_have_value("9,5")
+    page.unroute(re.compile("/api/assess$"))
+    page.route("**/api/assess", lambda route: route.abort())
+    station(page, "supply.1").focus()
+    page.keyboard.press("Shift+Comma")
+    expect(field).to_have_value("8.5")
+    expect(page.locator("[data-save]")).to_contain_text("No server")
 
 
 def test_a_length_is_dragged_on_the_line(page: Page, server: Server) -> None:

@@ -58,9 +58,6 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
     job.change(step.changes)
     pick(step.place)
   }
-  function alter(changes: Change[], mergeAs = ''): void {
-    job.change(changes, mergeAs)
-  }
   const asked = asking(() => job.id)
   /** The next unit of the shelf; the shelf may be large, so the server looks. */
   async function nextUnit(by: 1 | -1): Promise<void> {
@@ -73,7 +70,7 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
       () => null, // refused or out of reach, which stands beside the fields: the unit stays
     )
     if (unit === null || !counts() || job.design?.charger?.id !== before.charger?.id) return
-    alter([
+    job.change([
       { path: 'charger', value: unit },
       { path: 'current_limit_a', value: null },
     ])
@@ -82,7 +79,7 @@ export function useEditing(stage: ComputedRef<Stage>, go: (to: Stage) => void): 
   async function nudge(changesBy: (way: number) => Change[], by: number, mergeAs = ''): Promise<void> {
     const changes = changesBy(by)
     job.foresee([changes])
-    alter(changes, mergeAs)
+    job.change(changes, mergeAs, true)
     const [wanted, place] = [job.design, job.place]
     await until(() => job.judged === wanted || job.design !== wanted).toBe(true)
     await painted()

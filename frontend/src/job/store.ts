@@ -1,6 +1,6 @@
 /** The job on the screen: its draft, what the core says of it, undo, saving and what is in focus. */
 import { defineStore } from 'pinia'
-import { ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { Refused } from '../api/client'
 import type { Design, Job } from '../api/types'
 import { useAssessing } from './assessing'
@@ -23,16 +23,20 @@ export const useJob = defineStore('job', () => {
   const wanted = ref(0) // the one that is being opened; it is `id` once it has come
   const design = shallowRef<Design | null>(null)
   const heading = shallowRef<Heading>({ title: '', code: '', customer: '' })
+  const fromLine = ref(false) // the newest change was made on the line, and is not judged yet
   const history = useHistory()
   const assessing = useAssessing(design, {
     answered: () => {
+      if (assessing.judged.value === design.value) fromLine.value = false
       selection.settle()
       saving.schedule()
     },
     refused: () => {
+      fromLine.value = false
       if (saving.saveState.value !== 'stale') saving.saveState.value = 'invalid'
     },
     failed: (error) => {
+      fromLine.value = false
       saving.hold(error)
       if (error instanceof Refused) void saving.save() // it cannot be judged now; stored it can be
     },
@@ -86,11 +90,12 @@ export const useJob = defineStore('job', () => {
     assessing.errors.value = new Map()
   }
 
-  /** Change the design in one step that undo takes back as one; typing in one field counts as one step. */
-  function change(changes: readonly Change[], mergeAs = ''): void {
+  /** Change the design in one step that undo takes back as one; typing in one field counts as one step.
+   *  What is changed on the line stands in its field when the line stands anew: one frame, not two. */
+  function change(changes: readonly Change[], mergeAs = '', onLine = false): void {
     if (design.value === null || changes.length === 0) return
     history.remember({ design: design.value, heading: heading.value }, mergeAs)
-    settle(changed(design.value, changes), heading.value)
+    settle(changed(design.value, changes), heading.value, onLine)
   }
 
   function rename(part: Partial<Heading>): void {
@@ -99,7 +104,8 @@ export const useJob = defineStore('job', () => {
     settle(design.value, { ...heading.value, ...part })
   }
 
-  function settle(next: Design, head: Heading): void {
+  function settle(next: Design, head: Heading, onLine = false): void {
+    fromLine.value = onLine
     design.value = next
     heading.value = head
     saving.keep(id.value, { basedOn: saving.version.value, ...head, design: next })
@@ -153,7 +159,9 @@ export const useJob = defineStore('job', () => {
     }
   }
 
-  const valueAt = (path: string): unknown => getAt(design.value, path)
+  const shown = computed(() => (fromLine.value ? assessing.judged.value : null) ?? design.value)
+  /** What stands in a field. */
+  const valueAt = (path: string): unknown => getAt(shown.value, path)
   const { past, future } = history
   const { assessment, judged, errors, assessed, sound, valid } = assessing
   const { saveState, savedAt, stored, trouble, unkept, version, save } = saving

@@ -59,7 +59,7 @@ function placeOf(path: string): string {
 }
 function stretch(place: string, length_m: number): void {
   const at = placed(job.design, place)
-  if (at !== null) job.change([{ path: `${pathOf(at)}.length_m`, value: length_m }], `stretch.${place}`)
+  if (at !== null) job.change([{ path: `${pathOf(at)}.length_m`, value: length_m }], `stretch.${place}`, true)
 }
 </script>
 
