@@ -26,11 +26,28 @@ const whole: Plugin = {
   },
 }
 
+/** The typefaces of every page, asked for beside its scripts: nothing is laid out first in another one. */
+const FACES = /^assets\/(barlow-latin-[456]00-normal|primeicons)-.+\.woff2$/
+const faces: Plugin = {
+  name: 'faces',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (_, { bundle }) =>
+      Object.keys(bundle ?? {})
+        .filter((name) => FACES.test(name))
+        .map((name) => ({
+          tag: 'link',
+          attrs: { rel: 'preload', as: 'font', type: 'font/woff2', crossorigin: true, href: `/${name}` },
+          injectTo: 'head',
+        })),
+  },
+}
+
 const ours = (name: string) => fileURLToPath(new URL(`src/app/theme/${name}.ts`, import.meta.url))
 
 export default defineConfig({
   // A space between two words stays a space, however the layout of the source breaks there.
-  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), files, theme, whole],
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), files, theme, whole, faces],
   resolve: {
     alias: {
       'primevue/ripple': ours('noRipple'),

@@ -20,10 +20,14 @@ import { readJobAhead } from './job/reading'
 import { register } from './vehicle/signal'
 import { readYardAhead } from './yard/reading'
 
+/** A page drawn empty and then once more with its jobs takes a slow device longer than waiting for them. */
+const LONGEST_MS = 200 // by then they come over a workshop's network, or somebody should see that they do not; our own estimate
+let first: Promise<unknown> = Promise.resolve()
 if (!asks) {
   const job = /^\/job\/(\d+)(?:\/[a-z]*)?$/.exec(window.location.pathname)?.[1]
   if (job !== undefined) readJobAhead(Number(job))
-  else if (window.location.pathname === '/') readYardAhead()
+  else if (window.location.pathname === '/')
+    first = Promise.race([readYardAhead(), new Promise((done) => setTimeout(done, LONGEST_MS))])
 }
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const queries = new QueryClient({
@@ -46,5 +50,5 @@ app
   .use(router)
   .use(VueQueryPlugin, { queryClient: queries })
   .use(PrimeVue, { theme: 'none', csp: { nonce } })
-  .mount('#app')
+void first.then(() => app.mount('#app'))
 void register()

@@ -10,6 +10,7 @@ import type { Change } from './change'
 import { inserted, placed, placesOf, removed, shifted, shownAt, split, stepped, stretched, type Edit } from './pieces'
 import { useJob } from './store'
 import { asking } from '../ui/asking'
+import { painted } from '../ui/painted'
 
 const BENCH_FOR: Record<string, Stage> = {
   alternator: 'survey',
@@ -25,8 +26,6 @@ export interface Editing extends Pick<KeyActions, Keys> {
   /** The same by a press on the line: a station opens the stage where it is entered. */
   choose: (place: string) => void
 }
-
-const painted = () => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
 
 const onLine = (place: string) => `[data-place="${place}"]`
 

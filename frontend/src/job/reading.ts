@@ -6,7 +6,7 @@ import type { Job } from '../api/types'
 const ask = (id: number) => answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: id } } }))
 
 export function readJobAhead(id: number): void {
-  askAhead(`job ${id}`, () => ask(id))
+  void askAhead(`job ${id}`, () => ask(id))
 }
 export function readJob(id: number): Promise<Job> {
   return asked(`job ${id}`, () => ask(id))

@@ -12,7 +12,7 @@ import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 
 /** `bare`: there is no job yet. */
-const props = defineProps<{ bare: boolean }>()
+const props = defineProps<{ bare: boolean; standing: boolean }>()
 const router = useRouter()
 const queries = useQueryClient()
 const title = useHalfTyped('new.title', '')
@@ -118,7 +118,7 @@ const titleFault = computed(() => refused.value?.errors.find((item) => item.path
           maxlength="80"
         />
       </div>
-      <FromTemplate v-model="template" />
+      <FromTemplate v-if="standing" v-model="template" />
       <Button type="submit" label="Start the survey" icon="pi pi-plus" size="small" :loading="begin.isPending.value" />
       <span class="or muted">or</span>
       <input

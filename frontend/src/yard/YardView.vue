@@ -2,27 +2,29 @@
 /** The yard: jobs found, sorted and paged by the server, each with its next action. */
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { Refused } from '../api/client'
 import AppBar from '../app/AppBar.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
-import Select from '../ui/prime/select'
+import LateSelect from '../ui/LateSelect.vue'
+import { useStanding } from '../ui/painted'
 import JobTable from './JobTable.vue'
 import NewJob from './NewJob.vue'
-import { readYard, ROWS, useOrder } from './reading'
-import YardWork from './YardWork.vue'
+import { readYard, ROWS, useOrder, yardAtHand, type Order } from './reading'
+
+const YardWork = defineAsyncComponent(() => import('./YardWork.vue'))
 
 defineProps<{ night: boolean }>()
 const emit = defineEmits<{ night: [] }>()
 const typed = ref('')
 const sought = refDebounced(typed, 150)
-const stands = ref<'all' | 'stop' | 'caution' | 'clear' | 'spoilt' | 'service' | 'changed' | 'template' | 'archived'>(
-  'all',
-)
+type Stands = 'all' | 'stop' | 'caution' | 'clear' | 'spoilt' | 'service' | 'changed' | 'template' | 'archived'
+const stands = ref<Stands>('all')
 const order = useOrder()
 const begin = ref(0)
-const STANDS = [
+const asksWork = ref(false)
+const STANDS: { value: Stands; label: string }[] = [
   { value: 'all', label: 'all, however they stand' },
   { value: 'stop', label: '■ with stops' },
   { value: 'caution', label: '▲ with cautions' },
@@ -33,7 +35,7 @@ const STANDS = [
   { value: 'template', label: 'templates' },
   { value: 'archived', label: 'archived' },
 ]
-const ORDERS = [
+const ORDERS: { value: Order; label: string }[] = [
   { value: 'saved', label: 'last saved first' },
   { value: 'title', label: 'by vehicle' },
   { value: 'code', label: 'by number' },
@@ -53,10 +55,13 @@ const query = computed(() => ({
 const { data, isPending, error, refetch } = useQuery({
   queryKey: computed(() => ['yard', query.value]),
   queryFn: ({ signal }) => readYard(query.value, signal),
+  initialData: () => yardAtHand(query.value),
+  staleTime: 1000, // what was at hand is not asked for again
   placeholderData: keepPreviousData,
   gcTime: 0,
   meta: { said: true },
 })
+const standing = useStanding(() => !isPending.value)
 const jobs = computed(() => data.value?.jobs ?? [])
 const total = computed(() => data.value?.total ?? 0)
 const narrowed = computed(() => sought.value !== '' || stands.value !== 'all')
@@ -73,7 +78,7 @@ const aside = computed(() => {
   <div class="yard">
     <AppBar where="Yard" :night="night" @night="emit('night')" />
     <main>
-      <NewJob :bare="bare" />
+      <NewJob :bare="bare" :standing="standing" />
       <section class="panel jobs" aria-label="Jobs">
         <div class="bench-head">
           <h2>Jobs</h2>
@@ -88,22 +93,8 @@ const aside = computed(() => {
               maxlength="120"
               class="find"
             />
-            <Select
-              v-model="stands"
-              :options="STANDS"
-              option-label="label"
-              option-value="value"
-              size="small"
-              aria-label="Stands at"
-            />
-            <Select
-              v-model="order"
-              :options="ORDERS"
-              option-label="label"
-              option-value="value"
-              size="small"
-              aria-label="Order"
-            />
+            <LateSelect v-model="stands" :options="STANDS" label="Stands at" :alive="standing" />
+            <LateSelect v-model="order" :options="ORDERS" label="Order" :alive="standing" />
           </div>
           <span class="aside" data-count>{{ aside }}</span>
         </div>
@@ -145,7 +136,10 @@ const aside = computed(() => {
           />
         </nav>
       </section>
-      <YardWork />
+      <details class="panel" @toggle="asksWork = true">
+        <summary><b>Over the whole yard</b></summary>
+        <YardWork v-if="asksWork" />
+      </details>
       <p class="duty muted">Olvask is an aid to a competent person. Local code and the makers' instructions rule.</p>
     </main>
   </div>
@@ -178,6 +172,11 @@ main {
   display: grid;
   gap: 8px;
   justify-items: start;
+}
+summary {
+  cursor: pointer;
+  font-size: var(--text);
+  margin-bottom: 8px;
 }
 .pages {
   display: flex;

@@ -32,42 +32,28 @@ async function start(): Promise<void> {
 </script>
 
 <template>
-  <details class="panel">
-    <summary><b>Over the whole yard</b></summary>
-    <JobLines :found="found" :done="done" :trouble="trouble" @ask="start" @stop="stop">
-      <template #ask>
-        <Select
-          v-model="work"
-          :options="field.choices"
-          option-label="label"
-          option-value="value"
-          size="small"
-          :aria-label="field.label"
-        />
-        <Button type="submit" label="Begin" size="small" severity="secondary" variant="outlined" data-yard-work />
-      </template>
-      <template #line="{ line }">
-        <span v-if="line.come.length" class="caution"> ▲ new since saved: {{ line.come.join('; ') }}</span>
-        <span v-if="line.go.length" class="good"> gone since saved: {{ line.go.join('; ') }}</span>
-        <span v-if="line.shares" class="caution">
-          ▲ {{ percent(line.shares.any) }} at fault: {{ percent(line.shares.start) }} do not start,
-          {{ percent(line.shares.hunt) }} hunt, {{ percent(line.shares.drain) }} drain the start battery</span
-        >
-      </template>
-      <template #nothing>
-        <p v-if="asked === 'judge' || asked === 'tolerance'" class="muted" role="status">{{ NOTHING[asked] }}</p>
-      </template>
-    </JobLines>
-  </details>
+  <JobLines :found="found" :done="done" :trouble="trouble" @ask="start" @stop="stop">
+    <template #ask>
+      <Select
+        v-model="work"
+        :options="field.choices"
+        option-label="label"
+        option-value="value"
+        size="small"
+        :aria-label="field.label"
+      />
+      <Button type="submit" label="Begin" size="small" severity="secondary" variant="outlined" data-yard-work />
+    </template>
+    <template #line="{ line }">
+      <span v-if="line.come.length" class="caution"> ▲ new since saved: {{ line.come.join('; ') }}</span>
+      <span v-if="line.go.length" class="good"> gone since saved: {{ line.go.join('; ') }}</span>
+      <span v-if="line.shares" class="caution">
+        ▲ {{ percent(line.shares.any) }} at fault: {{ percent(line.shares.start) }} do not start,
+        {{ percent(line.shares.hunt) }} hunt, {{ percent(line.shares.drain) }} drain the start battery</span
+      >
+    </template>
+    <template #nothing>
+      <p v-if="asked === 'judge' || asked === 'tolerance'" class="muted" role="status">{{ NOTHING[asked] }}</p>
+    </template>
+  </JobLines>
 </template>
-
-<style scoped>
-.panel {
-  padding: 12px 14px;
-}
-summary {
-  cursor: pointer;
-  font-size: var(--text);
-  margin-bottom: 8px;
-}
-</style>

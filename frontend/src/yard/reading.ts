@@ -1,6 +1,6 @@
 /** Reading a page of the yard; the first is asked for while the screens are still being read. */
 import { useStorage } from '@vueuse/core'
-import { askAhead, asked } from '../api/ahead'
+import { askAhead, asked, atHand } from '../api/ahead'
 import { answered, client } from '../api/client'
 import type { paths } from '../api/schema.gen'
 
@@ -11,10 +11,14 @@ export const useOrder = () => useStorage<Order>('olvask.yard.order', 'saved')
 
 const ask = (query: YardQuery, signal?: AbortSignal) => answered(client.GET('/api/jobs', { params: { query }, signal }))
 
-export function readYardAhead(): void {
+const named = (query: YardQuery): string => `yard ${JSON.stringify(query)}`
+type Page = Awaited<ReturnType<typeof ask>>
+
+export function readYardAhead(): Promise<void> {
   const query = { sought: '', stands: '' as const, order: useOrder().value, begin: 0, rows: ROWS }
-  askAhead(`yard ${JSON.stringify(query)}`, () => ask(query))
+  return askAhead(named(query), () => ask(query))
 }
-export function readYard(query: YardQuery, signal: AbortSignal) {
-  return asked(`yard ${JSON.stringify(query)}`, () => ask(query, signal))
+export const yardAtHand = (query: YardQuery): Page | undefined => atHand(named(query))
+export function readYard(query: YardQuery, signal: AbortSignal): Promise<Page> {
+  return asked(named(query), () => ask(query, signal))
 }

@@ -1,0 +1,24 @@
+<script setup lang="ts" generic="T">
+/** One of a few choices that keeps its place, and its look, until what the page is for stands on the screen. */
+import { computed } from 'vue'
+import Select from './prime/select'
+
+const chosen = defineModel<T>({ required: true })
+const props = defineProps<{ options: { value: T; label: string }[]; label: string; alive: boolean }>()
+const standing = computed(() => props.options.find((item) => item.value === chosen.value)?.label)
+</script>
+
+<template>
+  <Select
+    v-if="alive"
+    v-model="chosen"
+    :options="options"
+    option-label="label"
+    option-value="value"
+    size="small"
+    :aria-label="label"
+  />
+  <span v-else class="p-select p-component p-inputfield-sm p-select-sm" aria-hidden="true">
+    <span class="p-select-label">{{ standing }}</span><span class="p-select-dropdown"></span>
+  </span>
+</template>
