@@ -5,6 +5,7 @@ import '@fontsource/barlow-semi-condensed/latin-400.css'
 import '@fontsource/barlow-semi-condensed/latin-500.css'
 import '@fontsource/barlow-semi-condensed/latin-600.css'
 import 'primeicons/primeicons.css'
+import 'virtual:theme/select.css' // it stands there before its script has come; what is ours rules over it
 import './app/theme/base.css'
 import './app/theme/print.css'
 import 'virtual:theme/common.css'

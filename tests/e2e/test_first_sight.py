@@ -31,6 +31,7 @@ def test_the_yard_is_drawn_once_with_its_jobs(page: Page, server: Server) -> Non
     assert not page.evaluate("window.waited")
     assert len(asked) == 1
     page.locator("header").get_by_role("link", name="Shelf").click()
+    expect(page.locator("tr[data-job]")).to_have_count(0)
     page.locator("header").get_by_role("link", name="Yard").click()
     expect(page.locator("tr[data-job]")).to_have_count(5)
     assert len(asked) == 2  # another visit asks anew: others work here too

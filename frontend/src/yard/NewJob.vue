@@ -2,16 +2,16 @@
 /** Begin a job: by a vehicle's name, or from a job file. */
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { useHalfTyped } from '../ui/halfTyped'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client, posted, Refused } from '../api/client'
 import type { EntryError, Job } from '../api/types'
 import { useHouse } from '../house/house'
-import FromTemplate from './FromTemplate.vue'
 import Button from '../ui/prime/button'
 import InputText from '../ui/prime/inputtext'
 
-/** `bare`: there is no job yet. */
+const FromTemplate = defineAsyncComponent(() => import('./FromTemplate.vue'))
+/** `bare`: there is no job yet; `standing`: what there is stands on the screen. */
 const props = defineProps<{ bare: boolean; standing: boolean }>()
 const router = useRouter()
 const queries = useQueryClient()
