@@ -15,7 +15,7 @@ WATCHED = """new MutationObserver(() => {
 }).observe(document, { childList: true, subtree: true })"""
 
 
-def boxes(page: Page) -> list[dict[str, float] | None]:
+def boxes(page: Page) -> list[object]:
     """Where what stands beside the jobs is: places to choose, and the list itself."""
     return [one.bounding_box() for one in (*page.locator(".tools .p-select").all(), page.locator(".jobs .bench-head"))]
 

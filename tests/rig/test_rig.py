@@ -23,6 +23,7 @@ from olvask.core.stages.prove.tests import tests_of as listed
 from olvask.instruments.bench_run import bench_run
 from olvask.instruments.reading import Unread, read_for
 from olvask.instruments.wire import Silent
+from olvask.rig.bench import Clock, supply_of
 from olvask.rig.choosing import NotThere, chosen_fault
 from olvask.rig.faults import spoilt
 from olvask.rig.scpi import Commands, pattern_of
@@ -31,6 +32,7 @@ from olvask.rig.vehicle import RigVehicle
 from olvask.store.demo import demo_designs
 from tests.core.analyses.test_recommended import survey
 from tests.core.test_two_way import job_of
+from tests.designs import charger, design
 
 EVERYTHING = ("volts", "amps", "ohms", "celsius", "seconds")
 
@@ -302,6 +304,35 @@ def bench_wrongs(code: str) -> list[str]:
         made.close()
     assert [step.name for step in run] == [step.name for step in programme.steps]
     return [step.text for step in run if not step.right]
+
+
+def test_the_rigs_supply_holds_its_volts_under_the_bench_load() -> None:
+    """Of a 12 to 24 V unit, too: at every step the volts are those it is turned to. Turned down to 1 A it cannot hold them."""
+    unit = charger(output_nominal_v=24, output_min_v=20.0, output_max_v=32.0)
+    bank = {"chemistry": "agm", "nominal_v": 24, "capacity_ah": 110.0, "charge_limit_a": 30.0, "absorption_v": 28.8}
+    by_volts = {"ways": ["voltage"], "start_v": 13.3, "start_held_s": 0.0, "stop_v": 12.9, "stop_held_s": 5.0}
+    ctx = Context.of(design(charger=unit, auxiliary=bank, activation=by_volts))
+    programme = bench_test_of(ctx)
+    assert programme is not None
+    now = 0.0
+    supply = supply_of(ctx, Clock(now=lambda: now))
+
+    def reads(volts: float) -> tuple[float, float]:
+        nonlocal now
+        supply.answer(f"VOLT {volts}")
+        now += 2.0
+        return float(supply.answer("MEAS:VOLT?") or "nan"), float(supply.answer("MEAS:CURR?") or "nan")
+
+    for line in programme.scpi.splitlines()[:5]:
+        supply.answer(line)
+    drawn = 0.0
+    for step in programme.steps:
+        volts, amps = reads(step.volts)
+        assert volts == pytest.approx(step.volts)
+        drawn = max(drawn, amps)
+    assert 5.0 < drawn < 10.0
+    supply.answer("CURR 1")
+    assert min(reads(13.8)[0] for _ in range(30)) < 5.0
 
 
 def test_any_fault_is_one_the_design_can_have() -> None:

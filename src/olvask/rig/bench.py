@@ -12,6 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
 
+from olvask.core.analyses.bench_test import LOAD_A, bench_load_a, bench_test_of
 from olvask.core.circuit.context import Context
 from olvask.core.simulate.machine import Machine, settings_of
 from olvask.core.simulate.profile import profile_of
@@ -25,7 +26,6 @@ from olvask.rig.vehicle import RigVehicle
 
 LONGEST_S = 86400.0  # of vehicle's time in one go: a rig left alone over night is no month older
 TICK_S = 0.25  # of a unit on the bench
-BENCH_LOAD_A = 5.0  # on its output, so that charging shows
 # What each function reads, in the units SCPI answers in, and how many of the test's units are one of them.
 BASE: dict[str, tuple[str, float]] = {
     "V": ("VOLT", 1.0),
@@ -180,7 +180,22 @@ class _Supply:
         ctx = self.ctx
         self.settings = settings_of(ctx.design, ctx.solved)
         self.machine = Machine(self.settings, profile_of(ctx.design, ctx.solved), lambda _what, _text: None)
-        self.low_v = 0.5 * float(ctx.facts.absorption.value)
+        self.held_v = float(ctx.facts.absorption.value)
+        programme = bench_test_of(ctx)
+        self.load_a = LOAD_A if programme is None else bench_load_a(ctx, programme.steps)
+
+    def asked_a(self) -> float:
+        """What the unit asks for [A]: its load through its efficiency."""
+        unit = self.ctx.design.charger
+        if not self.machine.drawing or not self.on or unit is None:
+            return 0.0
+        return self.held_v * self.load_a / unit.efficiency / max(self.volts, 1.0)
+
+    def given_v(self) -> float:
+        """The volts it gives: those it is turned to, less where more is asked than it has."""
+        if not self.on:
+            return 0.0
+        return self.volts * min(1.0, self.most_a / max(self.asked_a(), 1e-9))
 
     def go(self) -> None:
         """Let the time go by that has: the unit acts on what its terminals show."""
@@ -188,17 +203,15 @@ class _Supply:
         while self.now_s < until_s:
             given = self.enabled
             stretch = Stretch("cruise" if given else "off", 1.0, ignition=given, remote=given)
-            volts = self.volts if self.on else 0.0
-            drawn = BENCH_LOAD_A if self.machine.drawing else 0.0
-            self.machine.act(self.now_s, stretch, Flow(volts, 0.0, drawn, volts, self.low_v, 0.0, drawn, 1.0, False))
+            volts = self.given_v()
+            drawn = self.load_a if self.machine.drawing else 0.0
+            low_v = 0.5 * self.held_v
+            self.machine.act(self.now_s, stretch, Flow(volts, 0.0, drawn, volts, low_v, 0.0, drawn, 1.0, False))
             self.now_s += TICK_S
 
     def amps(self) -> float:
-        """What it gives [A]: the unit's load through its efficiency."""
-        unit = self.ctx.design.charger
-        if not self.machine.drawing or not self.on or unit is None:
-            return 0.0
-        return min(self.most_a, self.low_v * BENCH_LOAD_A / unit.efficiency / max(self.volts, 1.0))
+        """What it gives [A]."""
+        return min(self.most_a, self.asked_a())
 
     def set(self, volts: float) -> None:
         """Turn the volts, below its protection."""
@@ -235,7 +248,7 @@ def supply_of(ctx: Context, clock: Clock) -> Commands:
     found.add("OUTPut", switch("on"))
     found.add("OUTPut?", lambda _: "1" if it.on else "0")
     found.add("UNIT:ENABle", switch("enabled"))
-    found.add("MEASure[:SCALar]:VOLTage[:DC]?", lambda _: read(lambda: it.volts if it.on else 0.0))
+    found.add("MEASure[:SCALar]:VOLTage[:DC]?", lambda _: read(it.given_v))
     found.add("MEASure[:SCALar]:CURRent[:DC]?", lambda _: read(it.amps))
     found.add("*RST", lambda _: setattr(it, "on", False))
     return found

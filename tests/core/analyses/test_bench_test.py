@@ -90,6 +90,37 @@ def test_by_hand_it_is_the_same_programme() -> None:
     assert start.expected.least <= 12.0 <= start.expected.most
 
 
+STEP_UP = charger(output_nominal_v=24, output_min_v=20.0, output_max_v=32.0)
+BANK = {"chemistry": "agm", "nominal_v": 24, "capacity_ah": 110.0, "charge_limit_a": 30.0, "absorption_v": 28.8}
+
+
+@pytest.mark.parametrize(
+    ("changes", "load", "full"),
+    [
+        # 14.4 V into 5 A at 0.9 from the 11.8 V of the lockout's step: 6.8 A of the supply's 10; 25 A take 33.9 A.
+        ({}, "a load of about 5 A", "up to 34 A"),
+        # 28.8 V there: 5 A would ask for 13.6 A, of the 8 A that may be asked for 2.95 A are fed.
+        ({"charger": STEP_UP, "auxiliary": BANK}, "a load of about 2.5 A", "up to 68 A"),
+        # Four fifths of the 4 A it gives.
+        ({"charger": charger(output_a=4.0)}, "a load of about 3 A", "up to 5 A"),
+        # Set to 2 A.
+        ({"charger": charger(limit_min_a=1.0), "current_limit_a": 2.0}, "a load of about 1.5 A", "up to 3 A"),
+    ],
+)
+def test_the_supply_carries_the_load(changes: dict[str, Any], load: str, full: str) -> None:
+    """The load is what unit and supply carry without its volts falling; what a battery there would take is said."""
+    made = tried(activation=RULES, **changes).procedure.steps[0].step
+    assert load in made.text
+    assert full in made.why
+    assert made.number == "supply held to 10 A, never over 17 V"
+
+
+def test_of_several_units_each_is_tried() -> None:
+    """They are laid on the bench in turn."""
+    made = tried(activation=RULES, units=2)
+    assert made.procedure.steps[0].step.text.startswith("Lay each Test unit on the bench in turn: ")
+
+
 def test_nothing_to_try_without_a_unit_or_a_way() -> None:
     """Neither a unit nor a way to start it: no programme."""
     assert bench_test_of(Context.of(design(charger=None))) is None

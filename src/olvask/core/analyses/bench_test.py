@@ -1,12 +1,14 @@
 """A bench test before fitting: what a supply does step by step, and what the unit must do at each and when.
 
 - `BenchTest`, `bench_test_of`: the programme, worked by hand as a procedure, or sent to a supply as SCPI.
+- `bench_load_a`: what hangs on the unit's output meanwhile.
 - `walked`: what the unit's own state machine does with a row of volts; the same machine the road test drives with.
 """
 
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
@@ -32,7 +34,10 @@ BELOW_V, OVER_V = (
     0.10,
 )  # past a threshold, per 12 V: more than a supply's and a unit's own error; our own estimate
 LOAD_A = 5.0  # on the output, so that charging shows; our own estimate
-SUPPLY_A = 10.0  # limit of the supply, enough for that load through any unit; our own estimate
+SUPPLY_A = 10.0  # limit of the supply: what stands on most benches; our own estimate
+SUPPLY_SHARE = 0.8  # of it that the load may ask for, so that its volts stay; our own estimate
+OUTPUT_SHARE = 0.8  # of what the unit is set to that the load may take, so that it holds its volts; our own estimate
+LOAD_STEP_A = 0.5
 LONGEST_S = 900.0  # of a low phase on a bench; a longer one proves no more
 WORDS = {"off": "off", "waiting": "waiting", "charging": "charging", "guarded": "held off by its guard", "dead": "dead"}
 
@@ -84,6 +89,32 @@ def bench_test_of(ctx: Context) -> BenchTest | None:
         scpi=_scpi(ctx, steps),
         total_s=sum(step.seconds for step in steps),
     )
+
+
+def bench_load_a(ctx: Context, steps: Sequence[BenchStep]) -> float:
+    """What to put on the unit's output [A]: less than usual where the unit gives less, or would ask more of the supply.
+
+    Args:
+        ctx: the design solved.
+        steps: those of the supply, for the lowest volts at which it charges.
+    """
+    carried = SUPPLY_SHARE * SUPPLY_A / _asked_of_the_supply(ctx, steps, 1.0)
+    most = min(LOAD_A, carried, OUTPUT_SHARE * _set_a(ctx))
+    return max(LOAD_STEP_A, math.floor(most / LOAD_STEP_A) * LOAD_STEP_A)
+
+
+def _set_a(ctx: Context) -> float:
+    """What one unit is set to give [A]."""
+    unit = ctx.design.charger
+    return 0.0 if unit is None else min(ctx.design.current_limit_a or unit.output_a, unit.output_a)
+
+
+def _asked_of_the_supply(ctx: Context, steps: Sequence[BenchStep], load_a: float) -> float:
+    """What a load takes from the supply at the lowest volts at which the unit charges [A]."""
+    unit = ctx.design.charger
+    efficiency = unit.efficiency if unit is not None else 1.0
+    lowest = min((step.volts for step in steps if "charging" in (step.begins, step.ends)), default=steps[0].volts)
+    return load_a * float(ctx.facts.absorption.value) / efficiency / max(lowest, 1.0)
 
 
 def _asks(ctx: Context, settings: Settings) -> list[_Ask]:
@@ -165,11 +196,14 @@ def _told(begins: str, ends: str, changed: float | None) -> str:
 def _procedure(ctx: Context, steps: Sequence[BenchStep]) -> Procedure:
     unit = ctx.design.charger
     name, most_v = (unit.name, unit.input_max_v) if unit is not None else ("the unit", 60.0)
+    laid = f"Lay each {name} on the bench in turn" if ctx.design.units > 1 else f"Lay {name} on the bench"
+    full_a = _asked_of_the_supply(ctx, steps, _set_a(ctx))
     set_up = Step(
         key="bench.set_up",
         group="prepare",
-        text=f"Lay {name} on the bench: supply on its input, a battery or a load of about {LOAD_A:g} A on its output",
-        why="Its own thresholds are tried where nothing else can be wrong.",
+        text=f"{laid}: supply on its input, a load of about {bench_load_a(ctx, steps):g} A on its output",
+        why="Its own thresholds are tried where nothing else can be wrong. A battery on its output would take all it gives"
+        f" until it is full, and that is up to {full_a:.0f} A from the supply.",
         tool="supply, meter, stop-watch",
         number=f"supply held to {SUPPLY_A:g} A, never over {most_v:g} V",
         hazard=SHORT,
