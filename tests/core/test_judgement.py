@@ -321,6 +321,29 @@ class TestManagedLink:
         assert lithium_job.verdict == "not_here"
         assert managed_link(design(auxiliary={"chemistry": "agm", "nominal_v": 24, "capacity_ah": 100.0})) is None
 
+    def test_a_lead_bank_rests_for_what_it_takes_not_for_its_first_rush(self) -> None:
+        """110 Ah AGM that takes 30 A behind 0.8 of (0.6 x 120 A - 15 A) = 45.6 A: over 100 A rush in, 30 A go on, so it stays
+        closed; two hours of them from half full are some 50 Ah. With 55 A of loads 13.6 A are left: closed for nine
+        minutes of twenty. Lithium goes on as it began, and rests for that."""
+        lead = managed_link(design(choices={"alternator_school": "surplus"}, use={"drive_h": 2.0}))
+        assert lead is not None
+        assert lead.first_a > 100.0
+        assert lead.held_a == pytest.approx(30.0)
+        assert (lead.on_min, lead.off_min) == (20.0, 0.0)
+        assert 35.0 < lead.charged_ah < 60.0
+        assert "only the rests" not in str(lead.reasons)
+        assert "then what the battery takes, 30 A at most" in str(lead.reasons)
+        loaded = vehicle()
+        loaded["alternator"]["loads_idle_a"] = 55.0
+        rests = managed_link(design(vehicle=loaded, choices={"alternator_school": "surplus"}))
+        assert rests is not None
+        assert rests.on_min == pytest.approx(20 * 13.6 / 30, abs=0.25)
+        assert "takes 30 A where hot idle leaves 17 A" in str(rests.reasons)
+        lithium = managed_link(design(auxiliary=LITHIUM, choices={"alternator_school": "surplus"}))
+        assert lithium is not None
+        assert lithium.held_a == lithium.first_a
+        assert lithium.mean_a == pytest.approx(45.6, abs=lithium.first_a * 0.25 / 20)
+
     def test_a_drive_charges_no_more_than_the_battery_takes(self) -> None:
         """Three hours closed from half full: within capacity."""
         for metres in (2.0, 20.0):

@@ -11180,6 +11180,11 @@ export interface components {
              */
             first_a: number;
             /**
+             * Held A
+             * @description once the first rush is past: what a lead battery takes, lithium as much as at first
+             */
+            held_a: number;
+            /**
              * Mean A
              * @description the same over on and off
              */

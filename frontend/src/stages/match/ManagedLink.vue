@@ -33,8 +33,11 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
           <template v-if="data.link.off_min > 0">{{ data.link.on_min }} min, {{ data.link.off_min }} min</template
           ><template v-else>closed throughout</template>
         </dd>
-        <dt>First moment, average</dt>
-        <dd>{{ quantity(data.link.first_a, 'A') }}, {{ quantity(data.link.mean_a, 'A') }}</dd>
+        <dt>First moment, then, average</dt>
+        <dd>
+          {{ quantity(data.link.first_a, 'A') }}, {{ quantity(data.link.held_a, 'A') }},
+          {{ quantity(data.link.mean_a, 'A') }}
+        </dd>
         <dt>Contactor</dt>
         <dd>{{ data.link.contact_a ? `${data.link.contact_a} A continuous` : 'none is large enough' }}</dd>
         <dt>Device at either end</dt>

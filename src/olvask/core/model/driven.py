@@ -41,6 +41,7 @@ PHRASES: tuple[tuple[str, str], ...] = (
     (r"waits for the engine", "waits until the vehicle is ready"),
     (r"with the engine\b(?! bay)", "with the vehicle"),
     (r"\bthe engine\b(?! bay)", "the DC converter"),
+    (r"an alternator\b", "a DC converter"),
     (r"alternators?\b", "DC converter"),
     (r"for cranking|to crank", "to get ready"),
     (r"cranking charge", "charge to get ready"),
@@ -74,10 +75,13 @@ def driven(text: str) -> str:
     if MAYBE.search(text) is None:
         return text
     for pattern, words in RULES:
-        text = pattern.sub(lambda found, words=words: _like(found[0], words), text)  # type: ignore[misc]  # bound at once
+        text = pattern.sub(lambda found, words=words: _like(found, words), text)  # type: ignore[misc]  # bound at once
     return text
 
 
-def _like(found: str, words: str) -> str:
-    """Words that begin as what they stand for does."""
-    return words[0].upper() + words[1:] if found[0].isupper() else words
+def _like(found: re.Match[str], words: str) -> str:
+    """Words that begin as what they stand for does; a name that is always written large begins no sentence by that."""
+    large = found[0][0].isupper()
+    if found[0].startswith("D+"):
+        large = found.string[: found.start()].rstrip()[-1:] in ("", ".", ":")
+    return words[0].upper() + words[1:] if large else words
