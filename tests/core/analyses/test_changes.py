@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from olvask.core.analyses.changes import changes_between
+from olvask.core.analyses.changes import AREAS, changes_between
 from olvask.core.model import Design
 from olvask.store.demo import demo_designs
 from tests.anything import anything
@@ -30,12 +30,13 @@ SAID: list[tuple[dict[str, Any], str, str]] = [
     ({"supply__pieces__1__length_m": 5.5}, "Supply run", "One-way length: 4.9 m → 5.5 m"),
     ({"supply__pieces__1__size": "25 mm²"}, "Supply run", "Cable size: 35 mm² → 25 mm²"),
     ({"vehicle__alternator__regulation": "fixed"}, "Vehicle", "Regulation: "),
-    ({"current_limit_a": 30.0}, "current_limit_a", "Unit set to: not said → 30 A"),
+    ({"current_limit_a": 30.0}, "Unit", "Unit set to: not said → 30 A"),
     (
         {"activation__ways": ["voltage", "ignition"]},
         "Activation",
         "Ways to start: engine-run detection by voltage → engine-run detection by voltage, ignition feed (15)",
     ),
+    ({"units": 2}, "Unit", "Units in parallel: 1 unit → 2 units"),
     ({"charger": None}, "Unit", "Unit: Redshank → not said"),
     ({"existing": []}, "What is there already", "removed"),
 ]
@@ -45,8 +46,14 @@ SAID: list[tuple[dict[str, Any], str, str]] = [
 def test_a_change_is_told_in_the_screens_words(places: dict[str, Any], area: str, text: str) -> None:
     """Label, value before and after with their unit; one change, one line."""
     (found,) = changes_between(VAN, changed(**places))
-    assert found.area == area or area == "current_limit_a"
+    assert found.area == area
     assert text in found.text
+
+
+def test_every_part_of_a_design_has_a_name() -> None:
+    """None is called by what it is called in the file; where a value came from is told with the value."""
+    assert set(Design.model_fields) - set(AREAS) == {"provenance"}
+    assert all(area[0].isupper() and "_" not in area for area in AREAS.values())
 
 
 def test_a_piece_put_in_or_moved_is_one_change() -> None:

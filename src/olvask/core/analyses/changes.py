@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 from functools import cache
 from typing import Any, Literal
@@ -24,6 +25,9 @@ AREAS: dict[str, str] = {
     "solar": "Solar",
     "distances": "Distances",
     "charger": "Unit",
+    "units": "Unit",
+    "current_limit_a": "Unit",
+    "access_code_changed": "Unit",
     "mount": "Mounting",
     "site": "On board",
     "own_steps": "Steps of the shop's own",
@@ -42,6 +46,7 @@ QUIET = {"provenance", "id"}  # where a value came from is told with it; identit
 NAMED = ("name", "size", "label", "kind", "line")  # what a thing of a list is called by, the first it has
 WHOLE = {"charger", "unit"}  # a record from the shelf: another one is one change, not forty
 NOTHING = "not said"
+COUNTED = re.compile(r" [a-z]{3,}s")  # a unit that is a word, of several
 BACK = FormField(
     path="run.back.kind",
     label="Return",
@@ -188,4 +193,6 @@ def _shown(value: Any, field: FormField | None) -> str:
     if value in labels:
         return labels[value]
     unit = f" {field.unit}" if field is not None and field.unit else ""
+    if value == 1 and COUNTED.fullmatch(unit):
+        unit = unit[:-1]
     return f"{value:g}{unit}" if isinstance(value, int | float) else f"{value}{unit}"
