@@ -50,6 +50,20 @@ def test_a_change_is_told_in_the_screens_words(places: dict[str, Any], area: str
     assert text in found.text
 
 
+def test_a_line_is_called_as_on_the_device() -> None:
+    """By its label in the unit's menu, not by its short name there; by that where no unit is chosen."""
+    assert VAN.charger is not None
+    assert VAN.charger.settings is not None
+    for line in VAN.charger.settings.lines:
+        keyed = {"line": line.id, "value": "1", "keyed": True}
+        bare, with_it = changed(keyed=[]), changed(keyed=[keyed])
+        assert [item.text for item in changes_between(bare, with_it)] == [f"{line.label} added"]
+        (seen,) = changes_between(with_it, changed(keyed=[keyed | {"seen": "2"}]))
+        assert seen.text == f"{line.label}: Read back: not said → 2"
+        (gone,) = changes_between(changed(charger=None, keyed=[keyed]), changed(charger=None, keyed=[]))
+        assert gone.text == f"{line.id} removed"
+
+
 def test_every_part_of_a_design_has_a_name() -> None:
     """None is called by what it is called in the file; where a value came from is told with the value."""
     assert set(Design.model_fields) - set(AREAS) == {"provenance"}

@@ -98,6 +98,10 @@ def changes_between(old: Design, new: Design) -> tuple[Changed, ...]:
         new: the later one.
     """
     before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
+    records = [unit.settings for unit in (old.charger, new.charger) if unit is not None and unit.settings is not None]
+    labels = {line.id: line.label for record in records for line in record.lines}
+    for item in (*before["keyed"], *after["keyed"]):
+        item["label"] = labels.get(item["line"], item["line"])  # as the device calls it
     return spoken(new, tuple(_within(before, after, (), ())))
 
 
