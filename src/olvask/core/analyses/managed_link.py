@@ -7,7 +7,6 @@ Its equations are those of the simulator's auxiliary battery; the link is volts 
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
@@ -26,7 +25,7 @@ from olvask.core.physics.conductors import resistance_ohm
 from olvask.core.simulate.batteries import Cell
 from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.simulate.trip import Trial
-from olvask.core.stages.match.direct_link import LINK_RUN_OHM, SHORT_V, link_current_a
+from olvask.core.stages.match.direct_link import LINK_RUN_OHM, SHORT_V, held_a, link_current_a
 from olvask.core.stages.match.limits import alternator_budgets
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, INDUSTRIAL, suitable_device
 
@@ -39,7 +38,6 @@ CONTACTS_A = (
     300.0,
     500.0,
 )  # continuous ratings of contactors, R10 preferred numbers or near
-LOW = 0.2  # charge of a battery that takes the most, as `link_current_a` has it
 BEGUN = 0.5  # charge a drive begins with, for the comparison
 DRIVE_H = 3.0  # a drive, where none is surveyed; our own estimate
 RUN_M = 5.0  # battery to battery, where nothing is measured; our own estimate
@@ -103,21 +101,21 @@ def managed_link(design: Design) -> ManagedLink | None:
     built = _built(design, solved, length_m)
     amps = built.amps if built is not None else link_current_a(design, solved, LINK_RUN_OHM)[0]
     budget_a = alternator_budgets(design, facts).of(design.choices.alternator_school)
-    wire_ohm = built.wire_ohm if built is not None else LINK_RUN_OHM
-    held_a = min(amps, _held_a(design, solved, wire_ohm))
-    duty = 1.0 if held_a <= budget_a else budget_a / held_a
+    kept_a = held_a(design, facts, amps)
+    duty = 1.0 if kept_a <= budget_a else budget_a / kept_a
     on_min = PERIOD_MIN if duty >= 1 else max(0.5, round(duty * PERIOD_MIN * 2) / 2)
     contact_a = next((rated for rated in CONTACTS_A if rated >= CONTINUOUS_FACTOR * amps), None)
     drive_h = design.use.drive_h or DRIVE_H
+    wire_ohm = built.wire_ohm if built is not None else LINK_RUN_OHM
     ended, charged_ah = _driven(design, solved, wire_ohm, on_min / PERIOD_MIN, drive_h)
-    reasons = tuple(_reasons(design, solved, (amps, held_a), wire_ohm, ended, contact_a is None or built is None))
+    reasons = tuple(_reasons(design, solved, (amps, kept_a), wire_ohm, ended, contact_a is None or built is None))
     return ManagedLink(
         verdict="not_here" if any(item.level == "stop" for item in reasons) else "possible",
         on_min=on_min,
         off_min=PERIOD_MIN - on_min,
         first_a=amps,
-        held_a=held_a,
-        mean_a=held_a * on_min / PERIOD_MIN,
+        held_a=kept_a,
+        mean_a=kept_a * on_min / PERIOD_MIN,
         contact_a=contact_a,
         device=f"{built.device.label} {built.device.rating_a:g} A" if built is not None else "",
         cable=built.size.size if built is not None else "",
@@ -173,19 +171,6 @@ def _cell(design: Design, solved: Solved) -> Cell:
     return Cell(auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v, limit_a, full_v)
 
 
-def _held_a(design: Design, solved: Solved, wire_ohm: float) -> float:
-    """What goes on flowing at hot idle into an auxiliary battery that is low [A].
-
-    A lead battery's first rush is over in seconds and comes for the most part out of the start battery; then it takes what
-    it takes. Lithium takes on as it began.
-    """
-    if design.auxiliary.chemistry == "lfp":
-        return math.inf
-    cell, source = _cell(design, solved), solved.running[0].source
-    ohm, most_a = cell.against(LOW)
-    return min(most_a, max(0.0, source.regulated_v - cell.ocv(LOW)) / (ohm + wire_ohm + source.sag_ohm))
-
-
 def _driven(design: Design, solved: Solved, wire_ohm: float, duty: float, drive_h: float) -> tuple[float, float]:
     """Charge at the end of a drive, and what went in [Ah]: cruising, the link closed for its share of the time."""
     cell = _cell(design, solved)
@@ -216,7 +201,7 @@ def _reasons(
     design: Design, solved: Solved, flows: tuple[float, float], wire_ohm: float, ended: float, unbuilt: bool
 ) -> Iterator[Reason]:
     """What speaks against it, gravest first; it flows so at first, and then."""
-    (amps, held_a), idle = flows, solved.running[0]
+    (amps, kept_a), idle = flows, solved.running[0]
     if unbuilt:
         yield Reason(level="stop", text=f"No contactor, device and cable carry the {amps:.0f} A of its first moment.")
     if design.auxiliary.chemistry != design.vehicle.start_battery.chemistry and design.auxiliary.chemistry == "lfp":
@@ -231,10 +216,10 @@ def _reasons(
             text="In a low phase the auxiliary battery feeds the vehicle: the link has to open by voltage as well as by time.",
         )
     left_a = idle.left_a
-    if left_a is not None and held_a > left_a:
+    if left_a is not None and kept_a > left_a:
         yield Reason(
             level="caution",
-            text=f"While closed it takes {held_a:.0f} A where hot idle leaves {left_a:.0f} A; only the rests between let the "
+            text=f"While closed it takes {kept_a:.0f} A where hot idle leaves {left_a:.0f} A; only the rests between let the "
             "alternator cool.",
         )
     absorption_v, _ = charge_volts(design.auxiliary)
@@ -245,11 +230,11 @@ def _reasons(
             text=f"The battery wants {absorption_v:.2f} V and is offered {most_v:.2f} V: {ended:.0%} after the drive, and never "
             "full.",
         )
-    if amps > RUSH * held_a:
+    if amps > RUSH * kept_a:
         yield Reason(
             level="note",
             text=f"In its first moment {amps:.0f} A flow, for the most part out of the start battery; then what the battery takes, "
-            f"{held_a:.0f} A at most.",
+            f"{kept_a:.0f} A at most.",
         )
     if not unbuilt and amps**2 * wire_ohm > HOT_W:
         yield Reason(level="note", text=f"{amps**2 * wire_ohm:.0f} W heat its cable in the first moment.")

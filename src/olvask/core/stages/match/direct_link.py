@@ -15,7 +15,7 @@ from pydantic import Field
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.engine_side import beside_a
-from olvask.core.circuit.facts import charge_volts
+from olvask.core.circuit.facts import Facts, charge_volts
 from olvask.core.circuit.runs import run_state
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
@@ -58,10 +58,25 @@ def link_current_a(design: Design, solved: Solved, wire_ohm: float) -> tuple[flo
     return max(0.0, amps), battery_v, battery_ohm
 
 
+def held_a(design: Design, facts: Facts, amps: float) -> float:
+    """What a link goes on passing once its first rush is over [A].
+
+    That of a lead battery lasts seconds and comes for the most part out of the start battery; then it takes what it takes.
+    Lithium takes on as it began.
+
+    Args:
+        design: the design.
+        facts: its facts.
+        amps: of the first moment [A].
+    """
+    return amps if design.auxiliary.chemistry == "lfp" else min(amps, float(facts.charge_limit.value))
+
+
 class _Link(NamedTuple):
     """A plain link over this job's cables."""
 
     amps: float
+    held_a: float
     battery_v: float
     battery_ohm: float
     wire_ohm: float
@@ -71,7 +86,7 @@ class _Link(NamedTuple):
 
     @property
     def duty(self) -> float:
-        return 1.0 if self.amps <= self.budget_a else self.budget_a / self.amps
+        return 1.0 if self.held_a <= self.budget_a else self.budget_a / self.held_a
 
 
 def _link_of(ctx: Context) -> _Link | None:
@@ -85,7 +100,8 @@ def _link_of(ctx: Context) -> _Link | None:
     wire_ohm = runs_ohm if laid else LINK_RUN_OHM
     amps, battery_v, battery_ohm = link_current_a(design, ctx.solved, wire_ohm)
     budget_a = alternator_budgets(design, ctx.facts).of(design.choices.alternator_school)
-    return _Link(amps, battery_v, battery_ohm, wire_ohm, wire_ohm + idle.source.sag_ohm, laid, budget_a)
+    kept_a = held_a(design, ctx.facts, amps)
+    return _Link(amps, kept_a, battery_v, battery_ohm, wire_ohm, wire_ohm + idle.source.sag_ohm, laid, budget_a)
 
 
 def _percent(ctx: Context, amps: float) -> float:
@@ -139,12 +155,12 @@ def _figures(ctx: Context, link: _Link) -> Iterator[Reckoned]:
     yield Reckoned(
         "match.managed_link_a",
         "A managed link, average",
-        amps * link.duty,
+        link.held_a * link.duty,
         "A",
         words=lambda: Words(
-            formula="I_link · duty, duty = budget / I_link",
-            working=f"{amps:.0f} A · {link.duty:.0%} on = {amps * link.duty:.0f} A",
-            inputs=(computed("match.direct_link_a"),),
+            formula="I_held · duty, duty = budget / I_held; lead takes no more than its charge limit after the first rush",
+            working=f"{link.held_a:.0f} A · {link.duty:.0%} on = {link.held_a * link.duty:.0f} A",
+            inputs=(computed("match.direct_link_a"), ctx.facts.charge_limit),
             source="timed rests that keep the alternator within its budget on average",
             changes="a larger alternator, or a charger",
         ),
@@ -160,7 +176,7 @@ def contrast_link(ctx: Context) -> LinkContrast | None:
         link_a=link.amps,
         alternator_percent=_percent(ctx, link.amps),
         duty=link.duty,
-        managed_a=link.amps * link.duty,
+        managed_a=link.held_a * link.duty,
         loss_w=link.amps**2 * link.wire_ohm,
         laid=link.laid,
         risks=spoken(ctx.design, tuple(_risks(ctx, link)))
@@ -169,20 +185,17 @@ def contrast_link(ctx: Context) -> LinkContrast | None:
 
 
 def _risks(ctx: Context, link: _Link) -> Iterator[str]:
-    idle, amps = ctx.solved.running[0], link.amps
-    left_a = idle.left_a
-    if left_a is not None and amps > left_a:
+    left_a = ctx.solved.running[0].left_a
+    if left_a is not None and link.held_a > left_a:
         yield (
-            f"while it is on it takes {amps:.0f} A where hot idle leaves {left_a:.0f} A: the alternator runs at its limit, "
+            f"while it is on it takes {link.held_a:.0f} A where hot idle leaves {left_a:.0f} A: the alternator runs at its limit, "
             "hottest at its slowest fan"
         )
     if ctx.design.auxiliary.chemistry == "lfp":
         yield "a lithium pack that disconnects under charge leaves the alternator a voltage surge"
     absorption_v, _ = charge_volts(ctx.design.auxiliary)
-    if idle.source.regulated_v - amps * link.link_ohm < absorption_v - SHORT_V * ctx.facts.scale:
-        most_v = max(item.source.regulated_v for item in ctx.solved.healthy)
-        yield (
-            f"the battery wants {absorption_v:.2f} V and sees at most {most_v:.2f} V less the drop: it is never filled"
-        )
+    most_v = max(item.source.regulated_v for item in ctx.solved.healthy)
+    if most_v < absorption_v - SHORT_V * ctx.facts.scale:
+        yield f"the battery wants {absorption_v:.2f} V and sees at most {most_v:.2f} V: it is never filled"
     if ctx.solved.running_by_key("low") is not None:
         yield "in a low phase current flows back out of the auxiliary battery"
