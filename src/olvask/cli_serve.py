@@ -216,6 +216,8 @@ def _serve(database: Path | str, listening: Listening, seeded: Seeded = "") -> N
     hosts = _served_names(listening.host) | frozenset(listening.names)
     early = Early(hosts)
     signal.signal(signal.SIGTERM, _stop)
+    if signal.getsignal(signal.SIGINT) is signal.default_int_handler:  # behind a shell it is ignored, and stays so
+        signal.signal(signal.SIGINT, _stop)
     server: EncryptingServer | PlainServer | None = None
     app: APIFlask | None = None
     try:
@@ -230,8 +232,6 @@ def _serve(database: Path | str, listening: Listening, seeded: Seeded = "") -> N
         if listening.asks:
             _tell_owner(app.extensions["olvask.stores"], listening, server.effective_port)
         answering.join()
-    except KeyboardInterrupt:
-        pass  # Ctrl+C is how it is stopped
     finally:
         early.give_up()
         if server is not None:
@@ -295,7 +295,11 @@ def _tell_owner(stores: Stores, listening: Listening, port: int) -> None:
 
 
 def _stop(_number: int, _frame: object) -> None:
-    """End as Ctrl+C does: what the log holds is put into the file."""
+    """End, by Ctrl+C as by the system: what the log holds is put into the file.
+
+    A `KeyboardInterrupt` that passes code made from text, as that of a dataclass is, ends Python as a failure though it is
+    caught.
+    """
     raise SystemExit(0)
 
 
