@@ -134,7 +134,9 @@ def _runs(design: Design, assessment: Assessment) -> list[str]:
     ]
     days = assessment.figures.get("energy.standing_days")
     if days is not None and days.value is not None:
-        found.append(f"Full, it stands {show(round(float(days.value), 1), days.unit)} like that without driving.")
+        stands = float(days.value)
+        told = "less than a day" if stands < 1 else show(round(stands, 1), days.unit)
+        found.append(f"Full, it stands {told} like that without driving.")
     hours = assessment.figures.get("energy.recover_h")
     if hours is not None and hours.value is not None:
         found.append(

@@ -141,6 +141,16 @@ def test_loads_that_take_it_all_are_not_promised_a_charge() -> None:
     assert any("takes all that it gives" in line for line in option.will_not)
 
 
+@pytest.mark.parametrize(("daily_ah", "days"), [(44.0, "2.0"), (88.0, "1.0"), (176.0, "")])
+def test_what_does_not_last_a_day_is_not_told_as_a_fraction_of_one(daily_ah: float, days: str) -> None:
+    """110 Ah, of which a fifth is kept: two days, one, and half a one."""
+    use = {"daily_ah": daily_ah, "reserve": 0.2, "drive_h": 4.0}
+    (option,) = quote_of(HEAD, [("A", design(use=use))]).options
+    told = [line for line in option.does if line.startswith("Standing")]
+    assert told == ([f"Standing, it lasts about {days} days."] if days else [])
+    assert ("Standing, it does not last a whole day as it is used." in option.will_not) is (days == "")
+
+
 def test_a_quote_prints_the_same_after_prices_changed() -> None:
     """What was given is kept: out of the store's own document it is the same quote and the same paper."""
     quote = quote_of(HEAD, [("A", DEMO[0]), ("B", DEMO[1])])

@@ -168,7 +168,7 @@ def _option(name: str, design: Design, prices: Prices) -> QuoteOption:
         name=name,
         unit=design.unit_named or "no unit chosen",
         does=() if open_ else tuple(_does(ctx, found)),  # nothing is promised of what is not built
-        will_not=() if open_ else tuple(_will_not(ctx)),
+        will_not=() if open_ else tuple(_will_not(ctx, found)),
         refused=f"Not offered as it stands: {'; '.join(open_)}." if open_ else "",
         finished=not design.unfinished,
         charge_ah_per_h=_rate(ctx),
@@ -215,18 +215,21 @@ def _does(ctx: Context, found: Assessment) -> Iterator[str]:
         told = f"A day's use is put back in about {hours:.1f} h of driving"
         yield f"{told}; you drive {drive_h:g} h a day." if drive_h is not None else f"{told}."
     days = _figure(found, "energy.standing_days")
-    if days is not None:
+    if days is not None and days >= 1:
         yield f"Standing, it lasts about {days:.1f} days."
     yield from behaves(ctx.design)
 
 
-def _will_not(ctx: Context) -> Iterator[str]:
+def _will_not(ctx: Context, found: Assessment) -> Iterator[str]:
     design = ctx.design
     hours, drive_h = put_back_h(design, ctx.solved), design.use.drive_h
     if design.charger is not None and rate_ah_per_h(design, ctx.solved) <= 0:
         yield "While it drives, what runs on board takes all that it gives: the battery does not fill."
     elif hours is not None and drive_h is not None and drive_h < SHORT_OF * hours:
         yield f"{drive_h:g} h of driving does not put a whole day's use back."
+    days = _figure(found, "energy.standing_days")
+    if days is not None and days < 1:
+        yield "Standing, it does not last a whole day as it is used."
     usual = chemistries()[design.auxiliary.chemistry]
     last = hours_between(design, ctx.solved, usual.taper_from, RECOVER_TO) if usual.taper_from < RECOVER_TO else None
     if last is not None and ctx.solved.output is not None:
