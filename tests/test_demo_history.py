@@ -53,7 +53,8 @@ def test_each_job_was_quoted_and_logged_and_those_without_stops_built_and_signed
         built = job.heading.code != "PS-064"  # its stops are open: nobody builds it
         assert len(stores.quotes.all(number)) == 1
         assert len(stores.device_logs.all(number)) == 1
-        assert [item.proven for item in stores.signatures.all(number)] == ([True] if built else [])
+        # When it was fitted, and when it had come back, was mended and proven again.
+        assert [item.proven for item in stores.signatures.all(number)] == ([True, True] if built else [])
         states = progress_of(stores.build.entries(number))
         left = left_of(procedure_of(Context.of(job.design)).procedure, states)
         assert (left.steps == ()) == built

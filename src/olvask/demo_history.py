@@ -25,6 +25,7 @@ from olvask.core.simulate.programme import Programme, Stretch
 from olvask.core.stages.build.keying import keying_of
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, left_of, progress_of
+from olvask.core.stages.prove.noted import proof_of
 from olvask.core.stages.prove.report import prove
 from olvask.documents.job_file import JobFile, checksum
 from olvask.logs.gathered import LogRead
@@ -33,6 +34,7 @@ from olvask.logs.sniff import sniff
 from olvask.rig.device_log import Layout, Recorder, Stage, recorded, written
 from olvask.rig.faults import Spoilt, spoilt
 from olvask.rig.vehicle import RigVehicle
+from olvask.store.build_log import BuildStore
 from olvask.store.device_logs import LogAbout
 from olvask.store.jobs import Job
 from olvask.store.stores import Stores
@@ -169,14 +171,22 @@ def _tell(stores: Stores, job: Job, story: Story, today: datetime) -> None:
     else:
         _built(job, notes, today - timedelta(days=FITTED_D))
         _measured(job, notes, "", today - timedelta(days=FITTED_D - 1), pick)
-        stores.build.add(job.id, notes.entries[:MOST_TOLD])
-        _signed(stores, job, today - timedelta(days=FITTED_D - 1, hours=-7))
-        notes.entries.clear()
+        _told_and_signed(stores, job, notes, today - timedelta(days=FITTED_D - 1, hours=-7))
         notes.by, notes.job = "M.A.", job.id + 1000
-        _back(job, story, notes, today - timedelta(days=FAULT_D), pick)
+        if story.fault:
+            _back(job, story, notes, today - timedelta(days=FAULT_D), pick)
+            _told_and_signed(stores, job, notes, today - timedelta(days=FAULT_D, hours=-7))
+            notes.job += 1000
         _year(job, story, notes, today, pick)
     stores.build.add(job.id, notes.entries)
     _logged(stores, job, story, today - timedelta(days=LOGGED_D), bool(found.stops))
+
+
+def _told_and_signed(stores: Stores, job: Job, notes: _Notes, at: datetime) -> None:
+    """What was noted by then comes in, and the job is signed off with it."""
+    BuildStore(stores.database, now=lambda: at).add(job.id, notes.entries[:MOST_TOLD])
+    notes.entries.clear()
+    _signed(stores, job, at)
 
 
 def _quote(stores: Stores, job: Job, day: date) -> None:
@@ -212,8 +222,7 @@ def _signed(stores: Stores, job: Job, at: datetime) -> None:
     """Signed off with what is open accepted one by one."""
     states = progress_of(stores.build.entries(job.id))
     ctx = Context.of(job.design)
-    values = {state.step: state.entries[-1].value or 0.0 for state in states if state.procedure == "Prove"}
-    proof = prove(ctx, values)
+    proof = proof_of(ctx, states, stores.meters())
     found = assess(job.design)
     signature = Signature(
         number=0,
@@ -234,8 +243,6 @@ def _signed(stores: Stores, job: Job, at: datetime) -> None:
 
 def _back(job: Job, story: Story, notes: _Notes, day: datetime, pick: random.Random) -> None:
     """The vehicle comes back with something wrong; it is measured, cured, and measured again."""
-    if not story.fault:
-        return
     notes.note("Logbook", "visit", "note", day, f"Brought back: {story.told}.")
     _measured(job, notes, story.fault, day + timedelta(minutes=20), pick)
     cured = day + timedelta(hours=3)

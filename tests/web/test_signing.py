@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
@@ -68,7 +68,7 @@ def test_a_signed_revision_stays_and_its_paper_matches(client: FlaskClient) -> N
 
 def proven_by(client: FlaskClient, step: str, kind: str, at: str, **more: Any) -> None:
     entry = {
-        "id": f"entry-{abs(hash((step, at)))}",
+        "id": f"entry-{abs(hash((step, at, kind)))}",
         "procedure": "Prove",
         "step": step,
         "kind": kind,
@@ -91,6 +91,62 @@ def test_what_is_noted_later_does_not_change_a_signed_paper(client: FlaskClient)
     assert text_of(client, path) == before
     save(client, 5.6)
     assert "12.11" in text_of(client, f"/api/jobs/{JOB}/report.pdf")
+
+
+def test_what_comes_in_late_does_not_change_a_signed_paper(client: FlaskClient) -> None:
+    """A phone out of reach read and ticked an hour before it was signed, and tells of it after."""
+    number = sign(client).get_json()["number"]
+    path = f"/api/jobs/{JOB}/signatures/{number}/report.pdf"
+    before = text_of(client, path)
+    earlier = (datetime.now(UTC) - timedelta(hours=1)).isoformat(timespec="seconds")
+    proven_by(client, "posts_v", "reading", earlier, value=12.11, unit="V")
+    step = client.get(f"/api/jobs/{JOB}/build/left").get_json()["steps"][0]
+    proven_by(client, step["step"], "done", earlier, procedure="Build")
+    assert text_of(client, path) == before
+    assert client.get(f"/api/jobs/{JOB}/signatures/{number + 1}/report.pdf").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("step", "kind", "text", "said"),
+    [("visit", "done", "", "the vehicle came back"), ("cure", "note", "Lug crimped anew.", "mended: Lug crimped anew")],
+)
+def test_a_vehicle_that_comes_back_is_signed_again(
+    client: FlaskClient, step: str, kind: str, text: str, said: str
+) -> None:
+    """Its design is as it was, yet what was signed vouches for it no longer; either paper stays as it was signed."""
+    first = sign(client).get_json()
+    assert sign(client).status_code == 409
+    assert row(client)["signed"]
+    assert wanted(client)["since"] == []
+    before = text_of(client, f"/api/jobs/{JOB}/signatures/1/report.pdf")
+    today = datetime.now(UTC).isoformat()
+    proven_by(client, step, kind, today, text=text)
+    assert wanted(client)["since"] == [said]
+    assert not row(client)["signed"]
+    assert row(client)["next_action"] != "Signed off"
+    assert not client.get(f"/api/jobs/{JOB}/how-far").get_json()["signed"]
+    draft = text_of(client, f"/api/jobs/{JOB}/report.pdf")
+    assert "Draft: this revision is not signed off" in draft
+    assert f"Changed since version {first['version']}, signed by {first['by']}: {said}." in draft
+    assert "draft" in text_of(client, f"/api/jobs/{JOB}/customer.pdf")
+
+    again = sign(client).get_json()
+    assert (again["number"], again["version"]) == (2, first["version"])
+    assert row(client)["signed"]
+    assert sign(client).status_code == 409
+    now = text_of(client, f"/api/jobs/{JOB}/report.pdf")
+    assert "Signed off, no. 2" in now
+    assert said in now
+    assert text_of(client, f"/api/jobs/{JOB}/signatures/1/report.pdf") == before
+
+
+def test_a_visit_taken_back_leaves_what_was_signed(client: FlaskClient) -> None:
+    sign(client)
+    proven_by(client, "visit", "done", datetime.now(UTC).isoformat())
+    assert not row(client)["signed"]
+    proven_by(client, "visit", "open", (datetime.now(UTC) + timedelta(seconds=5)).isoformat())
+    assert row(client)["signed"]
+    assert sign(client).status_code == 409
 
 
 def row(client: FlaskClient, job: int = JOB) -> dict[str, Any]:

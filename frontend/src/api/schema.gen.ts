@@ -4828,6 +4828,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/signing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has to be accepted one by one before a job is signed off, and the signatures there are. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SigningOut"];
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/how-far": {
         parameters: {
             query?: never;
@@ -4910,62 +4966,6 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LogbookOut"];
-                    };
-                };
-                /** @description Not there */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-                /** @description What is wrong, and the remedy */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job_id}/signing": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What has to be accepted one by one before a job is signed off, and the signatures there are. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    job_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SigningOut"];
                     };
                 };
                 /** @description Not there */
@@ -5910,14 +5910,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/settings.pdf": {
+    "/api/jobs/{job_id}/customer.pdf": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The sheet on one page, to key in by. */
+        /** The customer's page, in plain words. */
         get: {
             parameters: {
                 query?: never;
@@ -5966,14 +5966,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/customer.pdf": {
+    "/api/jobs/{job_id}/settings.pdf": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The customer's page, in plain words. */
+        /** The sheet on one page, to key in by. */
         get: {
             parameters: {
                 query?: never;
@@ -6702,7 +6702,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The report of an earlier revision, such as one that was signed off. */
+        /** The report of an earlier revision, as it was signed last; a draft where it never was. */
         get: {
             parameters: {
                 query?: never;
@@ -6710,6 +6710,63 @@ export interface paths {
                 path: {
                     job_id: number;
                     version: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Not there */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description What is wrong, and the remedy */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/signatures/{number}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report of one signature, as it was signed. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: number;
+                    number: number;
                 };
                 cookie?: never;
             };
@@ -10063,7 +10120,7 @@ export interface components {
             next_action: string;
             /**
              * Signed
-             * @description whether the newest revision is signed off
+             * @description whether the newest revision is signed off and stands
              */
             signed: boolean;
         };
@@ -13850,6 +13907,11 @@ export interface components {
             proven: boolean;
             /** Signatures */
             signatures: components["schemas"]["Signature"][];
+            /**
+             * Since
+             * @description what has happened to the vehicle since this version was last signed; with any it is signed again
+             */
+            since: string[];
         };
         /**
          * SimulatedCurve

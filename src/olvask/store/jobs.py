@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from typing import Any, Literal
 
 from pydantic import ValidationError
-from sqlalchemy import ColumnElement, Select, exists, func, select, update
+from sqlalchemy import ColumnElement, Select, func, select, update
 from sqlalchemy.orm import Session
 
 from olvask.core.model import Design
@@ -17,7 +17,8 @@ from olvask.core.stages.prove.meter import METER, Accuracy
 from olvask.store.carding import CHANGED, CardStore, card_row
 from olvask.store.cards import MOST_ROWS, Card, CardedJob, Heading, Page, Wanted, card_of, rules
 from olvask.store.engine import Database
-from olvask.store.schema import CardRow, JobRow, RevisionRow, SignatureRow
+from olvask.store.noted import vouched
+from olvask.store.schema import CardRow, JobRow, RevisionRow
 
 WHOLE = Wanted()
 SOON = 4  # jobs judged by what was noted before their page is shown: a quarter of a second; our own estimate
@@ -119,9 +120,10 @@ class JobStore:
             total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
             part = query.order_by(*ORDER[wanted.order]).offset(wanted.begin).limit(min(wanted.rows, MOST_ROWS))
             newest = (RevisionRow.job_id == JobRow.id) & (RevisionRow.version == JobRow.version)
-            signed = exists().where(SignatureRow.job_id == JobRow.id, SignatureRow.version == JobRow.version)
-            whole = part.join(RevisionRow, newest).add_columns(func.length(RevisionRow.design), signed)
-            return total, [(row[0], row[1], row[2], bool(row[3])) for row in session.execute(whole)]
+            whole = part.join(RevisionRow, newest).add_columns(func.length(RevisionRow.design))
+            rows = list(session.execute(whole))
+            signed = vouched(session, [row[0].id for row in rows])
+            return total, [(row[0], row[1], row[2], row[0].id in signed) for row in rows]
 
     def refresh(self, most: int = 50) -> int:
         """Work out cards that other rules made, or that are missing; how many are left to do.

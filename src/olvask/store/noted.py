@@ -1,6 +1,7 @@
 """What was noted of jobs' work, as their cards are worked out from it.
 
 - `entry_of`: one thing noted, from its row.
+- `vouched`: which jobs are signed off and have not been taken up again.
 - `Noted`: the logs of some jobs, and whether a card's is still the same.
 """
 
@@ -10,11 +11,14 @@ import hashlib
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 
+from pydantic import ValidationError
 from sqlalchemy import ColumnElement, String, cast, func, literal, select
 from sqlalchemy.orm import Session
 
-from olvask.core.stages.build.progress import Entry
+from olvask.core.analyses.signing import Signature, since_signed
+from olvask.core.stages.build.progress import Entry, progress_of
 from olvask.core.stages.prove.meter import Accuracy
+from olvask.core.stages.prove.noted import CURE, PROVE, VISIT
 from olvask.store.cards import Log
 from olvask.store.schema import BuildEntryRow, JobRow, SignatureRow
 
@@ -38,6 +42,31 @@ def entry_of(row: BuildEntryRow) -> Entry:
         at=row.at.isoformat(),
         received=row.received_at.isoformat(),
     )
+
+
+def vouched(session: Session, ids: Sequence[int]) -> set[int]:
+    """Those of some jobs whose newest version is signed off, where nothing was mended and no visit begun since.
+
+    Args:
+        session: of the database.
+        ids: the jobs.
+    """
+    newest = (JobRow.id == SignatureRow.job_id) & (JobRow.version == SignatureRow.version)
+    signed = select(JobRow.id, SignatureRow.document).join(SignatureRow, newest).where(JobRow.id.in_(ids))
+    last = {row[0]: row[1] for row in session.execute(signed.order_by(SignatureRow.number))}
+    query = select(BuildEntryRow).where(BuildEntryRow.job_id.in_(last), BuildEntryRow.procedure == PROVE)
+    since: defaultdict[int, list[Entry]] = defaultdict(list)
+    for row in session.scalars(query.where(BuildEntryRow.step.in_((CURE, VISIT)))):
+        since[row.job_id].append(entry_of(row))
+    return {job_id for job_id, document in last.items() if not (since[job_id] and _taken_up(document, since[job_id]))}
+
+
+def _taken_up(document: str, noted: Sequence[Entry]) -> bool:
+    """Whether work was taken up again after a signature; one that cannot be read any more stands."""
+    try:
+        return bool(since_signed(Signature.model_validate_json(document), progress_of(noted)))
+    except ValidationError:
+        return False
 
 
 class Noted:
@@ -66,9 +95,7 @@ class Noted:
     def logs(self, session: Session, ids: Sequence[int]) -> dict[int, Log]:
         """What was noted of some jobs; of those at which something was. What is signed off is done, whatever was noted."""
         keys = self.keys(session, ids)
-        newest = (JobRow.id == SignatureRow.job_id) & (JobRow.version == SignatureRow.version)
-        signed = set(session.scalars(select(JobRow.id).join(SignatureRow, newest).where(JobRow.id.in_(keys))))
-        query = select(BuildEntryRow).where(BuildEntryRow.job_id.in_(keys.keys() - signed))
+        query = select(BuildEntryRow).where(BuildEntryRow.job_id.in_(keys.keys() - vouched(session, list(keys))))
         by_job: defaultdict[int, list[Entry]] = defaultdict(list)
         for row in session.scalars(query.order_by(BuildEntryRow.received_at, BuildEntryRow.id)):
             by_job[row.job_id].append(entry_of(row))

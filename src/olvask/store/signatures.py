@@ -10,9 +10,14 @@ from sqlalchemy import func, select
 from olvask.core.analyses.signing import Signature
 from olvask.store.engine import Database
 from olvask.store.jobs import NoSuchJob
+from olvask.store.noted import vouched
 from olvask.store.schema import JobRow, SignatureRow
 
 MOST_SIGNATURES = 200  # of a job; our own estimate
+
+
+class NoSuchSignature(LookupError):
+    """The job bears no such signature."""
 
 
 class SignedAlready(ValueError):
@@ -36,13 +41,24 @@ class SignatureStore:
             query = select(SignatureRow).where(SignatureRow.job_id == job_id).order_by(SignatureRow.number.desc())
             return [Signature.model_validate_json(row.document) for row in session.scalars(query)]
 
+    def one(self, job_id: int, number: int) -> Signature:
+        """One signature of a job.
+
+        Raises:
+            NoSuchSignature: the job bears none of that number.
+        """
+        found = next((item for item in self.all(job_id) if item.number == number), None)
+        if found is None:
+            raise NoSuchSignature(f"no signature {number} of job {job_id}")
+        return found
+
     def sign(self, job_id: int, signature: Signature) -> Signature:
         """Keep a signature under the next number of its job.
 
         Raises:
             NoSuchJob: there is no such job.
             MovedOn: another revision is the newest.
-            SignedAlready: that revision bears a signature.
+            SignedAlready: that revision bears a signature, and nothing was mended and no visit begun since.
         """
         with self._database.writing() as session:
             job = session.get(JobRow, job_id)
@@ -50,12 +66,11 @@ class SignatureStore:
                 raise NoSuchJob(f"no job {job_id}")
             if job.version != signature.version:
                 raise MovedOn(f"The job is at version {job.version} by now; look at it again before you sign.")
-            own = (SignatureRow.job_id == job_id) & (SignatureRow.version == signature.version)
-            if session.scalar(select(func.count()).select_from(SignatureRow).where(own)):
+            if vouched(session, [job_id]):
                 raise SignedAlready(f"Version {signature.version} is signed off already.")
             last = session.scalar(select(func.max(SignatureRow.number)).where(SignatureRow.job_id == job_id)) or 0
             if last >= MOST_SIGNATURES:
-                raise SignedAlready(f"{MOST_SIGNATURES} revisions of this job are signed off; begin a new job from it.")
+                raise SignedAlready(f"This job bears {MOST_SIGNATURES} signatures; begin a new job from it.")
             numbered = signature.model_copy(update={"number": last + 1})
             session.add(
                 SignatureRow(

@@ -34,7 +34,7 @@ from olvask.store.photographs import BadPhotograph
 from olvask.store.practice import NoSuchSet, SetExists
 from olvask.store.quotes import NoSuchQuote, TooManyQuotes
 from olvask.store.shelf import NoSuchItem, StaleItem
-from olvask.store.signatures import MovedOn, SignedAlready
+from olvask.store.signatures import MovedOn, NoSuchSignature, SignedAlready
 from olvask.web.api.jobs import JobOut
 from olvask.web.body import BadInput
 from olvask.web.gate import TooMany
@@ -211,6 +211,7 @@ def install(app: APIFlask) -> None:
         NoSuchQuote,
         NoSuchInstrument,
         NoSuchLog,
+        NoSuchSignature,
         NoSuchPerson,
         NoSuchCustomer,
         NoSuchSet,

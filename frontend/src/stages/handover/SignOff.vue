@@ -29,7 +29,9 @@ watch(house, (found) => (meter.value ||= found?.meter ?? ''), { immediate: true 
 const accepted = ref<string[]>([])
 const trouble = ref('')
 const busy = ref(false)
-const signed = computed(() => data.value?.signatures.find((item) => item.version === data.value?.version))
+const last = computed(() => data.value?.signatures.find((item) => item.version === data.value?.version))
+const since = computed(() => data.value?.since ?? [])
+const signed = computed(() => (since.value.length ? undefined : last.value))
 const waiting = computed(() => (data.value?.wanted ?? []).filter((item) => !accepted.value.includes(item.id)))
 const ready = computed(() => data.value?.stops === 0 && waiting.value.length === 0 && by.value.trim() !== '')
 async function sign(): Promise<void> {
@@ -59,10 +61,17 @@ async function sign(): Promise<void> {
     <div class="bench-head">
       <h2>Sign-off</h2>
       <span class="aside" :class="signed ? 'good' : 'muted'">{{
-        signed ? `✓ version ${signed.version} is signed` : `version ${data.version}, a draft`
+        signed
+          ? `✓ version ${signed.version} is signed`
+          : last
+            ? `version ${data.version}, to be signed again`
+            : `version ${data.version}, a draft`
       }}</span>
     </div>
     <template v-if="!signed">
+      <p v-if="last" class="caution" data-since>
+        ▲ Since no. {{ last.number }} was signed: {{ said(since.join('; ')) }}. Prove it and sign it off again.
+      </p>
       <p v-if="data.unfinished.length" class="stop" data-unfinished>
         ■ Not finished: {{ data.unfinished.join(', ') }}. There is nothing to sign off yet.
       </p>
@@ -89,7 +98,9 @@ async function sign(): Promise<void> {
         </div>
         <p v-if="trouble" class="stop" role="alert">■ {{ trouble }}</p>
         <Button
-          :label="waiting.length ? `${waiting.length} to accept` : `Sign version ${data.version} off`"
+          :label="
+            waiting.length ? `${waiting.length} to accept` : `Sign version ${data.version} off${last ? ' again' : ''}`
+          "
           size="small"
           :disabled="!ready || busy"
           data-sign
@@ -101,7 +112,7 @@ async function sign(): Promise<void> {
       <b>No. {{ item.number }}, version {{ item.version }}</b> by {{ item.by }}, {{ date(new Date(item.at)) }}
       {{ clock(new Date(item.at)) }}, {{ item.proven ? 'every test done and right' : 'not every test done and right'
       }}{{ item.accepted.length ? `, ${item.accepted.length} accepted` : '' }} ·
-      <a :href="`/api/jobs/${job.id}/revisions/${item.version}/report.pdf`" target="_blank" rel="noopener"
+      <a :href="`/api/jobs/${job.id}/signatures/${item.number}/report.pdf`" target="_blank" rel="noopener"
         >its report</a
       >
       <span class="muted sum">checksum {{ item.checksum.slice(0, 16) }}…</span>
@@ -124,6 +135,9 @@ li label {
   line-height: 1.3;
   border-bottom: 1px solid var(--hair);
   min-height: 28px;
+}
+[data-since] {
+  margin-bottom: 8px;
 }
 .who {
   display: grid;

@@ -102,7 +102,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
     <section class="panel" aria-label="A link without a charger">
       <div class="bench-head">
         <h2>A link without a charger</h2>
-        <span class="aside">at idle or ready, auxiliary at 20 %</span>
+        <span class="aside">at idle or ready, auxiliary at 20&nbsp;%</span>
       </div>
       <template v-if="link">
         <div v-for="bar in bars" :key="bar.label" class="bar">

@@ -2,6 +2,7 @@
 
 - `Acceptance`, `acceptances`: cautions still open, lines not keyed, tests not done or not right, steps left out.
 - `Signature`: who signed what and when.
+- `by_then`, `since_signed`: what had come in by then, and what has happened since that it does not vouch for.
 - `CannotSign`, `check`: why it cannot be.
 """
 
@@ -16,7 +17,8 @@ from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.keying import Keying
-from olvask.core.stages.build.progress import Left
+from olvask.core.stages.build.progress import Entry, Left, StepState
+from olvask.core.stages.prove.noted import cures_noted, visits_noted
 from olvask.core.stages.prove.report import Proof
 
 BAD = ("wrong", "doubtful", "query")
@@ -48,6 +50,35 @@ class Signature(Said):
     accepted: tuple[Acceptance, ...]
     proven: bool = Field(description="whether every test it is signed off by was done and right")
     checksum: str = Field(description="SHA-256 of the job file of that revision, hexadecimal")
+
+
+def by_then(entry: Entry, signature: Signature) -> bool:
+    """Whether something noted had come in when a job was signed; what comes later changes no paper that is signed.
+
+    Args:
+        entry: what was noted, and when it came in. A device that was out of reach tells of it later.
+        signature: the signature; one that names whole seconds reaches to the end of its second.
+    """
+    stamp = signature.at.partition("+")[0]
+    return entry.received[: len(stamp)] <= stamp
+
+
+def since_signed(signature: Signature, states: Sequence[StepState]) -> tuple[str, ...]:
+    """What has happened to the vehicle since a job was signed; with any of it, it is to be proven and signed again.
+
+    Args:
+        signature: the signature.
+        states: what was noted.
+    """
+    told = [(entry, "the vehicle came back") for entry in visits_noted(states)]
+    told += [(entry, f"mended: {_sentence(entry.text)}") for state in states for entry in cures_noted(state)]
+    told.sort(key=lambda item: item[0].at)
+    return tuple(dict.fromkeys(text for entry, text in told if not by_then(entry, signature)))
+
+
+def _sentence(text: str) -> str:
+    """What was cured, to be followed by a full stop; whoever noted it may have begun with the word itself."""
+    return text.strip().rstrip(".").removeprefix("Mended: ")
 
 
 def proven(proof: Proof) -> bool:

@@ -10,13 +10,14 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.progress import progress_of
 from olvask.web.api.blueprint import api
+from olvask.web.api.signing import vouching
 from olvask.web.reach import answer_json, stores
 
 
 class HowFarOut(HowFar):
     """The same with whether it is signed off."""
 
-    signed: bool = Field(description="whether the newest revision is signed off")
+    signed: bool = Field(description="whether the newest revision is signed off and stands")
 
 
 @api.get("/jobs/<int:job_id>/how-far")
@@ -26,5 +27,4 @@ def job_how_far(job_id: int) -> Response:
     job, states = stores().jobs.get(job_id), progress_of(stores().build.entries(job_id))
     found = assess(job.design, remedies=False, words=False)
     far = how_far(Context.of(job.design), found, states, stores().meters())
-    signed = any(item.version == job.version for item in stores().signatures.all(job_id))
-    return answer_json(HowFarOut(**dict(far), signed=signed))
+    return answer_json(HowFarOut(**dict(far), signed=vouching(job) is not None))

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from typing import Annotated
 
 from flask import Response
 from pydantic import Field
 
 from olvask.core.analyses.changes import Changed, changes_between
-from olvask.core.analyses.signing import Acceptance, Signature, acceptances, check, proven
+from olvask.core.analyses.signing import Acceptance, Signature, acceptances, by_then, check, proven, since_signed
 from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
 from olvask.core.model.base import Described
@@ -23,7 +23,6 @@ from olvask.documents.job_file import JobFile, checksum
 from olvask.documents.report import ReportHead, report_pdf
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
-from olvask.web.api.build_log import left_on
 from olvask.web.reach import answer_json, attached, house_now, stores
 from olvask.web.shapes import Out
 from olvask.web.signing_in import person_name
@@ -47,6 +46,9 @@ class SigningOut(Out):
     wanted: tuple[Acceptance, ...]
     proven: bool
     signatures: tuple[Signature, ...]
+    since: tuple[str, ...] = Field(
+        description="what has happened to the vehicle since this version was last signed; with any it is signed again"
+    )
 
 
 class ChangesOut(Out):
@@ -61,6 +63,20 @@ def checksum_of(job: Job) -> str:
     """SHA-256 of a revision's job file."""
     head = job.heading
     return checksum(JobFile(title=head.title, code=head.code, customer=head.customer, design=job.design))
+
+
+def vouching(job: Job) -> Signature | None:
+    """The signature that vouches for a job as it stands; `None` where its newest revision bears none, or it was taken up since."""
+    signature, since = _last_of(job)
+    return None if since else signature
+
+
+def _last_of(job: Job) -> tuple[Signature | None, tuple[str, ...]]:
+    """The last signature of a revision, and what has happened to the vehicle since."""
+    signature = next((item for item in stores().signatures.all(job.id) if item.version == job.version), None)
+    if signature is None:
+        return None, ()
+    return signature, since_signed(signature, progress_of(stores().build.entries(job.id)))
 
 
 def _as_it_stands(job: Job) -> tuple[Assessment, Proof, tuple[Acceptance, ...]]:
@@ -85,6 +101,7 @@ def signing(job_id: int) -> Response:
             wanted=wanted,
             proven=proven(proof),
             signatures=tuple(stores().signatures.all(job_id)),
+            since=_last_of(job)[1],
         )
     )
 
@@ -94,7 +111,7 @@ def signing(job_id: int) -> Response:
 @api.output(Signature)
 def sign(job_id: int, asked: SignIn) -> Response:
     """Sign a job's newest revision off; it stays as it is for good."""
-    job = stores().jobs.get(job_id)
+    job, at = stores().jobs.get(job_id), datetime.now(UTC)
     found, proof, wanted = _as_it_stands(job)
     by = person_name() or asked.by  # whoever is signed in signs with their own name
     check(job.design, found.findings, wanted, asked.accepted, by)
@@ -102,7 +119,7 @@ def sign(job_id: int, asked: SignIn) -> Response:
         number=0,
         version=asked.version,
         by=by.strip(),
-        at=datetime.now(UTC).isoformat(timespec="seconds"),
+        at=at.isoformat(timespec="microseconds"),
         meter=asked.meter.strip(),
         accepted=wanted,
         proven=proven(proof),
@@ -123,32 +140,40 @@ def changes(job_id: int, earlier: int, later: int) -> Response:
 @api.get("/jobs/<int:job_id>/report.pdf")
 def report(job_id: int) -> Response:
     """The installer's report of the newest revision; a draft until it is signed off."""
-    return _report(stores().jobs.get(job_id))
+    job = stores().jobs.get(job_id)
+    return _report(job, vouching(job))
 
 
 @api.get("/jobs/<int:job_id>/revisions/<int:version>/report.pdf")
 def old_report(job_id: int, version: int) -> Response:
-    """The report of an earlier revision, such as one that was signed off."""
-    return _report(stores().jobs.get(job_id, version))
+    """The report of an earlier revision, as it was signed last; a draft where it never was."""
+    job = stores().jobs.get(job_id, version)
+    return _report(job, _last_of(job)[0])
+
+
+@api.get("/jobs/<int:job_id>/signatures/<int:number>/report.pdf")
+def signed_report(job_id: int, number: int) -> Response:
+    """The report of one signature, as it was signed."""
+    signature = stores().signatures.one(job_id, number)
+    return _report(stores().jobs.get(job_id, signature.version), signature)
 
 
 def _noted(job_id: int, signature: Signature | None) -> list[Entry]:
     """What was noted on a job: of a signed revision what was by then, so that its paper stays as it was."""
     entries = stores().build.entries(job_id)
-    if signature is None:
-        return list(entries)
-    end = datetime.fromisoformat(signature.at) + timedelta(seconds=1)  # it is written to the second
-    return [entry for entry in entries if datetime.fromisoformat(entry.at) < end]
+    return [entry for entry in entries if signature is None or by_then(entry, signature)]
 
 
-def _report(job: Job) -> Response:
-    signatures = stores().signatures.all(job.id)
-    signature = next((item for item in signatures if item.version == job.version), None)
-    before = next((item for item in signatures if item.version < job.version), None)
+def _report(job: Job, signature: Signature | None) -> Response:
+    """A revision's report, signed or a draft, with what changed since the signature before it."""
+    signatures, states = stores().signatures.all(job.id), progress_of(_noted(job.id, signature))
+    earlier = [item for item in signatures if item.version <= job.version]
+    before = next((item for item in earlier if signature is None or item.number < signature.number), None)
     changed: tuple[str, ...] = ()
     if before is not None:
         old = stores().jobs.get(job.id, before.version)
         changed = tuple(f"{item.area}, {item.text}" for item in changes_between(old.design, job.design))
+        changed += since_signed(before, states)
     head = ReportHead(
         title=job.heading.title,
         code=job.heading.code,
@@ -159,11 +184,11 @@ def _report(job: Job) -> Response:
         changes=changed,
         since=f"version {before.version}, signed by {before.by}" if before is not None else "",
     )
-    states = progress_of(_noted(job.id, signature))
     taken = {entry.photo for state in states for entry in state.entries if entry.photo}
     pictures = {photo: stores().build.photograph(job.id, photo).thumbnail for photo in sorted(taken)}
-    found, proof = assess(job.design), proof_of(Context.of(job.design), states, stores().meters())
-    paper = report_pdf(head, job.design, found, proof, states, left_on(job), signature, pictures, house_now())
+    ctx, found = Context.of(job.design), assess(job.design)
+    proof, left = proof_of(ctx, states, stores().meters()), left_of(procedure_of(ctx).procedure, states)
+    paper = report_pdf(head, job.design, found, proof, states, left, signature, pictures, house_now())
     return Response(paper, mimetype="application/pdf", headers=attached(job, "report.pdf"))
 
 
@@ -171,13 +196,12 @@ def _report(job: Job) -> Response:
 def customer(job_id: int) -> Response:
     """The customer's page, in plain words."""
     job = stores().jobs.get(job_id)
-    signed = any(item.version == job.version for item in stores().signatures.all(job_id))
     head = CustomerHead(
         title=job.heading.title,
         code=job.heading.code,
         customer=job.heading.customer,
         printed=datetime.now(UTC).date().isoformat(),
-        revision=f"version {job.version}" + ("" if signed else ", draft"),
+        revision=f"version {job.version}" + ("" if vouching(job) else ", draft"),
     )
     return Response(
         customer_pdf(head, job.design, assess(job.design), house_now()),
