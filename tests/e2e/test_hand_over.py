@@ -39,6 +39,41 @@ def test_a_job_is_signed_off_and_begun_again_for_the_next_vehicle(page: Page, se
     expect(page.locator('[data-finding="survey.copied"]')).to_contain_text("another vehicle's")
 
 
+def test_a_vehicle_that_came_back_is_signed_again(page: Page, server: Server) -> None:
+    """A visit begun in Prove opens the sign-off; it is told why, and either signature keeps its paper."""
+
+    def sign() -> None:
+        expect(page.locator("[data-sign]")).to_be_visible()
+        for box in page.locator("[data-accept]").all():
+            box.check()
+        page.locator("#signed-by").fill("E. Kestrel")
+        page.locator("[data-sign]").click()
+        expect(page.locator("[data-signing]")).to_contain_text("is signed")
+
+    entry = {
+        "id": "entry-0001",
+        "procedure": "Prove",
+        "step": "posts_v",
+        "kind": "reading",
+        "value": 13.75,
+        "unit": "V",
+    }
+    entry |= {"by": "E.K.", "at": "2026-01-05T10:00:00Z"}
+    assert page.request.post(f"{server.address}/api/jobs/5/build", data={"entries": [entry]}).ok
+    page.goto(f"{server.address}/job/5/handover")
+    expect(page.locator("[data-since]")).to_have_count(0)
+    sign()
+    page.get_by_role("link", name="Prove").click()
+    page.get_by_role("button", name="Begin a new visit").click()
+    page.get_by_role("link", name="Hand over").click()
+    expect(page.locator("[data-since]")).to_contain_text("Since no. 1 was signed: the vehicle came back.")
+    sign()
+    expect(page.locator("[data-signature]")).to_contain_text(["No. 2, version 1", "No. 1, version 1"])
+    for number in (1, 2):
+        link = page.locator("[data-signature] a").nth(2 - number).get_attribute("href")
+        assert f"no. {number}, by E. Kestrel" in leaves(page.request.get(f"{server.address}{link}").body())[0].words
+
+
 def test_a_year_of_logbook_shows_where_it_leads(page: Page, server: Server) -> None:
     """Three readings typed at three visits; a word that is no number is sent back with its unit; what grows is told."""
     entries = [
