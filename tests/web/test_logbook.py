@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from flask.testing import FlaskClient
 
 
@@ -44,6 +45,26 @@ def test_visits_trends_and_use_are_told(client: FlaskClient) -> None:
     assert len(loop["points"]) == 4
     assert "grows" in loop["text"]
     assert found["use"]["spans"] + found["use"]["left_out"] == 27
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"step": "part", "text": "Return made anew"},
+        {"procedure": "Prove", "step": "cure", "text": "Strap cleaned"},
+        {"step": "visit", "text": "Looked at"},
+    ],
+)
+def test_readings_before_a_repair_are_left_out_of_the_line(client: FlaskClient, change: dict[str, Any]) -> None:
+    """A part changed and a fault mended are what may have made a reading step; a visit is not."""
+    rows: list[dict[str, Any]] = [
+        {"step": "loop_mohm", "kind": "reading", "unit": "mΩ", "value": value, "at": f"2031-0{month}-05T10:00:00Z"}
+        for month, value in ((1, 15.0), (3, 17.0), (5, 19.0), (7, 9.0), (8, 9.1))
+    ]
+    note(client, [*rows, {"kind": "note", "at": "2031-06-05T10:00:00Z"} | change])
+    (loop,) = client.get("/api/jobs/5/logbook").get_json()["trends"]
+    days = [point["day"] for point in loop["points"]]
+    assert loop["begins"] == (days[0] if change["step"] == "visit" else days[3])
 
 
 def test_an_empty_logbook_is_empty(client: FlaskClient) -> None:

@@ -15148,6 +15148,16 @@ export interface components {
             digits: number;
             /** Points */
             points: components["schemas"]["Noted"][];
+            /**
+             * Begins
+             * @description day the line begins: of the first reading since something was changed
+             */
+            begins: number;
+            /**
+             * Now
+             * @description where the line stands at the last reading
+             */
+            now: number;
             /** Designed */
             designed: number | null;
             /** Limit */

@@ -31,11 +31,9 @@ const y = computed(() =>
 const fit = computed(() => {
   const slope = (props.trend.per_month ?? 0) / MONTH_D
   if (props.trend.per_month === null) return null
-  const middle = props.trend.points.reduce((sum, point) => sum + point.day, 0) / props.trend.points.length
-  const mean = props.trend.points.reduce((sum, point) => sum + point.value, 0) / props.trend.points.length
-  const at = (day: number) => mean + slope * (day - middle)
+  const at = (day: number) => props.trend.now + slope * (day - last.value)
   const end = last.value + ahead.value
-  return `M${x.value(first.value)} ${y.value(at(first.value))}L${x.value(end)} ${y.value(at(end))}`
+  return `M${x.value(props.trend.begins)} ${y.value(at(props.trend.begins))}L${x.value(end)} ${y.value(at(end))}`
 })
 const when = (day: number) => date(new Date(day * DAY_MS))
 </script>
@@ -67,6 +65,7 @@ const when = (day: number) => date(new Date(day * DAY_MS))
         :cx="x(point.day)"
         :cy="y(point.value)"
         r="4"
+        :class="{ before: point.day < trend.begins }"
       />
       <text x="44" :y="HEIGHT - 4">{{ when(first) }}</text>
       <text v-if="last > first" :x="Math.min(x(last), width - 40)" :y="HEIGHT - 4" class="mid">{{ when(last) }}</text>
@@ -77,6 +76,10 @@ const when = (day: number) => date(new Date(day * DAY_MS))
 <style scoped>
 circle {
   fill: var(--copper);
+}
+circle.before {
+  fill: var(--paper);
+  stroke: var(--muted);
 }
 .fit {
   stroke: var(--copper);

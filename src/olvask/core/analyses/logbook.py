@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 from pydantic import Field
 
@@ -17,6 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.driven import spoken
 from olvask.core.findings.listed import counted
 from olvask.core.findings.said import Said
+from olvask.core.physics.alternator import behind, short_of
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
 
 Followed = Literal["loop_mohm", "rest_start_v", "standby_ma", "capacity_ah"]
@@ -26,7 +27,8 @@ FOLLOWED: Mapping[Followed, tuple[str, str, int]] = {
     "standby_ma": ("Drawn while parked", "mA", 0),
     "capacity_ah": ("Auxiliary battery's capacity", "Ah", 0),
 }
-# How far a reading may be out from one visit to the next, one standard deviation: share and digits; our own estimates.
+# How far a reading may be out from one visit to the next, one standard deviation: share and digits, volts for a system of
+# 12 V; our own estimates.
 SPREAD: Mapping[Followed, tuple[float, float]] = {
     "loop_mohm": (0.02, 0.1),
     "rest_start_v": (0.0, 0.05),
@@ -37,7 +39,12 @@ Z975 = 1.96  # of a normal spread
 LEAST = 3  # readings; two make a line, three a trend
 AHEAD_D = 3 * 365.0  # a drift that matters later than that is none yet
 MONTH_D = 30.44
+STEPPED = (
+    3.0  # standard deviations off what came before, after a change that was noted: it is another vehicle's reading
+)
 HALF, WORN = 0.5, 0.7  # a start battery's charge, a battery's capacity; our own estimates of when it matters
+LITHIUM_LOW = 0.2  # its volts hardly tell the charge above, and it cranks nearly empty; our own estimate
+LEFT_OUT = " Readings from before the last change are left out."
 PARKED_D = 14.0  # a vehicle should be able to stand as long; our own estimate
 
 
@@ -56,6 +63,8 @@ class Trend(Said):
     unit: str
     digits: int
     points: tuple[Noted, ...]
+    begins: Annotated[float, Field(description="day the line begins: of the first reading since something was changed")]
+    now: Annotated[float, Field(description="where the line stands at the last reading")]
     designed: float | None
     limit: float | None
     per_month: float | None
@@ -67,21 +76,37 @@ class Trend(Said):
     text: str
 
 
-def trends_of(ctx: Context, noted: Mapping[Followed, Sequence[Noted]]) -> tuple[Trend, ...]:
+class Line(NamedTuple):
+    """Slope [a day], half its 95 % interval, where the line stands at the last reading, and how well that is known."""
+
+    slope: float | None
+    half: float | None
+    now: float
+    spread: float
+
+
+def trends_of(
+    ctx: Context, noted: Mapping[Followed, Sequence[Noted]], changed: Sequence[float] = ()
+) -> tuple[Trend, ...]:
     """Every quantity that was read, with where it leads.
 
     Args:
         ctx: the design solved.
         noted: readings of each, in any order.
+        changed: days on which a fault was mended or a part changed. Where what was read stepped then, its line begins anew.
     """
-    trends = (_trend(ctx, key, sorted(noted[key], key=lambda item: item.day)) for key in FOLLOWED if noted.get(key))
+    days = sorted(changed, reverse=True)
+    trends = (
+        _trend(ctx, key, sorted(noted[key], key=lambda item: item.day), days) for key in FOLLOWED if noted.get(key)
+    )
     return spoken(ctx.design, tuple(trends))
 
 
-def _trend(ctx: Context, key: Followed, points: Sequence[Noted]) -> Trend:
+def _trend(ctx: Context, key: Followed, points: Sequence[Noted], changed: Sequence[float]) -> Trend:
     label, unit, digits = FOLLOWED[key]
     designed, limit = _designed(ctx, key), _limit(ctx, key)
-    slope, half, now = _line(key, points)
+    counted_in = _since_step(key, points, changed, ctx.facts.scale)
+    slope, half, now, _ = _line(key, counted_in, ctx.facts.scale)
     up = key in ("loop_mohm", "standby_ma")
     drifts = slope is not None and half is not None and (slope if up else -slope) > half
     in_days = None
@@ -98,23 +123,43 @@ def _trend(ctx: Context, key: Followed, points: Sequence[Noted]) -> Trend:
         unit=unit,
         digits=digits,
         points=tuple(points),
+        begins=counted_in[0].day,
+        now=now,
         designed=designed,
         limit=limit,
         per_month=None if slope is None else slope * MONTH_D,
         spread=None if half is None else half * MONTH_D,
         in_days=in_days,
         level=level,
-        text=_text(key, (now, limit), slope, drifts, in_days),
+        text=_text(key, (now, limit), slope, drifts, in_days) + (LEFT_OUT if len(counted_in) < len(points) else ""),
     )
 
 
-def _line(key: Followed, points: Sequence[Noted]) -> tuple[float | None, float | None, float]:
-    """Slope [a day], half its 95 % interval, and where the line stands at the last reading; weighted least squares."""
+def _since_step(key: Followed, points: Sequence[Noted], changed: Sequence[float], scale: float) -> Sequence[Noted]:
+    """The readings since the last change at which what is read stepped; all of them where it never did."""
+    for day in changed:
+        before, after = [point for point in points if point.day < day], [point for point in points if point.day >= day]
+        if not before or not after:
+            continue
+        line = _line(key, before, scale)
+        due = line.now + (line.slope or 0.0) * (after[0].day - before[-1].day)
+        if abs(after[0].value - due) > STEPPED * math.hypot(line.spread, _spread(key, after[0].value, scale)):
+            return after
+    return points
+
+
+def _spread(key: Followed, value: float, scale: float) -> float:
+    """Standard deviation of one reading."""
+    share, digits = SPREAD[key]
+    return share * abs(value) + digits * (scale if key == "rest_start_v" else 1.0)
+
+
+def _line(key: Followed, points: Sequence[Noted], scale: float) -> Line:
+    """The line through some readings, by weighted least squares; too few have no slope."""
     last = points[-1]
     if len(points) < LEAST or points[-1].day - points[0].day < 1:
-        return None, None, last.value
-    share, digits = SPREAD[key]
-    weights = [1 / (share * abs(point.value) + digits) ** 2 for point in points]
+        return Line(None, None, last.value, _spread(key, last.value, scale))
+    weights = [1 / _spread(key, point.value, scale) ** 2 for point in points]
     total = math.fsum(weights)
     middle = math.fsum(weight * point.day for weight, point in zip(weights, points, strict=True)) / total
     mean = math.fsum(weight * point.value for weight, point in zip(weights, points, strict=True)) / total
@@ -129,7 +174,8 @@ def _line(key: Followed, points: Sequence[Noted]) -> tuple[float | None, float |
     # Readings that scatter more than the meter does widen it, and are few to know by how much.
     scatter = missed / (len(points) - 2)
     times = Z975 if scatter <= 1 else t975(len(points) - 2) * math.sqrt(scatter)
-    return slope, times / math.sqrt(max(square, 1e-12)), mean + slope * (last.day - middle)
+    known = math.sqrt(max(1.0, scatter) * (1 / total + (last.day - middle) ** 2 / max(square, 1e-12)))
+    return Line(slope, times / math.sqrt(max(square, 1e-12)), mean + slope * (last.day - middle), known)
 
 
 def _designed(ctx: Context, key: Followed) -> float | None:
@@ -145,18 +191,38 @@ def _limit(ctx: Context, key: Followed) -> float | None:
     start = ctx.design.vehicle.start_battery
     system_v = ctx.design.vehicle.system_v
     if key == "loop_mohm":
-        drawn = ctx.solved.running[0].drawn
-        if drawn is None:
-            return None
-        least_v = ctx.linger_v if "voltage" in ctx.design.activation.ways else ctx.hold_v
-        return max(0.0, 1000 * (drawn.post_v - least_v) / drawn.current_a)
+        return _loop_limit_mohm(ctx)
     if key == "rest_start_v":
-        return open_circuit_v(start.chemistry, HALF, system_v)
+        return open_circuit_v(start.chemistry, LITHIUM_LOW if start.chemistry == "lfp" else HALF, system_v)
     if key == "standby_ma":
         charge = charge_at_rest(start.chemistry, float(ctx.facts.rest.value), system_v)
         spare_ah = max(0.0, charge - ctx.design.choices.keep_state_of_charge) * start.capacity_ah
         return 1000 * spare_ah / (PARKED_D * 24) if spare_ah > 0 else None
     return WORN * ctx.design.auxiliary.capacity_ah
+
+
+def _loop_limit_mohm(ctx: Context) -> float | None:
+    """Resistance from which the unit lets go at idle, `None` where it would with none: it draws the more, the lower its terminals fall.
+
+    Either they fall to where it lets go, or its current to all that the alternator has, and the start battery's volts are left.
+    """
+    idle, output = ctx.solved.running[0], ctx.solved.output
+    if output is None or output.power_in_w <= 0:
+        return None
+    source, power_w, extra_a, extra_v = idle.source, output.power_in_w, idle.run.first_extra_a, idle.run.branch_v
+    least_v = ctx.linger_v if "voltage" in ctx.design.activation.ways else ctx.hold_v
+
+    def up_to(limited: bool, volts: float) -> float:
+        open_v, ohm = behind(source, limited, extra_a, extra_v)
+        there_v = max(volts, open_v / 2)  # no line gives more power than with half its volts left
+        return (open_v - there_v) * there_v / power_w - ohm
+
+    found = up_to(False, least_v)
+    if source.available_a is not None and short_of(source, power_w / least_v + extra_a):
+        left_a = source.available_a - extra_a
+        held = up_to(False, power_w / left_a) if left_a > 0 else 0.0
+        found = max(held, up_to(True, least_v))
+    return 1000 * found if found > 0 else None
 
 
 def _text(

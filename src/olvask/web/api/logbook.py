@@ -11,13 +11,13 @@ from olvask.core.analyses.logbook import FOLLOWED, Followed, Noted, Trend, trend
 from olvask.core.analyses.refit import DayReading, Refit, refit
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.progress import Entry, StepState, progress_of
-from olvask.core.stages.prove.noted import PROVE
+from olvask.core.stages.prove.noted import PROVE, cures_noted
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
 
 LOGBOOK = "Logbook"
-CHARGE, DRIVEN, SERVICE = "charge_percent", "driven_h", "service_due"
+CHARGE, DRIVEN, SERVICE, PART = "charge_percent", "driven_h", "service_due", "part"
 # Readings of Prove that the logbook follows too.
 ALSO: dict[str, Followed] = {"rest.start": "rest_start_v", "standby_ma": "standby_ma"}
 DAY_S = 86400.0
@@ -48,7 +48,7 @@ def logbook(job_id: int) -> Response:
     return answer_json(
         LogbookOut(
             entries=tuple(entries),
-            trends=trends_of(Context.of(job.design), _noted(states)),
+            trends=trends_of(Context.of(job.design), _noted(states), _changed(states)),
             use=refit(job.design, diary) if diary else None,
             service_due=due,
         )
@@ -74,6 +74,18 @@ def _noted(states: Sequence[StepState]) -> dict[Followed, list[Noted]]:
             if entry.kind == "reading" and entry.value is not None
         )
     return found
+
+
+def _changed(states: Sequence[StepState]) -> list[float]:
+    """Days on which a fault was mended or a part changed."""
+    parts = [
+        entry
+        for state in states
+        if (state.procedure, state.step) == (LOGBOOK, PART)
+        for entry in state.entries
+        if entry.kind == "note"
+    ]
+    return [_day(entry.at) for entry in (*parts, *(entry for state in states for entry in cures_noted(state)))]
 
 
 def _diary(entries: Sequence[Entry]) -> list[DayReading]:
