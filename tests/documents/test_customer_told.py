@@ -53,3 +53,9 @@ def test_a_reset_is_forbidden_but_where_nothing_else_stops_it(ways: list[str], r
 def test_how_long_it_stands(daily_ah: float, words: str) -> None:
     """110 Ah, of which a fifth is kept: two days, and half a one."""
     assert words in told(use={"daily_ah": daily_ah, "reserve": 0.2, "drive_h": 4.0})
+
+
+@pytest.mark.parametrize(("chemistry", "told_of"), [("flooded", True), ("agm", False), ("lfp", False)])
+def test_only_cells_with_caps_are_topped_up(chemistry: str, told_of: bool) -> None:
+    auxiliary = {"chemistry": chemistry, "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 30.0}
+    assert ("distilled water" in told(auxiliary=auxiliary)) is told_of

@@ -159,6 +159,11 @@ def _mind(design: Design) -> list[str]:
         found.append(
             "Do not leave it empty: a lead battery left flat over night is harmed. Air the place it stands in."
         )
+    if battery.chemistry == "flooded":
+        found.append(
+            "If its cells have caps, look at their level each season, charged and at rest: top up with distilled water "
+            "alone, goggles and gloves on."
+        )
     reset = unit.behaviour.reset if unit is not None else ""
     only = "Reset the unit only as the workshop has shown" if latches(design) else "Do not reset the unit"
     found.append(f"{only}: {reset or 'it would forget what it was set to for this vehicle.'}")
