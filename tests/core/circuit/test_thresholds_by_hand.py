@@ -133,6 +133,24 @@ def test_the_start_never_lies_under_the_stop() -> None:
     assert found.start_v == pytest.approx(13.55)
 
 
+@pytest.mark.parametrize(
+    ("rules", "stop_v"),
+    [
+        ({"start_v": 13.2}, 13.15),  # above the 13.15 V that are proposed: nothing moves
+        ({"start_v": 13.0}, 12.95),  # a step under it
+        ({"start_v": 13.3, "quick_start_v": 13.0}, 12.95),  # the lowest of two starts
+        ({"start_v": 12.85}, 12.85),  # the window begins there
+        ({"start_v": 12.6}, 12.85),  # a start in the engine-off volts draws no stop after it
+    ],
+)
+def test_a_stop_proposed_lies_under_every_start(rules: dict[str, float], stop_v: float) -> None:
+    """A low start typed, or fixed in the unit, pulls the stop that is proposed down to it, where its window has room."""
+    assert at(activation=OPEN | rules).stop_v == pytest.approx(stop_v)
+    if len(rules) == 1:
+        fixed = charger(settable=None, fixed_start_v=rules["start_v"])
+        assert at(charger=fixed).stop_v == pytest.approx(stop_v)
+
+
 def test_several_rules() -> None:
     """The highest stop and the lowest start count; a second start without volts is the first's."""
     found = at(activation=OPEN | {"start_v": 13.3, "quick_start_v": 13.8})

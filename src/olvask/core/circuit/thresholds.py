@@ -242,7 +242,13 @@ def _rules(
     activation, unit = design.activation, design.charger
     start_high_v, stop_high_v = highs
     stops, starts = (unit.stop_rules, unit.start_rules) if unit is not None else (None, None)
-    proposed_stop_v = _into(_within(*lows, stop_high_v, step_v), stops)
+    proposed_stop_v = _within(*lows, stop_high_v, step_v)
+    # A start that stands already is one more upper edge, where it leaves room: what is stopped above it begins anew at once.
+    entered = [rule.at_least_v for rule in activation.start_rules] + [starts.fixed if starts is not None else None]
+    earliest_v = min([volts for volts in entered if volts is not None], default=proposed_stop_v)
+    if under(earliest_v, proposed_stop_v):
+        proposed_stop_v = max(step_down(earliest_v - step_v, step_v), step_up(lows[1], step_v))
+    proposed_stop_v = _into(proposed_stop_v, stops)
     stop_v = _first(activation.stop_rules[0].below_v, stops.fixed if stops else None, proposed_stop_v)
     stop_rules = tuple(
         Rule(stop_v if at == 0 else rule.below_v or stop_v, _held(rule.held_s, stops))

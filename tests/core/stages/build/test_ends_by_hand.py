@@ -6,8 +6,10 @@ from typing import Any
 
 import pytest
 
+from olvask.core.catalogue import conductors
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
+from olvask.core.physics.heat import cable_diameters_m
 from olvask.core.stages.build.conductors import SHRINK_MM, CutConductor, conductors_of, cut_length_m, unit_tails
 from olvask.core.stages.build.labels import labels_of
 from tests.designs import cable, charger, fuse, plain, vehicle
@@ -80,6 +82,15 @@ def test_heat_shrink_goes_over_the_end(size: str, sleeve: float) -> None:
     walls have about 3.0 mm over 2.5 mm², 7.2 over 16, 15 over 70."""
     end = cut(supply={"pieces": [fuse(60.0), cable(size)]})["S1+"].ends[0]
     assert end.heat_shrink_mm == sleeve
+
+
+def test_heat_shrink_is_of_the_common_sizes() -> None:
+    """Over every metric cable: an eighth to two inches, as nominal sizes are, and the least of them a quarter wider."""
+    common = [round(25.4 * inch, 1) for inch in (1 / 8, 3 / 16, 1 / 4, 3 / 8, 1 / 2, 3 / 4, 1, 1.5, 2)]
+    for size in (item for item in conductors() if item.system == "metric"):
+        wide_mm = 1.25 * 1000 * cable_diameters_m(size.area_mm2)[1]
+        sleeve = cut(supply={"pieces": [fuse(60.0), cable(size.size)]})["S1+"].ends[0].heat_shrink_mm
+        assert sleeve == pytest.approx(next(item for item in common if item > wide_mm), abs=0.2)
 
 
 def test_two_cables_in_a_row_meet_at_a_splice() -> None:

@@ -41,6 +41,13 @@ def test_in_the_open_room() -> None:
     assert mount_of(Context.of(design(charger=None))) is None
 
 
+def test_sheet_metal_behind_it_sheds_heat() -> None:
+    """Wood insulates its back; the case stands hotter above the same air, the more so beside a second unit."""
+    metal, wood = (told(around="open", backing=backing) for backing in ("metal", "wood"))
+    assert metal.case_c < wood.case_c - 2.0
+    assert metal.air_c == wood.air_c == 35.0
+
+
 def test_shut_in_it_gives_less_and_says_how_much() -> None:
     """Closed in, its own heat takes the air to where 25·(1 − 0.02·(T − 40))·14.4·(1/0.9 − 1) = 2.97·0.4·(T − 35)."""
     found = told(around="shut")

@@ -155,6 +155,15 @@ class TestLink:
         assert found.duty == pytest.approx(45.6 / 90.0)
         assert any("takes 90 A where hot idle leaves 57 A" in risk for risk in found.risks)
 
+    @pytest.mark.parametrize(("idle_v", "cruise_v", "filled"), [(14.4, 14.4, True), (13.9, 14.2, False)])
+    def test_what_is_never_filled(self, idle_v: float, cruise_v: float, filled: bool) -> None:
+        """An AGM bank that wants 14.4 V, and gets them or 14.2."""
+        bank = {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 30.0, "absorption_v": 14.4}
+        readings = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": idle_v, "cruise_v": cruise_v}
+        found = contrast_link(Context.of(design(auxiliary=bank, vehicle=vehicle(readings=readings))))
+        assert found is not None
+        assert any("never filled" in risk for risk in found.risks) is not filled
+
     def test_a_link_within_the_budget_is_on_all_the_time(self) -> None:
         """A long thin way passes little: no rests are needed, and it stays below what hot idle leaves."""
         far = design(supply={"pieces": [{"kind": "cable", "size": "6 mm²", "length_m": 12.0, "place": "cabin"}]})

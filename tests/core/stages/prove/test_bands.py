@@ -247,6 +247,23 @@ def test_the_measured_line_shows_the_gap_where_it_was_read() -> None:
     assert prove(context(0), {}).measured is None
 
 
+@pytest.mark.parametrize("at", range(len(DEMO)))
+def test_the_measured_line_meets_what_was_read_at_every_end(at: int) -> None:
+    """Walked from post to input and from output to battery, legs and joints share what lies between the readings."""
+    pick, ctx = random.Random(4 + at), context(at)
+    vehicle = whole(pick, ctx)
+    vehicle.delivery_back += 0.004
+    vehicle.supply_out += 0.003
+    found = prove(ctx, read(pick, vehicle, ctx)).measured
+    assert found is not None
+    assert found.output_v is not None
+    input_, first, last = found.supply[-1], found.delivery[0], found.delivery[-1]
+    assert input_.exit_v - input_.return_exit_mv / 1000 == pytest.approx(found.input_v, abs=1e-6)
+    assert first.enter_v + first.return_enter_mv / 1000 == pytest.approx(found.output_v, abs=1e-6)
+    assert last.exit_v == pytest.approx(found.auxiliary_v, abs=1e-6)
+    assert last.return_exit_mv == pytest.approx(0.0, abs=1e-6)
+
+
 def test_dead_checks_have_their_bands() -> None:
     """Half an ohm from end to end, a thousand between the two sides; a run not laid has none."""
     ctx = Context.of(design())
