@@ -11,7 +11,7 @@ from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
 from olvask.core.simulate.charging import Offer
 from olvask.core.simulate.machine import settings_of
-from olvask.core.simulate.plant import Plant
+from olvask.core.simulate.plant import BATTERY_TAU_S, Plant
 from olvask.core.simulate.programme import BadProgramme, Stretch, read_programme
 from olvask.core.simulate.states import Flow, Moment, State
 from olvask.core.simulate.trip import Trial, drive
@@ -115,6 +115,18 @@ class TestCold:
         """It cranks by the coldest the battery was; a day that warms up does not make that better, a hot one changes nothing."""
         day = read_programme(f"begin start 90 % auxiliary 50 % ambient {air} °C\noff 1 min\noff 6 h ambient 30 °C\n")
         assert drive(design(), day).coldest_c == pytest.approx(coldest, abs=0.2)
+
+    @pytest.mark.parametrize("air", [-20, -5])
+    def test_a_pack_that_cools_is_cut_off_at_its_limit_to_the_second(self, air: int) -> None:
+        """From 10 °C in colder air it comes to 2 °C after τ·ln((10 − air)/(2 − air)); until then it charges, not after."""
+        lithium = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 400.0, "charge_limit_a": 50.0}
+        lithium |= {"low_temperature_cut_off": True, "charge_min_c": 2.0}
+        day = f"begin start 80 % auxiliary 10 % ambient 10 °C\ncruise 10 h ambient {air} °C\n"
+        samples = drive(design(auxiliary=lithium), read_programme(day)).samples
+        due_s = BATTERY_TAU_S * math.log((10 - air) / (2 - air))
+        charged_s = [item.time_s for item in samples if item.output_a > 1]
+        assert max(charged_s) == pytest.approx(due_s, abs=15.0)
+        assert min(item.time_s for item in samples if item.time_s > max(charged_s)) == pytest.approx(due_s, abs=30.0)
 
 
 class TestRecord:

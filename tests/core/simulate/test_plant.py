@@ -219,3 +219,17 @@ def test_less_than_an_ampere_is_drawn_as_well() -> None:
     for at in charging:
         out_w = series.output_a[at] * series.auxiliary_v[at]
         assert series.input_a[at] * series.input_v[at] == pytest.approx(out_w / 0.9, rel=0.05)
+
+
+@pytest.mark.parametrize(("lamp_a", "limited"), [(0.5, False), (8.0, True)])
+def test_what_branches_take_counts_towards_the_alternators_limit(lamp_a: float, limited: bool) -> None:
+    """35 A left at idle: the unit's 28 are fewer, with 8 of a lamp on its run they are not."""
+    lamp = {"kind": "branch", "name": "lamp", "current_a": lamp_a, "size": "6 mm²", "device": fuse(10.0, "blade")}
+    job = design(
+        supply={"pieces": [fuse(60.0), cable(), lamp, cable()]},
+        vehicle=vehicle(alternator={"rated_a": 100.0, "hot_idle_share": 0.5, "loads_idle_a": 15.0, "sag_mohm": 2.0}),
+    )
+    trip = drive(job, read_programme("off 5 min\nidle 10 min\n"))
+    at_work = [item for item in trip.samples if item.engine == "idle" and item.input_a > 27.0]
+    assert at_work
+    assert {moment_line(job, item).alternator_limited for item in at_work} == {limited}
