@@ -43,9 +43,12 @@ def ladders(job: Design) -> None:
 
 
 def assessed(job: Design) -> None:
-    """Assessed, and no figure is infinite or no number."""
-    for name, figure in assess(job).figures.items():
+    """Assessed; no figure is infinite or no number, and each finding has a name of its own."""
+    found = assess(job)
+    for name, figure in found.figures.items():
         assert figure.value is None or math.isfinite(figure.value), name
+    names = [item.id for item in found.findings]
+    assert len(set(names)) == len(names), sorted(names)
 
 
 ALWAYS: dict[str, Callable[[Design], object]] = {

@@ -72,6 +72,7 @@ SPEAKS: list[tuple[str, dict[str, Any], str, str]] = [
     ("8 kW are no converter's feed", by_converter(8000.0, driving=True), "match.appliance.l1", "caution"),
     ("an ignition feed to a unit behind a plug without a contact for it", behind_a_plug(), "wake.plug_contact.ignition", "caution"),
     ("15.0 V float on lithium", lithium(float_v=15.0), "settings.float_high", "stop"),
+    ("14.2 V float where its management opens at just that", lithium(float_v=14.2, absorption_v=14.2, management={"high_disconnect_v": 14.2}), "settings.float_high", "stop"),
     ("13.9 V float on lithium ages it", lithium(float_v=13.9), "settings.float_high", "caution"),
     ("13.0 V absorption on lithium never fills it", lithium(absorption_v=13.0), "settings.absorption_low", "stop"),
     ("13.7 V absorption on lithium stays short", lithium(absorption_v=13.7), "settings.absorption_low", "caution"),

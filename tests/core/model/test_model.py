@@ -183,3 +183,10 @@ def test_words_are_found_only_where_they_are_wanted() -> None:
         name: (item.label, item.value, item.unit) for name, item in whole.items()
     }
     assert not any(item.working or item.formula or item.inputs for item in slim.values())
+
+
+def test_what_is_named_twice_is_meant_once() -> None:
+    """A file may name a way, or what lies near, several times; a screen cannot. In the order it was named first."""
+    made = design(activation={"ways": ["voltage", "d_plus", "voltage"]}, mount={"near": ["fuel", "fuel"]})
+    assert made.activation.ways == ("voltage", "d_plus")
+    assert made.mount.near == ("fuel",)

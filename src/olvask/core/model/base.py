@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from olvask.core.catalogue import NoStandardSize, conductor
 
@@ -128,6 +128,13 @@ def several(title: str, labels: Mapping[Any, str], *, default: Any = (), help: s
 def _told(labels: Mapping[Any, str]) -> Any:
     """Values with their words, as screens and `choices_of` read them."""
     return [{"value": value, "label": label} for value, label in labels.items()]
+
+
+def _once(values: tuple[Any, ...]) -> tuple[Any, ...]:
+    return tuple(dict.fromkeys(values))
+
+
+ONCE = AfterValidator(_once)  # of several: what is named twice is meant once
 
 
 def choices_of(model: type[BaseModel], name: str) -> dict[Any, str]:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from olvask.core.model.base import Described, choice, quantity, several, tick, whole
+from olvask.core.model.base import ONCE, Described, choice, quantity, several, tick, whole
 from olvask.core.model.settings import Setting, SettingsRecord
 
 StartWay = Literal["ignition", "d_plus", "switch", "bridge", "voltage"]
@@ -202,7 +202,7 @@ class Charger(Described):
     depth_mm: float | None = quantity("Depth", "mm", default=None, gt=0, le=3000, example=70)
     clearance_mm: float = quantity("Free air all round", "mm", default=50.0, ge=0, le=1000, example=50)
     weight_kg: float | None = quantity("Weight", "kg", default=None, gt=0, le=500, example=1.3)
-    enables: tuple[EnableInput, ...] = several("Enable inputs", ENABLE_WORDS)
+    enables: Annotated[tuple[EnableInput, ...], ONCE] = several("Enable inputs", ENABLE_WORDS)
     start_rules: StartRecord = Field(StartRecord(), title="Start rules")
     stop_rules: StopRecord = Field(StopRecord(), title="Stop rules")
     guard: GuardRecord = Field(GuardRecord(), title="Battery guard")

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from enum import StrEnum
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from olvask.core.model.base import Described, Identified, choice, quantity, several, tick, whole
+from olvask.core.model.base import ONCE, Described, Identified, choice, quantity, several, tick, whole
 from olvask.core.model.battery import AuxiliaryBattery
 from olvask.core.model.charger import WAY_WORDS, Charger, StartWay
 from olvask.core.model.charging import ChargeSettings
@@ -67,7 +67,7 @@ class Activation(Described):
     Any start rule that is met starts it, any stop rule that is met stops it. Rules after the first need their volts.
     """
 
-    ways: tuple[StartWay, ...] = several("Ways to start", WAY_WORDS, default=("voltage",))
+    ways: Annotated[tuple[StartWay, ...], ONCE] = several("Ways to start", WAY_WORDS, default=("voltage",))
     start_rules: tuple[StartRule, ...] = Field((StartRule(),), title="Start rules", min_length=1, max_length=3)
     stop_rules: tuple[StopRule, ...] = Field((StopRule(),), title="Stop rules", min_length=1, max_length=2)
     guard: Guard = Guard()

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import ipaddress
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
 
-from olvask.core.model.base import Described, choice, quantity, whole
+from olvask.core.model.base import ONCE, Described, choice, quantity, whole
 
 Function = Literal["volts", "amps", "ohms", "celsius", "seconds"]
 FUNCTIONS: dict[Function, str] = {
@@ -26,7 +26,7 @@ class Instrument(Described):
     kind: Literal["meter", "supply"] = choice("It is a", {"meter": "meter", "supply": "bench supply"}, default="meter")
     host: str = Field("127.0.0.1", title="Address", min_length=1, max_length=64)
     port: int = whole("Port", "", default=5025, ge=1, le=65535, example=5025)
-    reads: tuple[Function, ...] = Field(
+    reads: Annotated[tuple[Function, ...], ONCE] = Field(
         ("volts",),
         title="It reads",
         max_length=5,

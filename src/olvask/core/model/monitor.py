@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from olvask.core.model.base import Described, quantity, several, tick
+from olvask.core.model.base import ONCE, Described, quantity, several, tick
 from olvask.core.model.settings import SettingsRecord
 
 Bypass = Literal["unit", "solar", "mains", "built_in", "loads", "inverter", "chassis", "monitor_feed"]
@@ -40,7 +40,7 @@ class Monitor(Described):
 
     unit: MonitorUnit | None = Field(None, title="Monitor")
     price: float | None = quantity("Price of monitor", "€", default=None, ge=0, le=1e5, example=96, step=1)
-    bypassed_by: tuple[Bypass, ...] = several(
+    bypassed_by: Annotated[tuple[Bypass, ...], ONCE] = several(
         "Past the shunt go",
         BYPASSES,
         help="Negatives that sit on the battery's own post, so that the shunt does not see their current.",

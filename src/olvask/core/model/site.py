@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from olvask.core.model.base import Described, Identified, choice, quantity, several, tick
+from olvask.core.model.base import ONCE, Described, Identified, choice, quantity, several, tick
 
 Group = Literal[
     "prepare",
@@ -102,7 +102,7 @@ class Mount(Described):
         "Between the units", "mm", default=None, ge=0, le=5000, example=100, step=10, help="Where there are several."
     )
     near_asked: bool = tick("Looked at what lies near")
-    near: tuple[Near, ...] = several("Within half a metre of it", NEAR)
+    near: Annotated[tuple[Near, ...], ONCE] = several("Within half a metre of it", NEAR)
 
 
 class Site(Described):

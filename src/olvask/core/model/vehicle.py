@@ -4,11 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from olvask.core.model.base import Described, Identified, choice, quantity, several, standard_size, tick, whole, word_of
+from olvask.core.model.base import (
+    ONCE,
+    Described,
+    Identified,
+    choice,
+    quantity,
+    several,
+    standard_size,
+    tick,
+    whole,
+    word_of,
+)
 from olvask.core.model.charging import Sourced
 from olvask.core.model.chemistry import CHEMISTRIES, MAYBE_CHEMISTRY, ChemistryName
 
@@ -278,7 +289,7 @@ class Existing(Identified):
     profile: ChemistryName | None = choice("Set for", MAYBE_CHEMISTRY, default=None)
     stages: Sourced = Field(Sourced(), title="Its stages")
     cut: bool = tick("Its feed is cut", help="Taken out of use: it draws and gives nothing any more.")
-    carries: tuple[Carried, ...] = several("Besides charging it carries", CARRIES)
+    carries: Annotated[tuple[Carried, ...], ONCE] = several("Besides charging it carries", CARRIES)
     wire_mm2: float | None = quantity("Wire size", "mm²", default=None, gt=0, le=120, example=2.5)
     wire_m: float | None = quantity("Wire, one-way", "m", default=None, gt=0, le=60, example=8, step=0.5)
 

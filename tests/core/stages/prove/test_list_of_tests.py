@@ -266,6 +266,12 @@ def test_which_volts_are_rested_volts() -> None:
         assert listed()[f"rest.{side}"].quantity == f"rest_{side}_v"
 
 
+def test_each_device_is_read_as_its_own_runs() -> None:
+    """Millivolts over the one of a run say nothing of the other's."""
+    found = {key: test.quantity for key, test in listed().items() if key.endswith("_device_mv")}
+    assert found == {"supply_device_mv": "supply_device_mv", "delivery_device_mv": "delivery_device_mv"}
+
+
 def test_what_needs_a_unit_cannot_be_done_without_one() -> None:
     """Between runs that end nowhere no current flows: every test that reads one says so."""
     bare = listed(charger=None)

@@ -10,9 +10,11 @@ from olvask.core.assess import assess
 from olvask.core.catalogue import devices
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
-from olvask.core.model import Cable, Design, RunName
+from olvask.core.findings.remedy import apply
+from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, RunName
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
-from olvask.core.stages.run.protection import bare_m, device_above, prospective_a, protected_ampacity_a
+from olvask.core.stages.run.device_facts import device_facts
+from olvask.core.stages.run.protection import bare_m, device_above, held_of, prospective_a, protected_ampacity_a
 from tests.designs import cable, charger, design, fuse
 
 ALL = [(item.family, item.rating_a) for item in devices()]
@@ -159,3 +161,36 @@ def test_what_is_wrong_at_the_battery_is_said() -> None:
     assert text(cable()).startswith("No device protects the supply run at the start battery: a short would draw ")
     far = "1.00 m of cable leaves the start battery before its device; 0.2 m is the most allowed."
     assert text(cable("25 mm²", 1.0), fuse(60.0), cable()) == far
+
+
+def test_what_a_device_carries_with_a_branch_on_its_run() -> None:
+    """Towards 8 A of a lamp the supply's device carries both; behind 30 A of a fridge the delivery's what that draws alone."""
+    lamp = {"kind": "branch", "name": "lamp", "current_a": 8.0, "size": "6 mm²", "device": fuse(10.0, "blade")}
+    fridge = lamp | {"name": "fridge", "current_a": 30.0, "device": fuse(40.0, "sf30")}
+    ctx = Context.of(
+        design(
+            supply={"pieces": [fuse(60.0) | {"id": "ds"}, cable(), lamp, cable()]},
+            delivery={"pieces": [cable("16 mm²", 1.0), fridge, cable("16 mm²", 1.0), fuse(40.0) | {"id": "dd"}]},
+        )
+    )
+    least = {item.place: item.least_a for item in device_facts(ctx, ())}
+    assert least["ds"] == pytest.approx(1.25 * (ctx.continuous_a("supply") + 8.0))
+    assert least["dd"] == pytest.approx(1.25 * 30.0)
+    lingers = {
+        run: held_of(ctx, run, at, piece).lingering_a
+        for run in RUNS
+        for at, piece in enumerate(ctx.design.run(run).pieces)
+        if isinstance(piece, ProtectiveDevice)
+    }
+    assert lingers == pytest.approx({"supply": ctx.lingering_a("supply") + 8.0, "delivery": 30.0})
+
+
+@pytest.mark.parametrize("run", RUNS)
+def test_a_run_without_a_device_is_offered_one_at_its_battery(run: RunName) -> None:
+    """First of the supply's pieces, last of the delivery's; with it nothing is said of a missing one any more."""
+    job = design(**{run: {"pieces": [cable("16 mm²", 1.0)]}})
+    (missing,) = [item for item in assess(job).findings if item.id == f"protect.missing.{run}"]
+    mended = apply(job, missing.remedies[0])
+    kinds = [piece.kind for piece in mended.run(run).pieces]
+    assert kinds == (["device", "cable"] if run == "supply" else ["cable", "device"])
+    assert not [item for item in assess(mended).findings if item.id.startswith("protect.") and item.level == "stop"]

@@ -261,3 +261,15 @@ def test_volts_that_reach_the_managements_limit_open_it(absorption_v: float, ope
     )
     harms = harms_of(pack, Held(absorption_v=absorption_v, float_v=None))
     assert any("management opens" in harm.text for harm in harms) is opens
+
+
+def test_what_is_off_in_two_places_is_told_of_each() -> None:
+    """The battery's own 15.4 V and the unit's 15.5: two places to mend, and neither hides the other."""
+    auxiliary = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "absorption_v": 15.4}
+    made = Design.model_validate(plain(auxiliary=auxiliary, charge={"absorption_v": 15.5}))
+    found = {item.id: item for item in assess(made).findings if item.id.startswith("settings.absorption_high")}
+    assert set(found) == {"settings.absorption_high", "settings.absorption_high.battery"}
+    assert found["settings.absorption_high.battery"].title == "The battery's own absorption is too high"
+    for item in found.values():
+        mended = apply(made, item.remedies[0])
+        assert item.id not in {other.id for other in assess(mended).findings}

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -52,9 +53,12 @@ class _Value(NamedTuple):
 
 def judge_charge(ctx: Context) -> Judged:
     """What is set off its band either way."""
+    far = _float_too_far(ctx)
     for item in _set(ctx):
-        yield from _judged(ctx, item)
-    yield from _float(ctx)
+        if far is None or item.path != far.path:
+            yield from _judged(ctx, item)
+    if far is not None:
+        yield _float(ctx, far)
     yield from _rebulk(ctx)
     yield from _bulk(ctx)
 
@@ -103,6 +107,8 @@ def _judged(ctx: Context, item: _Value) -> Iterator[Found]:
         title = "Absorption does not charge it"
     if name == "settings.float_high" and level == "stop":
         title = "Float is far too high"
+    if item.path.startswith("auxiliary.") and getattr(ctx.design.charge, item.quantity) is not None:
+        name, title = f"{name}.battery", f"The battery's own {title[0].lower()}{title[1:]}"
     held = Held(absorption_v=float(ctx.facts.absorption.value), float_v=None)
     text = said_of(battery, held, item.quantity, item.value, side)
     said = stop if level == "stop" else caution
@@ -158,28 +164,38 @@ def _back_to(ctx: Context, item: _Value) -> str:
     return f"{does} {volts:.2f} V, as its maker says" if makers else f"{does} the usual {volts:.1f} V"
 
 
-def _float(ctx: Context) -> Iterator[Found]:
-    """Float above absorption, or where the battery's management opens, is wrong whatever its band."""
+def _float_too_far(ctx: Context) -> _Value | None:
+    """The float in force, where it was typed above absorption or opens the battery's management: wrong whatever its band."""
     battery, charge = ctx.design.auxiliary, ctx.design.charge
     volts = charge.float_v if charge.float_v is not None or set_for_another(ctx.design) else battery.float_v
-    path = "charge.float_v" if charge.float_v is not None else "auxiliary.float_v"
     if volts is None or charge.after in ("rest", "pulses"):
-        return
-    off = off_band(battery.chemistry, "float_v", volts, battery.nominal_v)
-    management, absorption_v = battery.management, float(ctx.facts.absorption.value)
-    cut_v = management.high_disconnect_v if management is not None else None
-    if off == ("stop", "high") or not (volts > absorption_v or (cut_v is not None and volts >= cut_v)):
-        return
-    text = f"{volts:.2f} V held for days, and absorption is {absorption_v:.2f} V."
-    if cut_v is not None and volts >= cut_v:
+        return None
+    if off_band(battery.chemistry, "float_v", volts, battery.nominal_v) == ("stop", "high"):
+        return None  # said by its band
+    path = "charge.float_v" if charge.float_v is not None else "auxiliary.float_v"
+    over_all = volts > float(ctx.facts.absorption.value) or volts >= _cut_v(ctx)
+    return _Value("float_v", volts, path) if over_all else None
+
+
+def _cut_v(ctx: Context) -> float:
+    """Where the battery's management opens [V]; endless for nowhere."""
+    management = ctx.design.auxiliary.management
+    return math.inf if management is None or management.high_disconnect_v is None else management.high_disconnect_v
+
+
+def _float(ctx: Context, typed: _Value) -> Found:
+    """A float above absorption, or where the battery's management opens."""
+    volts, cut_v = typed.value, _cut_v(ctx)
+    text = f"{volts:.2f} V held for days, and absorption is {float(ctx.facts.absorption.value):.2f} V."
+    if volts >= cut_v:
         text += f" The battery's management opens at {cut_v:.2f} V."
-    yield stop(
+    return stop(
         "settings.float_high",
         "auxiliary",
         "Float is far too high",
         text,
-        [remedy("Float as usual", (path, None))],
-        (path,),
+        [remedy("Float as usual", (typed.path, None))],
+        (typed.path,),
     )
 
 
