@@ -12,10 +12,11 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.model import Design
+from olvask.core.physics.battery import internal_ohm
 from olvask.core.stages.match.appliance import feed_for
 from olvask.core.stages.match.energy import between_drives_ah, daily_floor_a, standing_ah
 from olvask.core.stages.match.week import Budget, budget_of, currents, segments, step, weeks_of
-from tests.designs import plain, vehicle
+from tests.designs import design, plain, vehicle
 
 LFP = {"chemistry": "lfp", "capacity_ah": 100.0, "charge_limit_a": 50.0, "absorption_v": 14.2}
 AGM = {"chemistry": "agm", "capacity_ah": 110.0, "charge_limit_a": 20.0, "absorption_v": 14.4}
@@ -202,6 +203,18 @@ class TestAppliance:
         assert feed.size.size == "6 mm²"
         assert feed.drop_percent == pytest.approx(2.41, abs=0.04)
         assert feed.device.rating_a >= 1.25 * feed.input_a
+
+    def test_its_device_breaks_what_a_battery_beside_it_can_give(self) -> None:
+        """A short circuit at the post itself meets the start battery's own resistance alone."""
+        large = vehicle(start_battery={"chemistry": "agm", "capacity_ah": 200.0})
+        made = self.fed().model_copy(update={"vehicle": design(vehicle=large).vehicle})
+        feed = feed_for(Context.of(made), made.use.loads[0])
+        assert feed is not None
+        short_a = 12.85 / internal_ohm("agm", 200.0, 12)
+        assert feed.device.interrupt_a(12) >= 0.9 * short_a
+        small = feed_for(Context.of(self.fed()), self.fed().use.loads[0])
+        assert small is not None
+        assert small.device.interrupt_a(12) >= 0.9 * 12.7 / internal_ohm("flooded", 90.0, 12)
 
     @pytest.mark.parametrize(("hours", "level"), [(0.0, None), (3.0, "caution"), (4.0, "stop")])
     def test_standing_it_comes_out_of_the_start_battery(self, hours: float, level: str | None) -> None:

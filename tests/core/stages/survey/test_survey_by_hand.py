@@ -8,6 +8,7 @@ import pytest
 
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import solve
+from olvask.core.findings.remedy import apply
 from olvask.core.model import Design
 from olvask.core.stages.survey.readings import assumed
 from olvask.core.stages.survey.sums import NoAnswer, charge_from_rest, days_to_flat, load_average
@@ -215,3 +216,12 @@ def test_nothing_is_left_on_the_road() -> None:
             "hot_idle_share": 0.6,
         }
         assert ("survey.cruise_deficit" in levels(vehicle=vehicle(alternator=plant, drive=drive))) is deficit, loads_a
+
+
+def test_a_charge_indicator_that_cannot_be_is_taken_out() -> None:
+    """The remedy of a D+ noted on a hybrid leaves none, and nothing more is said of it."""
+    made = design(vehicle=vehicle(drive="converter", signals={"ignition": True, "d_plus": True}))
+    (said,) = [item for item in assess(made).findings if item.id == "survey.d_plus_converter"]
+    mended = apply(made, said.remedies[0])
+    assert not mended.vehicle.signals.d_plus
+    assert not [item for item in assess(mended).findings if item.id.startswith("survey.d_plus")]

@@ -189,6 +189,17 @@ class TestLoads:
         assert plan.relay is not None
         assert (plan.relay.duty_a, plan.relay.duty_from) == (8.0, "computed")
 
+    def test_an_inverter_kept_on_by_one_load_of_two_is_carried_too(self) -> None:
+        """3.5 A of lamps, and 60 W through an inverter of 12 V: their amperes, and what it takes for itself, once."""
+        lamps, drill = {"name": "lamps", "current_a": 3.5}, {"name": "drill", "power_w": 60.0, "fed": "inverter"}
+        duty = {}
+        for at, loads in enumerate(([lamps], [drill], [lamps, drill])):
+            plan = plan_existing_link(linked(("fridge",), {"decision": "changeover"}, use={"loads": loads}))
+            assert plan.relay is not None
+            duty[at] = plan.relay.duty_a
+        assert duty[1] > 60.0 / 12
+        assert duty[2] == pytest.approx(duty[0] + duty[1])
+
     def test_what_the_link_passes_by_hand(self) -> None:
         """16 mm², 4 m out and back, is 8.6 mΩ; with 2 mΩ of source and 3.2 of battery, (13.9 - 11.9) V drive 145 A."""
         job = design(existing=[{"kind": "link", "wire_mm2": 16.0, "wire_m": 4.0}])
