@@ -197,6 +197,13 @@ class TestLowPhase:
         typed = self.phase(readings={"low_phase_v": 13.3}, activation=OPEN | {"stop_v": 13.2, "start_v": 13.25})
         assert typed.hunts_in_phase
 
+    @pytest.mark.parametrize(("low_v", "start_v"), [(13.5, 13.65), (13.65, 13.75), (13.74, 13.8)])
+    def test_the_start_is_clear_of_the_phase_as_far_as_there_is_room(self, low_v: float, start_v: float) -> None:
+        """By the margin of 0.15 V; as high as running volts allow, 13.75 V; by the unit's step of 0.05 V at least."""
+        deep = self.phase(readings={"low_phase_v": low_v}, activation=OPEN | {"stop_v": 13.5})
+        assert deep.stops_in_phase
+        assert deep.start_v == pytest.approx(start_v)
+
 
 def test_a_return_below_the_least_where_it_does_no_harm() -> None:
     """Where the engine holds less than the least return, it lies under that if the start or D+ keeps it off; else above."""

@@ -144,6 +144,8 @@ def test_posts_with_what_belongs_on_them() -> None:
     assert body["join.start_negative"].number == ""
     stud = steps(vehicle=vehicle(source_point={"kind": "alternator_stud"}))
     assert "join.start_positive" not in stud
+    inline = steps(supply={"pieces": [cable(length_m=0.1), fuse(60.0), cable()]})["join.start_positive"].text
+    assert inline == "Put S1+ and what was there on the start battery's positive"
     sensed = vehicle(start_battery={"chemistry": "flooded", "capacity_ah": 90.0, "negative_sensor": True})
     assert "the body side of its sensor" in steps(vehicle=sensed)["join.start_negative"].text
     assert "sensor and all" in steps(vehicle=sensed)["part.start_negative"].text

@@ -117,6 +117,15 @@ def test_days_without_charge_are_counted(least_c: float, most_c: float, days: in
     assert (report.least_c, report.stops_c) == (0.0, 0.0)
 
 
+def test_lead_is_charged_in_the_cold() -> None:
+    """A unit told to stop at 5 °C for lead is judged by its own value; days of frost are counted for lithium alone."""
+    lead = {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 100.0}
+    cold = {"temperature_min_c": -8.0, "temperature_max_c": 30.0}
+    assert "settings.cold_days" not in levels(job(auxiliary=lead | cold, charge={"cold_c": 5.0}))
+    assert "settings.cold_days" in levels(job(auxiliary=FROST | cold, charge={"cold_c": 5.0}))
+    assert "settings.cold_days" not in levels(job(auxiliary=FROST | {"temperature_max_c": 30.0}))
+
+
 def test_what_is_told_of_cold_and_heat() -> None:
     """Without both ends of the year it is asked for; with them both counts stand, heat above the chemistry's most."""
     half = climate_of(Context.of(job(auxiliary=LFP | {"temperature_min_c": -8.0})))

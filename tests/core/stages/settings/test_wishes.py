@@ -108,6 +108,8 @@ def test_what_follows_on_lead() -> None:
     assert "it ends near" in consequence(ctx, setting, Wanted(14.4), 12.7)
     assert consequence(ctx, setting, Wanted("agm"), "gel") == ""
     assert consequence(ctx, setting, Wanted("agm"), 14.0) == ""
+    switch = line("absorption_v", kind="switch")
+    assert consequence(ctx, switch, Wanted("on"), "off") == "It stays off."
     timed = line("absorption_h", "h", from_value=0, to_value=20, step=0.5)
     assert consequence(ctx, timed, Wanted(2.0), 8.0).endswith(", it ends at another moment.")
     frozen = line("cold_c", "°C", from_value=-30, to_value=20, step=1)
