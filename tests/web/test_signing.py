@@ -124,6 +124,10 @@ def test_a_vehicle_that_comes_back_is_signed_again(
     assert wanted(client)["since"] == [said]
     assert not row(client)["signed"]
     assert row(client)["next_action"] != "Signed off"
+    proven_by(client, "posts_v", "reading", "2026-01-05T10:00:00+00:00", value=13.75, unit="V")
+    for left in client.get(f"/api/jobs/{JOB}/build/left").get_json()["steps"]:
+        proven_by(client, left["step"], "done", today, procedure="Build")
+    assert row(client)["next_action"] == "Prove it again: nothing has been read since"
     assert not client.get(f"/api/jobs/{JOB}/how-far").get_json()["signed"]
     draft = text_of(client, f"/api/jobs/{JOB}/report.pdf")
     assert "Draft: this revision is not signed off" in draft

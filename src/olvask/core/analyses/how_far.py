@@ -22,10 +22,12 @@ from olvask.core.stages.build.keying import Keying, keying_of
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.progress import Left, StepState, left_of
 from olvask.core.stages.prove.meter import METER, Accuracy
-from olvask.core.stages.prove.noted import proof_of, readings_of
+from olvask.core.stages.prove.noted import proof_of, readings_noted, readings_of
 from olvask.core.stages.prove.report import Proof, Row
 
 NOTHING_BEGUN = "Build it, prove it, hand it over"
+NOTHING_READ = "Prove it: nothing has been read yet"
+NOTHING_SINCE = "Prove it again: nothing has been read since"  # it was mended, or came back
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,6 +77,8 @@ def how_far(
     begun = left if left is not None and left.begun else None
     keying = keying_of(ctx, states)
     stage, action = _next(ctx, found, keying, begun, proof)
+    if action == NOTHING_READ and readings_noted(states):
+        action = NOTHING_SINCE
     return HowFar(
         settings=Count(done=sum(item.lines - item.left for item in keying), of=sum(item.lines for item in keying)),
         build=Count() if begun is None else Count(done=begun.total - len(_open(begun)), of=begun.total),
@@ -131,7 +135,7 @@ def _next(
     if not begun:
         return "build", NOTHING_BEGUN
     if proof is None:
-        return "prove", "Prove it: nothing has been read yet"
+        return "prove", NOTHING_READ
     waiting = _waiting(proof)
     if waiting:
         return "prove", f"Test: {waiting[0].test.text}"
