@@ -51,7 +51,7 @@ def test_a_change_is_told_in_the_screens_words(places: dict[str, Any], area: str
 
 
 def test_a_line_is_called_as_on_the_device() -> None:
-    """By its label in the unit's menu, not by its short name there; by that where no unit is chosen."""
+    """By its label in the unit's menu, not by its short name there, the second time too; without a unit it has none."""
     assert VAN.charger is not None
     assert VAN.charger.settings is not None
     for line in VAN.charger.settings.lines:
@@ -61,7 +61,16 @@ def test_a_line_is_called_as_on_the_device() -> None:
         (seen,) = changes_between(with_it, changed(keyed=[keyed | {"seen": "2"}]))
         assert seen.text == f"{line.label}: Read back: not said → 2"
         (gone,) = changes_between(changed(charger=None, keyed=[keyed]), changed(charger=None, keyed=[]))
-        assert gone.text == f"{line.id} removed"
+        assert gone.text == "a line of another menu removed"
+    line = VAN.charger.settings.lines[0]
+    (again,) = changes_between(
+        changed(keyed=[]), changed(keyed=[{"line": f"{line.id}@2", "value": "1", "keyed": True}])
+    )
+    assert again.text == f"{line.label} added"
+    solar = {"panel_w": 120.0, "stages": {"settings": {"lines": [line.model_dump(mode="json")]}}}
+    keyed = [{"line": f"solar:{line.id}", "value": "1", "keyed": True}]
+    (other,) = changes_between(changed(solar=solar, keyed=[]), changed(solar=solar, keyed=keyed))
+    assert other.text == f"solar controller, {line.label} added"
 
 
 def test_every_part_of_a_design_has_a_name() -> None:

@@ -15,6 +15,7 @@ from olvask.core.findings.driven import spoken
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.model.form import FormField, Option, fields_of
+from olvask.core.stages.settings.read_back import named_lines
 
 AREAS: dict[str, str] = {
     "vehicle": "Vehicle",
@@ -98,10 +99,9 @@ def changes_between(old: Design, new: Design) -> tuple[Changed, ...]:
         new: the later one.
     """
     before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
-    records = [unit.settings for unit in (old.charger, new.charger) if unit is not None and unit.settings is not None]
-    labels = {line.id: line.label for record in records for line in record.lines}
+    names = named_lines(old) | named_lines(new)
     for item in (*before["keyed"], *after["keyed"]):
-        item["label"] = labels.get(item["line"], item["line"])  # as the device calls it
+        item["label"] = names.get(item["line"].partition("@")[0], "a line of another menu")  # as the device calls it
     return spoken(new, tuple(_within(before, after, (), ())))
 
 

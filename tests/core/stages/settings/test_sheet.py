@@ -276,6 +276,24 @@ def test_what_was_keyed_before_the_sheet_changed_is_told() -> None:
     assert found == {"settings.keyed.absorb": "caution", "settings.keyed.hold": "caution"}
 
 
+def test_a_line_that_left_the_sheet_is_told_by_its_name_on_the_device() -> None:
+    """As the unit's menu has it; with the device's name before it elsewhere; of another unit's menu no name is known."""
+    solar = {"panel_w": 120.0, "stages": {"settings": {"lines": [KIND, volts("hold", "float_v", 13.5)]}}}
+    keyed = [
+        {"line": line, "value": "9 V", "keyed": True}
+        for line in ("extra_knob", "extra_knob@2", "solar:hold@2", "of_another_unit")
+    ]
+    extra = volts("extra_knob", "other", 14.6) | {"label": "Night saving"}
+    found = assess(job([extra], solar=solar, keyed=keyed), remedies=False).findings
+    said = {item.id: item.text.partition(" was keyed")[0] for item in found if item.id.startswith("settings.keyed")}
+    assert said == {
+        "settings.keyed.extra_knob": "Night saving",
+        "settings.keyed.extra_knob@2": "Night saving",
+        "settings.keyed.solar:hold@2": "Solar controller, hold",
+        "settings.keyed.of_another_unit": "A line of another menu",
+    }
+
+
 def test_other_devices_have_their_sheet() -> None:
     """A solar controller's knob to lithium; a monitor's capacity, full volts and efficiency."""
     knob = {"lines": [KIND]}

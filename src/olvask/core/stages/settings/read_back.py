@@ -2,6 +2,7 @@
 
 - `judge_read_back`: values read otherwise, lines keyed to what the sheet no longer says, lines the unit cannot be set to.
 - `same_value`: whether a value read back is the one on the sheet.
+- `named_lines`: what each line of each menu is called.
 """
 
 from __future__ import annotations
@@ -11,7 +12,9 @@ import re
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
-from olvask.core.stages.settings.sheet import planned_device, sheet_of
+from olvask.core.model import Design
+from olvask.core.stages.settings.sheet import devices_of, planned_device, sheet_of
+from olvask.core.stages.settings.sources import record_of
 
 NUMBER = re.compile(r"^\s*([-+]?\d+(?:[.,]\d+)?)\s*(.*?)\s*$")
 # What reads otherwise and can overcharge, drain or not charge at all is a stop.
@@ -43,16 +46,34 @@ def same_value(seen: str, wanted: str) -> bool:
     return units_fit and abs(float(read[1].replace(",", ".")) - float(sheet[1].replace(",", "."))) < 1e-6
 
 
+def named_lines(design: Design) -> dict[str, str]:
+    """What each line of each menu is called, by the key it is ticked under; those of other devices with the device's name.
+
+    Args:
+        design: the design.
+    """
+    places = [("", ""), *((f"{place}:", f"{name}, ") for place, name in devices_of(design))]
+    records = [(key, of, record_of(design, key.removesuffix(":"))) for key, of in places]
+    return {
+        f"{key}{line.id}": f"{of}{line.label}"
+        for key, of, record in records
+        if record is not None
+        for line in record.lines
+    }
+
+
 def judge_read_back(ctx: Context) -> Judged:
     """Findings on lines read otherwise, and on lines keyed before the sheet changed."""
     places = {done.line.partition(":")[0] if ":" in done.line else "" for done in ctx.design.keyed}
     sheets = {place: sheet_of(ctx, place) for place in sorted(places)}
     lines = {line.key: (place, line) for place, sheet in sheets.items() if sheet is not None for line in sheet.lines}
+    names = named_lines(ctx.design) if ctx.design.keyed else {}
     for done in ctx.design.keyed:
         place, line = lines.get(done.line, ("", None))
+        name = names.get(done.line.partition("@")[0], "a line of another menu")
+        name = f"{name[:1].upper()}{name[1:]}"
         if line is None:
             if done.keyed:
-                name = done.line.partition("@")[0]
                 yield caution(
                     f"settings.keyed.{done.line}",
                     "charger",
@@ -70,7 +91,7 @@ def judge_read_back(ctx: Context) -> Judged:
             yield said(
                 f"settings.read_back.{done.line}",
                 "charger",
-                f"{line.label} reads otherwise",
+                f"{name} reads otherwise",
                 f"The sheet says {line.value}; it shows {done.seen}. Key it again, save it, and read it back.",
                 concerns=("keyed",),
             )
@@ -78,7 +99,7 @@ def judge_read_back(ctx: Context) -> Judged:
             yield caution(
                 f"settings.keyed.{done.line}",
                 "charger",
-                f"{line.label} was keyed before the sheet changed",
+                f"{name} was keyed before the sheet changed",
                 f"Keyed to {done.value}; the sheet now says {line.value}. Key it again.",
                 concerns=("keyed",),
             )

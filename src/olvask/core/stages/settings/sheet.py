@@ -26,7 +26,7 @@ from olvask.core.stages.settings.generic import menu_of
 from olvask.core.stages.settings.menu import UNKNOWN, Menu, Step
 from olvask.core.stages.settings.monitor import monitor_wanted
 from olvask.core.stages.settings.plan import Plan, plan
-from olvask.core.stages.settings.sources import stages_of
+from olvask.core.stages.settings.sources import record_of
 from olvask.core.stages.settings.unlisted import unlisted, unsaid
 from olvask.core.stages.settings.wishes import Scales, Wanted, charge_wanted, read, scales_of, wanted_of, wishes_for
 
@@ -141,14 +141,11 @@ def planned_device(ctx: Context, place: str) -> Planned | None:
         return planned_of(ctx)
     design, facts = ctx.design, ctx.facts
     scales = Scales(design.auxiliary.nominal_v / 12, design.auxiliary.nominal_v / 12, 1.0, design.auxiliary.capacity_ah)
-    if place == "monitor":
-        unit = design.monitor.unit
-        if unit is None or unit.settings is None:
-            return None
-        return _through(place, unit.settings, monitor_wanted(ctx), scales, design.auxiliary)
-    record = stages_of(design, place).settings
+    record = record_of(design, place)
     if record is None or not any(place == name for name, _ in devices_of(design)):
         return None
+    if place == "monitor":
+        return _through(place, record, monitor_wanted(ctx), scales, design.auxiliary)
     own = design.model_copy(update={"charge": ChargeSettings()})
     return _through(place, record, charge_wanted(own, facts), scales, design.auxiliary)
 

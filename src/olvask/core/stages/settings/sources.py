@@ -2,6 +2,7 @@
 
 - `judge_other_sources`: profiles off the battery's band, and such as are set for another chemistry.
 - `stages_of`: what a source's profile comes to.
+- `record_of`: the menu of a device.
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ from olvask.core.findings.finding import Found, caution, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design
 from olvask.core.model.charging import Sourced
+from olvask.core.model.settings import SettingsRecord
 from olvask.core.stages.match.sources import OtherSource, other_sources
 from olvask.core.stages.settings.limits import NAMES, Harm, Held, harms_of
 
@@ -87,3 +89,17 @@ def _found(ctx: Context, source: OtherSource, harms: list[Harm]) -> Found:
         [remedy(f"Note it as set for {fitting.label}", (f"{path}.profile", fitting.chemistry), (f"{path}.stages", {}))],
         concerns=(source.place, f"{path}.profile"),
     )
+
+
+def record_of(design: Design, place: str) -> SettingsRecord | None:
+    """The menu of the unit, or of another device; `None` where nobody wrote it down.
+
+    Args:
+        design: the design.
+        place: `existing.e1`, `solar` or `monitor`; empty for the unit.
+    """
+    if place == "":
+        return None if design.charger is None else design.charger.settings
+    if place == "monitor":
+        return None if design.monitor.unit is None else design.monitor.unit.settings
+    return stages_of(design, place).settings
