@@ -68,8 +68,8 @@ def test_a_line_is_called_as_on_the_device() -> None:
     )
     assert again.text == f"{line.label} added"
     solar = {"panel_w": 120.0, "stages": {"settings": {"lines": [line.model_dump(mode="json")]}}}
-    keyed = [{"line": f"solar:{line.id}", "value": "1", "keyed": True}]
-    (other,) = changes_between(changed(solar=solar, keyed=[]), changed(solar=solar, keyed=keyed))
+    elsewhere = {"line": f"solar:{line.id}", "value": "1", "keyed": True}
+    (other,) = changes_between(changed(solar=solar, keyed=[]), changed(solar=solar, keyed=[elsewhere]))
     assert other.text == f"solar controller, {line.label} added"
 
 
