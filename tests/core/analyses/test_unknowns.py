@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import re
+from typing import Any
 
 import pytest
 
@@ -92,3 +93,15 @@ def test_ranges_are_of_what_is_there() -> None:
         amps = sorted(assess(end, remedies=False).ruler.allowed_a or 0.0 for end in ends)
         spans = [f"between {amps[0]:.0f} and {amps[1]:.0f} A", f"between {starts[0]:.2f} and {starts[1]:.2f} V"]
         assert any(span in told.effect for span in spans), told
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"vehicle": vehicle(readings={"rest_v": 64.0})},
+        {"auxiliary": {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 5000.0}, "use": {}},
+    ],
+)
+def test_what_is_supposed_from_a_reading_at_its_limit_stays_within_limits(changes: dict[str, Any]) -> None:
+    """64 V rested and a charge on top, twice the usual rate of the largest bank: no survey would take them."""
+    assert unknowns(design(**changes))

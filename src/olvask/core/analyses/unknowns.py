@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import cache
+from typing import Any
 
 from pydantic import Field
 
@@ -81,6 +84,19 @@ def _gaps(design: Design, facts: Facts) -> list[_Gap]:
     return gaps
 
 
+@cache
+def _limits(path: str) -> tuple[float, float]:
+    """Least and most that a place of the design takes; what is supposed from a reading at its limit may lie beyond."""
+    *above, last = path.split(".")
+    model: Any = Design
+    for name in above:
+        model = model.model_fields[name].annotation
+    limits = model.model_fields[last].metadata
+    least = (getattr(limit, end) for limit in limits for end in ("ge", "gt") if hasattr(limit, end))
+    most = (getattr(limit, end) for limit in limits for end in ("le", "lt") if hasattr(limit, end))
+    return max(least, default=-math.inf), min(most, default=math.inf)
+
+
 @dataclass(frozen=True, slots=True)
 class _Outcome:
     allowed_a: float | None
@@ -151,8 +167,9 @@ def unknowns(design: Design) -> tuple[Unknown, ...]:
     now, found = _outcome(design), list[tuple[float, Unknown]]()
     for gap in _gaps(design, gather(design)):
         ends = []
-        for value in gap.ends:
-            changed = {**document}
+        low, high = _limits(gap.path)
+        for end in gap.ends:
+            value, changed = min(max(end, low), high), {**document}
             for key in gap.path.split(".")[:1]:
                 changed[key] = _copied(document[key])
             with_change(changed, gap.path, value)
