@@ -187,6 +187,8 @@ def test_words_are_found_only_where_they_are_wanted() -> None:
 
 def test_what_is_named_twice_is_meant_once() -> None:
     """A file may name a way, or what lies near, several times; a screen cannot. In the order it was named first."""
-    made = design(activation={"ways": ["voltage", "d_plus", "voltage"]}, mount={"near": ["fuel", "fuel"]})
+    keyed = [{"line": line, "value": value, "keyed": True} for line, value in (("a", "1"), ("b", "2"), ("a", "3"))]
+    made = design(activation={"ways": ["voltage", "d_plus", "voltage"]}, mount={"near": ["fuel", "fuel"]}, keyed=keyed)
+    assert [(item.line, item.value) for item in made.keyed] == [("a", "3"), ("b", "2")]
     assert made.activation.ways == ("voltage", "d_plus")
     assert made.mount.near == ("fuel",)

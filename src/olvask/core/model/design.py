@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from enum import StrEnum
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from olvask.core.model.base import ONCE, Described, Identified, choice, quantity, several, tick, whole
 from olvask.core.model.battery import AuxiliaryBattery
@@ -98,6 +98,11 @@ class Keyed(Described):
     seen: str = Field("", title="Read back", max_length=60, description="The value the device shows.")
     by: str = Field("", title="By", max_length=40)
     at: str = Field("", title="When", max_length=40)
+
+
+def _last_of_each(keyed: tuple[Keyed, ...]) -> tuple[Keyed, ...]:
+    """What was said of a line last, where a file says it twice."""
+    return tuple({item.line: item for item in keyed}.values())
 
 
 class OldLink(Described):
@@ -197,7 +202,9 @@ class Design(Described):
     delivery: Run = Run()
     activation: Activation = Activation()
     charge: ChargeSettings = ChargeSettings()
-    keyed: tuple[Keyed, ...] = Field((), title="Keyed into the unit", max_length=120)
+    keyed: Annotated[tuple[Keyed, ...], AfterValidator(_last_of_each)] = Field(
+        (), title="Keyed into the unit", max_length=120
+    )
     access_code_changed: bool = tick("Access code changed", help="Whether it was, never the code.")
     monitor: Monitor = Monitor()
     old_link: OldLink = OldLink()
