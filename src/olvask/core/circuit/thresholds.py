@@ -255,7 +255,7 @@ def _rules(
         for at, rule in enumerate(activation.stop_rules)
     )
     highest_v = max(rule.volts for rule in stop_rules)
-    proposed_v = max(_within(*lows, start_high_v, step_v), highest_v)
+    proposed_v = max(_within(*lows, start_high_v, step_v), step_up(highest_v, step_v))
     if seen.phase_open_v is not None and not seen.rides and seen.phase_v is not None and seen.phase_v <= highest_v:
         clear_v = _clear_of(seen.phase_open_v, margin_v, start_high_v, step_v)  # else it starts again within the phase
         proposed_v = max(proposed_v, clear_v) if clear_v < seen.unloaded_v else proposed_v

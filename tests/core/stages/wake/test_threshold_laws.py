@@ -150,6 +150,32 @@ def test_what_is_typed_is_what_acts(seed: int, start_v: float, stop_v: float) ->
 
 
 @COUNT
+@given(SEED, st.sampled_from(["start", "stop"]), st.floats(0.0, 1.0))
+def test_what_is_proposed_beside_what_is_typed_keeps_order_and_steps(seed: int, which: str, share: float) -> None:
+    """A start or a stop typed anywhere in its window, on the step or off it: the other is on the step, and they stand in order."""
+    job = job_of(seed)
+    bare = changed(job, "activation", ways=("voltage",), start_rules=(StartRule(),), stop_rules=(StopRule(),))
+    at = thresholds_of(bare)
+    least_v, most_v = at.floor_v + 2 * at.step_v, at.start_high_v - at.step_v
+    if not at.stop_window_open or at.stop_high_v is None or least_v > min(most_v, at.stop_high_v):
+        return
+    if which == "start":
+        volts = least_v + share * (most_v - least_v)
+        typed = changed(bare, "activation", start_rules=(StartRule(at_least_v=round(volts, 3)),))
+    else:
+        volts = least_v + share * (min(most_v, at.stop_high_v) - least_v)
+        typed = changed(bare, "activation", stop_rules=(StopRule(below_v=round(volts, 3)),))
+    unit, found = job.charger, thresholds_of(typed)
+    assert unit is not None
+    record = unit.stop_rules if which == "start" else unit.start_rules
+    proposed = found.stop_v if which == "start" else found.start_v
+    if proposed in (record.from_v, record.to_v):  # the unit goes no further
+        return
+    assert found.stop_v <= found.start_v + 1e-6
+    assert proposed / at.step_v == pytest.approx(round(proposed / at.step_v), abs=1e-4)
+
+
+@COUNT
 @given(SEED)
 def test_a_start_at_once_is_proposed_only_where_it_tells_volts_apart(seed: int) -> None:
     """Over the lowest running volts and the delayed start, under the highest by the margin; taken, nothing speaks against it."""
