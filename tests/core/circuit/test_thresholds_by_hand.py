@@ -116,6 +116,23 @@ def test_steps() -> None:
     assert unit_step_v(None, 1.0) == pytest.approx(0.05)
 
 
+def test_each_rule_is_proposed_on_its_own_step() -> None:
+    """Starts in 0.05 V, stops in 0.1, the guard in 0.25: each can be keyed in, and rests where its window has it."""
+    record = charger()
+    record["stop_rules"]["step_v"], record["guard"]["step_v"] = 0.1, 0.25
+    usual, found = at(), at(charger=record)
+    assert found.start_v == usual.start_v
+    for volts, before, step in (
+        (found.stop_v, usual.stop_v, 0.1),
+        (found.guard_v, usual.guard_v, 0.25),
+        (found.back_v, usual.back_v, 0.25),
+    ):
+        assert volts / step == pytest.approx(round(volts / step), abs=1e-6)
+        assert volts == pytest.approx(before, abs=step)
+    pulled = at(charger=record, activation=OPEN | {"start_v": 13.05})
+    assert pulled.stop_v == pytest.approx(12.9)  # a step under 13.05 V is 12.95
+
+
 def test_entered_before_fixed_before_proposed() -> None:
     """Typed volts count; else the unit's own; else the middle; never outside what it can be set to."""
     fixed = charger(settable=None, fixed_start_v=13.2, fixed_stop_v=12.7)
