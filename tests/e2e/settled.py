@@ -50,6 +50,14 @@ def settle(page: Page) -> None:
         before = -1 if now is None else now
 
 
+def until_true(page: Page, script: str, arg: object = None) -> None:
+    """Return once a script says true. Asked from outside each time: a page's own policy forbids what watches it from within."""
+    end = time.monotonic() + PATIENCE_S
+    while not page.evaluate(script, arg):
+        assert time.monotonic() < end, f"{page.url}: never {script}"
+        page.wait_for_timeout(TICK_MS / 4)
+
+
 def go(page: Page, address: str) -> None:
     """Open an address and wait until its page stands still."""
     _asked(page)

@@ -13,7 +13,7 @@ from PIL import Image
 from playwright.sync_api import Browser, FilePayload, Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.settled import settle
+from tests.e2e.settled import settle, until_true
 
 PHONE = {"width": 390, "height": 844}
 LORRY = "/job/4/build"
@@ -63,7 +63,7 @@ def work(page: Page, until: str) -> None:
             step.locator("input[type=file]").set_input_files(photograph())
             expect(step.locator("img")).to_be_visible()
         step.get_by_role("button", name=DONE).click()
-        page.wait_for_function("name => document.querySelector('[data-step]')?.dataset.step !== name", arg=name)
+        until_true(page, "name => document.querySelector('[data-step]')?.dataset.step !== name", name)
     raise AssertionError(f"{until} never came")
 
 

@@ -14,6 +14,7 @@ from olvask.rig.device_log import Layout, Recorder, Stage, recorded, written
 from olvask.rig.faults import Spoilt
 from olvask.store.demo import demo_designs
 from tests.e2e.server import Server
+from tests.e2e.settled import until_true
 from tests.papers import leaves
 
 
@@ -213,4 +214,4 @@ def test_a_photograph_is_kept_in_the_logbook(page: Page, server: Server, tmp_pat
     page.locator("[data-log-photo]").set_input_files(picture)
     shown = page.locator("[data-log-entry] img")
     expect(shown).to_have_attribute("alt", "Photograph by somebody: The lug as it was found")
-    page.wait_for_function("document.querySelector('[data-log-entry] img').naturalWidth > 0")
+    until_true(page, "document.querySelector('[data-log-entry] img').naturalWidth > 0")

@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
+from tests.e2e.settled import until_true
 
 
 @pytest.fixture
@@ -26,12 +27,13 @@ def phone(browser: Browser, server: Server) -> Iterator[Page]:
 
 def in_sight(page: Page, selector: str) -> None:
     """Its beginning stands in the upper half of the window."""
-    page.wait_for_function(
+    until_true(
+        page,
         """selector => {
             const at = document.querySelector(selector)?.getBoundingClientRect().top ?? -1
             return at >= -1 && at < innerHeight / 2
         }""",
-        arg=selector,
+        selector,
     )
 
 
