@@ -117,7 +117,7 @@ class TestCold:
         assert drive(design(), day).coldest_c == pytest.approx(coldest, abs=0.2)
 
     @pytest.mark.parametrize("air", [-20, -5])
-    def test_a_pack_that_cools_is_cut_off_at_its_limit_to_the_second(self, air: int) -> None:
+    def test_a_pack_that_cools_is_cut_off_as_it_comes_to_its_limit(self, air: int) -> None:
         """From 10 °C in colder air it comes to 2 °C after τ·ln((10 − air)/(2 − air)); until then it charges, not after."""
         lithium = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 400.0, "charge_limit_a": 50.0}
         lithium |= {"low_temperature_cut_off": True, "charge_min_c": 2.0}

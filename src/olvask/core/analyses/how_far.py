@@ -76,9 +76,8 @@ def how_far(
     proof = proof_of(ctx, states, meters) if readings_of(states) else None
     begun = left if left is not None and left.begun else None
     keying = keying_of(ctx, states)
-    stage, action = _next(ctx, found, keying, begun, proof)
-    if action == NOTHING_READ and readings_noted(states):
-        action = NOTHING_SINCE
+    unproven = NOTHING_SINCE if readings_noted(states) else NOTHING_READ
+    stage, action = _next(ctx, found, keying, begun, proof or unproven)
     return HowFar(
         settings=Count(done=sum(item.lines - item.left for item in keying), of=sum(item.lines for item in keying)),
         build=Count() if begun is None else Count(done=begun.total - len(_open(begun)), of=begun.total),
@@ -110,8 +109,10 @@ def _tests(proof: Proof) -> Count:
 
 
 def _next(
-    ctx: Context, found: Assessment, keying: Sequence[Keying], left: Left | None, proof: Proof | None
+    ctx: Context, found: Assessment, keying: Sequence[Keying], left: Left | None, proved: Proof | str
 ) -> tuple[Stage, str]:
+    """What comes next; `proved` is the proof, or what to say of a vehicle that nothing counts of."""
+    proof = None if isinstance(proved, str) else proved
     begun = left is not None or proof is not None
     if found.stops:
         return found.stops[0].stage, found.stops[0].title
@@ -134,9 +135,9 @@ def _next(
         return "settings", f"Key {counted(unkeyed.left, 'line')} into {unkeyed.name}"
     if not begun:
         return "build", NOTHING_BEGUN
-    if proof is None:
-        return "prove", NOTHING_READ
-    waiting = _waiting(proof)
+    if isinstance(proved, str):
+        return "prove", proved
+    waiting = _waiting(proved)
     if waiting:
         return "prove", f"Test: {waiting[0].test.text}"
     return "handover", "Sign it off and hand it over"
