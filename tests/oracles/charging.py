@@ -29,12 +29,13 @@ def rest_table(chemistry: str) -> tuple[list[float], list[float]]:
 
 @dataclass
 class Stepped:
-    """The charge at each full hour, when it reached shares, and how it ended."""
+    """The charge at each full hour, when it reached shares, when each source's first absorption was over, and how it ended."""
 
     hourly: list[float] = field(default_factory=list)
     reached_h: dict[float, float] = field(default_factory=dict)
     end: float = 0.0
     stage: str = ""
+    absorbed_h: dict[int, float] = field(default_factory=dict)
     opened: bool = False
 
 
@@ -55,7 +56,7 @@ def _source_a(source: dict[str, Any], target: float, post_v: float, able_a: floa
     if source.get("rated_at") and post_v + most * lead > source["rated_at"]:
         roots = np.roots([lead, post_v, -able_a * source["rated_at"]])  # (V + I R) I = P
         most = min(most, float(max(roots.real)))
-    if source.get("back_off"):
+    if source.get("back_off", target) < target:
         fall = able_a / (target - source["back_off"])  # amperes a volt at its own terminals
         most = min(most, (target - post_v) / (lead + 1 / fall))  # a resistance in series with the lead
     return max(0.0, float(most))
@@ -126,9 +127,15 @@ def stepped(case: dict[str, Any]) -> Stepped:
             if stage[at] == "bulk" and (held or lasted >= source.get("cap", 1e9) * 3600):
                 bulk[at], stage[at], since[at] = lasted, "absorption" if held else after, now
             elif stage[at] == "absorption" and (
-                lasted >= longest or (amps[at] <= source.get("tail", 0.0) and ables[at] > 0)
+                lasted >= longest
+                or (
+                    source.get("tail", 0.0) > 0
+                    and amps[at] <= source["tail"]
+                    and (not source.get("sun") or ables[at] > source["tail"])
+                )
             ):
                 due = source.get("equalise") and not equalised[at]
+                found.absorbed_h.setdefault(at, now / 3600)
                 stage[at], since[at] = "equalise" if due else after, now
             elif stage[at] == "equalise" and lasted >= 3600:
                 stage[at], since[at], equalised[at] = after, now, True

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import math
+import os
 import random
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -64,6 +66,15 @@ def within(value: float | None, band: list[float] | None) -> bool:
     return value is None if band is None else value is not None and band[0] <= value <= band[1]
 
 
+def by_the_hour(found: Charge, hour: int) -> float:
+    """The charge at a full hour, along the line between the samples around it."""
+    at = next(n for n, time in enumerate(found.times_s) if time >= hour * 3600 - 1e-6)
+    before = max(0, at - 1)
+    span = found.times_s[at] - found.times_s[before]
+    share = 1.0 if span == 0 else (hour * 3600 - found.times_s[before]) / span
+    return found.charge[before] + (found.charge[at] - found.charge[before]) * share
+
+
 @pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
 def test_a_source_does_what_its_mechanism_does(case: dict[str, Any]) -> None:
     """As reasoned by hand in the scenario's own words."""
@@ -83,17 +94,76 @@ def test_it_agrees_with_small_steps_of_another_hand(case: dict[str, Any]) -> Non
     case = case | {"hours": min(case["hours"], 12)}
     found, theirs = run(case), stepped(case)
     for hour, charge in enumerate(theirs.hourly):
-        at = next(n for n, time in enumerate(found.times_s) if time >= hour * 3600 - 1e-6)
-        before = max(0, at - 1)
-        span = found.times_s[at] - found.times_s[before]
-        share = 1.0 if span == 0 else (hour * 3600 - found.times_s[before]) / span
-        here = found.charge[before] + (found.charge[at] - found.charge[before]) * share
-        assert here == pytest.approx(charge, abs=0.01), hour
+        assert by_the_hour(found, hour) == pytest.approx(charge, abs=0.01), hour
     for share, hours in theirs.reached_h.items():
         reached = found.reaches(share)
         assert reached is not None
         assert reached / 3600 == pytest.approx(hours, rel=0.02, abs=0.02)
     assert (found.opened_s is not None) == theirs.opened
+
+
+FLOAT_V = {"flooded": 13.6, "agm": 13.6, "gel": 13.5, "lfp": 13.5}
+ABSORBS_V = {"flooded": 14.4, "agm": 14.5, "gel": 14.1, "lfp": 14.2}
+
+
+def drawn(pick: random.Random) -> dict[str, Any]:
+    """A scenario of any kind: one to three sources with any of the habits they can have, on any battery, with a load or none."""
+    chemistry, blocks, ah = pick.choice(sorted(ABSORBS_V)), pick.choice([1, 1, 2]), pick.choice([60, 110, 200, 300])
+    sources = []
+    for _ in range(pick.choice([1, 1, 2, 3])):
+        absorb = blocks * (ABSORBS_V[chemistry] + pick.uniform(-0.3, 0.1))
+        one = {"amps": pick.uniform(5, 60), "lead": pick.uniform(0.002, 0.03), "absorb": absorb}
+        one |= {"float": blocks * (FLOAT_V[chemistry] + pick.uniform(-0.2, 0.1)), "hours": pick.uniform(0.3, 4)}
+        one |= {"again": blocks * (pick.uniform(13.0, 13.2) if chemistry == "lfp" else pick.uniform(12.2, 12.6))}
+        one |= {"tail": pick.choice([0, 0.02, 0.05]) * ah}
+        habits: list[dict[str, Any]] = [
+            {"adaptive": True},
+            {"rests": True},
+            {"rests": True, "pulses": True},
+            {"cap": pick.uniform(1, 5)},
+            {"equalise": absorb + 0.8 * blocks},
+            {"derates": pick.uniform(1, 4), "ambient": pick.choice([20, 30, 40])},
+            {"sun": pick.uniform(8, 14)},
+            {"mv_per_k": -24.0 * blocks},
+            {"cold": pick.choice([0, -10])},
+            {"rated_at": blocks * pick.uniform(12.5, 13.8)},
+            {"back_off": absorb - blocks * pick.uniform(0.3, 1.2)},
+        ]
+        for habit in pick.sample(habits, pick.randint(0, 4)):
+            one |= habit
+        if "back_off" in one:  # its absorption begins within a margin that takes hours
+            one |= {"rests": False, "pulses": False}
+        sources.append(one)
+    battery = {"chemistry": chemistry, "ah": ah, "volts": 12 * blocks, "absorb": blocks * ABSORBS_V[chemistry]}
+    battery["limit"] = ah * pick.choice([0.25, 0.4, 1])
+    begin, lasts = pick.uniform(0, 5), pick.uniform(0.5, 5)
+    loads = [[begin, begin + lasts, pick.uniform(1, 30)]] if pick.random() < 0.5 else []
+    return {
+        "battery": battery,
+        "from": pick.uniform(0.1, 0.95),
+        "hours": 8,
+        "celsius": pick.choice([25, 25, 5, -8, 40]),
+        "sources": sources,
+        "loads": loads,
+    }
+
+
+@pytest.mark.parametrize("seed", range(int(os.environ.get("OLVASK_EXAMPLES", "100")) // 3))
+def test_whatever_charges_it_agrees_with_small_steps_of_another_hand(seed: int) -> None:
+    """Charge at every hour within 0.6 % of capacity, absorption over within a step of a quarter of an hour, but where it begins anew all the time: there each of the other hand's
+    beginnings waits for its next step."""
+    case = drawn(random.Random(seed))
+    found, theirs = run(case), stepped(case)
+    if len(found.events) > 8 * len(case["sources"]):
+        return
+    for hour, charge in enumerate(theirs.hourly):
+        assert by_the_hour(found, hour) == pytest.approx(charge, abs=0.006), hour
+    for at, hours in theirs.absorbed_h.items():
+        if "back_off" in case["sources"][at]:
+            continue
+        stages = [(time, stage) for time, key, stage in found.events if key == f"s{at}"]
+        over = next((time for (_, before), (time, _) in pairwise(stages) if before == "absorption"), math.inf)
+        assert over / 3600 == pytest.approx(hours, abs=0.25), at
 
 
 def test_charge_given_is_charge_got() -> None:
@@ -156,3 +226,16 @@ def test_a_source_warms_up_in_half_an_hour() -> None:
     assert all(amps < 40.0 for when, amps in by_time.items() if when > 440)
     end = 0.6923 - (0.6923 - 0.2) * math.exp(-1.625 * (1800 - 401.7) / 1800)
     assert by_time[1800.0] == pytest.approx(40 * (1 - 0.025 * (25 * end - 5)), abs=0.15)
+
+
+def test_what_rests_cools_down() -> None:
+    """Warmed for half an hour as above, then at rest: h falls by exp(−t / 1,800 s), so that after an hour and a half, where
+    a load pulls the battery down, it begins anew at 0.553 · exp(−3) = 0.0275 of its warmth, all of its 40 A, as when cold."""
+    pack = {"chemistry": "lfp", "ah": 200, "limit": 100, "absorb": 14.2}
+    hot = {"amps": 40, "lead": 0.004, "absorb": 14.2, "float": 13.5, "again": 13.1, "hours": 0.5, "tail": 5}
+    hot |= {"ambient": 25, "derates": 2.5, "rests": True, "cap": 0.5}
+    found = run({"battery": pack, "from": 0.4, "hours": 3, "celsius": 45, "sources": [hot], "loads": [[2, 3, 60]]})
+    again_s = next(when for when, _, stage in found.events if stage == "bulk")
+    at = found.times_s.index(next(when for when in found.times_s if when >= again_s))
+    assert 2 * 3600 <= again_s < 2.1 * 3600
+    assert found.amps[at] == (40.0,)
