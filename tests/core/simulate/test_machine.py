@@ -264,6 +264,15 @@ class TestPermission:
         bench.hold(12.0, 2, lost)
         assert bench.hold(13.5, 60, lost) == "off"
 
+    def test_a_latched_mode_is_forgotten_without_its_feed(self) -> None:
+        """Plug out, plug in: what was given before its feed went must be given again."""
+        bench = Bench(replace(RULE, ways=frozenset({"switch"}), latched=True))
+        lost = replace(RUNNING, remote=False)
+        bench.hold(13.5, 1)
+        bench.unit.act(bench.now, lost, replace(flow(0.0), dead=True))
+        assert bench.hold(13.5, 60, lost) == "off"
+        assert bench.hold(13.5, 1) == "charging"
+
     def test_under_its_lowest_input_nothing_wakes_it(self) -> None:
         """A signal alone does not start a unit at 8 V."""
         rule = replace(RULE, ways=frozenset({"ignition"}), guard_v=6.0, least_input_v=9.0)

@@ -38,7 +38,7 @@ class Beside:
         self.second_input = unit is not None and unit.dual_input != "none" and design.solar.into == "second_input"
         self.wasted_sun = design.solar.into == "second_input" and not self.second_input
         self.panel = Bounds(design.solar.stages)
-        others = [item for item in other_sources(design) if item.place != "solar.panel_w" and item.driving_a > 0]
+        others = [item for item in other_sources(design) if item.place != "solar.panel_w"]
         self.built_in = [(item.driving_a, Bounds(stages_of(design, item.place))) for item in others]
 
     def driving_a(self, battery_c: float) -> float:

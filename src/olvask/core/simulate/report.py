@@ -146,7 +146,7 @@ def thinned(trip: Trip, most: int) -> list[Sample]:
     spare = max(2, most - len(keep))
     span = times[-1] - times[0]
     for part in range(spare):
-        keep.add(max(0, bisect_right(times, times[0] + span * part / spare) - 1))
+        keep.add(bisect_right(times, times[0] + span * part / spare) - 1)
     return [samples[at] for at in sorted(keep)]
 
 

@@ -13,7 +13,7 @@ from olvask.core.model import Design, OwnStep
 from olvask.core.model.site import GROUPS, Site
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.build.procedure.order import Procedure, _circle, in_order
-from olvask.core.stages.build.procedure.rules import _order_of_sides
+from olvask.core.stages.build.procedure.rules import _leave, _order_of_sides
 from olvask.core.stages.build.procedure.scene import Scene
 from olvask.core.stages.build.procedure.step import Act, Origin, Rule, Step
 from tests.anything import anything
@@ -179,6 +179,18 @@ def test_it_is_set_before_it_meets_the_second_side_where_it_can_be(
     laws = list(_order_of_sides(design(charger=charger(behaviour=behaviour))))
     second = "start" if behaviour.get("connect_first") == "auxiliary_side" else "auxiliary"
     assert any((law.before, law.after) == (Act("key", "sheet"), Act("insert", second)) for law in laws) is keyed_first
+
+
+def test_who_says_that_leave_to_charge_comes_last() -> None:
+    """Volts, keying and the plug before it: physics, so that the shop cannot turn it about; what is only switched on may be."""
+    made = design(vehicle=vehicle(lifters=[{"id": "l1"}]))
+    origins = {law.before: law.origin for law in _leave(made) if law.after == Act("enable")}
+    assert {act.does: origin for act, origin in origins.items()} == {
+        "insert": "physics",
+        "key": "physics",
+        "plug": "physics",
+        "on": "habit",
+    }
 
 
 def test_a_seat_with_airbags_waits_and_is_back_before_the_battery() -> None:

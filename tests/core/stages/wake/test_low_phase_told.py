@@ -10,7 +10,7 @@ import pytest
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.findings.finding import Finding
-from olvask.core.stages.wake.low_phase import _longer_hold, _phase_volts
+from olvask.core.stages.wake.low_phase import _clearing, _longer_hold, _phase_volts
 from tests.designs import charger, design, vehicle
 
 LOW = {"rest_v": 12.6, "after_stop_v": 12.7, "idle_v": 13.9, "cruise_v": 14.2, "low_phase_v": 12.7, "low_phase_s": 60.0}
@@ -81,6 +81,21 @@ def test_what_is_typed_can_be_left_to_the_proposals() -> None:
     hunting = [found["wake.hunts_in_phase"] for found in (typed, start) if "wake.hunts_in_phase" in found]
     assert hunting
     assert all(label in [item.label for item in found.remedies] for found in hunting)
+
+
+@pytest.mark.parametrize("quick_start_v", [None, 13.9])
+@pytest.mark.parametrize(
+    ("start_v", "stop_v", "offered"), [(12.95, None, True), (None, 12.8, True), (None, None, False)]
+)
+def test_only_what_is_typed_can_be_left(
+    start_v: float | None, stop_v: float | None, offered: bool, quick_start_v: float | None
+) -> None:
+    """A start or a stop alone is enough for there to be something to leave to the proposals."""
+    rules = HELD | {"start_v": start_v, "stop_v": stop_v, "stop_held_s": 30.0, "quick_start_v": quick_start_v}
+    readings = LOW | {"low_phase_v": 13.3}
+    made = design(vehicle=vehicle(readings=readings), activation=rules)
+    found = _clearing(made, Context.of(made).solved)
+    assert (found is not None) is offered
 
 
 @pytest.mark.parametrize(("rows", "words"), [(1, "Keep the first"), (2, "Keep the first 2")])
