@@ -152,7 +152,8 @@ def _switching(at: Vehicle, what: str) -> list[str]:
         side = "start" if at.design.solar.into == "start_side" else "auxiliary"
         if f"{side} −" not in at.joined:
             wrong.append("sun on a controller that has no battery")
-        if at.design.solar.into == "second_input" and not {"start", "auxiliary"} <= at.closed:
+        nothing = at.design.charger is None and not (at.design.supply.pieces or at.design.delivery.pieces)
+        if at.design.solar.into == "second_input" and not nothing and not {"start", "auxiliary"} <= at.closed:
             wrong.append("sun on the unit before both its batteries")
     if what.startswith("lifter") and "start −" not in at.joined:
         wrong.append("a source on with its battery off")

@@ -129,6 +129,14 @@ def test_devices_at_both_ends_and_of_each_unit() -> None:
     assert steps(charger=None)["insert.supply"].text.startswith("Close the start side")
 
 
+def test_where_no_run_is_laid_nothing_is_measured_or_put_in() -> None:
+    """Without a unit and without a piece nothing is open and nothing to close; with nothing to cut that is said."""
+    found = steps(charger=None, supply={"pieces": []}, delivery={"pieces": []})
+    assert not {"volts.start", "volts.auxiliary", "insert.supply", "insert.delivery"} & set(found)
+    assert found["prepare.parts"].text == "Lay out the parts: no conductor is to be cut"
+    assert {"volts.start", "insert.supply"} <= set(steps(charger=None, delivery={"pieces": []}))
+
+
 def test_posts_with_what_belongs_on_them() -> None:
     """A new battery has nothing on it yet; with no device first the cable goes on; a stud elsewhere leaves the post alone."""
     new = steps(site={"auxiliary_there": "new"})

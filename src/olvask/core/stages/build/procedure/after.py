@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.listed import listed
-from olvask.core.model import Cable, Design, RunName
+from olvask.core.model import RUNS, Cable, Design, RunName
+from olvask.core.model.site import Group
 from olvask.core.stages.build.isolators import isolated
 from olvask.core.stages.build.procedure.before import AIRBAG, GASSING, SHORT, TOOLS
 from olvask.core.stages.build.procedure.scene import Scene
@@ -16,6 +17,11 @@ from olvask.core.stages.wake.relay import relay_of
 from olvask.core.stages.wake.wiring import signal_wire
 
 SIDE = {"supply": "start", "delivery": "auxiliary"}
+
+
+def _laid(design: Design) -> bool:
+    """Whether there is anything to close: a unit, or something of a run."""
+    return design.charger is not None or any(design.run(run).pieces for run in RUNS)
 
 
 def posts(scene: Scene) -> Iterator[Step]:
@@ -38,6 +44,8 @@ def posts(scene: Scene) -> Iterator[Step]:
         run: RunName = "supply" if side == "start" else "delivery"
         for sign, word in (("+", "positive"), ("−", "negative")):
             yield from _post(scene, side, run, sign, word)
+        if not _laid(design):
+            continue  # nothing is open there, and nothing is put in later
         gas = side == "auxiliary" and design.auxiliary.chemistry != "lfp"
         yield Step(
             key=f"volts.{side}",
@@ -88,11 +96,12 @@ def _post(scene: Scene, side: str, run: RunName, sign: str, word: str) -> Iterat
 
 def first_power(scene: Scene) -> Iterator[Step]:
     """Devices in, one side at a time, in the unit's own order."""
-    yield from _insert(scene, "supply", "first_power")
-    yield from _insert(scene, "delivery", "connect")
+    groups: dict[RunName, Group] = {"supply": "first_power", "delivery": "connect"}
+    for run, group in groups.items() if _laid(scene.design) else ():
+        yield from _insert(scene, run, group)
 
 
-def _insert(scene: Scene, run: RunName, group: str) -> Iterator[Step]:
+def _insert(scene: Scene, run: RunName, group: Group) -> Iterator[Step]:
     design, side = scene.design, SIDE[run]
     fitted = scene.devices(run)
     names = scene.names([piece.id for piece in design.run(run).pieces if isinstance(piece, Cable)])
@@ -104,7 +113,7 @@ def _insert(scene: Scene, run: RunName, group: str) -> Iterator[Step]:
     tails = "; each unit's own device after it, one at a time" if design.units > 1 else ""
     yield Step(
         key=f"insert.{run}",
-        group=group,  # type: ignore[arg-type]  # one of two groups named above
+        group=group,
         text=f"Close the {side} side: {device} of the {run} run{apart}{more}{tails}",
         why="The device goes in last, with nothing drawing. Expect one small spark as capacitors fill.",
         tool="insulated puller",

@@ -32,7 +32,9 @@ def prepare(scene: Scene) -> Iterator[Step]:
     yield Step(
         key="prepare.parts",
         group="prepare",
-        text=f"Lay out the parts: {counted(to_cut, 'conductor')} to cut, labels printed for both ends",
+        text=f"Lay out the parts: {counted(to_cut, 'conductor')} to cut, labels printed for both ends"
+        if to_cut
+        else "Lay out the parts: no conductor is to be cut",
         why="A missing lug found now costs a walk, found later it costs a day.",
         see=("everything on the parts list is on the bench",),
     )
