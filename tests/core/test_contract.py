@@ -16,7 +16,7 @@ import pytest
 
 import olvask.core
 from olvask.core.assess import assess
-from olvask.core.findings.figure import DIGITS
+from olvask.core.findings.figure import DIGITS, show
 from olvask.store.demo import demo_designs
 
 ROOT = Path(__file__).parents[2]
@@ -116,6 +116,24 @@ def test_every_figure_has_a_unit_and_a_working() -> None:
             assert figure.unit in DIGITS or figure.unit == "-", figure.name
             assert figure.working, figure.name
             assert figure.source, figure.name
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "shown"),
+    [
+        (1.0, "yes/no", "yes"),
+        (0.0, "yes/no", "no"),
+        (999.96, "A", "1000.0 A"),
+        (1000.0, "A", "1000 A"),
+        (4038.6, "A", "4039 A"),
+        (-2159.2, "A", "-2159 A"),
+        (0.9, "-", "0.90"),
+        (None, "V", "none"),
+    ],
+)
+def test_how_a_value_is_written(value: float | None, unit: str, shown: str) -> None:
+    """What holds or not is no number, and thousands have no decimals."""
+    assert show(value, unit) == shown
 
 
 def test_the_demo_shows_something_true_everywhere() -> None:

@@ -59,3 +59,10 @@ def test_how_long_it_stands(daily_ah: float, words: str) -> None:
 def test_only_cells_with_caps_are_topped_up(chemistry: str, told_of: bool) -> None:
     auxiliary = {"chemistry": chemistry, "nominal_v": 12, "capacity_ah": 110.0, "charge_limit_a": 30.0}
     assert ("distilled water" in told(auxiliary=auxiliary)) is told_of
+
+
+def test_without_a_unit_nothing_is_said_of_one() -> None:
+    """No lamps, no reset, no warm unit, no charge that may be missing; with one all four are there."""
+    words = ("lamps mean", "reset", "A warm unit", "does not charge after half an hour")
+    assert [word for word in words if word.lower() in told(charger=None).lower()] == []
+    assert [word for word in words if word.lower() in told().lower()] == list(words)

@@ -21,9 +21,14 @@ const DIGITS: Record<string, number> = {
   '€': 0,
 }
 
+const YES_NO = 'yes/no' // of what holds or does not: 1 or 0
+const LARGE = 1000 // from here on no decimals, as in the core
+
 /** A number at its unit's digits, or a dash where there is none. */
 export function number(value: number | null | undefined, unit: string): string {
-  return value === null || value === undefined ? '–' : inHouse(value, unit, DIGITS[unit] ?? 2)
+  if (value === null || value === undefined) return '–'
+  if (unit === YES_NO) return value ? 'yes' : 'no'
+  return inHouse(value, unit, Math.abs(value) >= LARGE ? 0 : (DIGITS[unit] ?? 2))
 }
 
 /** A number of a unit at so many of its digits, in the house's unit. */
@@ -46,7 +51,7 @@ export function measured(value: number | null | undefined, unit: string, digits:
 /** A number with its unit. */
 export function quantity(value: number | null | undefined, unit: string): string {
   const text = number(value, unit)
-  return value === null || value === undefined || unit === '-' ? text : `${text} ${unitSaid(unit)}`
+  return value === null || value === undefined || unit === '-' || unit === YES_NO ? text : `${text} ${unitSaid(unit)}`
 }
 
 /** An amount of money in the house's currency. */

@@ -42,6 +42,9 @@ describe('numbers', () => {
     [0.4, 'W', '0 W'],
     [null, 'V', '–'],
     [0.9, '-', '0.90'],
+    [1, 'yes/no', 'yes'],
+    [0, 'yes/no', 'no'],
+    [4038.6, 'A', '4039 A'],
   ])('%s %s is written %s', (value, unit, written) => {
     expect(quantity(value, unit)).toBe(written)
   })

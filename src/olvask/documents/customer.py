@@ -27,10 +27,8 @@ CLOSED_ROOM = {
     "engine": "Never let the engine idle for long to charge, and never in a closed room: exhaust kills.",
     "converter": "Never leave the vehicle ready in a closed room: a hybrid starts its engine by itself, and exhaust kills.",
 }
-ALWAYS = (
-    "A warm unit is usual; one you cannot touch, or a smell of burning, is not: engine off, and call.",
-    "A fuse that has opened has a reason. Let it be found before a new one goes in.",
-)
+WARM = "A warm unit is usual; one you cannot touch, or a smell of burning, is not: engine off, and call."
+FUSE = "A fuse that has opened has a reason. Let it be found before a new one goes in."
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,12 +61,16 @@ def customer_pdf(head: CustomerHead, design: Design, assessment: Assessment, hou
             "revision": head.revision,
             "stops": len(assessment.stops) + len(design.unfinished),
             "parts": [
-                {"head": "What was fitted", "lines": spoken(design, _fitted(design))},
-                {"head": "How it behaves", "lines": spoken(design, _behaves(design))},
-                {"head": "What its lamps mean", "lines": _lamps(design)},
-                {"head": "What it runs, and for how long", "lines": _runs(design, assessment)},
-                {"head": "What to mind", "lines": _mind(design)},
-                {"head": "When to call", "lines": _call()},
+                {"head": title, "lines": lines}
+                for title, lines in (
+                    ("What was fitted", spoken(design, _fitted(design))),
+                    ("How it behaves", spoken(design, _behaves(design))),
+                    ("What its lamps mean", _lamps(design)),
+                    ("What it runs, and for how long", _runs(design, assessment)),
+                    ("What to mind", _mind(design)),
+                    ("When to call", _call(design)),
+                )
+                if lines
             ],
         },
         house=house,
@@ -121,9 +123,9 @@ def _lingers(design: Design) -> str:
 
 
 def _lamps(design: Design) -> list[str]:
-    unit = design.charger
-    lamps = list(unit.behaviour.lamps) if unit is not None else []
-    return lamps or ["As its maker's leaflet says, which belongs on board."]
+    if design.charger is None:
+        return []
+    return list(design.charger.behaviour.lamps) or ["As its maker's leaflet says, which belongs on board."]
 
 
 def _runs(design: Design, assessment: Assessment) -> list[str]:
@@ -164,9 +166,10 @@ def _mind(design: Design) -> list[str]:
             "If its cells have caps, look at their level each season, charged and at rest: top up with distilled water "
             "alone, goggles and gloves on."
         )
-    reset = unit.behaviour.reset if unit is not None else ""
-    only = "Reset the unit only as the workshop has shown" if latches(design) else "Do not reset the unit"
-    found.append(f"{only}: {reset or 'it would forget what it was set to for this vehicle.'}")
+    if unit is not None:
+        only = "Reset the unit only as the workshop has shown" if latches(design) else "Do not reset the unit"
+        reset = unit.behaviour.reset or "it would forget what it was set to for this vehicle."
+        found += [f"{only}: {reset}", WARM]
     plug = any(
         isinstance(piece, Joint) and piece.form == "plug"
         for run in (design.supply, design.delivery)
@@ -174,12 +177,13 @@ def _mind(design: Design) -> list[str]:
     )
     if plug:
         found.append("Engine off before the plug is joined or parted; caps on when it is parted.")
-    return [*spoken(design, found), CLOSED_ROOM[design.vehicle.drive], *spoken(design, ALWAYS)]
+    return [*spoken(design, found), CLOSED_ROOM[design.vehicle.drive], FUSE]
 
 
-def _call() -> list[str]:
+def _call(design: Design) -> list[str]:
+    charges = "It does not charge after half an hour of driving, or starts and stops all the time."
     return [
         "The start battery is flat in the morning, or lamps of the vehicle's own charge warning come on.",
-        "It does not charge after half an hour of driving, or starts and stops all the time.",
+        *([charges] if design.charger is not None else []),
         "Anything on the vehicle's electrics was changed, or it stood in water.",
     ]

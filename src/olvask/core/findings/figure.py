@@ -15,7 +15,9 @@ from dataclasses import dataclass
 
 from olvask.core.findings.said import Sealed
 
+YES_NO = "yes/no"  # unit of what holds or does not: 1 or 0
 DIGITS = {
+    YES_NO: 0,
     "V": 2,
     "A": 1,
     "W": 0,
@@ -33,6 +35,7 @@ DIGITS = {
     "Ah/h": 1,
     "€": 0,
 }
+LARGE = 1000  # from here on no decimals: they are beyond what anything here is known to
 
 
 @dataclass(slots=True)
@@ -155,5 +158,7 @@ def show(value: float | None, unit: str) -> str:
     """
     if value is None:
         return "none"
-    text = f"{value:.{DIGITS.get(unit, 2)}f}"
+    if unit == YES_NO:
+        return "yes" if value else "no"
+    text = f"{value:.{0 if abs(value) >= LARGE else DIGITS.get(unit, 2)}f}"
     return text if unit == "-" else f"{text} {unit}"

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
-from olvask.core.findings.figure import Reckoned, Words
+from olvask.core.findings.figure import YES_NO, Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Charger, ChassisReturn, Design
@@ -50,7 +50,7 @@ def judge_isolation(ctx: Context) -> Judged:
             "match.isolation_needed",
             "Isolated unit needed",
             0.0 if proven else 1.0,
-            "-",
+            YES_NO,
             words=lambda: Words(
                 formula="needed unless a common negative is proven",
                 working=evidence,

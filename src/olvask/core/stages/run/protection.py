@@ -379,7 +379,7 @@ def _figures(held: _Held) -> Iterator[Reckoned]:
         "×",
         words=lambda: Words(
             formula="V / (2 · R_batt + R_loop) / rating",
-            working=f"{held.fault_volts:.1f} V / … = {held.fault_a:.0f} A, {held.multiple:.1f} × {item.rating_a:g} A",
+            working=f"{held.fault_volts:.1f} V / {1000 * held.fault_volts / held.fault_a:.1f} mΩ / {item.rating_a:g} A = {held.multiple:.1f}",
             source="prompt opening needs several times the rating; battery half charged and aged to twice its resistance",
             changes="more copper, or a smaller device",
         ),

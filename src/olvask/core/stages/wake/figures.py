@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.thresholds import Thresholds
+from olvask.core.circuit.thresholds import Thresholds, terminal_v
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words, computed
 from olvask.core.model import GuardRecord, StartRecord, StopRecord
@@ -65,8 +65,10 @@ def _seen(ctx: Context) -> Iterator[Reckoned]:
         at.loaded_low_v,
         "V",
         words=lambda: Words(
-            formula="V_in = (V_s + √(V_s² − 4·R·P)) / 2",
-            working="no stable voltage" if at.loaded_low_v is None else f"{at.loaded_low_v:.2f} V at the terminals",
+            formula="min(hot idle, cruise) of V_in = (V_s + √(V_s² − 4·R·P)) / 2",
+            working="no stable voltage"
+            if at.loaded_low_v is None
+            else f"min({', '.join(f'{volts:.2f} V' for volts in map(terminal_v, ctx.solved.healthy) if volts is not None)})",
             inputs=(facts.idle, facts.sag, *power),
             source="constant-power input at absorption volts",
             changes="more copper, less current",
