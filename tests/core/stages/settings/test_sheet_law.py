@@ -167,6 +167,33 @@ def test_keying_the_sheet_gives_what_the_simulator_drives_with(part: int) -> Non
             assert not same, (seed, lines[at].label, "one line too many")
 
 
+@pytest.mark.parametrize("part", range(PARTS))
+def test_what_a_line_showed_and_what_it_brings_to_light(part: int) -> None:
+    """Beside the device keyed along with the sheet: what stood there before, and which lines come into its menu."""
+    for seed in range(part, SHEETS, PARTS):
+        job = drawn(seed)
+        assert job.charger is not None
+        assert job.charger.settings is not None
+        menu = job.charger.settings.model_dump(mode="json")
+        labels = {line["id"]: line["label"] for line in menu["lines"]}
+        device = Device(menu, {line["id"]: None for line in menu["lines"] if line["latches"]})
+        for line in sheet_for(job).lines:
+            there = {id for id in labels if device.in_menu(id)}
+            if line.do == "key":
+                of = device.line(line.line)
+                stood = device.display[line.line]
+                was = "not known" if stood is None else stood if of["kind"] != "number" else pytest.approx(stood)
+                read = line.was if line.was == "not known" else device.read(of, line.was)
+                assert read == was, (seed, line.label)
+                device.key(line.line, line.value)
+                new = [labels[id] for id in labels if device.in_menu(id) and id not in there]
+                assert list(line.shows) == new, (seed, line.label)
+            elif line.do == "save":
+                device.save()
+            else:
+                device.off_and_on()
+
+
 def keyed_ids(lines: list[SheetLine]) -> set[str]:
     """The lines a sheet keys."""
     return {line.line for line in lines if line.do == "key"}
