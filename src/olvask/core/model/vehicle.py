@@ -294,6 +294,11 @@ class Existing(Identified):
     wire_m: float | None = quantity("Wire, one-way", "m", default=None, gt=0, le=60, example=8, step=0.5)
 
     @property
+    def called(self) -> str:
+        """Its note; where it has none, what it is."""
+        return self.name.strip() or self.kind.replace("built_in", "built-in").replace("_", " ")
+
+    @property
     def joins(self) -> bool:
         """Whether it joins the two batteries while the engine runs."""
         return self.kind in ("link", "panel")

@@ -14,6 +14,7 @@ from olvask.core.stages.build.conductors import conductors_of, unit_tails
 from olvask.core.stages.build.cuts import Drum, cut_list
 from olvask.core.stages.build.labour import hours_of, labour_cost, labour_of, taken
 from olvask.core.stages.build.orders import Stock, orders_of
+from olvask.core.stages.match.sources import other_sources
 from tests.designs import Plain, activation, cable, design, fuse
 
 ROUTE = {"side": "delivery", "name": "along the sill", "length_m": 2.0, "hours": 1.25, "taken": True}
@@ -113,15 +114,15 @@ def test_what_is_not_done_costs_no_hours() -> None:
 
 
 def test_words_of_one_and_of_several() -> None:
-    """One thing is taken out, two things are; how many units and metres stand beside."""
-    two = [{"kind": "link", "cut": True}, {"kind": "mains_charger", "cut": True}]
+    """What is taken out stands by its kind and the note on it; how many units and metres stand beside."""
+    two = [{"kind": "link", "cut": True}, {"kind": "mains_charger", "name": "8 A, by the seat", "cut": True}]
     details = {row.what: row.detail for row in labour_of(Context.of(design(**full(existing=two, units=2))))}
-    assert details["Take out"] == "2 things"
+    assert details["Take out"] == "the old link and the mains charger (8 A, by the seat)"
     assert details["Mount the unit"] == "2 units"
     assert details["Lay the supply run"] == "3 m"
     assert details["Enable wires"] == "ignition feed (15), charge indicator (D+, 61)"
     one = {row.what: row.detail for row in labour_of(Context.of(design(**full())))}
-    assert (one["Take out"], one["Mount the unit"], one["Branch tails"]) == ("1 thing", "", "1")
+    assert (one["Take out"], one["Mount the unit"], one["Branch tails"]) == ("the fridge's old feed", "", "1")
 
 
 def test_each_unit_is_keyed() -> None:
@@ -381,3 +382,17 @@ def test_small_prices_add_up() -> None:
     )
     assert tap.price == 6.0
     assert parts["Auxiliary battery"].count == 1.0
+
+
+@pytest.mark.parametrize(
+    ("kind", "note", "called"),
+    [
+        ("built_in_charger", "", "built-in charger"),
+        ("mains_charger", "", "mains charger"),
+        ("mains_charger", " 8 A, by the seat ", "8 A, by the seat"),
+    ],
+)
+def test_what_charges_besides_is_called_by_its_note(kind: str, note: str, called: str) -> None:
+    """Else by what it is, as the trade writes it."""
+    made = design(existing=[{"kind": kind, "name": note, "charge_a": 8.0}])
+    assert [source.name for source in other_sources(made)] == [called]

@@ -13,11 +13,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from olvask.core.circuit.context import Context
-from olvask.core.findings.listed import counted
+from olvask.core.findings.listed import counted, listed
 from olvask.core.model import RUNS, Branch, Cable, Route, RunName
 from olvask.core.model.charger import WAY_WORDS
 from olvask.core.stages.build.bill import devices_of as fitted
 from olvask.core.stages.build.conductors import conductors_of, laid_signs
+from olvask.core.stages.build.found import called
 from olvask.core.stages.settings.sheet import devices_of, lines_of, sheet_of
 from olvask.core.stages.wake.relay import relay_of
 
@@ -71,8 +72,8 @@ def _row(what: str, detail: str, hours: float) -> Operation:
 def _rows(ctx: Context) -> Iterator[Operation]:
     design, site, mount = ctx.design, ctx.design.site, ctx.design.mount
     yield _row("Prepare and make safe", "parts laid out, batteries off, proven dead", PREPARE_H + SAFE_H)
-    old = len(design.taken_out)
-    yield _row("Take out", f"{old} {'thing' if old == 1 else 'things'}", OLD_H * old)
+    old = tuple(called(item) for item in design.taken_out)
+    yield _row("Take out", listed(old), OLD_H * len(old))
     yield _row("Seats out and back", "to the maker's torque", SEATS_H if site.seats else 0.0)
     unit = design.charger
     if unit is not None:

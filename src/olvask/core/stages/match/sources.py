@@ -94,11 +94,10 @@ def other_sources(design: Design) -> list[OtherSource]:
         place = f"existing.{item.id}"
         if item.kind == "built_in_charger":
             amps = item.charge_a or BUILT_IN_A
-            found.append(OtherSource(item.name or "built-in charger", amps, amps, True, item.profile, place))
+            found.append(OtherSource(item.called, amps, amps, True, item.profile, place))
         elif item.kind in ("mains_charger", "portable_charger"):
             amps = item.charge_a or (MAINS_A if item.kind == "mains_charger" else PORTABLE_A)
-            name = item.name or item.kind.replace("_", " ")
-            found.append(OtherSource(name, amps, 0.0, False, item.profile, place))
+            found.append(OtherSource(item.called, amps, 0.0, False, item.profile, place))
     solar = design.solar
     if solar.panel_w is not None and solar.into == "controller":
         peak_a = solar_peak_a(design)

@@ -152,11 +152,7 @@ def planned_device(ctx: Context, place: str) -> Planned | None:
 
 def devices_of(design: Design) -> list[tuple[str, str]]:
     """Devices with a menu on the sheet, besides the unit: their place and name."""
-    found = [
-        (f"existing.{item.id}", item.name or item.kind.replace("_", " "))
-        for item in design.still_fed
-        if item.stages.settings is not None
-    ]
+    found = [(f"existing.{item.id}", item.called) for item in design.still_fed if item.stages.settings is not None]
     if design.solar.stages.settings is not None and design.solar.panel_w is not None:
         found.append(("solar", "solar controller"))
     if design.monitor.unit is not None and design.monitor.unit.settings is not None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from olvask.core.findings.listed import counted
+from olvask.core.stages.build.found import called
 from olvask.core.stages.build.procedure.scene import DEAD_V, Scene
 from olvask.core.stages.build.procedure.step import Act, Expected, Hazard, Step
 
@@ -241,19 +242,8 @@ def _seats(scene: Scene) -> Iterator[Step]:
 
 def take_out(scene: Scene) -> Iterator[Step]:
     """What goes, and what is used again."""
-    names = {
-        "link": "the old link",
-        "panel": "the panel's own link",
-        "fridge_feed": "the fridge's old feed",
-        "socket_wire": "the trailer socket's charge wire",
-        "built_in_charger": "the small built-in charger",
-        "mains_charger": "the mains charger",
-        "portable_charger": "the portable charger",
-        "monitor": "the battery monitor",
-        "maintainer": "the maintainer",
-    }
     for item in scene.design.taken_out:
-        name = names[item.kind]
+        name = called(item)
         if item.kind in ("built_in_charger", "mains_charger", "portable_charger"):
             yield from _old_charger(item.id, name)
             continue
