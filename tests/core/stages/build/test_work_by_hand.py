@@ -395,4 +395,4 @@ def test_small_prices_add_up() -> None:
 def test_what_charges_besides_is_called_by_its_note(kind: str, note: str, called: str) -> None:
     """Else by what it is, as the trade writes it."""
     made = design(existing=[{"kind": kind, "name": note, "charge_a": 8.0}])
-    assert [source.name for source in other_sources(made)] == [called]
+    assert [source.label for source in other_sources(made)] == [called]
