@@ -45,6 +45,7 @@ def test_numbers_beyond_counting(client: FlaskClient, number: str) -> None:
     save = f'{{"title": "x", "based_on": {number}, "design": {text_of(client)}}}'
     (fault,) = refused(client.put("/api/jobs/1", data=save, content_type="application/json"))
     assert fault["field"] == "Based on version"
+    assert "9 007 199 254 740 992" in fault["message"]
 
 
 @pytest.mark.parametrize("value", ["NaN", "Infinity", "-Infinity", "1e999", DIGITS, HUGE])

@@ -6,6 +6,7 @@ import { quantity } from '../ui/format'
 import FindingWays from './FindingWays.vue'
 import { useRemedies } from './remedies'
 import { useJob } from './store'
+import { tied } from '../ui/tied'
 
 const props = defineProps<{ stage: string; figures: string[] }>()
 const emit = defineEmits<{ working: [name: string]; pick: [finding: Finding] }>()
@@ -32,7 +33,7 @@ const summary = computed(() =>
   )
     .map(([level, word]) => [count(level), word] as const)
     .filter(([n]) => n > 0)
-    .map(([n, word]) => `${n} ${word}${n > 1 ? 's' : ''}`)
+    .map(([n, word]) => `${n}\u00a0${word}${n > 1 ? 's' : ''}`)
     .join(', '),
 )
 const shown = computed(() =>
@@ -79,9 +80,9 @@ const shown = computed(() =>
             :aria-label="`${finding.level}: ${finding.title}`"
             @click="emit('pick', finding)"
           >
-            {{ finding.title }}
+            {{ tied(finding.title) }}
           </button>
-          <p>{{ finding.text }}</p>
+          <p>{{ tied(finding.text) }}</p>
           <FindingWays :finding="finding" :ways="ways.get(finding.id)" />
         </div>
       </li>

@@ -2,6 +2,7 @@
 /** Remedies, each one click. */
 import type { Remedy } from '../api/types'
 import { useJob } from './store'
+import { tied } from '../ui/tied'
 
 defineProps<{ remedies: readonly Remedy[] }>()
 const job = useJob()
@@ -15,7 +16,7 @@ const job = useJob()
     class="link remedy"
     @click="job.change([...remedy.changes])"
   >
-    {{ remedy.label }}
+    {{ tied(remedy.label) }}
   </button>
 </template>
 

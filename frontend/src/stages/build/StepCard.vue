@@ -11,6 +11,7 @@ import StepReading from './StepReading.vue'
 import StepTimer from './StepTimer.vue'
 import TwoAccounts from './TwoAccounts.vue'
 import { useHalfTyped } from '../../ui/halfTyped'
+import { tied } from '../../ui/tied'
 
 const props = defineProps<{
   placed: Placed
@@ -61,8 +62,8 @@ const STAGE: Record<string, string> = {
 <template>
   <article class="panel card" :data-step="step.key">
     <p class="where muted">{{ group }} · step {{ placed.number }} of {{ of }}</p>
-    <h2 class="do">{{ said(step.text) }}</h2>
-    <p class="why">{{ said(step.why) }}</p>
+    <h2 class="do">{{ tied(said(step.text)) }}</h2>
+    <p class="why">{{ tied(said(step.why)) }}</p>
     <p v-if="step.number" class="number">{{ said(step.number) }}</p>
     <p v-if="step.tool" class="muted">In the hand: {{ step.tool }}</p>
     <div v-if="step.hazard" class="hazard">

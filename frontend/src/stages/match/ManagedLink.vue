@@ -4,6 +4,7 @@ import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { quantity } from '../../ui/format'
+import { tied } from '../../ui/tied'
 
 const { data, pending, trouble } = useDerived('managed-link', (body, signal) =>
   answered(client.POST('/api/managed-link', { body, signal })),
@@ -49,7 +50,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
       </dl>
       <ul>
         <li v-for="reason in data.link.reasons" :key="reason.text" :class="reason.level">
-          <span aria-hidden="true">{{ GLYPH[reason.level] }}</span> {{ reason.text }}
+          <span aria-hidden="true">{{ GLYPH[reason.level] }}</span> {{ tied(reason.text) }}
         </li>
       </ul>
     </template>

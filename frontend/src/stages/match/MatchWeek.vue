@@ -10,6 +10,7 @@ import { quantity } from '../../ui/format'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { useJob } from '../../job/store'
+import { tied } from '../../ui/tied'
 
 const emit = defineEmits<{ working: [name: string] }>()
 const job = useJob()
@@ -67,7 +68,7 @@ const figures = computed(() =>
         :class="{ keeps_up: 'good', runs_down: 'stop', unknown: 'note' }[data.verdict]"
         data-week
       >
-        <b>{{ { keeps_up: '✓', runs_down: '■', unknown: '○' }[data.verdict] }} {{ data.text }}</b>
+        <b>{{ { keeps_up: '✓', runs_down: '■', unknown: '○' }[data.verdict] }} {{ tied(data.text) }}</b>
       </p>
       <div ref="box" class="box">
         <svg

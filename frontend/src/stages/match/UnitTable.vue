@@ -4,6 +4,7 @@ import { fixed } from '../../ui/locale'
 import type { UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
 import { UNITS } from '../../ui/units'
+import { tied } from '../../ui/tied'
 
 defineProps<{ units: UnitVerdict[] }>()
 const emit = defineEmits<{ choose: [unit: UnitVerdict]; whole: [unit: UnitVerdict] }>()
@@ -43,7 +44,7 @@ const fitOf = (unit: UnitVerdict) =>
           <span :class="unit.cautious ? 'caution-word' : unit.fit"
             >{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${unit.set_to_a} A` : '' }}</span
           >
-          <span class="muted">{{ unit.reason }}</span>
+          <span class="muted">{{ tied(unit.reason) }}</span>
           <span v-if="unit.supply" class="muted runs">{{ unit.supply }} · {{ unit.delivery }}</span>
           <span class="acts"
             ><span v-if="unit.id === job.design?.charger?.id" class="in">in the design</span

@@ -10,6 +10,7 @@ import FindingWays from '../../job/FindingWays.vue'
 import { useRemedies } from '../../job/remedies'
 import { useJob } from '../../job/store'
 import { unitSaid } from '../../ui/units'
+import { tied } from '../../ui/tied'
 
 const emit = defineEmits<{ pick: [place: string] }>()
 const job = useJob()
@@ -87,8 +88,8 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
       </p>
       <ul>
         <li v-for="finding in findings" :key="finding.id">
-          <span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ finding.title }}.</b>
-          <span class="muted">{{ finding.text }}</span>
+          <span :class="finding.level">{{ GLYPH[finding.level] }}</span> <b>{{ tied(finding.title) }}.</b>
+          <span class="muted">{{ tied(finding.text) }}</span>
           <FindingWays :finding="finding" :ways="ways.get(finding.id)" />
         </li>
       </ul>

@@ -9,6 +9,7 @@ import TickField from '../../ui/TickField.vue'
 import { useCatalogue } from '../../job/catalogue'
 import { useJob } from '../../job/store'
 import { sizeChoices } from '../../ui/format'
+import { tied } from '../../ui/tied'
 
 const job = useJob()
 const { data: catalogue } = useCatalogue()
@@ -57,7 +58,7 @@ const panel = computed(() => job.design?.solar?.panel_w !== null && job.design?.
         <NumberField path="inherited.shared_a" />
         <TickField path="inherited.sound" />
         <p v-if="verdict" class="small">
-          <b>{{ verdict.title }}.</b> <span class="muted">{{ verdict.text }}</span>
+          <b>{{ tied(verdict.title) }}.</b> <span class="muted">{{ tied(verdict.text) }}</span>
         </p>
         <p v-else class="small muted">Choose a unit to have it judged.</p>
         <button type="button" class="link small" @click="job.change([{ path: 'inherited', value: null }])">

@@ -10,6 +10,7 @@ import RemedyList from '../../job/RemedyList.vue'
 import { useJob } from '../../job/store'
 import TextField from '../../ui/TextField.vue'
 import SignalDrawing from './SignalDrawing.vue'
+import { tied } from '../../ui/tied'
 
 const job = useJob()
 const { data, pending, trouble } = useDerived('methods', (body, signal) =>
@@ -39,7 +40,7 @@ const shown = computed(
         <h2>Which way</h2>
         <span class="aside">thresholds proposed anew for each</span>
       </div>
-      <p v-if="data" class="advice" data-advice>{{ data.text }}</p>
+      <p v-if="data" class="advice" data-advice>{{ tied(data.text) }}</p>
       <AnswerState :pending="pending" :trouble="trouble" doing="Judging every way to start…" />
       <div v-if="data?.remedies.length" class="ways">
         <RemedyList :remedies="data.remedies" />

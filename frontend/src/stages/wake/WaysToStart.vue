@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useDrive } from '../../job/drive'
 import { useJob } from '../../job/store'
+import { tied } from '../../ui/tied'
 
 const job = useJob()
 const { ready } = useDrive()
@@ -70,7 +71,7 @@ function toggle(key: Way): void {
       <span
         ><b>{{ method.label }}</b
         ><em v-if="about(method.key, method.enable)">{{ about(method.key, method.enable) }}</em
-        ><small v-if="chosen.includes(method.key)">{{ method.text }}</small></span
+        ><small v-if="chosen.includes(method.key)">{{ tied(method.text) }}</small></span
       >
     </button>
   </section>

@@ -89,7 +89,8 @@ def _limit_text(field: FieldInfo | None) -> str:
         for name, text in (("gt", "above"), ("ge", "from"), ("lt", "below"), ("le", "up to")):
             limit = getattr(rule, name, None)
             if limit is not None:
-                words.append(f"{text} {limit:,.10g}".replace(",", " "))
+                shown = f"{limit:,}" if isinstance(limit, int) else f"{limit:,.10g}"
+                words.append(f"{text} {shown}".replace(",", " "))
     extra = field.json_schema_extra
     unit = str(extra.get("unit", "")) if isinstance(extra, Mapping) else ""
     example = extra.get("example") if isinstance(extra, Mapping) else None
