@@ -2,7 +2,7 @@
 /** What can be done to the vehicle, what that costs, and handing it back. */
 import { computed, ref } from 'vue'
 import { money } from '../ui/format'
-import { said } from '../ui/locale'
+import { entered, said } from '../ui/locale'
 import type { CaseState, Move } from './useCase'
 
 const props = defineProps<{ cures: CaseState['cures']; busy: boolean }>()
@@ -31,7 +31,7 @@ function mend(): void {
     </label>
     <p v-if="cure" class="text">{{ said(cure.text) }}</p>
     <button type="button" class="do" :disabled="busy || !cure" data-mend @click="mend">
-      {{ cure ? `Do it: ${cure.minutes} min, ${money(cure.price)}` : 'Do it' }}
+      {{ cure ? `Do it: ${entered(cure.minutes)} min, ${money(cure.price)}` : 'Do it' }}
     </button>
     <button
       type="button"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What can be measured, with the minutes each takes; what was read stands beside it. */
 import { computed, ref } from 'vue'
-import { said } from '../ui/locale'
+import { entered, said } from '../ui/locale'
 import OwnReading from './OwnReading.vue'
 import { reading } from './names'
 import type { CaseState, Move } from './useCase'
@@ -76,7 +76,7 @@ function shown(key: string): string {
       >
         <span>{{ said(test.text) }}</span>
         <b v-if="shown(test.key)" data-value>{{ shown(test.key) }}</b>
-        <small v-else class="muted">{{ test.minutes + HANDLING }} min</small>
+        <small v-else class="muted">{{ entered(test.minutes + HANDLING) }} min</small>
       </button>
     </template>
   </section>

@@ -1,4 +1,5 @@
 /** What a trip's chart draws: tracks with their scale, and a time axis in words. */
+import { entered } from '../ui/locale'
 import { scaleLinear } from 'd3-scale'
 import { curveLinear, curveStepAfter, line } from 'd3-shape'
 import type { Trip } from '../api/types'
@@ -29,8 +30,8 @@ export interface Track {
 export function duration(seconds: number): string {
   if (seconds < 120) return `${Math.round(seconds)} s`
   if (seconds < 7200) return `${Math.round(seconds / 60)} min`
-  if (seconds < 172800) return `${Math.round(seconds / 360) / 10} h`
-  return `${Math.round(seconds / 8640) / 10} d`
+  if (seconds < 172800) return `${entered(Math.round(seconds / 360) / 10)} h`
+  return `${entered(Math.round(seconds / 8640) / 10)} d`
 }
 
 /** A moment told to the second or, later on, to the minute: `12 min 5 s`, `6 h 12 min`. */

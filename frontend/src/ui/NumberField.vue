@@ -4,7 +4,7 @@ import InputText from 'primevue/inputtext'
 import { computed, ref, useId } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
-import { entered, fixed } from './locale'
+import { asThere, entered, fixed } from './locale'
 import { plainNumber } from './number'
 import { behind } from './counted'
 import { readIn, standing as standingIn, unitSaid } from './units'
@@ -37,7 +37,7 @@ const text = computed(() => {
 const error = computed(() => job.errors.get(props.path))
 const assumed = computed(() => text.value === '' && ['default', 'computed'].includes(fact.value?.provenance ?? ''))
 const standing = computed(() => {
-  if (!assumed.value) return props.fallback
+  if (!assumed.value) return asThere(props.fallback)
   return fixed(standingIn(Number(fact.value?.value), field.value.unit ?? ''), 2).replace(/[.,]?0+$/, '')
 })
 const origin = computed(() => (text.value === '' ? 'default' : (job.design?.provenance?.[props.path] ?? 'entered')))

@@ -1,5 +1,5 @@
 /** How numbers are written; digits follow the unit, as in the core. */
-import { fixed } from './locale'
+import { asThere, fixed } from './locale'
 import { digitsIn, unitSaid, UNITS, spanIn, valueIn } from './units'
 
 const DIGITS: Record<string, number> = {
@@ -74,5 +74,8 @@ export function sizeChoices(sizes: readonly Size[], first: string = UNITS.size):
   const behind = (item: Size) => Number((item.system === 'awg') !== (first === 'awg'))
   return [...sizes]
     .sort((one, other) => behind(one) - behind(other) || one.area_mm2 - other.area_mm2)
-    .map((item) => ({ value: item.size, label: `${item.size} ${sizeAside(item.system, item.area_mm2)}`.trim() }))
+    .map((item) => ({
+      value: item.size,
+      label: `${asThere(item.size)} ${sizeAside(item.system, item.area_mm2)}`.trim(),
+    }))
 }

@@ -7,6 +7,11 @@ export function fixed(value: number | null | undefined, digits: number, mark: Ma
   return (value ?? '') === '' ? '' : Number(value).toFixed(digits).replace('.', mark)
 }
 
+/** A whole number, its thousands apart by a narrow space, which is neither mark. */
+export function whole(value: number): string {
+  return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f')
+}
+
 /** A number as it stands in an entry. */
 export function entered(value: number, mark: Mark = DECIMAL): string {
   return String(value).replace('.', mark)
@@ -31,12 +36,26 @@ const WORDS = new Set([
   'reason',
   'label',
   'why',
-  'margin_text',
   'summary',
   'spread',
   'standing',
   'effect',
+  'refused',
+  'consequence',
+  'proves',
+  'trouble',
+  'if_broken',
+  'cannot',
+  'supply', // cable and device of a run, of a unit that is not chosen yet
+  'delivery',
 ])
+/** Lists of sentences. */
+const SENTENCES = new Set(
+  'advice answers come does doubts facts go hints items lost make_safe misses missing reset_loses risks see since speaks_against speaks_for troubles unfinished unknown unpriced unsaid why will_not working wrong'.split(
+    ' ',
+  ),
+)
+const isSaid = (key: string) => WORDS.has(key) || key.endsWith('_text')
 /** What goes back to the server as it came, or is somebody's own words. */
 const KEPT = new Set(['design', 'document', 'changes', 'value', 'programme', 'charger'])
 
@@ -54,8 +73,9 @@ function turned(value: unknown, mark: Mark): unknown {
     Object.entries(value).map(([key, item]) => {
       if (KEPT.has(key)) return [key, item as unknown]
       if (menu && key === 'label') return [key, item as unknown]
-      if (typeof item === 'string')
-        return [key, WORDS.has(key) || (judged && key === 'title') ? said(item, mark) : item]
+      if (typeof item === 'string') return [key, isSaid(key) || (judged && key === 'title') ? said(item, mark) : item]
+      if (SENTENCES.has(key) && Array.isArray(item))
+        return [key, item.map((each) => (typeof each === 'string' ? said(each, mark) : turned(each, mark)))]
       if (compared && key === 'values') return [key, (item as string[]).map((each) => said(each, mark))]
       return [key, turned(item, mark)]
     }),

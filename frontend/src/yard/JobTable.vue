@@ -2,7 +2,7 @@
 /** Jobs, each with how it stands and its next action. */
 import type { JobCard } from '../api/types'
 import { jobsKept } from '../job/draft'
-import { clock, date, dateOf, day } from '../ui/locale'
+import { clock, date, dateOf, day, said } from '../ui/locale'
 import LineFace from './LineFace.vue'
 import { counted } from '../ui/counted'
 
@@ -43,7 +43,7 @@ const stageOf = (label: string) => label.toLowerCase().replace(' ', '')
         </th>
         <td class="code">{{ job.code }}</td>
         <td class="wide">{{ job.customer }}</td>
-        <td class="wide">{{ job.vehicle }}</td>
+        <td class="wide">{{ said(job.vehicle) }}</td>
         <td class="wide code">{{ job.unit || (job.spoilt ? '' : 'not chosen') }}</td>
         <td class="stands">
           <span v-if="job.spoilt" class="stop">■ not readable</span

@@ -3,7 +3,7 @@ import { fieldOf } from '../../ui/fields'
 import type { Branch, Cable, Design, Device, Joint } from '../../api/types'
 import type { Station } from './geometry'
 import { standing, unitSaid } from '../../ui/units'
-import { entered } from '../../ui/locale'
+import { asThere, entered } from '../../ui/locale'
 
 export const CHEMISTRY: Record<string, string> = { flooded: 'flooded', agm: 'AGM', gel: 'gel', lfp: 'LFP' }
 const PLACE: Record<string, string> = { cabin: 'cabin', under_floor: 'under floor', engine_bay: 'engine bay' }
@@ -39,10 +39,12 @@ export function title(design: Design, station: Station): string {
     case 'cable': {
       const cable = station.piece as Cable
       const many = (cable.parallel ?? 1) > 1 ? `${cable.parallel} × ` : ''
-      return station.x1 - station.x0 > 74 ? `${many}${cable.size} · ${long(cable.length_m)}` : `${many}${cable.size}`
+      return station.x1 - station.x0 > 74
+        ? `${many}${asThere(cable.size)} · ${long(cable.length_m)}`
+        : `${many}${asThere(cable.size)}`
     }
     case 'device':
-      return `${(station.piece as Device).rating_a} A`
+      return `${entered((station.piece as Device).rating_a)} A`
     case 'branch':
       return (station.piece as Branch).name?.trim() || 'branch'
     default:
@@ -55,15 +57,15 @@ export function detail(design: Design, station: Station): string {
   const { vehicle, auxiliary, charger } = design
   switch (station.kind) {
     case 'alternator':
-      return `${vehicle.alternator.rated_a} A ${vehicle.drive === 'converter' || station.x1 - station.x0 < 70 ? '' : (vehicle.alternator.regulation ?? '')}`
+      return `${entered(vehicle.alternator.rated_a)} A ${vehicle.drive === 'converter' || station.x1 - station.x0 < 70 ? '' : (vehicle.alternator.regulation ?? '')}`
     case 'start_battery':
-      return `${vehicle.start_battery?.capacity_ah} Ah ${CHEMISTRY[vehicle.start_battery?.chemistry ?? 'flooded']}`
+      return `${entered(vehicle.start_battery?.capacity_ah ?? 0)} Ah ${CHEMISTRY[vehicle.start_battery?.chemistry ?? 'flooded']}`
     case 'charger':
       return charger
-        ? `${charger.isolated ? 'isolated' : 'non-isolated'} · ${design.current_limit_a ?? charger.output_a} A`
+        ? `${charger.isolated ? 'isolated' : 'non-isolated'} · ${entered(design.current_limit_a ?? charger.output_a)} A`
         : 'choose in Match'
     case 'auxiliary':
-      return `${auxiliary?.capacity_ah} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`
+      return `${entered(auxiliary?.capacity_ah ?? 0)} Ah ${CHEMISTRY[auxiliary?.chemistry ?? 'agm']}`
     case 'cable': {
       const cable = station.piece as Cable
       return station.x1 - station.x0 > 74
@@ -73,9 +75,9 @@ export function detail(design: Design, station: Station): string {
     case 'device':
       return FAMILY[(station.piece as Device).family ?? 'sf30'] ?? ''
     case 'branch':
-      return `${(station.piece as Branch).current_a} A off`
+      return `${entered((station.piece as Branch).current_a ?? 0)} A off`
     default:
-      return `${(station.piece as Joint).resistance_mohm} mΩ`
+      return `${entered((station.piece as Joint).resistance_mohm ?? 0)} mΩ`
   }
 }
 /** Which side it belongs to, as a colour. */

@@ -3,7 +3,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { MountReport } from '../../api/types'
-import { fixed } from '../../ui/locale'
+import { entered, fixed } from '../../ui/locale'
 import { linear } from '../settings/curves'
 import { inHouse, measured } from '../../ui/format'
 import { unitSaid } from '../../ui/units'
@@ -37,7 +37,7 @@ const words = computed(
     <svg class="chart" v-if="width > 0" :width="width" :height="TOP + TALL + 36" role="img" :aria-label="words">
       <g v-for="tick in y.ticks(4)" :key="`y${tick}`">
         <path :d="`M${LEFT} ${y(tick)}H${width - 14}`" class="grid" />
-        <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ tick }} A</text>
+        <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ entered(tick) }} A</text>
       </g>
       <g v-for="tick in x.ticks(5)" :key="`x${tick}`">
         <path :d="`M${x(tick)} ${TOP + TALL}v4`" class="axis" />

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { NewEntry, Placed, StepState } from '../../api/types'
 import SafetySign from '../../ui/SafetySign.vue'
-import { said } from '../../ui/locale'
+import { dateClock, said } from '../../ui/locale'
 import StepEvidence from './StepEvidence.vue'
 import StepFinish from './StepFinish.vue'
 import StepReasons from './StepReasons.vue'
@@ -37,10 +37,7 @@ watch(
   () => (skipping.value = false),
 )
 const signed = computed(() => {
-  const at = props.state?.at
-  if (!at) return ''
-  const when = new Date(at)
-  return `${when.toLocaleDateString()} ${when.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}`
+  return props.state?.at ? dateClock(props.state.at) : ''
 })
 function finish(): void {
   emit('note', 'done')

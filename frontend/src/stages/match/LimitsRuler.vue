@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 import type { Limit, UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
 import { quantity } from '../../ui/format'
+import { entered } from '../../ui/locale'
 
 const props = defineProps<{ units: UnitVerdict[] }>()
 const emit = defineEmits<{ working: [name: string] }>()
@@ -86,7 +87,7 @@ const unitTicks = computed(() => props.units.filter((item) => item.fit !== 'no' 
       <g v-for="tick in ticks" :key="tick">
         <path :d="`M${x(tick)} ${TOP - 6}V${TOP + limits.length * row + 4}`" class="grid" />
         <text :x="x(tick)" :y="TOP - 10" class="narrow mid muted-t">
-          {{ slim && tick === ticks.at(-1) ? `${tick} A` : tick }}
+          {{ slim && tick === ticks.at(-1) ? `${entered(tick)} A` : entered(tick) }}
         </text>
       </g>
       <text v-if="!slim" x="0" :y="TOP - 10" class="narrow muted-t">A at the output</text>

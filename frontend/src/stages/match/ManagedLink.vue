@@ -5,6 +5,7 @@ import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
 import { quantity } from '../../ui/format'
 import { tied } from '../../ui/tied'
+import { entered } from '../../ui/locale'
 
 const { data, pending, trouble } = useDerived('managed-link', (body, signal) =>
   answered(client.POST('/api/managed-link', { body, signal })),
@@ -23,7 +24,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
       <p>
         <b :class="data.link.verdict === 'possible' ? 'caution' : 'grave'">{{
           data.link.verdict === 'possible' ? '▲ Possible here' : '■ Not in this vehicle'
-        }}</b>: {{ quantity(data.link.charged_ah, 'Ah') }} in {{ data.link.drive_h }} h from half full<template
+        }}</b>: {{ quantity(data.link.charged_ah, 'Ah') }} in {{ entered(data.link.drive_h) }} h from half full<template
           v-if="data.link.unit_ah !== null"
           >, this unit {{ quantity(data.link.unit_ah, 'Ah') }}</template
         >.
@@ -31,7 +32,8 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
       <dl>
         <dt>Closed, open</dt>
         <dd>
-          <template v-if="data.link.off_min > 0">{{ data.link.on_min }} min, {{ data.link.off_min }} min</template
+          <template v-if="data.link.off_min > 0"
+            >{{ entered(data.link.on_min) }} min, {{ entered(data.link.off_min) }} min</template
           ><template v-else>closed throughout</template>
         </dd>
         <dt>First moment, then, average</dt>
@@ -40,7 +42,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
           {{ quantity(data.link.mean_a, 'A') }}
         </dd>
         <dt>Contactor</dt>
-        <dd>{{ data.link.contact_a ? `${data.link.contact_a} A continuous` : 'none is large enough' }}</dd>
+        <dd>{{ data.link.contact_a ? `${entered(data.link.contact_a)} A continuous` : 'none is large enough' }}</dd>
         <dt>Device at either end</dt>
         <dd>{{ data.link.device || 'none fits' }}</dd>
         <dt>Cable</dt>

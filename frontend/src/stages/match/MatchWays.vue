@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The other ways: isolated or not and why, both return paths, a plain link in numbers, a managed link. */
-import { fixed } from '../../ui/locale'
+import { entered, fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
@@ -117,7 +117,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
           ><span class="muted note-text">{{ bar.note }}</span>
         </div>
         <p class="muted small">
-          The mark is the source's rated {{ rated }} A.
+          The mark is the source's rated {{ entered(rated) }} A.
           <button
             type="button"
             class="link"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Units of the shelf, fitted to this job and ranked; one press takes one, with or without its runs. */
-import { fixed } from '../../ui/locale'
+import { entered, fixed } from '../../ui/locale'
 import type { UnitVerdict } from '../../api/types'
 import { useJob } from '../../job/store'
 import { UNITS } from '../../ui/units'
@@ -36,13 +36,13 @@ const fitOf = (unit: UnitVerdict) =>
         <td class="unit-name">
           {{ unit.name }}<small class="muted">{{ unit.isolated ? 'isolated' : 'non-isolated' }}</small>
         </td>
-        <td class="num">{{ unit.output_a }}</td>
+        <td class="num">{{ entered(unit.output_a) }}</td>
         <td class="num">{{ unit.price === null ? '–' : fixed(unit.price, 0) }}</td>
         <td class="num">{{ unit.rate_ah_per_h === null ? '–' : fixed(unit.rate_ah_per_h, 1) }}</td>
         <td class="num">{{ unit.score === null ? '–' : fixed(unit.score, 0) }}</td>
         <td class="verdict">
           <span :class="unit.cautious ? 'caution-word' : unit.fit"
-            >{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${unit.set_to_a} A` : '' }}</span
+            >{{ fitOf(unit) }}{{ unit.set_to_a && unit.fit !== 'no' ? ` to ${entered(unit.set_to_a)} A` : '' }}</span
           >
           <span class="muted">{{ tied(unit.reason) }}</span>
           <span v-if="unit.supply" class="muted runs">{{ unit.supply }} · {{ unit.delivery }}</span>

@@ -7,6 +7,7 @@ import { useJob } from '../../job/store'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import { fieldAt } from '../../ui/fields'
 import SelectField from '../../ui/SelectField.vue'
+import { entered } from '../../ui/locale'
 
 /** `optional`: there may be none. */
 const props = defineProps<{ path: string; optional?: boolean }>()
@@ -19,7 +20,9 @@ const choices = computed(() => [
   ...families.value.map((item) => ({ value: item.family, label: item.label })),
 ])
 const ratingsOf = (family: string | null) => families.value.find((item) => item.family === family)?.ratings_a ?? []
-const ratings = computed(() => ratingsOf(device.value?.family ?? null).map((value) => ({ value, label: `${value} A` })))
+const ratings = computed(() =>
+  ratingsOf(device.value?.family ?? null).map((value) => ({ value, label: `${entered(value)} A` })),
+)
 /** Another family keeps the rating, or takes the next it has. */
 const family = computed({
   get: () => device.value?.family ?? null,

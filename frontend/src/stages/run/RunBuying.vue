@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** From the design to the bench: conductors with their ends, cuts off the drums, parts, labels. */
-import { said } from '../../ui/locale'
+import { asThere, said } from '../../ui/locale'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
 import AnswerState from '../../ui/AnswerState.vue'
@@ -46,13 +46,15 @@ const PAPERS = [
           <tbody>
             <tr v-for="cut in data?.conductors ?? []" :key="cut.id" :data-cut="cut.id">
               <th scope="row">{{ cut.id }}</th>
-              <td class="size">{{ cut.size }}<small v-if="cut.metal !== 'copper'" class="muted">copper-clad</small></td>
+              <td class="size">
+                {{ asThere(cut.size) }}<small v-if="cut.metal !== 'copper'" class="muted">copper-clad</small>
+              </td>
               <td class="num">{{ inHouse(cut.length_m, 'm', 2) }}</td>
               <td class="num strong">{{ inHouse(cut.cut_m, 'm', 1) }}</td>
               <td v-for="(end, at) in cut.ends" :key="at">
                 {{ end.at
                 }}<small class="muted"
-                  >{{ end.kind }} · {{ torque(end)
+                  >{{ asThere(end.kind) }} · {{ torque(end)
                   }}{{ end.heat_shrink_mm ? ` · shrink ${measured(end.heat_shrink_mm, 'mm', 0)}` : '' }}</small
                 >
               </td>
@@ -75,7 +77,7 @@ const PAPERS = [
         <tbody>
           <tr v-for="drum in data?.drums ?? []" :key="drum.drum + drum.size">
             <th scope="row">
-              {{ drum.size }}<small class="muted">{{ drum.in_stock ? drum.drum : 'to buy' }}</small>
+              {{ asThere(drum.size) }}<small class="muted">{{ drum.in_stock ? drum.drum : 'to buy' }}</small>
             </th>
             <td>{{ drum.cuts.join(', ') }}</td>
             <td class="num">{{ inHouse(drum.used_m, 'm', 1) }} of {{ measured(drum.length_m, 'm', 1) }}</td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Every device against everything it is held to: current, cable, volts, short circuit, far end, place. */
-import { fixed } from '../../ui/locale'
+import { entered, fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
@@ -32,14 +32,14 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
     <section class="panel" aria-label="Protection">
       <div class="bench-head">
         <h2>Protection</h2>
-        <span class="aside">a device guards its cable: 1.25 · I ≤ rating ≤ ampacity</span>
+        <span class="aside">a device guards its cable: {{ entered(1.25) }} · I ≤ rating ≤ ampacity</span>
       </div>
       <div class="scroll">
         <table>
           <thead>
             <tr>
               <th>Device</th>
-              <th class="num">1.25 · I<br />A</th>
+              <th class="num">{{ entered(1.25) }} · I<br />A</th>
               <th class="num">Rating<br />A</th>
               <th class="num">Ampacity<br />A</th>
               <th class="num">System max<br />V</th>
@@ -60,12 +60,12 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
                 >
               </th>
               <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ fixed(device.least_a, 1) }}</td>
-              <td class="num strong">{{ device.rating_a }}</td>
+              <td class="num strong">{{ entered(device.rating_a) }}</td>
               <td class="num" :class="{ bad: device.ceiling_a !== null && device.ceiling_a < device.rating_a }">
                 {{ device.ceiling_a === null ? '–' : fixed(device.ceiling_a, 0) }}
               </td>
               <td class="num">{{ device.system_v }}</td>
-              <td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ device.voltage_v }}</td>
+              <td class="num" :class="{ bad: device.voltage_v < device.system_v }">{{ entered(device.voltage_v) }}</td>
               <td class="num">{{ fixed(device.prospective_a, 0) }}</td>
               <td class="num" :class="{ bad: device.interrupt_a < device.prospective_a && !device.backed }">
                 {{ fixed(device.interrupt_a, 0)

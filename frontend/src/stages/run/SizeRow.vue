@@ -2,6 +2,7 @@
 /** One standard size in the ladder, with what comes of it. */
 import type { LadderRow } from '../../api/types'
 import { number, sizeAside } from '../../ui/format'
+import { asThere } from '../../ui/locale'
 
 const props = defineProps<{ row: LadderRow; wide: number; judged: boolean }>()
 const GLYPH: Record<LadderRow['verdict'], string> = { stop: '■', caution: '▲', note: '✓', good: '✓' }
@@ -11,7 +12,7 @@ const share = (percent: number | null) => `${Math.min(100, (100 * (percent ?? pr
 <template>
   <tr :class="{ chosen: row.chosen }" :data-size="row.size">
     <th scope="row">
-      <button type="button" class="plain" :aria-pressed="row.chosen">{{ row.size }}</button>
+      <button type="button" class="plain" :aria-pressed="row.chosen">{{ asThere(row.size) }}</button>
       <span class="muted aside-size">{{ sizeAside(row.system, row.area_mm2) }}</span><span
         v-if="row.makers"
         class="makers"

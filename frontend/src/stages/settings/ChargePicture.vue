@@ -3,7 +3,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Audit } from '../../api/types'
-import { fixed, said } from '../../ui/locale'
+import { entered, fixed, said } from '../../ui/locale'
 import { DASHES, linear, paths, spanOf } from './curves'
 
 const props = defineProps<{ audit: Audit; chosen: string }>()
@@ -82,7 +82,7 @@ const words = computed(() =>
           :d="`M${x(tick)} ${TOP_A}V${TOP_A + TALL_A}M${x(tick)} ${TOP_C}V${TOP_C + TALL_C}M${x(tick)} ${TOP_V}V${TOP_V + TALL_V}`"
           class="grid faint"
         />
-        <text :x="x(tick)" :y="HEIGHT - 4" class="mid">{{ tick }} h</text>
+        <text :x="x(tick)" :y="HEIGHT - 4" class="mid">{{ entered(tick) }} h</text>
       </g>
       <g v-for="tick in yV.ticks(3)" :key="`v${tick}`">
         <path :d="`M${LEFT} ${yV(tick)}H${width - RIGHT}`" class="grid" />

@@ -8,7 +8,7 @@ import { CHEMISTRY } from '../../charts/line/words'
 import { useJob } from '../../job/store'
 import AnswerState from '../../ui/AnswerState.vue'
 import { intoSight } from '../../ui/intoSight'
-import { said } from '../../ui/locale'
+import { entered, said } from '../../ui/locale'
 import ChargePicture from './ChargePicture.vue'
 import KeySheet from './KeySheet.vue'
 import SourceRows from './SourceRows.vue'
@@ -51,7 +51,7 @@ const chosen = computed({
 })
 const what = computed(() => {
   const battery = job.design?.auxiliary
-  return `${battery?.capacity_ah ?? ''} Ah ${CHEMISTRY[battery?.chemistry ?? ''] ?? battery?.chemistry ?? ''}`
+  return `${entered(battery?.capacity_ah ?? 0)} Ah ${CHEMISTRY[battery?.chemistry ?? ''] ?? battery?.chemistry ?? ''}`
 })
 const verdict = computed(() => {
   const all = audit.data.value?.sources ?? []

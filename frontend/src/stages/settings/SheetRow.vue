@@ -2,7 +2,7 @@
 /** One line of the sheet: label, value large, what it was, why; two ticks, and what the unit shows instead. */
 import { computed, ref, useId } from 'vue'
 import type { SheetLine } from '../../api/types'
-import { asThere, said } from '../../ui/locale'
+import { asThere, date, said } from '../../ui/locale'
 import { sameValue, useKeyed } from './keyed'
 
 const props = defineProps<{ line: SheetLine; number: number; open: boolean }>()
@@ -19,7 +19,7 @@ const typing = computed(() => otherwise.value || wrong.value)
 const signed = computed(() => {
   if (!done.value?.at) return ''
   const when = new Date(done.value.at)
-  const day = Number.isNaN(when.getTime()) ? '' : when.toLocaleDateString()
+  const day = Number.isNaN(when.getTime()) ? '' : date(when)
   return [done.value.by, day].filter(Boolean).join(', ')
 })
 function tickRead(): void {
@@ -50,7 +50,7 @@ function typed(event: Event): void {
       class="box"
       role="checkbox"
       :aria-checked="done?.keyed === true"
-      :aria-label="`${line.label} ${line.value} ${line.do === 'key' ? 'keyed' : 'done'}`"
+      :aria-label="`${line.label} ${asThere(line.value)} ${line.do === 'key' ? 'keyed' : 'done'}`"
       @click="key(line)"
     >
       <i aria-hidden="true">{{ done?.keyed ? (stale ? '▲' : '✓') : '' }}</i><small aria-hidden="true">{{
@@ -63,7 +63,7 @@ function typed(event: Event): void {
       class="box"
       role="checkbox"
       :aria-checked="seen !== '' && !wrong"
-      :aria-label="`${line.label} ${line.value} read back`"
+      :aria-label="`${line.label} ${asThere(line.value)} read back`"
       @click="tickRead"
     >
       <i aria-hidden="true">{{ seen === '' ? '' : wrong ? '■' : '✓' }}</i><small aria-hidden="true">read back</small>

@@ -8,6 +8,7 @@ import NumberField from '../../ui/NumberField.vue'
 import TickField from '../../ui/TickField.vue'
 import { quantity } from '../../ui/format'
 import { useJob } from '../../job/store'
+import { entered } from '../../ui/locale'
 
 const job = useJob()
 const LOADS: Column[] = [
@@ -58,7 +59,7 @@ function manage(): void {
         empty="Enter each load, or one figure for the day under As found."
       />
       <p v-if="given && job.design?.use?.loads?.length" class="caution small">
-        ▲ The {{ job.design?.use?.daily_ah }} Ah a day typed under As found stand above this sum.
+        ▲ The {{ entered(job.design?.use?.daily_ah ?? 0) }} Ah a day typed under As found stand above this sum.
       </p>
     </section>
     <section class="panel week" aria-label="Week">

@@ -3,12 +3,13 @@
 import { computed } from 'vue'
 import { useJob } from '../../job/store'
 import SumCard from './SumCard.vue'
+import { entered } from '../../ui/locale'
 
 const job = useJob()
 const auxiliary = computed(() => job.design?.auxiliary)
 const start = computed(() => job.design?.vehicle.start_battery)
 function useBonding(value: number): void {
-  job.enter('vehicle.chassis.bonding_mohm', String(Math.round(value * 100) / 100), 'measured')
+  job.enter('vehicle.chassis.bonding_mohm', entered(Math.round(value * 100) / 100), 'measured')
 }
 function useDaily(value: number): void {
   job.enter('use.daily_ah', String(Math.round(value * 24)), 'entered')

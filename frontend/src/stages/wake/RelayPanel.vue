@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The relay that opens an old link: drawn at rest, where it sits, what contact and coil carry. */
-import { fixed } from '../../ui/locale'
+import { entered, fixed } from '../../ui/locale'
 import { computed } from 'vue'
 import type { RelayDesign } from '../../api/types'
 import NumberField from '../../ui/NumberField.vue'
@@ -55,7 +55,7 @@ const place = computed({
       <div>
         <dt>Break contact 87a</dt>
         <dd :class="{ stop: !relay.contact_a }">
-          {{ relay.contact_a ? `${relay.contact_a} A` : 'none that large' }}
+          {{ relay.contact_a ? `${entered(relay.contact_a)} A` : 'none that large' }}
         </dd>
       </div>
       <div v-if="!ready">

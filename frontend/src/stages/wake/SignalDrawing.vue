@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One signal's way to the unit as a drawing: terminal, fuse, wire, switch or bridge, enable input. */
 import type { SignalWire } from '../../api/types'
+import { entered } from '../../ui/locale'
 
 defineProps<{ wire: SignalWire }>()
 const Y = 34
@@ -11,7 +12,7 @@ const Y = 34
     <svg
       viewBox="0 0 400 68"
       role="img"
-      :aria-label="`${wire.taken_at} to ${wire.ends_at}${wire.fuse_a ? `, fuse ${wire.fuse_a} A` : ''}`"
+      :aria-label="`${wire.taken_at} to ${wire.ends_at}${wire.fuse_a ? `, fuse ${entered(wire.fuse_a)} A` : ''}`"
     >
       <rect x="1.5" y="13" width="126" height="42" rx="2" class="box" />
       <text v-if="wire.terminal" x="9" :y="Y + 6" class="terminal">{{ wire.terminal }}</text>
@@ -22,7 +23,7 @@ const Y = 34
       <g v-if="wire.fuse_a">
         <rect x="148" :y="Y - 7" width="30" height="14" class="box" />
         <path :d="`M148 ${Y}H178`" class="wire thin" />
-        <text x="163" :y="Y - 12" class="mid">{{ wire.fuse_a }} A</text>
+        <text x="163" :y="Y - 12" class="mid">{{ entered(wire.fuse_a) }} A</text>
         <path :d="`M178 ${Y}H204`" class="wire" />
       </g>
       <template v-if="wire.through === 'switch'">
@@ -37,7 +38,7 @@ const Y = 34
       </template>
       <path v-else :d="`M204 ${Y}H244`" class="wire" />
       <path :d="`M244 ${Y}H296`" class="wire" />
-      <text v-if="wire.wire_mm2" x="268" :y="Y - 7" class="mid">{{ wire.wire_mm2 }} mm²</text>
+      <text v-if="wire.wire_mm2" x="268" :y="Y - 7" class="mid">{{ entered(wire.wire_mm2) }} mm²</text>
       <g v-if="wire.plug">
         <path :d="`M262 ${Y - 5}a5 5 0 0 0 0 10M266 ${Y - 5}a5 5 0 0 1 0 10`" class="wire" />
         <text x="240" :y="Y + 18" class="mid">plug, {{ wire.plug }}</text>

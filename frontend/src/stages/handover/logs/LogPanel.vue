@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, client } from '../../../api/client'
 import { useJob } from '../../../job/store'
-import { date } from '../../../ui/locale'
+import { date, whole } from '../../../ui/locale'
 import LogSays from './LogSays.vue'
 import LogTake from './LogTake.vue'
 
@@ -51,7 +51,7 @@ const on = (seconds: number) => date(new Date(seconds * 1000))
           <button type="button" class="link" :aria-pressed="log.id === shown" data-log-pick @click="shown = log.id">
             {{ on(log.begins_s) }} to {{ on(log.ends_s) }}
           </button>
-          <span class="muted">{{ log.name }} · {{ log.rows.toLocaleString() }} rows</span>
+          <span class="muted">{{ log.name }} · {{ whole(log.rows) }} rows</span>
           <button type="button" class="link" :aria-label="`take out ${log.name}`" @click="drop(log.id)">
             take out
           </button>

@@ -1,0 +1,69 @@
+"""A reader with decimal commas meets no point in a figure: not in a sentence, a drawing, a label, or what a field stands at."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from tests.e2e.server import Server
+from tests.e2e.settled import go, settle
+
+STAGES = ("survey", "match", "run", "wake", "settings", "build", "prove", "handover")
+# Dates have two points, clauses of standards a letter before them.
+POINT = re.compile(r"(?<![\w.,:/\-#])[-−]?\d+\.\d+(?![\d\w]|\.\d)")
+NAMED = ("aria-label", "title", "placeholder")
+
+
+def halved(design: dict[str, Any]) -> dict[str, Any]:
+    """A design whose every kind of figure has decimals: ratings, capacities, lengths, a thin tail, a joint."""
+    design["vehicle"]["alternator"]["rated_a"] = 87.5
+    design["vehicle"]["start_battery"]["capacity_ah"] = 62.5
+    design["auxiliary"]["capacity_ah"] = 97.5
+    design["current_limit_a"] = 12.5
+    design["use"]["daily_ah"] = 22.5
+    fan = {"id": "b9", "kind": "branch", "name": "fan", "feeds": "fan", "current_a": 1.5, "size": "1.5 mm²"}
+    blade = {"id": "d9", "family": "blade", "rating_a": 7.5}
+    design["supply"]["pieces"].append(fan | {"length_m": 1.25, "device": blade})
+    return design
+
+
+def everything(page: Page) -> str:
+    """All a page says: its text, that of its drawings, and what is only said or shown on asking."""
+    said = page.evaluate(
+        "(names) => [...document.querySelectorAll('*')].flatMap((at) => names.map((name) => at.getAttribute(name) ?? ''))"
+        ".concat([...document.querySelectorAll('svg text')].map((at) => at.textContent ?? '')).filter(Boolean).join(' | ')",
+        list(NAMED),
+    )
+    return f"{page.locator('body').inner_text()} | {said}"
+
+
+def points(page: Page) -> list[str]:
+    """Figures with a point, and what stands around them."""
+    text = everything(page)
+    return [text[max(0, found.start() - 30) : found.end() + 15] for found in POINT.finditer(text)]
+
+
+@pytest.mark.parametrize("stages", [STAGES[:4], STAGES[4:]], ids=["designed", "built"])
+def test_no_page_of_a_job_says_a_figure_with_a_point(browser: Browser, server: Server, stages: tuple[str, ...]) -> None:
+    """Every stage and each of its own pages, of a job whose figures have decimals and of one that was signed."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="de-DE")
+    page = context.new_page()
+    page.set_default_timeout(60_000)  # every page of a job, one after the other, others beside it
+    trailer = page.request.get(f"{server.address}/api/jobs/3").json()["design"]
+    made = page.request.post(
+        f"{server.address}/api/jobs", data={"title": "Meter van", "design": halved(trailer)}
+    ).json()
+    for job in (made["id"], 5):
+        for stage in stages:
+            go(page, f"{server.address}/job/{job}/{stage}")
+            assert points(page) == [], (job, stage)
+            for tab in range(1, page.locator("[data-page]").count()):
+                page.locator("[data-page]").nth(tab).click()
+                settle(page)
+                assert points(page) == [], (job, stage, tab)
+    go(page, server.address)
+    assert points(page) == []
+    context.close()
