@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest'
-import { entered, fixed, localised, said } from '../../src/ui/locale'
+import { entered, fixed, localised, said, whole } from '../../src/ui/locale'
 import { plainNumber } from '../../src/ui/number'
 
 describe('numbers by the reader', () => {
@@ -30,6 +30,32 @@ describe('numbers by the reader', () => {
       design: { text: '1.5' },
     })
   })
+})
+
+it('turns lists of sentences and what ends in text, and keeps lists of names', () => {
+  const answer = {
+    risks: ['wants 14.50 V'],
+    speaks_for: ['0.98 V above rest'],
+    order_text: '2.5 h each',
+    sizes: ['2.5 mm²'],
+    lamps: ['blinks 2.5 times'],
+  }
+  expect(localised(answer, ',')).toEqual({
+    ...answer,
+    risks: ['wants 14,50 V'],
+    speaks_for: ['0,98 V above rest'],
+    order_text: '2,5 h each',
+  })
+})
+
+it('sets thousands apart by neither mark', () => {
+  expect([7, 999, 1000, 34160, 1234567].map(whole)).toEqual([
+    '7',
+    '999',
+    '1\u202f000',
+    '34\u202f160',
+    '1\u202f234\u202f567',
+  ])
 })
 
 it("a line of a device's menu keeps its label, whatever the house reads", () => {
