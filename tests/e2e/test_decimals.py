@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
 from tests.e2e.settled import go, settle
@@ -67,3 +67,23 @@ def test_no_page_of_a_job_says_a_figure_with_a_point(browser: Browser, server: S
     go(page, server.address)
     assert points(page) == []
     context.close()
+
+
+@pytest.mark.refusals
+def test_a_value_of_a_menu_line_is_typed_figure_by_figure(page: Page, server: Server) -> None:
+    """0.05 goes through 0.0, which means 0: it stands as it is typed; what may be a thousand or one is asked about."""
+    go(page, f"{server.address}/shelf/chargers")
+    page.get_by_role("button", name="avocet", exact=True).click()
+    page.get_by_role("button", name="Switch 3, 4", exact=False).first.click()
+    for name in ("Step", "Factory value"):
+        field = page.locator(".menu").get_by_label(name, exact=True)
+        field.click()
+        field.press("Control+A")
+        page.keyboard.type("0.05")
+        expect(field).to_have_value("0.05")
+    field.press("Control+A")
+    page.keyboard.type("1,000")
+    expect(field).to_have_value("1,000")
+    page.get_by_role("button", name="Store").click()
+    expect(page.get_by_role("dialog")).to_contain_text("Switch 3, 4: factory value 1,000 is none it can have")
+    expect(field).to_have_value("1,000")

@@ -6,7 +6,7 @@ import type { EntryError } from '../api/types'
 import Button from '../ui/prime/button'
 import { fieldOf } from '../ui/fields'
 import MenuLineForm from './MenuLineForm.vue'
-import { freshLine, moved, rangeText, type MenuLine } from './menuLines'
+import { freshLine, moved, rangeText, valueText, type MenuLine } from './menuLines'
 
 const lines = defineModel<MenuLine[]>({ required: true })
 const props = defineProps<{ errors: EntryError[]; at: string }>()
@@ -85,7 +85,7 @@ async function giveFile(): Promise<void> {
           <button type="button" class="plain" :aria-expanded="open === row" @click="open = open === row ? -1 : row">
             <b>{{ line.label }}</b> <span class="muted">{{ meansOf(line) }} · {{ rangeText(line) }}</span>
           </button>
-          <span class="factory">{{ line.factory ?? '' }}</span>
+          <span class="factory">{{ valueText(line.factory) }}</span>
           <button
             type="button"
             class="plain"

@@ -5,7 +5,8 @@ import InputText from '../ui/prime/inputtext'
 import Select from '../ui/prime/select'
 import Textarea from '../ui/prime/textarea'
 import { fieldOf } from '../ui/fields'
-import { choicesFrom, choicesText, valueFrom, type MenuLine } from './menuLines'
+import { choicesFrom, choicesText, valueFrom, valueText, type MenuLine } from './menuLines'
+import ValueEntry from './ValueEntry.vue'
 
 const line = defineModel<MenuLine>({ required: true })
 const props = defineProps<{ others: readonly MenuLine[] }>()
@@ -32,7 +33,6 @@ const parents = computed(() => [
     .filter((item) => item.id !== line.value.id && item.kind !== 'number')
     .map((item) => ({ value: item.id, label: item.label })),
 ])
-const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
 const list = (typed: string) =>
   typed
     .split(/[;\n]/)
@@ -87,18 +87,14 @@ const ticked = (name: (typeof TICKS)[number]) => (line.value[name] ?? onByDefaul
       /></label>
       <label v-for="name in NUMBERS" :key="name"
         >{{ field(name).label
-        }}<InputText
-          size="small"
-          inputmode="decimal"
-          :model-value="text(line[name])"
-          @update:model-value="set({ [name]: valueFrom($event ?? '') })"
+        }}<ValueEntry inputmode="decimal" :model-value="line[name]" @update:model-value="set({ [name]: $event })"
       /></label>
       <label
         >{{ field('steps').label
         }}<InputText
           size="small"
           placeholder="10; 20; 30"
-          :model-value="(line.steps ?? []).join('; ')"
+          :model-value="(line.steps ?? []).map(valueText).join('; ')"
           @change="set({ steps: list(($event.target as HTMLInputElement).value).map(valueFrom) })"
       /></label>
     </template>
@@ -110,11 +106,7 @@ const ticked = (name: (typeof TICKS)[number]) => (line.value[name] ?? onByDefaul
         @change="set({ options: choicesFrom(($event.target as HTMLTextAreaElement).value) })"
     /></label>
     <label v-if="line.kind !== 'action'"
-      >{{ 'Factory value'
-      }}<InputText
-        size="small"
-        :model-value="text(line.factory)"
-        @update:model-value="set({ factory: valueFrom($event ?? '') })"
+      >{{ 'Factory value' }}<ValueEntry :model-value="line.factory" @update:model-value="set({ factory: $event })"
     /></label>
     <label
       >{{ field('shown_line').label
@@ -132,7 +124,7 @@ const ticked = (name: (typeof TICKS)[number]) => (line.value[name] ?? onByDefaul
       }}<InputText
         size="small"
         placeholder="lead; wet"
-        :model-value="(line.shown_values ?? []).join('; ')"
+        :model-value="(line.shown_values ?? []).map(valueText).join('; ')"
         @change="set({ shown_values: list(($event.target as HTMLInputElement).value) })"
     /></label>
     <label class="wide"

@@ -1,5 +1,7 @@
 /** The lines of a device's menu while they are edited: new ones, moves, what a line needs by its kind. */
 import type { components } from '../api/schema.gen'
+import { entered } from '../ui/locale'
+import { plainNumber } from '../ui/number'
 
 export type MenuLine = components['schemas']['Setting']
 export type MenuRecord = components['schemas']['SettingsRecord']
@@ -33,8 +35,11 @@ export function choicesText(line: MenuLine): string {
     .join('\n')
 }
 
-const worth = (text: string): number | string =>
-  /^[-+]?\d+([.,]\d+)?$/.test(text) ? Number(text.replace(',', '.')) : text
+/** A number where it is one for certain; else the text as it is, which the server asks about. */
+const worth = (text: string): number | string => plainNumber(text) ?? text
+/** A value as it stands in an entry. */
+export const valueText = (value: unknown): string =>
+  typeof value === 'number' ? entered(value) : typeof value === 'string' ? value : ''
 
 /** The text read back; what does not fit is left for the server to say. */
 export function choicesFrom(text: string): MenuLine['options'] {
@@ -62,6 +67,7 @@ export function rangeText(line: MenuLine): string {
   if (line.kind === 'switch') return 'on or off'
   if (line.kind === 'action') return 'an action'
   if (line.kind !== 'number') return (line.options ?? []).map((option) => option.label).join(', ')
-  if (line.steps?.length) return `${line.steps.join(', ')} ${line.unit ?? ''}`.trim()
-  return `${line.from_value ?? '?'} to ${line.to_value ?? '?'} by ${line.step ?? '?'} ${line.unit ?? ''}`.trim()
+  if (line.steps?.length) return `${line.steps.map(valueText).join(', ')} ${line.unit ?? ''}`.trim()
+  const [from, to, step] = [line.from_value, line.to_value, line.step].map((value) => valueText(value) || '?')
+  return `${from} to ${to} by ${step} ${line.unit ?? ''}`.trim()
 }

@@ -60,5 +60,6 @@ describe('a line', () => {
   })
   it('takes numbers, words and nothing', () => {
     expect([valueFrom('14,6'), valueFrom(' lead '), valueFrom('  ')]).toEqual([14.6, 'lead', null])
+    expect([valueFrom('1,000'), valueFrom('1.2.3'), valueFrom('0.0')]).toEqual(['1,000', '1.2.3', 0])
   })
 })
