@@ -85,5 +85,34 @@ def test_a_value_of_a_menu_line_is_typed_figure_by_figure(page: Page, server: Se
     page.keyboard.type("1,000")
     expect(field).to_have_value("1,000")
     page.get_by_role("button", name="Store").click()
-    expect(page.get_by_role("dialog")).to_contain_text("Switch 3, 4: factory value 1,000 is none it can have")
+    expect(page.get_by_role("dialog")).to_contain_text(
+        "Switch 3, 4, factory value: 1,000 may mean 1000 or 1.000; write 1000, or 1.0"
+    )
     expect(field).to_have_value("1,000")
+
+
+@pytest.mark.refusals
+def test_a_point_before_three_figures_is_asked_about_and_stays(browser: Browser, server: Server) -> None:
+    """1.000 is a thousand to this reader, or one: asked about on the shelf, too; a field drawn anew shows what was typed."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="de-DE")
+    page = context.new_page()
+    go(page, f"{server.address}/shelf/chargers")
+    page.get_by_role("button", name="avocet", exact=True).click()
+    page.get_by_role("button", name="Switch 3, 4", exact=False).first.click()
+    field = page.locator(".menu").get_by_label("Factory value", exact=True)
+    field.press("Control+A")
+    page.keyboard.type("1.000")
+    expect(field).to_have_value("1.000")
+    page.get_by_role("button", name="Store").click()
+    expect(page.get_by_role("dialog")).to_contain_text(
+        "Switch 3, 4, factory value: A point before three figures may set thousands apart; write 1000, or 1,0"
+    )
+    go(page, f"{server.address}/job/4/run")
+    length = page.get_by_role("textbox", name="One-way length")
+    length.fill("1.000")
+    expect(length).to_have_attribute("aria-invalid", "true")
+    page.locator("[data-place]").last.click()  # another piece, and back: its field is drawn anew
+    page.keyboard.press("ArrowLeft")
+    go(page, f"{server.address}/job/4/run")
+    expect(length).to_have_value("1.000")
+    context.close()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A value of a menu line: kept to the letter ("0.0" on its way to "0.05") while it means what is stored. */
-import InputText from 'primevue/inputtext'
+import InputText from '../ui/prime/inputtext'
 import { computed, ref } from 'vue'
 import { valueFrom, valueText } from './menuLines'
 

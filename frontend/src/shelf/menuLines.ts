@@ -1,7 +1,7 @@
 /** The lines of a device's menu while they are edited: new ones, moves, what a line needs by its kind. */
 import type { components } from '../api/schema.gen'
 import { entered } from '../ui/locale'
-import { plainNumber } from '../ui/number'
+import { asTyped, plainNumber, unsure } from '../ui/number'
 
 export type MenuLine = components['schemas']['Setting']
 export type MenuRecord = components['schemas']['SettingsRecord']
@@ -36,10 +36,10 @@ export function choicesText(line: MenuLine): string {
 }
 
 /** A number where it is one for certain; else the text as it is, which the server asks about. */
-const worth = (text: string): number | string => plainNumber(text) ?? text
+const worth = (text: string): number | string => plainNumber(text) ?? unsure(text)
 /** A value as it stands in an entry. */
 export const valueText = (value: unknown): string =>
-  typeof value === 'number' ? entered(value) : typeof value === 'string' ? value : ''
+  typeof value === 'number' ? entered(value) : typeof value === 'string' ? asTyped(value) : ''
 
 /** The text read back; what does not fit is left for the server to say. */
 export function choicesFrom(text: string): MenuLine['options'] {

@@ -7,6 +7,7 @@ import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
+import { asTyped } from './number'
 import { readIn, standing } from './units'
 
 export interface Column {
@@ -30,7 +31,9 @@ const text = computed(() => {
     (props.column.kind === 'text' ? typed.value : readIn(typed.value, field.value.unit)) === (raw.value ?? null)
   )
     return typed.value
-  return typeof raw.value === 'number' ? entered(standing(raw.value, field.value.unit ?? '')) : String(raw.value ?? '')
+  return typeof raw.value === 'number'
+    ? entered(standing(raw.value, field.value.unit ?? ''))
+    : asTyped(String(raw.value ?? ''))
 })
 const error = computed(() => job.errors.get(props.path))
 function enter(event: Event): void {

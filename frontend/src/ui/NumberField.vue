@@ -5,7 +5,7 @@ import { computed, ref, useId } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
 import { asThere, entered, fixed } from './locale'
-import { plainNumber } from './number'
+import { asTyped, plainNumber } from './number'
 import { behind } from './counted'
 import { readIn, standing as standingIn, unitSaid } from './units'
 
@@ -32,7 +32,7 @@ const text = computed(() => {
     return typedText.value
   return typeof raw.value === 'number'
     ? entered(standingIn(raw.value, field.value.unit ?? ''))
-    : String(raw.value ?? '')
+    : asTyped(String(raw.value ?? ''))
 })
 const error = computed(() => job.errors.get(props.path))
 const assumed = computed(() => text.value === '' && ['default', 'computed'].includes(fact.value?.provenance ?? ''))

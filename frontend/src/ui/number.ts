@@ -42,6 +42,16 @@ const ASKED = ' ?'
 
 const thousand = (text: string, mark: Mark): boolean => THOUSAND[mark].test(text.replace(/^[+-]/, ''))
 
+/** A text that is no number for certain, as it is sent. */
+export function unsure(text: string, mark: Mark = DECIMAL): string {
+  return thousand(text, mark) && mark === ',' ? text + ASKED : text
+}
+
+/** What was typed, of a text that was sent. */
+export function asTyped(text: string): string {
+  return text.endsWith(ASKED) ? text.slice(0, -ASKED.length) : text
+}
+
 /** Digits with points, commas and spaces as a number; `null` where they may mean more than one. */
 export function plainNumber(typed: string, mark: Mark = DECIMAL): number | null {
   const text = typed
@@ -113,7 +123,7 @@ export function readEntry(text: string, unit = '', mark: Mark = DECIMAL): number
   if (typed === '') return null
   const plain = plainNumber(typed, mark)
   if (plain !== null) return plain
-  if (thousand(typed, mark)) return mark === ',' ? typed + ASKED : text
+  if (thousand(typed, mark)) return mark === ',' ? unsure(typed, mark) : text
   const each = TIME[unit]
   if (each !== undefined) {
     const seconds = secondsOf(typed, mark)
@@ -124,7 +134,7 @@ export function readEntry(text: string, unit = '', mark: Mark = DECIMAL): number
   const parts = /^([+\-−–]?\s*[\d.,][\d.,' \u00a0\u2009\u202f]*?)\s*([^\d\s.,].*)$/.exec(typed)
   const value = parts ? plainNumber(parts[1] ?? '', mark) : null
   const digits = parts?.[1]?.trim() ?? ''
-  if (thousand(digits, mark)) return mark === ',' ? digits + ASKED : digits
+  if (thousand(digits, mark)) return unsure(digits, mark)
   if (parts === null || value === null) return text
   const named = (parts[2] ?? '').replace(/[\s.]+/g, '').toLowerCase()
   if (unit === '°C' && (named === '°f' || named === 'f')) return rounded(((value - 32) * 5) / 9)

@@ -1,6 +1,6 @@
 /** What is typed into a number field: understood for certain, or left as it stands and asked about. */
 import { describe, expect, it } from 'vitest'
-import { readEntry } from '../../src/ui/number'
+import { asTyped, readEntry, unsure } from '../../src/ui/number'
 
 // Typed, unit of the field, what is stored; a text that comes back as it was is refused by the core with its reason.
 const CERTAIN: [string, string, number | null][] = [
@@ -150,5 +150,14 @@ describe('an entry', () => {
   })
   it.each(ASKED)('%j in %s is not guessed at', (typed, unit) => {
     expect(readEntry(typed, unit)).toBe(typed)
+  })
+})
+
+describe('what is not certain', () => {
+  it('is sent so that nobody takes it for a number, and shown as it was typed', () => {
+    expect(unsure('1.000', ',')).toBe('1.000 ?') // a model would read one
+    expect(unsure('1,000', '.')).toBe('1,000') // no model reads it
+    expect(unsure('lead', ',')).toBe('lead')
+    for (const typed of ['1.000', '-12.500', 'lead', '']) expect(asTyped(unsure(typed, ','))).toBe(typed)
   })
 })

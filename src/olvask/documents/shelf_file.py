@@ -16,10 +16,11 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from olvask.core.model.entry_checks import first_faults
-from olvask.core.model.entry_errors import THOUSAND, EntryError, entry_errors
+from olvask.core.model.entry_errors import EntryError, entry_errors
 from olvask.core.model.form import FormField, form_of
 from olvask.core.model.settings import Setting
 from olvask.core.model.shelf import KINDS, KindName, ShelfItem
+from olvask.core.model.unclear import THOUSAND
 from olvask.documents.csv_text import defused, restored
 
 MOST_ROWS = 20_000

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
@@ -10,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from pydantic.fields import FieldInfo
 
 from olvask.core.model.driven import driven
+from olvask.core.model.unclear import unclear
 
 SHOWN = 60  # characters of a bad value repeated in a message
 
@@ -103,23 +103,6 @@ def _limit_text(field: FieldInfo | None) -> str:
 
 MOST_TOLD = 200  # of one document's faults
 # A thousand, or one and a bit; after a point the page that asks about it puts a question mark.
-THOUSAND = re.compile(r"\s*([-+]?[1-9]\d{0,2})(?:,(\d{3})|\.(\d{3}) \?)\s*")
-FRACTION = re.compile(r"\s*(\d+)\s*/\s*([1-9]\d*)\s*")
-
-
-def _unclear(given: object) -> str:
-    """What a typed number may mean, where it is not certain; empty where it is no such text."""
-    if not isinstance(given, str):
-        return ""
-    if found := THOUSAND.fullmatch(given):
-        whole, part = found[1], found[2] or found[3]
-        short = f"{whole}.{part.rstrip('0') or '0'}"
-        if found[3]:  # where decimals have commas: this sentence gets them too, and what was typed must not
-            return f"A point before three figures may set thousands apart; write {whole}{part}, or {short}"
-        return f"{given.strip()} may mean {whole}{part} or {whole}.{part}; write {whole}{part}, or {short}"
-    if found := FRACTION.fullmatch(given):
-        return f"{given.strip()} is a fraction; write {int(found[1]) / int(found[2]):.4g}"
-    return ""
 
 
 def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
@@ -129,9 +112,8 @@ def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     limits = _limit_text(field)
     context = error.get("ctx", {})
     if kind in ("float_parsing", "float_type", "int_parsing", "int_type", "finite_number"):
-        unclear = _unclear(given)
-        if unclear:
-            return unclear
+        if asked := unclear(given):
+            return asked
         blank = given in ("", None)
         return ("Nothing entered" if blank else f"{shown} is not a number") + (f"; give one {limits}" if limits else "")
     if kind == "int_from_float":

@@ -12,6 +12,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from olvask.core.model.base import Described, choice, tick
+from olvask.core.model.unclear import unclear
 
 Meaning = Literal[
     "battery_type",
@@ -187,7 +188,12 @@ class Setting(Described):
         elif self.kind == "action" and self.factory is not None:
             raise ValueError(f"{self.label}: an action has no value; clear its factory value")
         if self.factory is not None and self.kind != "action" and not self.takes(self.factory):
-            raise ValueError(f"{self.label}: factory value {self.factory} is none it can have")
+            asked = unclear(self.factory) if self.kind == "number" else ""
+            raise ValueError(
+                f"{self.label}, factory value: {asked}"
+                if asked
+                else f"{self.label}: factory value {self.factory} is none it can have"
+            )
         if bool(self.shown_line) != bool(self.shown_values):
             raise ValueError(f"{self.label}: say both the line it depends on and the values that show it, or neither")
         return self

@@ -24,7 +24,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Final, Literal, get_args
 
-from olvask.core.model.entry_errors import THOUSAND
+from olvask.core.model.unclear import THOUSAND
 
 Engine = Literal["off", "crank", "idle", "cruise", "low"]
 UNIT_S = {"s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0}
