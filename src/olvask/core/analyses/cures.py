@@ -1,5 +1,6 @@
 """What would cut the share of vehicles at fault: changes of the design, each driven over the same vehicles.
 
+- `candidates`: changes that may help, beside those that findings offer.
 - `curing`: every change worth trying, tried, with its progress.
 """
 
@@ -13,12 +14,12 @@ from pydantic import Field
 from olvask.core.analyses.tolerance import Fleet, Tolerances, vehicles_of
 from olvask.core.assess import assess
 from olvask.core.circuit.solve import Solved
-from olvask.core.circuit.thresholds import Thresholds, set_thresholds, step_down, step_up
+from olvask.core.circuit.thresholds import Thresholds, own_step_v, set_thresholds, step_down, step_up
 from olvask.core.findings.driven import spoken
 from olvask.core.findings.finding import Remedy
 from olvask.core.findings.remedy import apply, remedy
 from olvask.core.findings.said import Said
-from olvask.core.model import Design
+from olvask.core.model import Charger, Design
 from olvask.core.simulate.programme import Programme
 from olvask.core.stages.match.limits import turn_down
 from olvask.core.stages.run.growth import grow, thickest_need
@@ -93,7 +94,7 @@ def _changes(design: Design, solved: Solved) -> list[Remedy]:
     found = assess(design).findings
     stops = {item.id for item in found if item.level == "stop"}
     wake = [change for item in found if item.stage == "wake" and item.level == "stop" for change in item.remedies[:2]]
-    worth = {_does(change): change for change in (*wake[:3], *_candidates(design, solved)) if change is not None}
+    worth = {_does(change): change for change in (*wake[:3], *candidates(design, solved)) if change is not None}
     return [change for change in worth.values() if _stops(apply(design, change)) <= stops]
 
 
@@ -111,10 +112,15 @@ def _stops(design: Design) -> set[str]:
     return {item.id for item in assess(design).findings if item.level == "stop"}
 
 
-def _candidates(design: Design, solved: Solved) -> Iterator[Remedy | None]:
-    """Thresholds to the edges of their windows, more copper, less current, another way to start."""
-    if "voltage" in design.activation.ways:
-        yield from _thresholds(set_thresholds(design, solved))
+def candidates(design: Design, solved: Solved) -> Iterator[Remedy | None]:
+    """Thresholds to the edges of their windows, more copper, less current, another way to start.
+
+    Args:
+        design: the design.
+        solved: it, solved.
+    """
+    if design.charger is not None and "voltage" in design.activation.ways:
+        yield from _thresholds(design.charger, set_thresholds(design, solved))
     index = thickest_need(design.supply, solved.running[0].run)
     yield grow(design, "supply", index, lambda _: True, "in the supply run")
     if design.charger is not None and solved.output is not None:
@@ -125,15 +131,22 @@ def _candidates(design: Design, solved: Solved) -> Iterator[Remedy | None]:
             return
 
 
-def _thresholds(at: Thresholds) -> Iterator[Remedy]:
-    """Stop and start as low and as high as their windows let them, on the unit's steps."""
-    low_v, high_v = step_up(at.floor_v, at.step_v), step_down(at.start_high_v, at.step_v)
-    if low_v < at.stop_v - 1e-6:
+def _thresholds(unit: Charger, at: Thresholds) -> Iterator[Remedy]:
+    """Stop and start as low and as high as their windows let them, each on the unit's own steps; what is fixed stays."""
+    starts, stops = unit.start_rules.settable, unit.stop_rules.settable
+    stop_step_v = own_step_v(unit.stop_rules, at.step_v)
+    low_v, lowest_v = step_up(at.floor_v, stop_step_v), step_up(at.stop_v, at.step_v)
+    high_v = step_down(at.start_high_v, at.step_v)
+    if stops and low_v < at.stop_v - 1e-6:
         yield remedy(f"Stop at {low_v:.2f} V", (STOP_PATH, low_v))
-    if at.stop_v < at.start_v - 1e-6:
-        yield remedy(f"Start at {at.stop_v:.2f} V", (START_PATH, at.stop_v))
-    if at.start_v < high_v - 1e-6:
+    if starts and lowest_v < at.start_v - 1e-6:
+        yield remedy(f"Start at {lowest_v:.2f} V", (START_PATH, lowest_v))
+    if starts and at.start_v < high_v - 1e-6:
         yield remedy(f"Start at {high_v:.2f} V", (START_PATH, high_v))
-    if at.stop_high_v is not None and (stop_v := step_down(at.stop_high_v, at.step_v)) > at.stop_v + 1e-6:
-        start_v = max(stop_v, at.start_v)
-        yield remedy(f"Stop at {stop_v:.2f} V", (STOP_PATH, stop_v), (START_PATH, start_v))
+    if not stops or at.stop_high_v is None:
+        return
+    stop_v = step_down(at.stop_high_v, stop_step_v)
+    if stop_v > at.stop_v + 1e-6 and (starts or stop_v <= at.start_v):
+        start_v = max(step_up(stop_v, at.step_v), at.start_v)
+        changes = [(STOP_PATH, stop_v), (START_PATH, start_v)] if starts else [(STOP_PATH, stop_v)]
+        yield remedy(f"Stop at {stop_v:.2f} V", *changes)

@@ -194,8 +194,13 @@ def _into(volts: float, record: StartRecord | StopRecord | GuardRecord | None) -
     return min(max(volts, record.from_v), record.to_v)
 
 
-def _own_step_v(record: StopRecord | GuardRecord | None, step_v: float) -> float:
-    """The step that a unit's stop, or its guard, is set in [V]; that of its start where it names none."""
+def own_step_v(record: StopRecord | GuardRecord | None, step_v: float) -> float:
+    """The step that a unit's stop, or its guard, is set in [V]; that of its start where it names none.
+
+    Args:
+        record: what the unit can be set to, where one is chosen.
+        step_v: the step of its start [V].
+    """
     return step_v if record is None or record.step_v is None else record.step_v
 
 
@@ -247,7 +252,7 @@ def _rules(
     activation, unit = design.activation, design.charger
     start_high_v, stop_high_v = highs
     stops, starts = (unit.stop_rules, unit.start_rules) if unit is not None else (None, None)
-    stop_step_v = _own_step_v(stops, step_v)
+    stop_step_v = own_step_v(stops, step_v)
     proposed_stop_v = _within(*lows, stop_high_v, stop_step_v)
     # A start that stands already is one more upper edge, where it leaves room: what is stopped above it begins anew at once.
     entered = [rule.at_least_v for rule in activation.start_rules] + [starts.fixed if starts is not None else None]
@@ -279,7 +284,7 @@ def _guard(design: Design, step_v: float) -> float:
     keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
     record = unit.guard if unit is not None else None
     settable = unit is None or unit.guard.settable
-    own_v = _own_step_v(record, step_v)
+    own_v = own_step_v(record, step_v)
     proposed_v = _into(step_down(keep_v, own_v), record) if settable or unit is None else unit.input_min_v
     return _first(design.activation.guard.off_below_v, record.fixed_off if record else None, proposed_v)
 
@@ -324,7 +329,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,
-        _into(_reached(back_least_v, start_high_v, _own_step_v(record, step_v), guard_v, guarded), record),
+        _into(_reached(back_least_v, start_high_v, own_step_v(record, step_v), guard_v, guarded), record),
     )
     phase = solved.running_by_key("low")
     return Thresholds(

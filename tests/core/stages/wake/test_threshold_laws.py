@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from olvask.core.analyses.cures import candidates
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
@@ -173,6 +174,26 @@ def test_what_is_proposed_beside_what_is_typed_keeps_order_and_steps(seed: int, 
         return
     assert found.stop_v <= found.start_v + 1e-6
     assert proposed / at.step_v == pytest.approx(round(proposed / at.step_v), abs=1e-4)
+
+
+@COUNT
+@given(SEED, st.permutations([0.05, 0.1, 0.25, 0.3]))
+def test_whatever_a_remedy_sets_the_unit_can_be_set_to(seed: int, steps: list[float]) -> None:
+    """Start, stop and guard of different steps: no way out, and no change that the tolerances try, lies between two of them."""
+    job = job_of(seed)
+    assert job.charger is not None
+    stepped = {
+        place: getattr(job.charger, place).model_copy(update={"step_v": step_v * job.vehicle.system_v / 12})
+        for place, step_v in zip(FIXED, steps, strict=False)
+        if getattr(job.charger, place).settable
+    }
+    job = changed(job, "charger", **stepped)
+    found = assess(job).findings
+    offered = [remedy for item in found for remedy in item.remedies] + [*candidates(job, solve(job))]
+    known = {item.id for item in found}
+    for remedy in filter(None, offered):
+        new = [item for item in assess(apply(job, remedy)).findings if item.id not in known]
+        assert not [item for item in new if item.id.startswith(("wake.step", "wake.range"))], remedy.label
 
 
 @COUNT
