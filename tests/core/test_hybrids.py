@@ -117,7 +117,7 @@ def test_of_an_engine_all_stays_as_it_is() -> None:
             "The contactor is driven by a signal that it is ready, never by",
         ),
         ("D+ or engine-run", "A signal that it is ready"),
-        ("keeps 60% to crank", "keeps 60% to get ready"),
+        ("keeps 60 % to crank", "keeps 60 % to get ready"),
         ("down to what is kept for cranking in 20 min", "down to what is kept to get ready in 20 min"),
     ],
 )

@@ -104,7 +104,7 @@ def test_the_last_fifth_is_told() -> None:
     """20 A into AGM of 110 Ah that takes 30 A: 7.3 Ah at 20 A · 0.85, then ln(13.3 / 5) of 22 Ah at 30 A · 0.85: 1.28 h."""
     use = {"daily_ah": 25.5, "drive_h": 2.0, "loads_driving_a": 5.0}
     (option,) = quote_of(HEAD, [("A", design(use=use))]).options
-    told = "Near full the battery takes less and less: from 80% to 95% takes about 1.3 h of driving."
+    told = "Near full the battery takes less and less: from 80 % to 95 % takes about 1.3 h of driving."
     assert told in option.will_not
     lithium = {"chemistry": "lfp", "capacity_ah": 110.0, "low_temperature_cut_off": True}
     (other,) = quote_of(HEAD, [("A", design(use=use, auxiliary=lithium))]).options

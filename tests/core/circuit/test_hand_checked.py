@@ -169,7 +169,7 @@ def test_derating_in_a_hot_cupboard() -> None:
     found = assess(design(mount={"place": "cupboard", "ambient_c": 50.0}))
     assert value(found, "output.current_a") == pytest.approx(25.0)
     heat = next(item for item in found.findings if item.id == "match.heat")
-    assert "18.8 A of 25 A, 25% less" in heat.text
+    assert "18.8 A of 25 A, 25 % less" in heat.text
     assert next(item for item in found.ruler.limits if item.key == "heat").amps == pytest.approx(18.75)
 
 

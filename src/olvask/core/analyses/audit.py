@@ -18,6 +18,7 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Remedy
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
@@ -349,7 +350,9 @@ def _together(
     at = next((n for n, amps in enumerate(joint.amps) if sum(amps) < 0.98 * max(map(sum, joint.amps))), None)
     text = f"Together {max(map(sum, joint.amps)):.0f} A at most"
     h95 = joint.reaches(FILLED)
-    text += f"; 95 % after {h95 / 3600:.1f} h." if h95 is not None else f"; they leave it at {joint.charge[-1]:.0%}."
+    text += (
+        f"; 95 % after {h95 / 3600:.1f} h." if h95 is not None else f"; they leave it at {percent(joint.charge[-1])}."
+    )
     if at is not None:
         shares = [
             amps / max(1e-9, item.source.rated_a * item.source.sun(joint.times_s[at]))

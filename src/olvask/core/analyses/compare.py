@@ -14,6 +14,7 @@ from olvask.core.assess import Assessment, assess
 from olvask.core.circuit.context import Context
 from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import show
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.model.entry_errors import label_of
@@ -131,7 +132,7 @@ def _consequences(designs: Sequence[Design], found: Sequence[Assessment], prices
     yield _row(
         "week",
         "Lowest charge in the week",
-        ["–" if week.lowest is None else f"{week.lowest:.0%}" for week in weeks],
+        ["–" if week.lowest is None else f"{percent(week.lowest)}" for week in weeks],
         [week.lowest for week in weeks],
         "more",
     )

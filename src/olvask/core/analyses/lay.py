@@ -25,7 +25,7 @@ from olvask.core.physics.conductors import ALPHA_CU_PER_K, resistance_ohm
 from olvask.core.physics.heat import conductor_c
 from olvask.core.stages.build.bill import JOINT_PRICE, Prices, cable_price
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, INDUSTRIAL, standing_devices
-from olvask.core.stages.run.protection import battery_side
+from olvask.core.stages.run.shorts import battery_side
 from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
 DEFAULT_M = {"supply": 3.0, "delivery": 1.5}  # of a run nobody has measured; our own estimate

@@ -18,6 +18,7 @@ from olvask.core.circuit.facts import charge_volts, gather
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Level
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.model import Cable, Design
 from olvask.core.physics.battery import prospective_short_a
@@ -227,7 +228,7 @@ def _reasons(
     if most_v < absorption_v - SHORT_V * solved.facts.scale:
         yield Reason(
             level="caution",
-            text=f"The battery wants {absorption_v:.2f} V and is offered {most_v:.2f} V: {ended:.0%} after the drive, and never "
+            text=f"The battery wants {absorption_v:.2f} V and is offered {most_v:.2f} V: {percent(ended)} after the drive, and never "
             "full.",
         )
     if amps > RUSH * kept_a:

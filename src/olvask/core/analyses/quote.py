@@ -17,6 +17,7 @@ from olvask.core.catalogue import chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.driven import spoken
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.build.bill import CATALOGUE_PRICES, Prices, bill_of
@@ -234,7 +235,7 @@ def _will_not(ctx: Context, found: Assessment) -> Iterator[str]:
     last = hours_between(design, ctx.solved, usual.taper_from, RECOVER_TO) if usual.taper_from < RECOVER_TO else None
     if last is not None and ctx.solved.output is not None:
         yield (
-            f"Near full the battery takes less and less: from {usual.taper_from:.0%} to {RECOVER_TO:.0%} takes about "
+            f"Near full the battery takes less and less: from {percent(usual.taper_from)} to {percent(RECOVER_TO)} takes about "
             f"{last.hours:.1f} h of driving."
         )
     if design.auxiliary.chemistry == "lfp":

@@ -23,7 +23,8 @@ from olvask.core.stages.run.branches import too_small_in_parallel
 from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.core.stages.run.drop import drop_percent
 from olvask.core.stages.run.growth import terminal_index
-from olvask.core.stages.run.protection import battery_side, device_above, prospective_a, protected_ampacity_a
+from olvask.core.stages.run.protection import device_above, protected_ampacity_a
+from olvask.core.stages.run.shorts import battery_side, prospective_a
 
 LEAST_LADDER_MM2 = 2.4  # smaller sizes are signal wires
 YEARS, WEEKS = 10, 48

@@ -21,6 +21,7 @@ from pydantic import Field
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import Rule
 from olvask.core.findings.driven import spoken
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.simulate.machine import Settings, settings_of
@@ -366,12 +367,10 @@ def _spreads(fleet: Fleet, drawn: list[Drawn]) -> tuple[Spread, ...]:
 def _text(any_fault: float, kinds: tuple[float, float, float], most: ToleranceShare, wider: tuple[float, float]) -> str:
     if any_fault == 0 and wider[1] == 0:
         return f"None fails, nor would with tolerances {wider[0]:g} times as wide."
-    cured = (
-        f"{most.label} ({most.spread}) matters most: exact, {most.cures or 0.0:.0%} of those at fault would be sound"
-    )
+    cured = f"{most.label} ({most.spread}) matters most: exact, {percent(most.cures or 0.0)} of those at fault would be sound"
     if any_fault == 0:
-        return f"None fails. With tolerances {wider[0]:g} times as wide {wider[1]:.1%} would; then {cured}."
-    shown = ", ".join(f"{share:.1%} {name}" for share, name in zip(kinds, ANSWERS, strict=True) if share > 0)
+        return f"None fails. With tolerances {wider[0]:g} times as wide {percent(wider[1], 1)} would; then {cured}."
+    shown = ", ".join(f"{percent(share, 1)} {name}" for share, name in zip(kinds, ANSWERS, strict=True) if share > 0)
     if not most.cures:
-        return f"{any_fault:.1%} of vehicles fail: {shown}. No single tolerance is to blame: the settings are wrong for the design itself."
-    return f"{any_fault:.1%} of vehicles fail: {shown}. The {cured}."
+        return f"{percent(any_fault, 1)} of vehicles fail: {shown}. No single tolerance is to blame: the settings are wrong for the design itself."
+    return f"{percent(any_fault, 1)} of vehicles fail: {shown}. The {cured}."

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from olvask.core.circuit.facts import gather
 from olvask.core.circuit.solve import solve
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
 from olvask.core.stages.match.energy import reserve_of
@@ -67,11 +68,11 @@ def week_of(design: Design) -> WeekPicture:
     where = f"{DAY_NAMES[min(int(found.lowest_h) // 24, 6)]} {int(found.lowest_h) % 24:02d}:00"
     day = None if found.below_h is None else int(found.below_h // 24) + 1
     if day is None:
-        text = f"It keeps up: lowest {found.lowest:.0%} on {where}, {found.end:.0%} at the week's end; reserve {reserve:.0%}."
+        text = f"It keeps up: lowest {percent(found.lowest)} on {where}, {percent(found.end)} at the week's end; reserve {percent(reserve)}."
     else:
         text = (
-            f"It runs down: under the {reserve:.0%} reserve on day {day}. "
-            f"Lowest in the first week {found.lowest:.0%}, {found.end:.0%} at its end."
+            f"It runs down: under the {percent(reserve)} reserve on day {day}. "
+            f"Lowest in the first week {percent(found.lowest)}, {percent(found.end)} at its end."
         )
     return WeekPicture(
         verdict="keeps_up" if day is None else "runs_down",

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Final
+
+MOST_DECIMALS: Final = 5  # what is nearer than that is the same to any meter; our own estimate
 
 
 def listed(names: Sequence[str]) -> str:
@@ -19,6 +22,36 @@ def counted(number: float, one: str, many: str = "") -> str:
         many: the noun of none or several; `one` with an s where it is empty.
     """
     return f"{number:.0f} {one if round(number) == 1 else many or f'{one}s'}"
+
+
+def apart(value: float, bound: float, decimals: int, entered: bool = False) -> tuple[str, str]:
+    """A value and the bound it is past, both with so many decimals, or more where else they would read alike.
+
+    Args:
+        value: what is judged, in any unit.
+        bound: what it is held against, in the same.
+        decimals: as many as are enough for the eye.
+        entered: whether the bound is a figure that was typed, and is told as it was.
+    """
+
+    def told(more: int) -> tuple[str, str]:
+        return f"{value:.{more}f}", f"{bound:g}" if entered else f"{bound:.{more}f}"
+
+    for more in range(decimals, MOST_DECIMALS):
+        text, limit = told(more)
+        if float(text) != float(limit):
+            return text, limit
+    return told(decimals)
+
+
+def percent(share: float, decimals: int = 0) -> str:
+    """A share as a sentence has it, its sign apart from it as after any unit (ISO 80000-1): “60 %”.
+
+    Args:
+        share: of one.
+        decimals: behind the mark.
+    """
+    return f"{100 * share:.{decimals}f} %"
 
 
 def away(by_v: float, what: str, over: str = "above", under: str = "under") -> str:

@@ -13,6 +13,7 @@ from functools import cached_property
 from typing import Literal
 
 from olvask.core.analyses.diagnosis import HANDLING_MIN, Symptom, offered
+from olvask.core.findings.listed import percent
 from olvask.core.practice.case import Case
 from olvask.core.practice.cures import Cure, cures_of
 from olvask.core.stages.prove.prove_test import ProveTest
@@ -184,7 +185,7 @@ class Standing:
         if not lied:
             return Told(step=step, words="Check the meter against another", answer="they agree", minutes=CHECK_MIN)
         self._forget(lambda test: test.unit in ("V", "mV"))
-        share = f"{abs(self.case.meter.lies - 1):.1%} {'high' if self.case.meter.lies > 1 else 'low'}"
+        share = f"{percent(abs(self.case.meter.lies - 1), 1)} {'high' if self.case.meter.lies > 1 else 'low'}"
         return Told(
             step=step,
             words="Check the meter against another",

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from olvask.core.analyses.diagnosis import Cause, Diagnosis, diagnosed
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.practice.bench import PER_MIN, BadMove, Move, Standing, play
 from olvask.core.practice.case import MAY_LIE, Case, Level, drawn
@@ -72,10 +73,12 @@ def _acted_on(standing: Standing, found: Diagnosis) -> tuple[Move, str] | None:
     if share < SURE:
         return None
     if alike[0].key == "healthy":
-        return Move("hand_back"), f"What was read since says, {share:.0%}, that nothing is wrong any more."
+        return Move("hand_back"), f"What was read since says, {percent(share)}, that nothing is wrong any more."
     cheapest = min(alike, key=lambda cause: _price(standing, cause))
     words = " or ".join(cause.words for cause in alike)
-    return Move("mend", _single(standing, cheapest)), f"{words[:1].upper()}{words[1:]}: {share:.0%} by what was read."
+    return Move(
+        "mend", _single(standing, cheapest)
+    ), f"{words[:1].upper()}{words[1:]}: {percent(share)} by what was read."
 
 
 def _single(standing: Standing, cause: Cause) -> str:

@@ -240,7 +240,7 @@ class TestCurrent:
         assert warm is not None
         assert hot is not None
         assert (warm.level, hot.level) == ("caution", "stop")
-        assert "gives 20.0 A of 25 A, 20% less" in warm.text
+        assert "gives 20.0 A of 25 A, 20 % less" in warm.text
         assert any(remedy.label == "Mount it in the cabin" for remedy in hot.remedies)
         assert not any("engine" in remedy.label for remedy in hot.remedies)
 

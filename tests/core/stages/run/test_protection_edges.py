@@ -14,7 +14,8 @@ from olvask.core.findings.remedy import apply
 from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, RunName
 from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.stages.run.device_facts import device_facts
-from olvask.core.stages.run.protection import bare_m, device_above, held_of, prospective_a, protected_ampacity_a
+from olvask.core.stages.run.protection import bare_m, device_above, held_of, protected_ampacity_a
+from olvask.core.stages.run.shorts import prospective_a
 from tests.designs import cable, charger, design, fuse
 
 ALL = [(item.family, item.rating_a) for item in devices()]
@@ -194,3 +195,20 @@ def test_a_run_without_a_device_is_offered_one_at_its_battery(run: RunName) -> N
     kinds = [piece.kind for piece in mended.run(run).pieces]
     assert kinds == (["device", "cable"] if run == "supply" else ["cable", "device"])
     assert not [item for item in assess(mended).findings if item.id.startswith("protect.") and item.level == "stop"]
+
+
+@pytest.mark.parametrize("run", RUNS)
+def test_a_short_that_opens_its_device_late_has_ways_out(run: RunName) -> None:
+    """A device a short at the far end does open, and copper for the one that is there; either is the end of it, nothing new comes."""
+    pieces = [fuse(100.0, "sf51") | {"id": "dx"}, cable("25 mm²", 18.0) | {"id": "cx"}]
+    job = design(
+        **{run: {"pieces": pieces if run == "supply" else pieces[::-1]}},
+        charger=charger(output_a=20.0, terminal_max_mm2=120.0),
+    )
+    found = {item.id: item for item in assess(job).findings}
+    late = found["protect.fault.dx"]
+    assert {remedy.changes[0].path.rsplit(".", 1)[-1] for remedy in late.remedies} == {"dx", "size"}
+    for remedy in late.remedies:
+        after = {item.id: item for item in assess(apply(job, remedy)).findings}
+        assert late.id not in after
+        assert {name for name, item in after.items() if item.level == "stop"} <= {*found}

@@ -82,10 +82,10 @@ def test_what_a_line_is_worth(setting: Setting, scales: Scales, value: float, wo
         ("absorption_v", 14.2, 14.2, ""),
         ("absorption_v", 14.2, 14.22, ""),  # a fiftieth of a volt is no difference
         ("absorption_v", 14.2, 14.5, "nearer to its cells' cut-off"),
-        ("absorption_v", 14.2, 13.4, "it ends near 96% of charge"),
+        ("absorption_v", 14.2, 13.4, "it ends near 96 % of charge"),
         ("absorption_v", 14.2, 13.9, "gentler and slower at the end"),  # rests as full as can be
         ("float_v", 13.5, 13.9, "which ages it"),
-        ("rebulk_v", 13.3, 12.8, "only below 10% of charge"),
+        ("rebulk_v", 13.3, 12.8, "only below 10 % of charge"),
         ("current_limit_a", 20.0, 15.0, "below what was chosen"),
         ("current_limit_a", 20.0, 25.0, "mind cable and alternator"),
     ],
@@ -222,7 +222,7 @@ def test_each_of_several_units_ends_at_its_share_of_the_tail() -> None:
     job = design(units=2, auxiliary={"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "charge_limit_a": 60.0})
     scales = scales_of(job)
     wanted = charge_wanted(job, gather(job))["tail_a"]
-    assert (wanted.value, wanted.why) == (5.0, "5% of its capacity, shared by 2 units")
+    assert (wanted.value, wanted.why) == (5.0, "5 % of its capacity, shared by 2 units")
     for unit, each in (("A", 2.5), ("%", 10.0)):
         setting = line("tail_a", unit, from_value=0, to_value=50, step=0.5)
         assert wish_for(setting, wanted, scales, job.auxiliary).candidates[0] == each

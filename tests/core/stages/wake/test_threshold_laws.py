@@ -241,7 +241,7 @@ class TestFixed:
         found = assess(job)
         assert found.figures["wake.start_v"].formula == "fixed in the unit"
         # 12.1 V stands between 12.06 V at 40 % and 12.28 V at 60 %: not the 60 % the job asks to keep.
-        assert mark(found, "guard").margin_text == "keeps 44% to crank"
+        assert mark(found, "guard").margin_text == "keeps 44 % to crank"
         assert not [item.id for item in found.findings if item.stage == "wake" and item.level == "stop"]
 
     def test_typed_in_they_are_refused_and_left_to_the_unit(self) -> None:

@@ -17,6 +17,7 @@ from olvask.core.analyses.diagnosis.evidence import Evidence, Suspects, Weighed,
 from olvask.core.analyses.diagnosis.fault import Symptom
 from olvask.core.analyses.diagnosis.faults import faults_of
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import percent
 from olvask.core.findings.said import Said
 from olvask.core.stages.prove.beliefs import Told
 from olvask.core.stages.prove.meter import METER, Accuracy
@@ -276,7 +277,7 @@ def _astray(evidence: Evidence, keys: Sequence[str], without: Weighed | None) ->
     words = [f"“{test.text}”" for key in keys for test in evidence.tests if test.key == key]
     which = words[0] if len(words) == 1 else f"either {', '.join(words[:-1])} or {words[-1]}"
     likeliest = int(np.argmax(without.shares))
-    rest = f"{without.faults[likeliest].words}, {without.shares[likeliest]:.0%}"
+    rest = f"{without.faults[likeliest].words}, {percent(without.shares[likeliest])}"
     return f"Nothing here explains all of these readings. Measure {which} again: without it the others say {rest}."
 
 
@@ -288,7 +289,7 @@ def _text(causes: Sequence[Cause], explains: bool, known: bool) -> str:
     alike = [cause for cause in causes if cause.together]
     if len(alike) > 1:
         words = " or ".join(cause.words for cause in alike)
-        return f"{words[:1].upper()}{words[1:]}: {sum(cause.share for cause in alike):.0%} together; nothing read so far tells them apart."
+        return f"{words[:1].upper()}{words[1:]}: {percent(sum(cause.share for cause in alike))} together; nothing read so far tells them apart."
     first = causes[0]
     sure = "" if first.share > LIKELY else "Not clear yet. Likeliest: "
-    return f"{sure}{first.words if sure else first.words[:1].upper() + first.words[1:]}, {first.share:.0%}."
+    return f"{sure}{first.words if sure else first.words[:1].upper() + first.words[1:]}, {percent(first.share)}."

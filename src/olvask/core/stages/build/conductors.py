@@ -35,7 +35,7 @@ from olvask.core.model import (
 from olvask.core.physics.heat import cable_diameters_m
 from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.core.stages.run.growth import terminal_index
-from olvask.core.stages.run.protection import battery_side, prospective_a
+from olvask.core.stages.run.shorts import battery_side, prospective_a
 from olvask.core.stages.run.terminals import TAIL_M
 
 Sign = Literal["+", "−"]

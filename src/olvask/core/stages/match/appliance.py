@@ -16,6 +16,7 @@ from olvask.core.circuit.engine_side import CONVERTER_EFFICIENCY, converter_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input, Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Load
 from olvask.core.physics.battery import prospective_short_a
@@ -124,9 +125,9 @@ def _parked(ctx: Context, load: Load, place: str) -> Iterator[Found]:
     design, amps, taken = ctx.design, _parked_a(ctx, load), _taken(ctx, load)
     together = sum(_taken(ctx, other) for other in design.use.loads if other.fed == "converter")
     spare = 1 - design.choices.keep_state_of_charge
-    beside = f", {together:.0%} with all that converters feed" if together > taken else ""
+    beside = f", {percent(together)} with all that converters feed" if together > taken else ""
     said = (
-        f"{amps:.1f} A over {load.standing_h:g} h take {taken:.0%} of the start battery{beside}; {spare:.0%} are above what is "
+        f"{amps:.1f} A over {load.standing_h:g} h take {percent(taken)} of the start battery{beside}; {percent(spare)} are above what is "
         "kept to crank. Switch the converter with the engine running, or feed it from the auxiliary battery."
     )
     ways = [

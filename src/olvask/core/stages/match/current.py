@@ -11,6 +11,7 @@ from olvask.core.circuit.solve import ConditionState, Output
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
+from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 from olvask.core.physics.rounding import over, under
@@ -41,11 +42,12 @@ def judge_current(ctx: Context) -> Judged:
 def _judge_battery(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]:
     limit_a, why = battery_allows_a(ctx.design, ctx.facts)
     if over(output.current_a, limit_a):
+        takes, allows = apart(output.current_a, limit_a, 1)
         yield stop(
             "match.battery_limit",
             "auxiliary",
             "More current than the battery may take",
-            f"{output.current_a:.1f} A into a battery that allows {limit_a:.1f} A: {why}.",
+            f"{takes} A into a battery that allows {allows} A: {why}.",
             [turn_down(unit, limit_a, ctx.design.units)],
             concerns=("auxiliary.charge_limit_a", "current_limit_a"),
         )
@@ -99,10 +101,10 @@ def _judge_output(ctx: Context, unit: Charger, output: Output) -> Iterator[Found
 def _heat(ctx: Context, unit: Charger, output: Output) -> Found:
     """What heat takes off the yield; what is sized for the full current stays so."""
     air_c, lost = float(ctx.facts.unit_ambient.value), 1 - output.yield_a / output.current_a
-    mount = ctx.design.mount
+    mount, of_a = ctx.design.mount, output.current_a / ctx.design.units
+    gives = apart(output.yield_a / ctx.design.units, of_a, 1, entered=True)[0]
     words = (
-        f"At {air_c:.0f} °C {unit.name} gives {output.yield_a / ctx.design.units:.1f} A of "
-        f"{output.current_a / ctx.design.units:g} A, {lost:.0%} less. Cables and devices stay sized for all of it: a cold "
+        f"At {air_c:.0f} °C {unit.name} gives {gives} A of {of_a:g} A, {apart(100 * lost, 0, 0)[0]} % less. Cables and devices stay sized for all of it: a cold "
         f"morning gives it. Full output needs air of {unit.rated_ambient_c:.0f} °C."
     )
     cooler = [
@@ -187,12 +189,13 @@ def _over_budget(ctx: Context, unit: Charger, output: Output) -> Iterator[Found]
         if state is None or state.drawn is None or not over(state.drawn.current_a, budget_a):
             continue
         allowed_a = output_for_input_a(design, ctx.solved, output, budgets.of(school))
+        takes, allows = apart(state.drawn.current_a, budget_a, 1)
         yield caution(
             "match.alternator_budget",
             "alternator",
             "Above the alternator budget",
-            f"The charger takes {state.drawn.current_a:.1f} A at {state.label.lower()}; the budget, {called}, is "
-            f"{budget_a:.1f} A.{_road(state, budgets)}",
+            f"The charger takes {takes} A at {state.label.lower()}; the budget, {called}, is "
+            f"{allows} A.{_road(state, budgets)}",
             [turn_down(unit, allowed_a, design.units)],
             concerns=("choices.alternator_school", "current_limit_a"),
         )

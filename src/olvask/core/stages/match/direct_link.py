@@ -21,6 +21,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.driven import spoken
 from olvask.core.findings.figure import Input, Reckoned, Words, computed
+from olvask.core.findings.listed import percent
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
 from olvask.core.stages.match.limits import alternator_budgets
@@ -139,15 +140,15 @@ def _figures(ctx: Context, link: _Link) -> Iterator[Reckoned]:
             changes="only resistance limits it: a thinner link, or a charger",
         ),
     )
-    percent = _percent(ctx, amps)
+    loaded = _percent(ctx, amps)
     yield Reckoned(
         "match.direct_link_percent",
         "Alternator under a plain link, hot idle",
-        percent,
+        loaded,
         "%",
         words=lambda: Words(
             formula="(I_link + loads) / I_rated",
-            working=f"({amps:.0f} A + {_loads_a(ctx):.0f} A) / {alternator.rated_a:.0f} A = {percent:.0f} %",
+            working=f"({amps:.0f} A + {_loads_a(ctx):.0f} A) / {alternator.rated_a:.0f} A = {loaded:.0f} %",
             inputs=(computed("match.direct_link_a"),),
             source="definition",
         ),
@@ -159,7 +160,7 @@ def _figures(ctx: Context, link: _Link) -> Iterator[Reckoned]:
         "A",
         words=lambda: Words(
             formula="I_held · duty, duty = budget / I_held; lead takes no more than its charge limit after the first rush",
-            working=f"{link.held_a:.0f} A · {link.duty:.0%} on = {link.held_a * link.duty:.0f} A",
+            working=f"{link.held_a:.0f} A · {percent(link.duty)} on = {link.held_a * link.duty:.0f} A",
             inputs=(computed("match.direct_link_a"), ctx.facts.charge_limit),
             source="timed rests that keep the alternator within its budget on average",
             changes="a larger alternator, or a charger",

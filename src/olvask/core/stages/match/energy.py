@@ -17,6 +17,7 @@ from olvask.core.circuit.solve import Output, Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, computed
 from olvask.core.findings.finding import caution
+from olvask.core.findings.listed import percent
 from olvask.core.model import Charger, Design
 from olvask.core.physics.charging import Tapered, tapered
 from olvask.core.stages.match.limits import site_a
@@ -304,7 +305,7 @@ def _recovery(ctx: Context) -> Reckoned:
     found = hours_between(ctx.design, ctx.solved, RECOVER_FROM, RECOVER_TO)
     return Reckoned(
         "energy.recover_h",
-        f"{auxiliary.capacity_ah:.0f} Ah from {RECOVER_FROM:.0%} to {RECOVER_TO:.0%}",
+        f"{auxiliary.capacity_ah:.0f} Ah from {percent(RECOVER_FROM)} to {percent(RECOVER_TO)}",
         None if found is None else found.hours,
         "h",
         words=lambda: Words(

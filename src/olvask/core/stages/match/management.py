@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Management
 from olvask.core.physics.battery import charge_at_rest
@@ -67,7 +68,7 @@ def _low(ctx: Context, management: Management) -> Iterator[Found]:
             "match.management_low",
             "auxiliary",
             "The management disconnects before the reserve is reached",
-            f"It opens below {low_v:.2f} V, where {charge:.0%} rest; the reserve is {reserve:.0%}. Under load it opens sooner "
+            f"It opens below {low_v:.2f} V, where {percent(charge)} rest; the reserve is {percent(reserve)}. Under load it opens sooner "
             "still: that part of the battery cannot be used.",
             concerns=("auxiliary.management.low_disconnect_v", "use.reserve"),
         )

@@ -16,6 +16,7 @@ from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words, computed
 from olvask.core.findings.finding import caution, stop
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design
 
@@ -206,7 +207,7 @@ def judge_sources(ctx: Context) -> Judged:
             "match.priority_loses" if waits else "match.split_loses",
             "charger",
             "The panel lowers the charge while driving",
-            f"At {solar.share_driving:.0%} of full sun {unit.name} gives {told} and {now.solar_a:.1f} A from the panel, "
+            f"At {percent(solar.share_driving)} of full sun {unit.name} gives {told} and {now.solar_a:.1f} A from the panel, "
             f"{now.total_a:.1f} A together; from the alternator alone {alone_a:.1f} A. {why}",
             [OWN_CONTROLLER],
             concerns=("solar.into", "charger"),

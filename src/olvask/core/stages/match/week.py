@@ -27,7 +27,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution
-from olvask.core.findings.listed import counted
+from olvask.core.findings.listed import counted, percent
 from olvask.core.model import Design
 from olvask.core.physics.charging import bends_at
 from olvask.core.physics.rounding import under
@@ -224,7 +224,7 @@ def judge_week(ctx: Context) -> Judged:
         "match.week",
         "auxiliary",
         "The week runs it down",
-        f"From full on a Monday it is under its {reserve:.0%} reserve on day {day}: what {budget.drive_h:g} h of driving on "
+        f"From full on a Monday it is under its {percent(reserve)} reserve on day {day}: what {budget.drive_h:g} h of driving on "
         f"{counted(budget.drive_days, 'day')} and the other sources put back does not cover what is used. Less use, more driving, another "
         "source, or a larger battery.",
         concerns=("use.daily_ah", "use.drive_h", "use.drive_days"),

@@ -18,6 +18,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import RunState, run_state, through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, stop
+from olvask.core.findings.listed import apart
 from olvask.core.model import RUNS, Cable, Design, RunName
 from olvask.core.stages.run.growth import grow
 
@@ -98,11 +99,12 @@ def _judge_cable(
         return [grow(design, run, index, carries, "to carry it")]
 
     if fault == "ampacity":
+        flows, carried = apart(amps, limit_a, 1)
         yield stop(
             f"run.ampacity.{piece.id}",
             piece.id,
             f"{piece.size} cannot carry the current",
-            f"{amps:.1f} A continuous against {limit_a:.1f} A ({school.replace('_', '-')} tables, "
+            f"{flows} A continuous against {carried} A ({school.replace('_', '-')} tables, "
             f"{piece.insulation_c} °C insulation, {cable_ambient_c(piece):.0f} °C around it).",
             remedies,
             concerns=(piece.id,),

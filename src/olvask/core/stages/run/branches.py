@@ -16,12 +16,14 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state, through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.rounding import over, under
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, SYSTEM_MAX_V, suitable_device
 from olvask.core.stages.run.growth import resized, size_path, terminal_index
-from olvask.core.stages.run.protection import at_work, battery_side, device_above, far_end_short_a, prospective_a
+from olvask.core.stages.run.protection import device_above
+from olvask.core.stages.run.shorts import at_work, battery_side, far_end_short_a, prospective_a
 from olvask.core.stages.run.terminals import TAIL_JOINT_MOHM, TAIL_M
 
 PARALLEL_MM2 = 50.0  # cables in parallel share only from here up (1/0 AWG is 53.5), NFPA 70-2023 310.10(G)
@@ -49,7 +51,7 @@ def _judge_tail(ctx: Context, run: RunName, index: int, piece: Branch) -> Iterat
             f"protect.branch_ampacity.{piece.id}",
             piece.id,
             f"The tail of {name} cannot carry its current",
-            f"{piece.current_a:g} A against {carries_a:.1f} A by the chosen tables.",
+            f"{piece.current_a:g} A against {apart(carries_a, piece.current_a, 1, entered=True)[0]} A by the chosen tables.",
             lambda: [_grow(design, run, index, piece)],
             concerns=(piece.id,),
         )
@@ -96,12 +98,15 @@ def _judge_far_end(ctx: Context, run: RunName, index: int, piece: Branch) -> Ite
     least = ctx.design.choices.fault_multiple
     if guard is None or not under(fault_a, least * guard.rating_a):
         return
-    own = "its" if guard is piece.device else "the run's"
+    own, times = (
+        "its" if guard is piece.device else "the run's",
+        apart(fault_a / guard.rating_a, least, 1, entered=True)[0],
+    )
     yield caution(
         f"protect.branch_fault.{piece.id}",
         piece.id,
         f"A short at the end of {piece.called} may not open its device promptly",
-        f"{piece.length_m:g} m of {piece.size}: it draws {fault_a:.0f} A, {fault_a / guard.rating_a:.1f} times the "
+        f"{piece.length_m:g} m of {piece.size}: it draws {fault_a:.0f} A, {times} times the "
         f"{guard.rating_a:g} A of {own} device; {least:g} times is wanted. More copper, or a smaller device.",
         lambda: [_prompt(ctx, run, index, piece)],
         concerns=(piece.id, "choices.fault_multiple"),
@@ -255,7 +260,7 @@ def _judge_plug(piece: Joint, amps: float, highest_a: float) -> Iterator[Found]:
             f"run.plug_tight.{piece.id}",
             piece.id,
             f"The {piece.called} runs close to its rating",
-            f"{amps:.1f} A are {100 * amps / piece.rating_a:.0f} % of its {piece.rating_a:g} A; 80 % is the rule.",
+            f"{amps:.1f} A are {apart(100 * amps / piece.rating_a, 80, 0)[0]} % of its {piece.rating_a:g} A; 80 % is the rule.",
             concerns=concerns,
         )
     if not piece.keyed:

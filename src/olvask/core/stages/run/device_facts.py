@@ -15,7 +15,8 @@ from olvask.core.findings.finding import Finding, Level, about, worst_level
 from olvask.core.model import RUNS, Branch, Cable, ProtectiveDevice, RunName
 from olvask.core.stages.run.branches import backed_up, tail_fault_a
 from olvask.core.stages.run.devices import CONTINUOUS_FACTOR, SYSTEM_MAX_V
-from olvask.core.stages.run.protection import bare_m, battery_side, held_of, prospective_a
+from olvask.core.stages.run.protection import bare_m, held_of
+from olvask.core.stages.run.shorts import battery_side, prospective_a
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

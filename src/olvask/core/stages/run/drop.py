@@ -15,6 +15,7 @@ from olvask.core.circuit.solve import Solved, solve
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input, Reckoned, Words, by_branches, computed
 from olvask.core.findings.finding import Found, Remedy, caution, stop
+from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Cable, ChassisReturn, Design, RunName
 from olvask.core.physics.rounding import over
@@ -175,7 +176,7 @@ def _judge_limit(ctx: Context, run: RunName) -> Iterator[Found]:
     yield caution(
         f"run.drop.{run}",
         piece,
-        f"{RUN_LABEL[run]} drops {percent:.1f} %",
+        f"{RUN_LABEL[run]} drops {apart(percent, limit, 1, entered=True)[0]} %",
         f"{state.drop_v:.2f} V against a limit of {limit:g} %. {_consequence(ctx, run)} {state.loss_w:.0f} W are lost in "
         "the run.",
         remedies,
@@ -207,20 +208,22 @@ def judge_carrying(ctx: Context) -> Judged:
             remedies,
         )
     elif state.drawn is not None and state.drawn.terminal_v < least_v:
+        sees, needs = apart(state.drawn.terminal_v, least_v, 2, entered=True)
         yield stop(
             "run.below_minimum",
             "charger",
             "Below the unit's lowest input",
-            f"{state.drawn.terminal_v:.2f} V at the terminals in {state.label.lower()}; {unit.name} needs {least_v:.1f} V.",
+            f"{sees} V at the terminals in {state.label.lower()}; {unit.name} needs {needs} V.",
             remedies,
         )
     highest_v = max(item.source.regulated_v for item in solved.running)
     if highest_v > unit.input_max_v:
+        runs_at, takes = apart(highest_v, unit.input_max_v, 2, entered=True)
         yield stop(
             "run.above_maximum",
             "charger",
             "Above the unit's highest input",
-            f"{highest_v:.2f} V running; {unit.name} takes up to {unit.input_max_v:.1f} V.",
+            f"{runs_at} V running; {unit.name} takes up to {takes} V.",
         )
     if ctx.worded:
         yield Reckoned(

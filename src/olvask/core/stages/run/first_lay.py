@@ -15,7 +15,7 @@ from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.run.devices import INDUSTRIAL, device_value, least_rating_a, suitable_device
 from olvask.core.stages.run.drop import drop_within
 from olvask.core.stages.run.growth import RUN_LABEL
-from olvask.core.stages.run.protection import battery_side
+from olvask.core.stages.run.shorts import battery_side
 
 FIRST_LAY_M = 3.0  # length of a first run to work on; our own estimate
 

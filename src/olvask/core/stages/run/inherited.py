@@ -10,12 +10,13 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import note
+from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Cable, Design, InheritedCable, ProtectiveDevice, Run, fresh_id
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.run.devices import least_rating_a, suitable_device
 from olvask.core.stages.run.drop import TOLERABLE_PERCENT, drop_percent
-from olvask.core.stages.run.protection import battery_side
+from olvask.core.stages.run.shorts import battery_side
 
 
 def judge_inherited(ctx: Context) -> Judged:
@@ -81,6 +82,7 @@ def _condition(found: InheritedCable, amps: float, limit_a: float, fitted: Devic
     if found.shared_a > 0:
         yield f"it also feeds something else, {found.shared_a:g} A"
     if amps > limit_a:
-        yield f"{amps:.1f} A continuous against {limit_a:.1f} A it carries"
+        flows, carried = apart(amps, limit_a, 1)
+        yield f"{flows} A continuous against {carried} A it carries"
     elif fitted is None:
         yield f"no device lies between 1.25 × {amps:.1f} A and {limit_a:.1f} A"

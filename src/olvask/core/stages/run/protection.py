@@ -12,13 +12,13 @@ from typing import NamedTuple
 from olvask.core.catalogue import Device, NoStandardSize, conductor, conductors, device
 from olvask.core.circuit.ampacity import ampacity
 from olvask.core.circuit.context import Context
-from olvask.core.circuit.runs import RunState, run_state, through_a
+from olvask.core.circuit.runs import through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import apply, remedy, with_cable
 from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
-from olvask.core.physics.battery import internal_ohm, open_circuit_v, prospective_short_a
 from olvask.core.physics.rounding import over, under
 from olvask.core.stages.run.devices import (
     CONTINUOUS_FACTOR,
@@ -28,18 +28,8 @@ from olvask.core.stages.run.devices import (
     least_rating_a,
     suitable_device,
 )
-from olvask.core.stages.run.growth import RUN_LABEL, resized
-
-HALF = 0.5  # state of charge at which a short is expected to draw least, our own estimate
-
-
-def battery_side(design: Design, run: RunName) -> tuple[str, float, int]:
-    """Chemistry, capacity [Ah] and nominal voltage [V] of the battery a run is protected from."""
-    if run == "supply":
-        start = design.vehicle.start_battery
-        return start.chemistry, start.capacity_ah, design.vehicle.system_v
-    auxiliary = design.auxiliary
-    return auxiliary.chemistry, auxiliary.capacity_ah, auxiliary.nominal_v
+from olvask.core.stages.run.growth import RUN_LABEL, grow, resized, thickest_need
+from olvask.core.stages.run.shorts import at_work, battery_side, far_end_short_a, far_end_v, prospective_a
 
 
 def device_above(run: RunName, described: Run, index: int) -> int | None:
@@ -62,29 +52,6 @@ def protected_ampacity_a(design: Design, run: RunName, index: int) -> float | No
     """Smallest ampacity [A] of the cables that the device at `index` protects; `None` when it protects none."""
     school = design.choices.ampacity_school
     return min((ampacity(piece, school)[0] for _, piece in cables_behind(design, run, index)), default=None)
-
-
-def prospective_a(design: Design, run: RunName, index: int) -> float:
-    """Prospective short-circuit current [A] at the device at `index`, cold path from the post."""
-    described = design.run(run)
-    before = described.pieces[:index] if run == "supply" else described.pieces[index + 1 :]
-    path_ohm = 0.0
-    if before:
-        cold = run_state(described.model_copy(update={"pieces": before}), 0.0, design.choices.lug_mohm)
-        path_ohm = cold.out_ohm
-    chemistry, capacity_ah, nominal_v = battery_side(design, run)
-    return prospective_short_a(chemistry, capacity_ah, nominal_v, path_ohm)
-
-
-def far_end_short_a(chemistry: str, capacity_ah: float, nominal_v: int, path_ohm: float) -> float:
-    """Least current of a short circuit behind `path_ohm` [A]: battery half charged, aged to twice its resistance."""
-    inner_ohm = 2 * internal_ohm(chemistry, capacity_ah, nominal_v)
-    return open_circuit_v(chemistry, HALF, nominal_v) / (inner_ohm + path_ohm)
-
-
-def at_work(ctx: Context, run: RunName) -> RunState:
-    """A run as warm as it gets: the supply run in the condition with the lowest terminals."""
-    return ctx.state(run) if run == "delivery" else ctx.solved.worst.run
 
 
 def bare_m(design: Design, run: RunName, index: int) -> float:
@@ -258,7 +225,7 @@ def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -
         nominal_v=nominal_v,
         short_a=prospective_a(design, run, index),
         fault_a=far_end_short_a(chemistry, capacity_ah, nominal_v, at_work(ctx, run).loop_ohm),
-        fault_volts=open_circuit_v(chemistry, HALF, nominal_v),
+        fault_volts=far_end_v(chemistry, nominal_v),
     )
 
 
@@ -282,8 +249,8 @@ def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevic
             f"protect.tight.{held.id}",
             held.id,
             f"{held.name} runs close to its rating",
-            f"{held.amps:.1f} A are {100 * held.amps / held.item.rating_a:.0f} % of its rating; the rule is 80 %, 1.25 · "
-            f"{held.amps:.1f} A = {CONTINUOUS_FACTOR * held.amps:.1f} A. It runs warm and ages early.",
+            f"{held.amps:.1f} A are {apart(100 * held.amps / held.item.rating_a, 80, 0)[0]} % of its rating; the rule is "
+            f"80 %, 1.25 · {held.amps:.1f} A = {CONTINUOUS_FACTOR * held.amps:.1f} A. It runs warm and ages early.",
             once,
             concerns=(held.id,),
         )
@@ -307,10 +274,33 @@ def _judge_device(ctx: Context, run: RunName, index: int, piece: ProtectiveDevic
             f"protect.fault.{held.id}",
             held.id,
             "A short at the far end may not open it promptly",
-            f"It draws {held.fault_a:.0f} A, {held.multiple:.1f} times the {held.item.rating_a:g} A rating; {least:g} times "
+            f"It draws {held.fault_a:.0f} A, {apart(held.multiple, least, 1, entered=True)[0]} times the {held.item.rating_a:g} A rating; {least:g} times "
             "is wanted. More copper, or a smaller device.",
+            lambda: [_smaller(ctx, run, held), _more_copper(ctx, run, index, piece)],
             concerns=(held.id, "choices.fault_multiple"),
         )
+
+
+def _smaller(ctx: Context, run: RunName, held: _Held) -> Remedy | None:
+    """A device that carries the run as well and that a short at the far end opens promptly."""
+    prompt_a = held.fault_a / ctx.design.choices.fault_multiple
+    ceiling_a = prompt_a if held.ceiling_a is None else min(prompt_a, held.ceiling_a)
+    school = ctx.design.choices.protection_school
+    try:
+        found = suitable_device(held.least_a, ceiling_a, held.nominal_v, held.short_a, school)
+    except NoStandardSize:
+        return None
+    return remedy(f"Use {found.label} {found.rating_a:g} A", (f"{run}.pieces.{held.id}", device_value(found, held.id)))
+
+
+def _more_copper(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -> Remedy | None:
+    """The run grown until a short at its far end opens the device that is there."""
+
+    def opens(candidate: Design) -> bool:
+        return held_of(Context.of(candidate), run, index, piece).multiple >= candidate.choices.fault_multiple
+
+    thickest = thickest_need(ctx.design.run(run), at_work(ctx, run))
+    return grow(ctx.design, run, thickest, opens, "so that a short opens its device")
 
 
 def _faults(held: _Held) -> Iterator[tuple[str, str, str]]:

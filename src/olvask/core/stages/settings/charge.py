@@ -14,6 +14,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import charge_volts, floats_at, resumes_v, set_for_another
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
 from olvask.core.physics.rounding import over
@@ -140,7 +141,7 @@ def _usual(ctx: Context, item: _Value) -> Remedy:
         return remedy(_back_to(ctx, item), (item.path, None))
     label = {
         "absorption_h": f"Absorb for the usual {usual.absorption_h:g} h",
-        "tail_share": f"End at the usual {usual.tail_share:.0%} of its capacity",
+        "tail_share": f"End at the usual {percent(usual.tail_share)} of its capacity",
         "compensation_mv_per_k": f"Compensate by the usual {usual.compensation_mv_per_k * scale:.0f} mV/K",
         "cold_c": "Leave the cold cut-off open",
         "hot_c": "Leave the hot cut-off open",
@@ -223,7 +224,7 @@ def _rebulk(ctx: Context) -> Iterator[Found]:
     share = charge_at_rest(battery.chemistry, volts, battery.nominal_v)
     if share < RESUMES_LATE:
         said = stop if share <= RESUMES_NEVER else caution
-        text = f"Rested, the battery shows {volts:.2f} V only at {share:.0%} of charge: until then nothing starts again by itself."
+        text = f"Rested, the battery shows {volts:.2f} V only at {percent(share)} of charge: until then nothing starts again by itself."
         yield said("settings.rebulk_low", "auxiliary", "It starts again too late", text, back, (path,))
 
 

@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import percent
 from olvask.core.model.settings import OFF, WRITTEN, Setting
 from olvask.core.physics.battery import charge_at_rest, internal_ohm
 from olvask.core.physics.rounding import under
@@ -42,13 +43,13 @@ def _follows(ctx: Context, line: Setting, value: float, off: float) -> str:
         ends_a = 0.02 * battery.capacity_ah
         rest_v = value - ends_a * internal_ohm(battery.chemistry, battery.capacity_ah, battery.nominal_v)
         share = charge_at_rest(battery.chemistry, rest_v, battery.nominal_v)
-        short = f", it ends near {share:.0%} of charge" if share < 0.995 else ", gentler and slower at the end"
+        short = f", it ends near {percent(share)} of charge" if share < 0.995 else ", gentler and slower at the end"
         return short if lithium or share < 0.995 else ", slower at the end, and lead wants it full"
     if line.means == "float_v":
         return ", which ages it" if off > 0 else ", which holds less than a full one"
     if line.means == "rebulk_v":
         share = charge_at_rest(battery.chemistry, value, battery.nominal_v)
-        return f": it starts again only below {share:.0%} of charge" if off < 0 else ": it starts again sooner"
+        return f": it starts again only below {percent(share)} of charge" if off < 0 else ": it starts again sooner"
     if line.means == "current_limit_a":
         return ", below what was chosen" if off < 0 else ", above what was chosen: mind cable and alternator"
     if line.means == "compensation_mv_per_k":

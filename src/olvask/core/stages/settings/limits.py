@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from olvask.core.catalogue import charge_limits
+from olvask.core.findings.listed import percent
 from olvask.core.model import AuxiliaryBattery
 from olvask.core.physics.charging import compensated_v
 
@@ -174,8 +175,11 @@ def said_of(battery: AuxiliaryBattery, held: Held, quantity: Quantity, value: fl
         ("absorption_h", "high"): f"{value:.1f} h at absorption volts "
         + ("gasses it for nothing." if lead else "keep it full, and lithium kept full ages."),
         ("absorption_h", "low"): f"{value:.1f} h of absorption leave lead short of full every time.",
-        ("tail_share", "high"): f"ending at {value:.0%} of its capacity cuts the charge short.",
-        ("tail_share", "low"): f"{value:.1%} of its capacity is hardly ever reached: only the clock ends absorption.",
+        ("tail_share", "high"): f"ending at {percent(value)} of its capacity cuts the charge short.",
+        (
+            "tail_share",
+            "low",
+        ): f"{percent(value, 1)} of its capacity is hardly ever reached: only the clock ends absorption.",
         ("equalise_v", "high"): f"{value:.2f} V: "
         + ("no equalising on gel or lithium, ever." if battery.chemistry in ("gel", "lfp") else "more than it stands."),
         ("equalise_v", "low"): f"{value:.2f} V is no more than absorption: it equalises nothing.",

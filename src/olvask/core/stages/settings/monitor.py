@@ -17,7 +17,7 @@ from olvask.core.catalogue import charge_limits, chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, caution, note
-from olvask.core.findings.listed import counted
+from olvask.core.findings.listed import counted, percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
@@ -85,7 +85,7 @@ def monitor_wanted(ctx: Context) -> dict[str, Wanted]:
     tail, why = FULL_TAIL_PERCENT[name], "of capacity, over where chargers end"
     if ending is not None:
         tail = min(max(tail, _over_ending(ending)), _most_percent(name))
-        why = f"of capacity, over the {ending.share:.1%} at which the unit ends".replace("%", " %")
+        why = f"of capacity, over the {percent(ending.share, 1)} at which the unit ends"
     return {
         "capacity_ah": Wanted(battery.capacity_ah, "as on the battery"),
         "full_v": Wanted(round(float(ctx.facts.absorption.value) - under_v, 2), "a little under absorption"),
@@ -242,7 +242,7 @@ def _volts_text(ctx: Context, band: tuple[float, float] | None) -> str:
             else "Rest it for hours before volts say anything."
         )
     low, high = band
-    return f"Rested at {ctx.design.monitor.rested_v:.2f} V it may hold anything from {low:.0%} to {high:.0%}."
+    return f"Rested at {ctx.design.monitor.rested_v:.2f} V it may hold anything from {percent(low)} to {percent(high)}."
 
 
 def _never_full(ctx: Context) -> Iterator[Found]:
@@ -288,7 +288,7 @@ def judge_monitor(ctx: Context) -> Judged:
             "settings.monitor_off",
             "auxiliary",
             "The monitor's charge does not fit the volts",
-            f"It shows {shown:.0%}; rested at {monitor.rested_v:.2f} V the battery holds {band[0]:.0%} to {band[1]:.0%}. Charge it "
+            f"It shows {percent(shown)}; rested at {monitor.rested_v:.2f} V the battery holds {percent(band[0])} to {percent(band[1])}. Charge it "
             "to a true full and let it synchronise.",
             concerns=("monitor.shows_percent", "monitor.rested_v"),
         )

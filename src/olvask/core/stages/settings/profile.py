@@ -7,6 +7,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import charge_volts
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, stop
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.physics.rounding import over
@@ -52,7 +53,7 @@ def _why(ctx: Context, set_to: Chemistry, fitting: Chemistry) -> str:
     rest_v, again_v = open_circuit_v(battery.chemistry, RESTING_AT, battery.nominal_v), set_to.rebulk_v * scale
     if rest_v >= again_v:
         return (
-            f"At {RESTING_AT:.0%} the battery rests at {rest_v:.2f} V, over the {again_v:.2f} V under which this profile "
+            f"At {percent(RESTING_AT)} the battery rests at {rest_v:.2f} V, over the {again_v:.2f} V under which this profile "
             f"starts again: it goes straight to float at {set_to.float_v * scale:.2f} V and fills slowly, until a big load "
             "pulls it down."
         )

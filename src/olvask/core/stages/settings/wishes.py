@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from olvask.core.catalogue import chemistries
 from olvask.core.circuit.facts import Facts, charge_volts, resumes_v
 from olvask.core.circuit.thresholds import Thresholds
+from olvask.core.findings.listed import percent
 from olvask.core.model import AuxiliaryBattery, Design
 from olvask.core.model.settings import OFF, ON, WRITTEN, Meaning, Setting, Value
 from olvask.core.stages.settings.limits import QUANTITIES, off_band
@@ -119,7 +120,9 @@ def charge_wanted(design: Design, facts: Facts) -> dict[str, Wanted]:
         "absorption_h": said(charge.absorption_h, usual.absorption_h, f"usual for {usual.label}"),
         "absorbed_by": Wanted(charge.absorbed_by or ("adaptive" if lead else "time"), "usual for it"),
         "tail_a": said(
-            charge.tail_a, usual.tail_share * battery.capacity_ah, f"{usual.tail_share:.0%} of its capacity{shared}"
+            charge.tail_a,
+            usual.tail_share * battery.capacity_ah,
+            f"{percent(usual.tail_share)} of its capacity{shared}",
         ),
         "after": Wanted(charge.after or "float", "holds it for the loads" if lead else "a storage level, no float"),
         "float_v": said(

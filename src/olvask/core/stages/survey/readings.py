@@ -16,6 +16,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input
 from olvask.core.findings.finding import Found, caution, note
+from olvask.core.findings.listed import percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design
 from olvask.core.physics.battery import charge_at_rest
@@ -189,7 +190,7 @@ def _rested(design: Design, facts: Facts) -> Iterator[Found]:
             concerns=(facts.rest.path,),
         )
     elif per_12 >= FLAT_V and charge < HALF:
-        yield _low(facts, f"{rest_v:.2f} V rested is about {charge:.0%} of charge.")
+        yield _low(facts, f"{rest_v:.2f} V rested is about {percent(charge)} of charge.")
     elif LITHIUM_REST_V <= per_12 <= PLAUSIBLE_V[12][1]:
         yield caution(
             "survey.rest_high",

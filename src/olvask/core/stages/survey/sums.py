@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 from olvask.core.catalogue import chemistries, open_circuit_points
 from olvask.core.findings.figure import Figure, Input
-from olvask.core.findings.listed import counted
+from olvask.core.findings.listed import counted, percent
 from olvask.core.model import Load
 from olvask.core.model.vehicle import inverter_a, inverter_h, standing_ah
 from olvask.core.physics.battery import charge_at_rest
@@ -59,7 +59,7 @@ def load_average(
         average_a,
         "A",
         formula="(C · (before − after) + Ah in · η) / h",
-        working=f"({capacity_ah:g} Ah · ({charge_before:.0%} − {charge_after:.0%}) + {charged_ah:g} Ah · {efficiency:.2f}) / "
+        working=f"({capacity_ah:g} Ah · ({percent(charge_before)} − {percent(charge_after)}) + {charged_ah:g} Ah · {efficiency:.2f}) / "
         f"{hours:g} h = {average_a:.2f} A, {24 * average_a:.0f} Ah a day",
         inputs=(Input("Capacity", capacity_ah, "Ah", TYPED), Input("Time between", hours, "h", TYPED)),
         source="charge balance of the battery",
@@ -70,7 +70,7 @@ def load_average(
 def daily_need(loads: Sequence[Load], nominal_v: int) -> Figure:
     """Daily use standing [Ah] of a list of loads on a battery of `nominal_v`; what a converter feeds takes nothing of it."""
     total_ah, on_h = standing_ah(loads, nominal_v), inverter_h(loads)
-    each = [f"{round(load.drawn_a(nominal_v), 1):g} A · {load.duty:.0%} · {load.standing_h:g} h" for load in loads]
+    each = [f"{round(load.drawn_a(nominal_v), 1):g} A · {percent(load.duty)} · {load.standing_h:g} h" for load in loads]
     if on_h > 0:
         each.append(f"{inverter_a(nominal_v):.2f} A · {on_h:g} h")
     parts = " + ".join(each)
@@ -125,9 +125,9 @@ def charge_from_rest(chemistry: str, nominal_v: int, rest_v: float) -> ChargeBan
     elif per_12 > points[-1][1] + tolerance:
         text = "Above the rested voltage of a full battery: it still carries surface charge, or something charges it."
     elif width > 0.35:
-        text = f"Between {low:.0%} and {high:.0%}: this chemistry's voltage says little here. A shunt tells more."
+        text = f"Between {percent(low)} and {percent(high)}: this chemistry's voltage says little here. A shunt tells more."
     else:
-        text = f"Between {low:.0%} and {high:.0%}, rested for hours."
+        text = f"Between {percent(low)} and {percent(high)}, rested for hours."
     return ChargeBand(low, high, text)
 
 
@@ -190,7 +190,7 @@ def days_to_flat(
         words = (
             "No drain at all: only time ages it."
             if days is None
-            else f"Down to {charge_keep:.0%} after {counted(days, 'day')}."
+            else f"Down to {percent(charge_keep)} after {counted(days, 'day')}."
         )
         return DaysToFlat(alone, None, words)
     covered_ah = min(daily_ah, maintainer_a * 24)

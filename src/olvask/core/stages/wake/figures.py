@@ -12,6 +12,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.thresholds import Thresholds, terminal_v
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words, computed
+from olvask.core.findings.listed import percent
 from olvask.core.model import GuardRecord, StartRecord, StopRecord
 from olvask.core.physics.battery import open_circuit_v
 from olvask.core.physics.rounding import under
@@ -169,7 +170,7 @@ def _keeps(ctx: Context, settable: bool) -> tuple[str, str]:
         return "the unit's lowest input: it has no guard to set", f"{ctx.thresholds.guard_v:.2f} V"
     keep, start = ctx.design.choices.keep_state_of_charge, ctx.design.vehicle.start_battery
     keep_v = open_circuit_v(start.chemistry, keep, ctx.design.vehicle.system_v)
-    return f"resting voltage at {keep:.0%} of charge", f"{keep_v:.2f} V, the unit's step below"
+    return f"resting voltage at {percent(keep)} of charge", f"{keep_v:.2f} V, the unit's step below"
 
 
 def _returns(at: Thresholds) -> tuple[str, str]:

@@ -9,8 +9,10 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import ConditionState, Solved, solve
+from olvask.core.circuit.thresholds import Thresholds, own_step_v
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import apart, percent
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Design
 from olvask.core.physics.battery import internal_ohm, open_circuit_v
@@ -48,21 +50,23 @@ def _judge_off(ctx: Context, repair: Remedy | None) -> Iterator[Found]:
     at, design, choices = ctx.thresholds, ctx.design, ctx.design.choices
     loaded_v = at.loaded_seen_v
     if "voltage" in design.activation.ways and at.guard_v >= at.stop_v:
+        guards, stops = apart(at.guard_v, at.stop_v, 2)
         yield stop(
             "wake.guard_above_stop",
             "charger",
             "The battery guard lies above the stop",
-            f"The guard at {at.guard_v:.2f} V must lie under the stop at {at.stop_v:.2f} V.",
+            f"The guard at {guards} V must lie under the stop at {stops} V.",
             [repair],
             CONCERNS,
         )
     if loaded_v is not None and at.guard_v >= loaded_v:
-        seen = f", {loaded_v:.2f} V as the guard has it" if at.guard_ohm > 0 else ""
+        sees, guards = apart(loaded_v, at.guard_v, 2)
+        pulled = f"{at.loaded_low_v:.2f} V, {sees} V as the guard has it" if at.guard_ohm > 0 else f"{sees} V"
         yield stop(
             "wake.guarded_running",
             "charger",
             "The battery guard switches it off while the engine runs",
-            f"Full current pulls the terminals to {at.loaded_low_v:.2f} V{seen}; the guard stands at {at.guard_v:.2f} V.",
+            f"Full current pulls the terminals to {pulled}; the guard stands at {guards} V.",
             lambda: [
                 repair,
                 grow(
@@ -83,7 +87,7 @@ def _judge_off(ctx: Context, repair: Remedy | None) -> Iterator[Found]:
             "wake.guard_low",
             "start_battery",
             "The battery guard leaves too little to crank",
-            f"At {choices.keep_state_of_charge:.0%} of charge the battery rests at {keep_v:.2f} V; a guard at "
+            f"At {percent(choices.keep_state_of_charge)} of charge the battery rests at {keep_v:.2f} V; a guard at "
             f"{at.guard_v:.2f} V keeps less when the charger draws little.",
             [repair],
             CONCERNS,
@@ -152,11 +156,12 @@ def _judge_nuisance(ctx: Context) -> Iterator[Found]:
 def _judge_back(ctx: Context) -> Iterator[Found]:
     at = ctx.thresholds
     if at.back_v > at.unloaded_low_v:
+        back, holds = apart(at.back_v, at.unloaded_low_v, 2)
         yield stop(
             "wake.back_unreachable",
             "charger",
             "Once the guard has tripped, it stays off",
-            f"It comes back at {at.back_v:.2f} V, above the {at.unloaded_low_v:.2f} V the engine holds: after one trip, even "
+            f"It comes back at {back} V, above the {holds} V the engine holds: after one trip, even "
             "by one crank, it stays off.",
             lambda: _returning(ctx),
             (BACK_PATH,),
@@ -184,13 +189,18 @@ def _starts_again(ctx: Context) -> bool:
 
 def _comes_back(design: Design) -> bool:
     found = healthy_thresholds(design)
-    return found.back_least_v + found.step_v <= found.unloaded_low_v
+    return found.back_least_v + _back_step_v(design, found) <= found.unloaded_low_v
+
+
+def _back_step_v(design: Design, at: Thresholds) -> float:
+    """The step its return is set in [V]."""
+    return own_step_v(design.charger.guard if design.charger is not None else None, at.step_v)
 
 
 def _returning(ctx: Context) -> list[Remedy | None]:
     """A return the engine reaches: the proposal where that will do, else a smaller rebound."""
     at, design, proposed = ctx.thresholds, ctx.design, ((BACK_PATH, None),)
-    if at.back_least_v + at.step_v <= at.unloaded_low_v:
+    if at.back_least_v + _back_step_v(design, at) <= at.unloaded_low_v:
         return [remedy("Propose the return", *proposed)]
     index = thickest_need(design.supply, ctx.solved.running[0].run)
     found = [grow(design, "supply", index, _comes_back, "so that it comes back"), less_current(design, _comes_back)]

@@ -8,6 +8,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
 from olvask.core.circuit.thresholds import Thresholds, own_step_v, set_thresholds, step_down
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Design
 from olvask.core.physics.battery import open_circuit_v
@@ -110,12 +111,13 @@ def _hunts_in_phase(ctx: Context, trips: bool) -> Found:
         calmer = less_current(design, lambda candidate: not set_thresholds(candidate, solve(candidate)).hunts_in_phase)
         return [_clearing(design, solved), signal_instead(design), _longer_hold(ctx, trips), calmer]
 
+    pulled, stops = apart(at.loaded_phase_v or 0.0, at.stop_v, 2)
     return stop(
         "wake.hunts_in_phase",
         "charger",
         "It hunts in the low phase",
         f"The {at.unloaded_phase_v:.2f} V of the low phase reach the start at {at.earliest_start_v:.2f} V, and full current "
-        f"pulls them to {at.loaded_phase_v or 0.0:.2f} V, under the stop at {at.stop_v:.2f} V: it starts and stops all through "
+        f"pulls them to {pulled} V, under the stop at {stops} V: it starts and stops all through "
         "the phase.",
         remedies,
         (START_PATH, *stop_concerns(ctx)),

@@ -15,7 +15,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
-from olvask.core.findings.listed import away, listed
+from olvask.core.findings.listed import apart, away, listed
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Design
 from olvask.core.model.charger import WAY_WORDS
@@ -95,22 +95,23 @@ def _judge_start(ctx: Context) -> Iterator[Found]:
             concerns,
         )
     elif at.earliest_start_v >= at.unloaded_low_v:
+        starts, runs = apart(start_v, at.unloaded_low_v, 2)
         yield stop(
             "wake.never_starts",
             "charger",
             "It does not start",
-            f"It starts at {start_v:.2f} V, but the lowest running voltage is {at.unloaded_low_v:.2f} V{beside}.",
+            f"It starts at {starts} V, but the lowest running voltage is {runs} V{beside}.",
             remedies,
             concerns,
         )
     low_v, low = beneath(at)
     if start_v <= at.rest_high_v and not at.beside_signal:
-        keyed = _keyed(ctx)
+        keyed, (starts, rests) = _keyed(ctx), apart(start_v, at.rest_high_v, 2)
         yield (caution if keyed else stop)(
             "wake.starts_parked",
             "charger",
             f"It starts with the {'key on and the ' if keyed else ''}engine off",
-            f"It starts at {start_v:.2f} V, not above the {at.rest_high_v:.2f} V seen with the engine off: "
+            f"It starts at {starts} V, not above the {rests} V seen with the engine off: "
             f"{'with the key left on ' if keyed else ''}it empties the start battery.",
             remedies,
             concerns,
@@ -197,11 +198,12 @@ def _stops_late(ctx: Context, stop_v: float, repair: Remedy | None, signal: Reme
     held_s = max(rule.held_s for rule in at.stop_rules)
     most_ah = at.input_w / after_v * (minutes / 60 + held_s / 3600)
     left_on = ", with the key left on," if _keyed(ctx) else ""
+    stands, stops = apart(after_v, stop_v, 2)
     return caution(
         "wake.stops_late",
         "charger",
         "It stops only after a while",
-        f"Just after the engine stops {after_v:.2f} V stand at its input, over the stop at {stop_v:.2f} V. With little left to "
+        f"Just after the engine stops {stands} V stand at its input, over the stop at {stops} V. With little left to "
         f"charge nothing sags, and it stops{left_on} when the surface charge has leaked away, after about {minutes:.0f} min; at most "
         f"{most_ah:.1f} Ah are taken by then.",
         [repair, signal],
@@ -216,11 +218,12 @@ def _judge_stop(ctx: Context) -> Iterator[Found]:
     repair = propose(ctx.design, "Propose the stop from its window", STOP_PATH, entered)
     signal = signal_instead(ctx.design)
     if stop_v > at.earliest_start_v:
+        stops, starts = apart(stop_v, at.earliest_start_v, 2)
         yield stop(
             "wake.stop_above_start",
             "charger",
             "Stop lies above start",
-            f"It stops below {stop_v:.2f} V and starts at {at.earliest_start_v:.2f} V: it stops as soon as it has started.",
+            f"It stops below {stops} V and starts at {starts} V: it stops as soon as it has started.",
             [remedy("Propose start and stop from the windows", *PROPOSED)],
             (*concerns, START_PATH),
         )
@@ -265,11 +268,12 @@ def _judge_stop_under_load(
             concerns,
         )
     elif stop_v > loaded_v:
+        pulled, stops = apart(loaded_v, stop_v, 2)
         yield stop(
             "wake.hunts",
             "charger",
             "It hunts",
-            f"Full current pulls the terminals to {loaded_v:.2f} V, under the stop at {stop_v:.2f} V: it starts, sags its own "
+            f"Full current pulls the terminals to {pulled} V, under the stop at {stops} V: it starts, sags its own "
             "input, stops, recovers and starts again. Holding it longer only makes that slower.",
             lambda: [repair if at.stop_window_open else None, *_opening(ctx.design, ctx.solved)],
             concerns,

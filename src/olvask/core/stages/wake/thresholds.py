@@ -15,7 +15,7 @@ from pydantic import Field
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.thresholds import Thresholds, terminal_v
 from olvask.core.findings.finding import Finding, about, worst_level
-from olvask.core.findings.listed import away
+from olvask.core.findings.listed import away, percent
 from olvask.core.physics.battery import charge_at_rest
 from olvask.core.stages.wake.remedies import BACK_PATH, GUARD_PATH
 
@@ -113,7 +113,7 @@ def _marks(ctx: Context, findings: Sequence[Finding]) -> Iterator[Mark]:
         yield mark("stop", path, label, rule.volts, rule.held_s, stop_rule.below_v, above(rule.volts))
     least = f"least {at.back_least_v:.2f} V"
     yield mark("back", BACK_PATH, "Guard back", at.back_v, None, chosen.guard.back_at_v, least)
-    keeps = f"keeps {charge_at_rest(start.chemistry, at.guard_v, ctx.design.vehicle.system_v):.0%} to crank"
+    keeps = f"keeps {percent(charge_at_rest(start.chemistry, at.guard_v, ctx.design.vehicle.system_v))} to crank"
     yield mark("guard", GUARD_PATH, "Guard off", at.guard_v, chosen.guard.held_s, chosen.guard.off_below_v, keeps)
 
 
