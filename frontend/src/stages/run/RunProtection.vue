@@ -39,7 +39,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
           <thead>
             <tr>
               <th>Device</th>
-              <th class="num">{{ entered(1.25) }} · I<br />A</th>
+              <th class="num">{{ entered(1.25) }}&nbsp;·&nbsp;I<br />A</th>
               <th class="num">Rating<br />A</th>
               <th class="num">Ampacity<br />A</th>
               <th class="num">System max<br />V</th>
@@ -54,10 +54,8 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
           <tbody>
             <tr v-for="device in devices" :key="device.place + device.label" :data-device="device.place">
               <th scope="row">
-                <button type="button" class="link" @click="emit('pick', device.place)">{{ device.label }}</button><small
-                  class="muted"
-                  >{{ where(device.place) }}</small
-                >
+                <button type="button" class="link" @click="emit('pick', device.place)">
+                  {{ tied(device.label) }}</button><small class="muted">{{ where(device.place) }}</small>
               </th>
               <td class="num" :class="{ bad: device.least_a > device.rating_a }">{{ fixed(device.least_a, 1) }}</td>
               <td class="num strong">{{ entered(device.rating_a) }}</td>
