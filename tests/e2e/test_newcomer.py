@@ -42,7 +42,7 @@ def test_from_a_blank_survey_to_a_chosen_unit(page: Page, server: Server) -> Non
     page.get_by_role("button", name="Add load").click()
     entry(page, "use.loads.*.name").fill("sample fridge")
     entry(page, "use.loads.*.current_a").fill("4")
-    entry(page, "use.loads.*.duty").fill("0.4")
+    entry(page, "use.loads.*.duty").fill("40")
     entry(page, "use.loads.*.standing_h").fill("20")
     entry(page, "use.drive_h").fill("3")
     entry(page, "use.rest_day_ah").fill("4")

@@ -58,7 +58,7 @@ export const KINDS: KindInfo[] = [
       { path: 'nominal_v', label: 'Nominal', num: true, unit: 'V' },
       { path: 'alternator.rated_a', label: 'Rated', num: true, unit: 'A' },
       { path: 'alternator.regulation', label: 'Regulation' },
-      { path: 'alternator.hot_idle_share', label: 'Share at hot idle', num: true },
+      { path: 'alternator.hot_idle_share', label: 'Share at hot idle', num: true, unit: 'share' },
     ],
   },
   {

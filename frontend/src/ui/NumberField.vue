@@ -54,13 +54,14 @@ function nextOrigin(): void {
   job.change([{ path: 'provenance', value: job.withProvenance(props.path, next) }])
 }
 function nudge(event: KeyboardEvent): void {
-  const step = field.value.step ?? 0
+  const share = field.value.unit === 'share'
+  const step = (field.value.step ?? 0) * (share ? 100 : 1)
   if (step === 0 || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
   event.preventDefault()
   const from = plainNumber(String(text.value === '' ? standing.value || props.fallback : text.value))
   if (from === null) return
   const next = Math.round((from + (event.key === 'ArrowUp' ? step : -step)) * 1000) / 1000
-  job.enter(props.path, entered(next), toSay.value)
+  job.enter(props.path, share ? `${entered(next)} %` : entered(next), toSay.value)
 }
 </script>
 

@@ -18,7 +18,7 @@ const IN: Record<string, Record<string, number>> = {
   'N·m': { 'n·m': 1, nm: 1, 'lb·in': 0.112985, lbin: 0.112985, 'in·lb': 0.112985, 'lb·ft': 1.355818, lbft: 1.355818 },
   '°C': { '°c': 1, c: 1 },
   '%': { '%': 1 },
-  '-': { '%': 0.01 },
+  share: { '%': 0.01 },
   '×': { '×': 1, x: 1 },
   '€': { '€': 1 },
 }
@@ -45,6 +45,11 @@ const thousand = (text: string, mark: Mark): boolean => THOUSAND[mark].test(text
 /** A text that is no number for certain, as it is sent. */
 export function unsure(text: string, mark: Mark = DECIMAL): string {
   return thousand(text, mark) && mark === ',' ? text + ASKED : text
+}
+
+/** A bare number where a share is typed in per cent: "0.4" may be a part of one, and is asked about. */
+export function perCent(value: number, text: string): number | string {
+  return value !== 0 && Math.abs(value) < 1 ? text.trim() + ASKED : rounded(value / 100)
 }
 
 /** What was typed, of a text that was sent. */

@@ -3,7 +3,7 @@
  * The papers do the same in `house_units.py`; `tests/data/units.json` holds both to the same words.
  */
 import { SI, UNITS, type Units } from './house'
-import { readEntry } from './number'
+import { perCent, readEntry } from './number'
 
 export { SI, UNITS, type Units }
 
@@ -37,6 +37,13 @@ const FAHRENHEIT: Turn[] = [
   { unit: `K(?!${W}|/)`, into: '°F', factor: 1.8, more: same },
 ]
 const POUNDS: Turn[] = [{ unit: `N·m(?!${W})`, into: 'lb·in', factor: 8.850746, more: torque }]
+/** Part of one in the models; on screens and in entries per cent, in every house. */
+const SHARE: Turn = {
+  unit: 'share',
+  into: '%',
+  factor: 100,
+  more: (_, value) => Number(Math.round(value * 10) % 10 !== 0),
+}
 const BY: [keyof Units, string, Turn[]][] = [
   ['length', 'ft', FEET],
   ['temperature', 'F', FAHRENHEIT],
@@ -82,6 +89,7 @@ function turnOf(unit: string, units: Units): Turn | undefined {
   return KNOWN.get(unit)
 }
 function turnNamed(unit: string, units: Units): Turn | undefined {
+  if (unit === SHARE.unit) return SHARE
   return turnsOf(units).find(([pattern]) => new RegExp(`^${pattern.source}$`, 'u').test(`1 ${unit}`))?.[1]
 }
 
@@ -119,6 +127,6 @@ export function standing(value: number, unit: string, units: Units = UNITS): num
 export function readIn(text: string, unit = '', units: Units = UNITS): number | string | null {
   if (turnOf(unit, units) === undefined) return readEntry(text, unit.replace(units.currency, '€'))
   const plain = readEntry(text, '')
-  if (typeof plain === 'number') return valueOut(plain, unit, units)
+  if (typeof plain === 'number') return unit === SHARE.unit ? perCent(plain, text) : valueOut(plain, unit, units)
   return readEntry(text, unit)
 }

@@ -44,6 +44,33 @@ test.each([
   else expect(read).toBe(is)
 })
 
+test.each([
+  ['40', 0.4],
+  ['40 %', 0.4],
+  ['7.5', 0.075],
+  ['0', 0],
+  ['1', 0.01],
+  ['0.5 %', 0.005],
+  ['100', 1],
+  ['130', 1.3],
+  ['0.4', '0.4 ?'],
+  ['.9', '.9 ?'],
+  ['four', 'four'],
+  ['', null],
+])('“%s” where a share is asked for in per cent is %s', (typed, is) => {
+  expect(readIn(typed, 'share')).toBe(is)
+  expect(readIn(typed, 'share', YARDS)).toBe(is)
+})
+
+test('shares stand in per cent as short as they were typed', () => {
+  for (const value of [0.05, 0.07, 0.29, 0.55, 0.57, 0.925, 1]) {
+    const shown = standing(value, 'share')
+    expect(shown).toBeCloseTo(100 * value, 9)
+    expect(readIn(String(shown), 'share')).toBe(value)
+  }
+  expect(unitSaid('share')).toBe('%')
+})
+
 test('what was typed stands there again to the digit', () => {
   for (const unit of ['m', 'mm', '°C', 'N·m', 'mΩ/m', '€/m', 'V'])
     for (let at = 1; at < 400; at += 7)

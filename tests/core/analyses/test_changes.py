@@ -37,6 +37,7 @@ SAID: list[tuple[dict[str, Any], str, str]] = [
         "Ways to start: engine-run detection by voltage → engine-run detection by voltage, ignition feed (15)",
     ),
     ({"units": 2}, "Unit", "Units in parallel: 1 unit → 2 units"),
+    ({"choices__slack": 0.25}, "Choices", "Slack on cable: 20 % → 25 %"),
     ({"charger": None}, "Unit", "Unit: Redshank → not said"),
     ({"existing": []}, "What is there already", "removed"),
 ]

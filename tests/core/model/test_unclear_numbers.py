@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
-from olvask.core.model import Design
+from olvask.core.model import Choices, Design
 from olvask.core.model.entry_errors import entry_errors
 from olvask.core.simulate.programme import BadProgramme, read_programme
 from olvask.documents.shelf_file import read_shelf
@@ -30,6 +30,22 @@ def test_what_it_may_mean_is_said(typed: str, said: tuple[str, str]) -> None:
         Design.model_validate({"vehicle": {"alternator": {"rated_a": typed}}})
     (error,) = entry_errors(caught.value, Design)
     assert all(words in error.message for words in said)
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ("0.4 ?", "0.4 may be a part of one or per cent; write 40 %, or 0.4 %"),
+        (",075 ?", "0.075 may be a part of one or per cent; write 7.5 %, or 0.075 %"),
+        (1.3, "130 % is out of range; give a number from 0 to 100 %, for example 20 % (0.2 in a file)"),
+        ("four", "'four' is not a number; give one from 0 to 100 %, for example 20 % (0.2 in a file)"),
+    ],
+)
+def test_a_share_is_told_in_per_cent(typed: str | float, said: str) -> None:
+    """As its field shows it; a bare part of one in a field of per cent is asked about."""
+    with pytest.raises(ValidationError) as caught:
+        Choices.model_validate({"slack": typed})
+    assert [item.message for item in entry_errors(caught.value, Choices)] == [said]
 
 
 def test_a_table_and_a_day_read_commas_alike() -> None:

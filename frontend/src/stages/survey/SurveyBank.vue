@@ -71,7 +71,7 @@ function manage(): void {
       <NumberField
         path="use.reserve"
         origin="entered"
-        :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '0.2' : '0.5'"
+        :fallback="job.design?.auxiliary?.chemistry === 'lfp' ? '20' : '50'"
       />
       <h3>Battery's place</h3>
       <ChoiceField path="auxiliary.place" />

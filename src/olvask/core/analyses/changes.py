@@ -14,6 +14,7 @@ from typing import Any, Literal
 from olvask.core.findings.driven import spoken
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
+from olvask.core.model.base import as_shown
 from olvask.core.model.form import FormField, Option, fields_of
 from olvask.core.stages.settings.read_back import named_lines
 
@@ -196,7 +197,10 @@ def _shown(value: Any, field: FormField | None) -> str:
     labels = {choice.value: choice.label for choice in field.choices} if field is not None else {}
     if value in labels:
         return labels[value]
-    unit = f" {field.unit}" if field is not None and field.unit else ""
+    unit = field.unit if field is not None else ""
+    if isinstance(value, int | float):
+        value, unit = as_shown(value, unit)
+    unit = f" {unit}" if unit else ""
     if value == 1 and COUNTED.fullmatch(unit):
         unit = unit[:-1]
     return f"{value:g}{unit}" if isinstance(value, int | float) else f"{value}{unit}"

@@ -161,7 +161,7 @@ def gather(design: Design) -> Facts:
         cruise=reading("cruise_v", "Cruise, charger idle", readings.cruise_v, band.cruise_v * scale),
         low=low,
         sag=fact(design, "vehicle.alternator.sag_mohm", "Source resistance", "mΩ", sag, SAG_MOHM * scale),
-        share=fact(design, "vehicle.alternator.hot_idle_share", share_label, "-", share, idle_share),
+        share=fact(design, "vehicle.alternator.hot_idle_share", share_label, "share", share, idle_share),
         charge_limit=fact(
             design, "auxiliary.charge_limit_a", "Battery's charge limit", "A", auxiliary.charge_limit_a, limit_a
         ),

@@ -154,11 +154,13 @@ def show(value: float | None, unit: str) -> str:
 
     Args:
         value: number, or `None` for one that cannot be computed.
-        unit: unit symbol.
+        unit: unit symbol; a part of one, "share", is written in per cent.
     """
     if value is None:
         return "none"
     if unit == YES_NO:
         return "yes" if value else "no"
+    if unit == "share":
+        return f"{round(100 * value, 1):g} %"
     text = f"{value:.{0 if abs(value) >= LARGE else DIGITS.get(unit, 2)}f}"
     return text if unit == "-" else f"{text} {unit}"

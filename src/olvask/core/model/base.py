@@ -46,9 +46,20 @@ LEAST = {
     "h": 0.01,
     "N·m": 0.01,
     "%": 0.01,
-    "-": 0.001,
-    "of rated": 0.01,
+    "share": 0.001,
 }
+
+
+def as_shown(value: float, unit: str) -> tuple[float, str]:
+    """A value and its unit as screens and sentences give them: a share in per cent, nothing where there is no unit.
+
+    Args:
+        value: as the models have it.
+        unit: as its field was declared.
+    """
+    if unit == "share":
+        return round(100 * value, 7), "%"
+    return value, "" if unit == "-" else unit
 
 
 def quantity(
@@ -65,7 +76,7 @@ def quantity(
 
     Args:
         title: what the screen and error messages call it.
-        unit: unit symbol as shown; "-" for none.
+        unit: unit symbol as shown; "-" for none, "share" for a part of one, which screens and sentences give in per cent.
         default: value when absent; `...` makes the field required.
         example: a sensible value for the error message.
         step: what an arrow key changes it by.

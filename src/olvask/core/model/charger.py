@@ -176,7 +176,7 @@ class Charger(Described):
     )
     limit_steps_a: tuple[float, ...] = Field((), title="Current limit steps", max_length=20)
     limit_min_a: float | None = quantity("Lowest current limit", "A", default=None, gt=0, le=500)
-    efficiency: float = quantity("Efficiency", "-", gt=0.3, le=1, example=0.92)
+    efficiency: float = quantity("Efficiency", "share", gt=0.3, le=1, example=0.92)
     input_min_v: float = quantity("Lowest input", "V", gt=0, le=64, example=9.0)
     input_max_v: float = quantity("Highest input", "V", gt=0, le=80, example=17.0)
     output_min_v: float = quantity("Lowest output setting", "V", gt=0, le=80, example=12.0)

@@ -136,19 +136,23 @@ class Choices(Described):
     alternator_school: Literal["share", "surplus"] = choice(
         "Alternator budget", {"surplus": "what hot idle leaves", "share": "share of rated current"}, default="surplus"
     )
-    share_fraction: float = quantity("Share of rated current", "-", default=0.5, gt=0, le=1, example=0.5, step=0.05)
-    surplus_fraction: float = quantity("Share of what is left", "-", default=0.8, gt=0, le=1, example=0.8, step=0.05)
+    share_fraction: float = quantity("Share of rated current", "share", default=0.5, gt=0, le=1, example=0.5, step=0.05)
+    surplus_fraction: float = quantity(
+        "Share of what is left", "share", default=0.8, gt=0, le=1, example=0.8, step=0.05
+    )
     ampacity_school: Literal["enclosed", "free_air"] = choice(
         "Ampacity tables", {"enclosed": "enclosed wiring", "free_air": "free air"}, default="enclosed"
     )
     drop_percent: float = quantity("Drop limit per run", "%", default=3.0, gt=0, le=20, example=3, step=0.5)
     margin_v: float | None = quantity("Threshold margin", "V", default=None, ge=0, le=5, example=0.15, step=0.05)
     lug_mohm: float = quantity("Each cable end", "mΩ", default=0.05, ge=0, le=10, example=0.05, step=0.01)
-    keep_state_of_charge: float = quantity("Charge kept to crank", "-", default=0.6, ge=0, le=1, example=0.6, step=0.05)
+    keep_state_of_charge: float = quantity(
+        "Charge kept to crank", "share", default=0.6, ge=0, le=1, example=0.6, step=0.05
+    )
     protection_school: Literal["fuse", "fuse_isolator", "breaker"] = choice(
         "Protection", {"fuse": "fuses", "fuse_isolator": "fuse and isolator", "breaker": "breakers"}, default="fuse"
     )
-    slack: float = quantity("Slack on cable", "-", default=0.2, ge=0, le=1, example=0.2, step=0.05)
+    slack: float = quantity("Slack on cable", "share", default=0.2, ge=0, le=1, example=0.2, step=0.05)
     holder_m: float = quantity(  # as ISO 10133:2012 clause 8.2 allows
         "Bare cable to a holder",
         "m",

@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, ValidationError
 from pydantic.fields import FieldInfo
 
+from olvask.core.model.base import as_shown
 from olvask.core.model.driven import driven
 from olvask.core.model.unclear import unclear
 
@@ -85,20 +86,31 @@ def _limit_text(field: FieldInfo | None) -> str:
     if field is None:
         return ""
     words: list[str] = []
+    unit = _unit_of(field)
     for rule in field.metadata:
         for name, text in (("gt", "above"), ("ge", "from"), ("lt", "below"), ("le", "up to")):
             limit = getattr(rule, name, None)
             if limit is not None:
+                limit = as_shown(limit, unit)[0]
                 shown = f"{limit:,}" if isinstance(limit, int) else f"{limit:,.10g}"
                 words.append(f"{text} {shown}".replace(",", " "))
     extra = field.json_schema_extra
-    unit = str(extra.get("unit", "")) if isinstance(extra, Mapping) else ""
     example = extra.get("example") if isinstance(extra, Mapping) else None
     text = " and ".join(words)
     if text.startswith("from"):
         text = text.replace(" and up to ", " to ")
-    text += f" {unit}" if unit not in ("", "-") else ""
-    return text.strip() + (f", for example {example:g}" if isinstance(example, (int, float)) else "")
+    said = as_shown(0.0, unit)[1]
+    text += f" {said}" if said else ""
+    if not isinstance(example, (int, float)):
+        return text.strip()
+    if unit == "share":  # screens take it in per cent, files as a part of one
+        return f"{text.strip()}, for example {as_shown(example, unit)[0]:g} % ({example:g} in a file)"
+    return f"{text.strip()}, for example {example:g}"
+
+
+def _unit_of(field: FieldInfo | None) -> str:
+    extra = field.json_schema_extra if field is not None else None
+    return str(extra.get("unit", "")) if isinstance(extra, Mapping) else ""
 
 
 MOST_TOLD = 200  # of one document's faults
@@ -108,6 +120,8 @@ MOST_TOLD = 200  # of one document's faults
 def _message(error: Mapping[str, Any], field: FieldInfo | None) -> str:
     kind, given = str(error["type"]), error.get("input")
     shown = repr(given) if not isinstance(given, (dict, list)) else "this"
+    if _unit_of(field) == "share" and isinstance(given, int | float) and abs(given) < 1e6:
+        shown = f"{as_shown(given, 'share')[0]:g} %"
     shown = shown if len(shown) <= SHOWN else shown[:SHOWN] + "…"
     limits = _limit_text(field)
     context = error.get("ctx", {})

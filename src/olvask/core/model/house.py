@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, field_validator
 
-from olvask.core.model.base import Described, choice, choices_of
+from olvask.core.model.base import Described, as_shown, choice, choices_of
 from olvask.core.model.design import Choices, Design
 from olvask.core.model.terms import Terms
 
@@ -128,11 +128,11 @@ def _differing(prefix: str, house: Described, job: Described) -> Iterator[OtherR
         if mine == theirs or path in ITS_OWN:
             continue
         extra = field.json_schema_extra if isinstance(field.json_schema_extra, dict) else {}
-        unit = str(extra.get("unit", ""))
+        unit = as_shown(0.0, str(extra.get("unit", "")))[1]
         yield OtherRule(
             path=path,
             label=field.title or name,
-            unit="" if unit == "-" else unit,
+            unit=unit,
             here=_words(type(house), name, mine),
             house=_words(type(house), name, theirs),
         )
@@ -143,6 +143,8 @@ def _words(model: type[Described], name: str, value: object) -> str:
     extra = model.model_fields[name].json_schema_extra
     if isinstance(extra, dict) and "choices" in extra:
         return choices_of(model, name)[value]
+    if isinstance(extra, dict) and isinstance(value, float):
+        value = as_shown(value, str(extra.get("unit", "")))[0]
     if value is None:
         return "as worked out"
     if isinstance(value, tuple):

@@ -65,7 +65,7 @@ class Alternator(Described):
     )
     hot_idle_share: float | None = quantity(
         "Share left at hot idle",
-        "of rated",
+        "share",
         default=None,
         gt=0,
         le=1,
@@ -174,7 +174,7 @@ class Load(Identified):
     wire_m: float | None = quantity(
         "Its wire, one-way", "m", default=None, gt=0, le=60, example=4, step=0.5, help="Of what a converter feeds."
     )
-    duty: float = quantity("Share of time on", "-", default=1.0, gt=0, le=1, example=0.4, step=0.05)
+    duty: float = quantity("Share of time on", "share", default=1.0, gt=0, le=1, example=0.4, step=0.05)
     standing_h: float = quantity("Hours a day, standing", "h", default=0.0, ge=0, le=24, example=10, step=0.5)
     driving: bool = tick("Runs while driving")
 
@@ -251,7 +251,14 @@ class Use(Described):
     loads: tuple[Load, ...] = Field((), title="Loads", max_length=40)
     mains_h: float = quantity("Mains charging a day", "h", default=0.0, ge=0, le=24, example=8, step=1)
     reserve: float | None = quantity(
-        "Reserve kept", "-", default=None, ge=0, lt=1, example=0.5, step=0.05, help="State of charge never to go below."
+        "Reserve kept",
+        "share",
+        default=None,
+        ge=0,
+        lt=1,
+        example=0.5,
+        step=0.05,
+        help="State of charge never to go below.",
     )
 
 
@@ -334,7 +341,7 @@ class Solar(Described):
     )
     sun_h: float = quantity("Full-sun hours a day", "h", default=2.5, ge=0, le=12, example=2.5, step=0.5)
     share_driving: float = quantity(
-        "Sun while driving", "-", default=0.4, ge=0, le=1, example=0.4, step=0.05, help="As a share of full sun."
+        "Sun while driving", "share", default=0.4, ge=0, le=1, example=0.4, step=0.05, help="As a share of full sun."
     )
     profile: ChemistryName | None = choice("Controller set for", MAYBE_CHEMISTRY, default=None)
     stages: Sourced = Field(Sourced(), title="Controller's stages")

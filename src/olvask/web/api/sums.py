@@ -20,11 +20,11 @@ class LoadAverageIn(Described):
 
     sum: Literal["load_average"] = "load_average"
     capacity_ah: float = quantity("Capacity", "Ah", gt=0, le=5000, example=100)
-    charge_before: float = quantity("State of charge before", "-", ge=0, le=1, example=0.9)
-    charge_after: float = quantity("State of charge after", "-", ge=0, le=1, example=0.6)
+    charge_before: float = quantity("State of charge before", "share", ge=0, le=1, example=0.9)
+    charge_after: float = quantity("State of charge after", "share", ge=0, le=1, example=0.6)
     hours: float = quantity("Hours between", "h", gt=0, le=8760, example=12)
     charged_ah: float = quantity("Charged meanwhile", "Ah", default=0.0, ge=0, le=20000, example=0)
-    efficiency: float = quantity("Share of it kept", "-", default=0.9, gt=0, le=1, example=0.95)
+    efficiency: float = quantity("Share of it kept", "share", default=0.9, gt=0, le=1, example=0.95)
 
 
 class DailyNeedIn(Described):
@@ -50,8 +50,8 @@ class FlatIn(Described):
     sum: Literal["flat"] = "flat"
     chemistry: ChemistryName = choice("Start battery type", CHEMISTRIES, default="flooded")
     capacity_ah: float = quantity("Capacity", "Ah", gt=0, le=1000, example=80)
-    charge_from: float = quantity("State of charge when parked", "-", default=0.9, ge=0, le=1, example=0.9)
-    charge_keep: float = quantity("State of charge to keep", "-", default=0.6, ge=0, le=1, example=0.6)
+    charge_from: float = quantity("State of charge when parked", "share", default=0.9, ge=0, le=1, example=0.9)
+    charge_keep: float = quantity("State of charge to keep", "share", default=0.6, ge=0, le=1, example=0.6)
     drain_ma: float = quantity("Standing drain", "mA", default=30.0, ge=0, le=20000, example=30)
     maintainer_a: float = quantity("Maintainer", "A", default=0.0, ge=0, le=50, example=1)
     auxiliary_usable_ah: float = quantity("Auxiliary can spare", "Ah", default=0.0, ge=0, le=5000, example=60)

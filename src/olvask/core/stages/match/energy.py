@@ -265,7 +265,7 @@ def _unit_figures(ctx: Context, unit: Charger, output: Output) -> Iterator[Recko
             inputs=(
                 computed("output.voltage_v"),
                 computed("output.current_a"),
-                Input("Efficiency", unit.efficiency, "-", "datasheet", "charger.efficiency"),
+                Input("Efficiency", unit.efficiency, "share", "datasheet", "charger.efficiency"),
             ),
             source="energy balance of the unit",
         ),
@@ -347,7 +347,7 @@ def _standing(ctx: Context) -> Iterator[Reckoned]:
         words=lambda: Words(
             formula="C · (1 − reserve) / (Ah per day + Ah of a maintainer − other Ah)",
             working=worked if net_ah > 0 else "sun and mains cover the day: no end",
-            inputs=(daily, Input("Reserve", reserve, "-", origin, "use.reserve")),
+            inputs=(daily, Input("Reserve", reserve, "share", origin, "use.reserve")),
             source="charge balance from full, without driving",
             changes="a larger battery, less use, or another source",
         ),
