@@ -5,15 +5,20 @@ import { DECIMAL, type Mark } from './house'
 const IN: Record<string, Record<string, number>> = {
   m: { m: 1, cm: 0.01, mm: 0.001, ft: 0.3048, feet: 0.3048, foot: 0.3048, "'": 0.3048, in: 0.0254, '"': 0.0254 },
   mm: { mm: 1, cm: 10, m: 1000, in: 25.4, '"': 25.4 },
-  V: { v: 1, mv: 0.001 },
+  V: { v: 1, mv: 0.001, volt: 1, volts: 1 },
   mV: { mv: 1, v: 1000 },
-  A: { a: 1, ma: 0.001 },
+  'mV/K': { 'mv/k': 1, 'mv/°c': 1, 'mv/c': 1 },
+  '%/K': { '%/k': 1, '%/°c': 1, '%/c': 1 },
+  A: { a: 1, ma: 0.001, amp: 1, amps: 1 },
   mA: { ma: 1, a: 1000 },
   Ah: { ah: 1 },
-  W: { w: 1, kw: 1000 },
+  W: { w: 1, kw: 1000, watt: 1, watts: 1 },
   Wh: { wh: 1, kwh: 1000 },
   mΩ: { mω: 1, mohm: 1, ω: 1000, ohm: 1000 },
   'mm²': { 'mm²': 1, mm2: 1, sqmm: 1 },
+  'cm²': { 'cm²': 1, cm2: 1, 'mm²': 0.01, mm2: 0.01, 'in²': 6.4516, in2: 6.4516 },
+  'm³/h': { 'm³/h': 1, 'm3/h': 1, 'l/s': 3.6, 'l/min': 0.06, cfm: 1.69901 },
+  years: { years: 1, year: 1, months: 1 / 12, month: 1 / 12 },
   kg: { kg: 1, g: 0.001, lb: 0.45359237, lbs: 0.45359237 },
   'N·m': { 'n·m': 1, nm: 1, 'lb·in': 0.112985, lbin: 0.112985, 'in·lb': 0.112985, 'lb·ft': 1.355818, lbft: 1.355818 },
   '°C': { '°c': 1, c: 1 },
@@ -145,6 +150,7 @@ export function readEntry(text: string, unit = '', mark: Mark = DECIMAL): number
   if (unit === '°C' && (named === '°f' || named === 'f')) return rounded(((value - 32) * 5) / 9)
   if (unit === 'mm²' && named === 'awg' && Number.isInteger(value) && value >= 0)
     return rounded((Math.PI / 4) * (0.127 * 92 ** ((36 - value) / 39)) ** 2)
-  const factor = IN[unit]?.[named] ?? (named === unit.toLowerCase() ? 1 : undefined)
+  const itself = [named, `${named}s`].includes(unit.toLowerCase()) // “1 cable” where cables are counted
+  const factor = IN[unit]?.[named] ?? (itself ? 1 : undefined)
   return factor === undefined ? text : rounded(value * factor)
 }

@@ -1,5 +1,6 @@
 /** What is typed into a number field: understood for certain, or left as it stands and asked about. */
 import { describe, expect, it } from 'vitest'
+import { FIELDS } from '../../src/api/fields.gen'
 import { asTyped, readEntry, unsure } from '../../src/ui/number'
 
 // Typed, unit of the field, what is stored; a text that comes back as it was is refused by the core with its reason.
@@ -85,6 +86,17 @@ const CERTAIN: [string, string, number | null][] = [
   ['1.5 h', 'min', 90],
   ['2 d', 'h', 48],
   ['10 s', 's', 10],
+  ['-24 mV/°C', 'mV/K', -24],
+  ['2.5 %/K', '%/K', 2.5],
+  ['150 cm2', 'cm²', 150],
+  ['20 in²', 'cm²', 129.032],
+  ['10 l/s', 'm³/h', 36],
+  ['18 months', 'years', 1.5],
+  ['12 volts', 'V', 12],
+  ['30 amps', 'A', 30],
+  ['1 cable', 'cables', 1],
+  ['2 cables', 'cables', 2],
+  ['0.9 €/kWh', '€/kWh', 0.9],
 ]
 const ASKED: [string, string][] = [
   ['1,000', 'Ah'],
@@ -160,4 +172,12 @@ describe('what is not certain', () => {
     expect(unsure('lead', ',')).toBe('lead')
     for (const typed of ['1.000', '-12.500', 'lead', '']) expect(asTyped(unsure(typed, ','))).toBe(typed)
   })
+})
+
+// Of readings, of sums and of the shelf, which no design has.
+const ELSEWHERE = ['N·m', 'Wh', 'min']
+it('is tried in the units that fields have', () => {
+  const units = new Set(Object.values(FIELDS).map((field) => field.unit))
+  const tried = [...CERTAIN, ...ASKED].map(([, unit]) => unit)
+  expect(tried.filter((unit) => !units.has(unit) && !ELSEWHERE.includes(unit))).toEqual([])
 })
