@@ -8,8 +8,11 @@ import pytest
 
 from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
+from olvask.core.circuit.solve import solve
+from olvask.core.circuit.thresholds import set_thresholds
 from olvask.core.model import Design
 from olvask.core.simulate.programme import BadProgramme, read_programme, write_programme
+from olvask.core.stages.build.conductors import unit_tails
 from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.prove import tests as proving
 from olvask.core.stages.run.ampacity import piece_facts
@@ -148,3 +151,46 @@ def test_heat_sends_the_unit_to_another_place_only(place: str) -> None:
     places = {change.value for item in found.remedies for change in item.changes if change.path == "mount.place"}
     assert places == {"cabin"} - {place}
     assert found.tried == 0
+
+
+STIFF = charger(settable=None, fixed_start_v=13.3, fixed_stop_v=13.1, fixed_off_v=12.1, fixed_back_v=12.9)
+
+
+def test_a_return_fixed_in_the_unit_is_the_one_that_acts() -> None:
+    """The record's, where nobody can set it; not what would be proposed."""
+    made = design(charger=STIFF, activation={"ways": ["voltage"]})
+    assert set_thresholds(made, solve(made)).back_v == 12.9
+
+
+def test_a_fixed_stop_over_the_loaded_volts_hunts() -> None:
+    """Nobody set it and no other can be: it hunts, there is more to say than that no stop would do."""
+    low = vehicle(readings={"rest_v": 12.6, "idle_v": 13.6, "cruise_v": 13.7})
+    made = design(
+        charger=STIFF, activation={"ways": ["voltage"]}, vehicle=low, supply={"pieces": [fuse(), cable("16 mm²", 9.0)]}
+    )
+    assert {"wake.hunts", "wake.no_stop_window"} & findings(made).keys() == {"wake.hunts"}
+
+
+@pytest.mark.parametrize(("cuts_off", "said"), [(True, False), (False, True)])
+def test_a_cold_limit_left_low_matters_without_the_batterys_own(cuts_off: bool, said: bool) -> None:
+    """-20 °C on lithium: ruin, unless its management refuses to be charged in the frost."""
+    pack = {"chemistry": "lfp", "nominal_v": 12, "capacity_ah": 100.0, "low_temperature_cut_off": cuts_off}
+    found = findings(design(auxiliary=pack, charge={"cold_c": -20.0}))
+    assert ("settings.cold_low" in found) is said
+
+
+@pytest.mark.parametrize(("float_v", "level"), [(14.2, "caution"), (14.21, "stop")])
+def test_a_float_as_high_as_absorption_is_not_above_it(float_v: float, level: str) -> None:
+    """Too high for days by its band; above what it is charged to, it is no float at all."""
+    pack = {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 100.0, "absorption_v": 14.2}
+    found = assess(design(auxiliary=pack, charge={"float_v": float_v}), remedies=False).findings
+    assert [item.level for item in found if item.id == "settings.float_high"] == [level]
+
+
+def test_each_of_two_units_hangs_on_the_bar_before_it() -> None:
+    """A bus bar is there, first of the run, too: the cable behind it is each unit's tail, and no other bar is bought."""
+    bar = {"kind": "joint", "id": "j1", "form": "bus_bar", "name": "bus bar", "resistance_mohm": 0.1}
+    run = {"pieces": [bar, cable("16 mm²", 0.5) | {"id": "cx"}]}
+    tails = unit_tails(Context.of(design(units=2, supply=run)), "supply")
+    assert tails is not None
+    assert (tails.laid, tails.bus_bars) == (1, 0)
