@@ -20,9 +20,9 @@ test('minutes as one says them', () => {
 
 test('a reading has the digits its meter shows', () => {
   expect([reading(13.4, 'V'), reading(20, 'A'), reading(171.25, 'mV'), reading(23, 'mA')]).toEqual([
-    '13.40 V',
-    '20.0 A',
-    '171.3 mV',
-    '23 mA',
+    '13.40\u00a0V',
+    '20.0\u00a0A',
+    '171.3\u00a0mV',
+    '23\u00a0mA',
   ])
 })

@@ -76,7 +76,7 @@ function shown(key: string): string {
       >
         <span>{{ said(test.text) }}</span>
         <b v-if="shown(test.key)" data-value>{{ shown(test.key) }}</b>
-        <small v-else class="muted">{{ entered(test.minutes + HANDLING) }} min</small>
+        <small v-else class="muted">{{ entered(test.minutes + HANDLING) }}&nbsp;min</small>
       </button>
     </template>
   </section>

@@ -60,7 +60,7 @@ const ticks = computed(() => Array.from({ length: Math.floor(end.value / 10) + 1
         class="engine"
       />
       <text :x="LEFT - 6" :y="RAIL + 8" class="axis">engine</text>
-      <text v-for="tick in ticks" :key="tick" :x="x(tick)" y="252" class="tick">{{ entered(tick) }} min</text>
+      <text v-for="tick in ticks" :key="tick" :x="x(tick)" y="252" class="tick">{{ entered(tick) }}&nbsp;min</text>
     </svg>
   </figure>
 </template>

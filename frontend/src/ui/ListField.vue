@@ -35,7 +35,7 @@ function remove(at: number): void {
   <div
     class="list"
     :class="{ 'wide-rows': columns.length > 4 }"
-    :style="{ '--wide': `${columns.length * 108}px` }"
+    :style="{ '--wide': `${Math.min(108 * columns.length, 640)}px` }"
     :data-list="path"
   >
     <div v-if="items.length" class="row head" :style="{ gridTemplateColumns: grid }">
@@ -108,6 +108,23 @@ function remove(at: number): void {
   }
   .wide-rows .row {
     min-width: var(--wide);
+  }
+  /* What a row is stays in sight beside what is pushed along. */
+  .wide-rows .row > :first-child {
+    position: sticky;
+    left: 0;
+    z-index: 1;
+    min-width: 104px;
+    background: var(--panel);
+  }
+  .wide-rows .head > :first-child {
+    display: flex;
+    align-items: end;
+    height: 100%;
+  }
+  .list > :deep(.p-button) {
+    position: sticky;
+    left: 0;
   }
 }
 .empty {

@@ -15,7 +15,7 @@ const emit = defineEmits<{ stop: [] }>()
       aria-valuemax="100"
       ><span class="bar" :style="{ width: `${done * 100}%` }"
     /></span>
-    <span class="narrow">{{ what }} {{ Math.round(done * 100) }} %</span>
+    <span class="narrow">{{ what }} {{ Math.round(done * 100) }}&nbsp;%</span>
     <button type="button" class="link" @click="emit('stop')">Stop</button>
   </span>
 </template>

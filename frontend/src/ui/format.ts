@@ -1,5 +1,6 @@
 /** How numbers are written; digits follow the unit, as in the core. */
 import { asThere, fixed } from './locale'
+import { AFTER_NUMBER } from './tied'
 import { digitsIn, unitSaid, UNITS, spanIn, valueIn } from './units'
 
 const DIGITS: Record<string, number> = {
@@ -45,18 +46,20 @@ export function spanInHouse(span: number, unit: string, digits: number): string 
 
 /** A value with the house's unit. */
 export function measured(value: number | null | undefined, unit: string, digits: number): string {
-  return value === null || value === undefined ? '–' : `${inHouse(value, unit, digits)} ${unitSaid(unit)}`
+  return value === null || value === undefined ? '–' : `${inHouse(value, unit, digits)}${AFTER_NUMBER}${unitSaid(unit)}`
 }
 
 /** A number with its unit. */
 export function quantity(value: number | null | undefined, unit: string): string {
   const text = number(value, unit)
-  return value === null || value === undefined || unit === '-' || unit === YES_NO ? text : `${text} ${unitSaid(unit)}`
+  return value === null || value === undefined || unit === '-' || unit === YES_NO
+    ? text
+    : `${text}${AFTER_NUMBER}${unitSaid(unit)}`
 }
 
 /** An amount of money in the house's currency. */
 export function money(value: number | null | undefined, digits = 0): string {
-  return `${fixed(value, digits)} ${UNITS.currency}`
+  return `${fixed(value, digits)}${AFTER_NUMBER}${UNITS.currency}`
 }
 
 /** A size label with the other system's area beside AWG. */

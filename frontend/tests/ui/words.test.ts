@@ -37,14 +37,17 @@ describe('fields', () => {
 
 describe('numbers', () => {
   it.each([
-    [13.456, 'V', '13.46 V'],
-    [35.04, 'A', '35.0 A'],
-    [0.4, 'W', '0 W'],
+    // A number's line never ends before its unit.
+    [13.456, 'V', '13.46\u00a0V'],
+    [35.04, 'A', '35.0\u00a0A'],
+    [0.4, 'W', '0\u00a0W'],
     [null, 'V', '–'],
     [0.9, '-', '0.90'],
+    [0.55, 'share', '55\u00a0%'],
+    [0.925, 'share', '92.5\u00a0%'],
     [1, 'yes/no', 'yes'],
     [0, 'yes/no', 'no'],
-    [4038.6, 'A', '4039 A'],
+    [4038.6, 'A', '4039\u00a0A'],
   ])('%s %s is written %s', (value, unit, written) => {
     expect(quantity(value, unit)).toBe(written)
   })

@@ -343,6 +343,30 @@ def test_an_empty_battery_does_not_crank(engine: Engine, charge: float, said: bo
     assert ("uncranked" in [event.what for event in trial.trip.events]) is said
 
 
+def test_what_is_driven_by_hand_is_said_of_its_one_stretch() -> None:
+    """Whichever it went on with: there is no second one that anything could be said of."""
+    trial = Trial(design(), read_programme("off 1 min"))
+    trial.state = State(0.0, 0.5)
+    for engine in ("off", "crank", "off", "crank"):
+        trial.drive_on(Stretch(engine, 5.0, False), 5.0)
+    assert {event.stretch for event in trial.trip.events if event.what == "uncranked"} == {0}
+
+
+@pytest.mark.parametrize(
+    ("output_a", "efficiency", "tau_s"),
+    [
+        # A small one by its own heat, down to 5 W: 14.3 V · 5 A · (1 / 0.93 − 1) = 5.4 W; 0.8 kg · 900 J/kgK · 25 K / P.
+        (5.0, 0.93, 0.8 * 900 * 25 / 5.4),
+        (2.0, 0.95, 0.8 * 900 * 25 / 5.0),
+        (60.0, 0.85, 0.8 * 900 * 25 / 152.0),
+    ],
+)
+def test_how_fast_a_unit_warms(output_a: float, efficiency: float, tau_s: float) -> None:
+    """Its mass of aluminium through 25 K by the heat it gives off at full output, none reckoned under 5 W; two hours at most."""
+    job = design(charger=charger(output_a=output_a, efficiency=efficiency, weight_kg=0.8, limit_min_a=1.0))
+    assert Plant(job, solve(job)).unit_tau_s == pytest.approx(tau_s, rel=0.05)
+
+
 @pytest.mark.parametrize(("recorded_s", "least_s"), [(90.0, 90.0), (None, 10.0)])
 def test_the_guard_stays_off_as_long_as_its_record_says(recorded_s: float | None, least_s: float) -> None:
     """Or ten seconds, where it says nothing."""

@@ -50,7 +50,7 @@ const words = computed(() =>
     <svg class="chart" v-if="width > 0" :width="width" :height="TOP + TALL + 24" role="img" :aria-label="words">
       <g v-for="tick in y.ticks(4)" :key="tick">
         <path :d="`M${LEFT} ${y(tick)}H${width - 10}`" class="grid" />
-        <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ fixed(tick, 1) }} V</text>
+        <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ fixed(tick, 1) }}&nbsp;V</text>
       </g>
       <template v-for="step in stairs" :key="step.number">
         <rect

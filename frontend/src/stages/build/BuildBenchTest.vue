@@ -24,7 +24,7 @@ const file = computed(() => `data:text/plain;charset=utf-8,${encodeURIComponent(
         <div class="bench-head">
           <h2>The supply's volts, and what the unit does</h2>
           <span class="aside"
-            >{{ fixed(test.total_s / 60, 0) }} min ·
+            >{{ fixed(test.total_s / 60, 0) }}&nbsp;min ·
             <a :href="file" download="bench-test.scpi.txt">as SCPI, for a supply</a></span
           >
         </div>

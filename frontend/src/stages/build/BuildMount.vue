@@ -73,7 +73,7 @@ const place = FIELDS['mount.place']?.label
       </div>
       <template v-if="report">
         <p class="answer" :class="report.yield_a < report.wanted_a - 0.05 ? 'caution' : 'good'">
-          {{ fixed(report.yield_a, 1) }} A
+          {{ fixed(report.yield_a, 1) }}&nbsp;A
         </p>
         <p>{{ said(report.text) }}</p>
         <dl>
@@ -95,7 +95,7 @@ const place = FIELDS['mount.place']?.label
           </div>
           <div>
             <dt>Heat it gives off</dt>
-            <dd>{{ fixed(report.heat_w, 0) }} W</dd>
+            <dd>{{ fixed(report.heat_w, 0) }}&nbsp;W</dd>
           </div>
         </dl>
         <ul v-if="report.advice.length" class="advice">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Routes a run could take: each with the cable its own length needs, its hours, and what the job comes to then. */
+import { tied } from '../../ui/tied'
 import { computed } from 'vue'
 import { answered, client } from '../../api/client'
 import { useDerived } from '../../api/derived'
@@ -82,11 +83,11 @@ function take(option: Option): void {
             </th>
             <td v-if="item.refused" colspan="6" class="stop">■ {{ item.refused }}</td>
             <template v-else>
-              <td>{{ item.cable }}</td>
-              <td>{{ item.protected_by }}</td>
-              <td>{{ fixed(item.drop_v, 2) }} V</td>
+              <td>{{ tied(item.cable) }}</td>
+              <td>{{ tied(item.protected_by) }}</td>
+              <td>{{ fixed(item.drop_v, 2) }}&nbsp;V</td>
               <td>{{ money(item.parts, 0) }}</td>
-              <td>{{ fixed(item.hours, 1) }} h, {{ money(item.labour, 0) }}</td>
+              <td>{{ fixed(item.hours, 1) }}&nbsp;h, {{ money(item.labour, 0) }}</td>
               <td>
                 <b>{{ money(item.total, 2) }}</b>
                 <span v-if="item.stops" class="stop"> ■ {{ counted(item.stops, 'stop') }}</span>

@@ -37,7 +37,7 @@ const words = computed(
     <svg class="chart" v-if="width > 0" :width="width" :height="TOP + TALL + 36" role="img" :aria-label="words">
       <g v-for="tick in y.ticks(4)" :key="`y${tick}`">
         <path :d="`M${LEFT} ${y(tick)}H${width - 14}`" class="grid" />
-        <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ entered(tick) }} A</text>
+        <text :x="LEFT - 6" :y="y(tick) + 4" class="end">{{ entered(tick) }}&nbsp;A</text>
       </g>
       <g v-for="tick in x.ticks(5)" :key="`x${tick}`">
         <path :d="`M${x(tick)} ${TOP + TALL}v4`" class="axis" />
@@ -46,7 +46,7 @@ const words = computed(
       <text :x="(LEFT + width) / 2" :y="TOP + TALL + 33" class="mid">{{ unitSaid('cm²') }}, each of two openings</text>
       <path :d="`M${LEFT} ${TOP}V${TOP + TALL}H${width - 14}`" class="axis" />
       <path :d="`M${LEFT} ${y(report.wanted_a)}H${width - 14}`" class="wanted" />
-      <text :x="width - 16" :y="y(report.wanted_a) - 5" class="end">set to {{ fixed(report.wanted_a, 0) }} A</text>
+      <text :x="width - 16" :y="y(report.wanted_a) - 5" class="end">set to {{ fixed(report.wanted_a, 0) }}&nbsp;A</text>
       <path :d="path" class="curve" />
       <g v-if="enough !== null">
         <path :d="`M${x(enough)} ${TOP + TALL}V${y(report.in_room_a)}`" class="enough" />

@@ -16,7 +16,7 @@ defineProps<{ quote: Quote }>()
       <p v-if="option.refused" class="stop" role="note">■ {{ option.refused }}</p>
       <p class="price" data-total>{{ money(option.total, 2) }}</p>
       <p class="muted">
-        with {{ fixed(quote.tax_percent, 0) }} % tax of {{ money(option.tax, 2) }}; before it
+        with {{ fixed(quote.tax_percent, 0) }}&nbsp;% tax of {{ money(option.tax, 2) }}; before it
         {{ money(option.net, 2) }}
       </p>
       <p v-if="option.unpriced?.length" class="caution">
@@ -47,14 +47,14 @@ defineProps<{ quote: Quote }>()
         </table>
       </details>
       <details>
-        <summary>Work {{ fixed(option.hours, 2) }} h, {{ money(option.labour_total, 2) }}</summary>
+        <summary>Work {{ fixed(option.hours, 2) }}&nbsp;h, {{ money(option.labour_total, 2) }}</summary>
         <table>
           <tbody>
             <tr v-for="line in option.work" :key="line.what">
               <th scope="row">
                 {{ line.what }} <small class="muted">{{ said(line.detail) }}</small>
               </th>
-              <td>{{ fixed(line.count, 2) }} h</td>
+              <td>{{ fixed(line.count, 2) }}&nbsp;h</td>
               <td>{{ money(line.sum, 2) }}</td>
             </tr>
           </tbody>

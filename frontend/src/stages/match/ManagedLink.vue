@@ -24,16 +24,15 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
       <p>
         <b :class="data.link.verdict === 'possible' ? 'caution' : 'grave'">{{
           data.link.verdict === 'possible' ? '▲ Possible here' : '■ Not in this vehicle'
-        }}</b>: {{ quantity(data.link.charged_ah, 'Ah') }} in {{ entered(data.link.drive_h) }} h from half full<template
-          v-if="data.link.unit_ah !== null"
-          >, this unit {{ quantity(data.link.unit_ah, 'Ah') }}</template
+        }}</b>: {{ quantity(data.link.charged_ah, 'Ah') }} in {{ entered(data.link.drive_h) }}&nbsp;h from half
+        full<template v-if="data.link.unit_ah !== null">, this unit {{ quantity(data.link.unit_ah, 'Ah') }}</template
         >.
       </p>
       <dl>
         <dt>Closed, open</dt>
         <dd>
           <template v-if="data.link.off_min > 0"
-            >{{ entered(data.link.on_min) }} min, {{ entered(data.link.off_min) }} min</template
+            >{{ entered(data.link.on_min) }}&nbsp;min, {{ entered(data.link.off_min) }}&nbsp;min</template
           ><template v-else>closed throughout</template>
         </dd>
         <dt>First moment, then, average</dt>

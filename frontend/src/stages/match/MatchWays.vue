@@ -117,7 +117,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
           ><span class="muted note-text">{{ bar.note }}</span>
         </div>
         <p class="muted small">
-          The mark is the source's rated {{ entered(rated) }} A.
+          The mark is the source's rated {{ entered(rated) }}&nbsp;A.
           <button
             type="button"
             class="link"
@@ -130,7 +130,7 @@ function returnBy(run: 'supply' | 'delivery', kind: 'cable' | 'chassis'): void {
         <h3>What speaks against it here</h3>
         <ul>
           <li v-for="risk in link.risks" :key="risk">{{ risk[0]?.toUpperCase() + risk.slice(1) }}.</li>
-          <li v-if="link.loss_w > 1">{{ fixed(link.loss_w, 0) }} W heat the cables in the first moment.</li>
+          <li v-if="link.loss_w > 1">{{ fixed(link.loss_w, 0) }}&nbsp;W heat the cables in the first moment.</li>
         </ul>
       </template>
       <p v-else class="muted">The batteries differ in nominal voltage: no link can join them.</p>

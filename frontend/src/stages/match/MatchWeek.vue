@@ -89,7 +89,7 @@ const figures = computed(() =>
           />
           <g v-for="share in [0, 0.25, 0.5, 0.75, 1]" :key="share">
             <path :d="`M${LEFT} ${y(share)}H${width - 8}`" class="grid" />
-            <text :x="LEFT - 5" :y="y(share) + 4" class="end">{{ share * 100 }} %</text>
+            <text :x="LEFT - 5" :y="y(share) + 4" class="end">{{ share * 100 }}&nbsp;%</text>
           </g>
           <g v-for="(day, at) in DAYS" :key="day">
             <path :d="`M${x(at * 24)} ${TOP}v${tall + 5}`" class="grid" />
@@ -98,7 +98,7 @@ const figures = computed(() =>
           <path :d="`M${LEFT} ${y(data.reserve)}H${width - 8}`" class="reserve" />
           <path :d="line" class="charge" />
           <text :x="width - 12" :y="y(data.reserve) + 14" class="end reserve-text halo">
-            reserve {{ Math.round(data.reserve * 100) }} %
+            reserve {{ Math.round(data.reserve * 100) }}&nbsp;%
           </text>
           <g v-if="lowest">
             <circle :cx="x(lowest.at)" :cy="y(lowest.share)" r="4" class="ring" />
@@ -107,7 +107,7 @@ const figures = computed(() =>
               :y="Math.min(y(lowest.share) + 18, TOP + tall - 4)"
               class="low halo"
             >
-              lowest {{ Math.round(lowest.share * 100) }} %
+              lowest {{ Math.round(lowest.share * 100) }}&nbsp;%
             </text>
           </g>
           <text :x="LEFT" y="11" class="key-text">▒ driving</text>

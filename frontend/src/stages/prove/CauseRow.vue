@@ -15,7 +15,7 @@ const far = (row: { expected: number; read: number; spread: number }) =>
   <article :data-cause="cause.key">
     <button type="button" class="plain" :aria-expanded="open" @click="$emit('toggle')">
       <span>{{ cause.words }}<span v-if="cause.together" class="muted"> · reads alike</span></span
-      ><b>{{ Math.round(cause.share * 100) }} %</b>
+      ><b>{{ Math.round(cause.share * 100) }}&nbsp;%</b>
       <i
         aria-hidden="true"
         :style="{ width: `${Math.max(1, cause.share * 100)}%` }"

@@ -59,7 +59,7 @@ const x = computed(() => linear([0, most.value * 1.08], [LEFT, Math.max(LEFT + 8
             :d="`M${x(Math.max(0, leg.found_mohm - (leg.spread_mohm ?? 0)))} 17H${x(leg.found_mohm + (leg.spread_mohm ?? 0))}`"
             class="spread"
           />
-          <text :x="x(leg.found_mohm + (leg.spread_mohm ?? 0)) + 6" y="21">{{ fixed(leg.found_mohm, 1) }} mΩ</text>
+          <text :x="x(leg.found_mohm + (leg.spread_mohm ?? 0)) + 6" y="21">{{ fixed(leg.found_mohm, 1) }}&nbsp;mΩ</text>
         </template>
         <text v-else :x="LEFT" y="22" class="none">not measured</text>
       </svg>

@@ -75,14 +75,14 @@ const words = computed(() =>
       </g>
       <g v-for="tick in yC.ticks(4)" :key="`c${tick}`">
         <path :d="`M${LEFT} ${yC(tick)}H${width - RIGHT}`" class="grid" />
-        <text :x="LEFT - 6" :y="yC(tick) + 4" class="end">{{ Math.round(tick * 100) }} %</text>
+        <text :x="LEFT - 6" :y="yC(tick) + 4" class="end">{{ Math.round(tick * 100) }}&nbsp;%</text>
       </g>
       <g v-for="tick in x.ticks(Math.min(8, span))" :key="`x${tick}`">
         <path
           :d="`M${x(tick)} ${TOP_A}V${TOP_A + TALL_A}M${x(tick)} ${TOP_C}V${TOP_C + TALL_C}M${x(tick)} ${TOP_V}V${TOP_V + TALL_V}`"
           class="grid faint"
         />
-        <text :x="x(tick)" :y="HEIGHT - 4" class="mid">{{ entered(tick) }} h</text>
+        <text :x="x(tick)" :y="HEIGHT - 4" class="mid">{{ entered(tick) }}&nbsp;h</text>
       </g>
       <g v-for="tick in yV.ticks(3)" :key="`v${tick}`">
         <path :d="`M${LEFT} ${yV(tick)}H${width - RIGHT}`" class="grid" />
@@ -97,7 +97,7 @@ const words = computed(() =>
           :height="Math.max(0, yV(edge) - TOP_V)"
           class="edge"
         />
-        <text :x="width - RIGHT - 4" :y="yV(edge) - 3" class="end over">{{ fixed(edge, 1) }} V, no higher</text>
+        <text :x="width - RIGHT - 4" :y="yV(edge) - 3" class="end over">{{ fixed(edge, 1) }}&nbsp;V, no higher</text>
       </g>
       <path v-if="inHand" :d="inHand.volts" :class="['curve', inHand.kind, 'here']" clip-path="url(#charge-span)" />
       <rect
@@ -124,7 +124,7 @@ const words = computed(() =>
       </g>
       <text v-if="inHand" :x="LEFT + 6" :y="TOP_A - 4" class="title">{{ inHand.label }}</text>
       <text v-if="stall" :x="stall.to - 4" :y="stall.y > TOP_C + 30 ? stall.y - 10 : stall.y + 20" class="end stalled">
-        stalls at {{ Math.round(stall.share * 100) }} %
+        stalls at {{ Math.round(stall.share * 100) }}&nbsp;%
       </text>
     </svg>
     <p v-if="inHand?.why" class="why caution">▲ {{ said(inHand.why) }}</p>

@@ -94,7 +94,7 @@ const verdict = computed(() => {
           <span class="aside begin"
             >{{ what }} from
             <select v-model.number="from" aria-label="From a charge of, %">
-              <option v-for="share in [10, 20, 40, 60, 80]" :key="share" :value="share">{{ share }} %</option>
+              <option v-for="share in [10, 20, 40, 60, 80]" :key="share" :value="share">{{ share }}&nbsp;%</option>
             </select>
             at
             <select v-model.number="celsius" aria-label="Battery and air at">

@@ -46,7 +46,7 @@ function take(item: AuditedSource): void {
                 <path d="M0 4H26" :class="['stroke', item.kind]" :stroke-dasharray="DASHES[at % DASHES.length]" /></svg
               >{{ item.label
               }}<small class="muted"
-                >{{ fixed(item.rated_a, 0) }} A, {{ fixed(item.lead_mohm, 0) }} mΩ{{
+                >{{ fixed(item.rated_a, 0) }}&nbsp;A, {{ fixed(item.lead_mohm, 0) }}&nbsp;mΩ{{
                   item.lead_known ? '' : ' taken'
                 }}</small
               >
@@ -67,7 +67,7 @@ function take(item: AuditedSource): void {
           <td class="do">
             <span :class="TONE[item.verdict]">{{ GLYPH[item.verdict] }} {{ said(item.text) }}</span>
             <small v-if="item.verdict !== 'keep'" class="muted">
-              {{ fixed(item.hours, 1) }} h, about {{ money(item.cost, 0) }}</small
+              {{ fixed(item.hours, 1) }}&nbsp;h, about {{ money(item.cost, 0) }}</small
             >
             <small v-for="harm in item.harms" :key="harm.text" class="muted">{{ said(harm.text) }}</small>
             <button v-if="item.remedy" type="button" class="link" @click="take(item)">{{ item.remedy.label }}</button>

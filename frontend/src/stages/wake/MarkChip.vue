@@ -31,7 +31,9 @@ const GLYPH: Record<Mark['kind'], string> = { start: '▲', stop: '▼', guard: 
     />
     <text :x="right - wide + 12" :y="y - 2" class="glyph">{{ GLYPH[mark.kind] }}</text>
     <text :x="right - wide + 27" :y="y - 2" class="word" :class="{ narrow: wide < 150 }">{{ mark.label }}</text>
-    <text :x="right - 10" :y="y - 2" class="volts" :class="{ narrow: wide < 150 }">{{ fixed(mark.value_v, 2) }} V</text>
+    <text :x="right - 10" :y="y - 2" class="volts" :class="{ narrow: wide < 150 }"
+      >{{ fixed(mark.value_v, 2) }}&nbsp;V</text
+    >
     <text :x="right - wide + 12" :y="y + 11" class="margin narrow">
       {{ mark.margin_text }}
     </text>

@@ -26,9 +26,9 @@ defineProps<{ relay: RelayDesign }>()
     <text x="164" y="98" class="num">85</text>
     <path d="M130 90V50" class="link" />
     <rect x="30" y="36" width="26" height="12" class="fuse" />
-    <text x="43" y="31" class="mid">{{ relay.contact_fuse_a ? entered(relay.contact_fuse_a) : '?' }} A</text>
+    <text x="43" y="31" class="mid">{{ relay.contact_fuse_a ? entered(relay.contact_fuse_a) : '?' }}&nbsp;A</text>
     <rect x="30" y="97" width="26" height="12" class="fuse" />
-    <text x="43" y="92" class="mid">{{ entered(relay.coil_fuse_a) }} A</text>
+    <text x="43" y="92" class="mid">{{ entered(relay.coil_fuse_a) }}&nbsp;A</text>
     <text x="2" y="58" class="small">{{ relay.place === 'start_feed' ? 'start feed' : 'auxiliary' }}</text>
     <text x="2" y="119" class="small">{{ relay.driven_by.replace(' feed', '') }}</text>
     <text x="192" y="20" class="small">panel</text>

@@ -49,7 +49,7 @@ const place = computed({
       <div>
         <dt>Contact carries</dt>
         <dd>
-          {{ fixed(relay.duty_a, 1) }} A <small class="muted">{{ relay.duty_from }}</small>
+          {{ fixed(relay.duty_a, 1) }}&nbsp;A <small class="muted">{{ relay.duty_from }}</small>
         </dd>
       </div>
       <div>

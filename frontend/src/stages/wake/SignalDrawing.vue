@@ -23,7 +23,7 @@ const Y = 34
       <g v-if="wire.fuse_a">
         <rect x="148" :y="Y - 7" width="30" height="14" class="box" />
         <path :d="`M148 ${Y}H178`" class="wire thin" />
-        <text x="163" :y="Y - 12" class="mid">{{ entered(wire.fuse_a) }} A</text>
+        <text x="163" :y="Y - 12" class="mid">{{ entered(wire.fuse_a) }}&nbsp;A</text>
         <path :d="`M178 ${Y}H204`" class="wire" />
       </g>
       <template v-if="wire.through === 'switch'">
@@ -38,7 +38,7 @@ const Y = 34
       </template>
       <path v-else :d="`M204 ${Y}H244`" class="wire" />
       <path :d="`M244 ${Y}H296`" class="wire" />
-      <text v-if="wire.wire_mm2" x="268" :y="Y - 7" class="mid">{{ entered(wire.wire_mm2) }} mm²</text>
+      <text v-if="wire.wire_mm2" x="268" :y="Y - 7" class="mid">{{ entered(wire.wire_mm2) }}&nbsp;mm²</text>
       <g v-if="wire.plug">
         <path :d="`M262 ${Y - 5}a5 5 0 0 0 0 10M266 ${Y - 5}a5 5 0 0 1 0 10`" class="wire" />
         <text x="240" :y="Y + 18" class="mid">plug, {{ wire.plug }}</text>

@@ -57,7 +57,7 @@ const labels = computed(() =>
     >
       <g v-for="tick in ticks" :key="tick">
         <path :d="`M${x(tick)} ${TOP - 10}V${height - 18}`" class="grid" />
-        <text :x="x(tick)" :y="height - 5" class="mid muted-text">{{ fixed(tick, 1) }} V</text>
+        <text :x="x(tick)" :y="height - 5" class="mid muted-text">{{ fixed(tick, 1) }}&nbsp;V</text>
       </g>
       <g v-for="(mark, at) in ordered" :key="mark.path">
         <path :d="`M${labels[at]} 18L${x(mark.value_v)} ${TOP - 10}V${height - 18}`" class="mark" />

@@ -51,8 +51,8 @@ function evidence(): void {
         <h2>What it says</h2>
         <span class="aside">
           {{ moment(report.begins_s) }} to {{ moment(report.ends_s) }}, a row every
-          {{ fixed(report.every_s, report.every_s < 10 ? 1 : 0) }} s<template v-if="report.gaps">
-            · {{ counted(report.gaps, 'gap') }}, {{ fixed(report.missing_h, 1) }} h missing
+          {{ fixed(report.every_s, report.every_s < 10 ? 1 : 0) }}&nbsp;s<template v-if="report.gaps">
+            · {{ counted(report.gaps, 'gap') }}, {{ fixed(report.missing_h, 1) }}&nbsp;h missing
           </template>
         </span>
       </div>
