@@ -221,3 +221,10 @@ def test_what_speaks_against_the_best_is_told_with_it() -> None:
         assert best.speaks_for[0] in advice.text
         assert ("Mind:" in advice.text) is bool(best.speaks_against)
         assert all(item in advice.text for item in best.speaks_against[:1])
+
+
+def test_where_nothing_speaks_against_any_the_simpler_stand_first() -> None:
+    """Volts need no wire, D+ one, a key beside volts rather than D+ beside volts; what is by hand comes last, the bridge at the end."""
+    both = design(vehicle=vehicle(signals={"ignition": True, "d_plus": True}))
+    order = ["voltage", "d_plus", "ignition_voltage", "d_plus_voltage", "ignition", "switch", "bridge"]
+    assert [item.key for item in advise(both).methods] == order
