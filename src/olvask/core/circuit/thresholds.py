@@ -204,6 +204,16 @@ def own_step_v(record: StopRecord | GuardRecord | None, step_v: float) -> float:
     return step_v if record is None or record.step_v is None else record.step_v
 
 
+def guard_step_v(unit: Charger | None, step_v: float) -> float:
+    """The step that its guard and the guard's return are set in [V].
+
+    Args:
+        unit: the unit, where one is chosen.
+        step_v: the step of its start [V].
+    """
+    return own_step_v(unit.guard if unit is not None else None, step_v)
+
+
 @dataclass(frozen=True, slots=True)
 class _Seen:
     """What the input shows: running, in a low phase, and between the two."""
@@ -284,7 +294,7 @@ def _guard(design: Design, step_v: float) -> float:
     keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
     record = unit.guard if unit is not None else None
     settable = unit is None or unit.guard.settable
-    own_v = own_step_v(record, step_v)
+    own_v = guard_step_v(unit, step_v)
     proposed_v = _into(step_down(keep_v, own_v), record) if settable or unit is None else unit.input_min_v
     return _first(design.activation.guard.off_below_v, record.fixed_off if record else None, proposed_v)
 
@@ -329,7 +339,7 @@ def set_thresholds(design: Design, solved: Solved) -> Thresholds:
     back_v = _first(
         design.activation.guard.back_at_v,
         record.fixed_back if record else None,
-        _into(_reached(back_least_v, start_high_v, own_step_v(record, step_v), guard_v, guarded), record),
+        _into(_reached(back_least_v, start_high_v, guard_step_v(unit, step_v), guard_v, guarded), record),
     )
     phase = solved.running_by_key("low")
     return Thresholds(

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import ConditionState, Solved, solve
-from olvask.core.circuit.thresholds import Thresholds, own_step_v
+from olvask.core.circuit.thresholds import guard_step_v
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.listed import apart, percent
@@ -189,18 +189,13 @@ def _starts_again(ctx: Context) -> bool:
 
 def _comes_back(design: Design) -> bool:
     found = healthy_thresholds(design)
-    return found.back_least_v + _back_step_v(design, found) <= found.unloaded_low_v
-
-
-def _back_step_v(design: Design, at: Thresholds) -> float:
-    """The step its return is set in [V]."""
-    return own_step_v(design.charger.guard if design.charger is not None else None, at.step_v)
+    return found.back_least_v + guard_step_v(design.charger, found.step_v) <= found.unloaded_low_v
 
 
 def _returning(ctx: Context) -> list[Remedy | None]:
     """A return the engine reaches: the proposal where that will do, else a smaller rebound."""
     at, design, proposed = ctx.thresholds, ctx.design, ((BACK_PATH, None),)
-    if at.back_least_v + _back_step_v(design, at) <= at.unloaded_low_v:
+    if at.back_least_v + guard_step_v(design.charger, at.step_v) <= at.unloaded_low_v:
         return [remedy("Propose the return", *proposed)]
     index = thickest_need(design.supply, ctx.solved.running[0].run)
     found = [grow(design, "supply", index, _comes_back, "so that it comes back"), less_current(design, _comes_back)]

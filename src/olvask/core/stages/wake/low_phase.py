@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import Solved, solve
-from olvask.core.circuit.thresholds import Thresholds, own_step_v, set_thresholds, step_down
+from olvask.core.circuit.thresholds import Thresholds, guard_step_v, set_thresholds, step_down
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
 from olvask.core.findings.listed import apart
 from olvask.core.findings.remedy import joined, remedy
@@ -189,8 +189,7 @@ def _lower_guard(design: Design, solved: Solved) -> Remedy | None:
     at = set_thresholds(design, solved)
     if at.phase_seen_v is None:
         return None
-    step_v = own_step_v(design.charger.guard if design.charger is not None else None, at.step_v)
-    lower_v = step_down(at.phase_seen_v - at.margin_v / 2, step_v)
+    lower_v = step_down(at.phase_seen_v - at.margin_v / 2, guard_step_v(design.charger, at.step_v))
     start = design.vehicle.start_battery
     keep_v = open_circuit_v(start.chemistry, design.choices.keep_state_of_charge, design.vehicle.system_v)
     if not keep_v - LOW_V * solved.facts.scale <= lower_v < at.guard_v:
