@@ -6,7 +6,6 @@ import checkbox from '@primeuix/themes/aura/checkbox'
 import datatable from '@primeuix/themes/aura/datatable'
 import dialog from '@primeuix/themes/aura/dialog'
 import drawer from '@primeuix/themes/aura/drawer'
-import inputnumber from '@primeuix/themes/aura/inputnumber'
 import inputtext from '@primeuix/themes/aura/inputtext'
 import paginator from '@primeuix/themes/aura/paginator'
 import select from '@primeuix/themes/aura/select'
@@ -37,7 +36,6 @@ const parts = {
     datatable,
     dialog,
     drawer,
-    inputnumber,
     inputtext,
     paginator,
     select,

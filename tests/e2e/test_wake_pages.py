@@ -105,6 +105,28 @@ def test_a_tolerance_out_of_range_is_named_and_the_old_answer_called_old(page: P
     expect(page.locator("[data-cure]").first).to_be_visible()
 
 
+@pytest.mark.refusals
+def test_a_tolerance_is_a_number_only_for_certain(page: Page, server: Server) -> None:
+    """Forms of 0.08 V are that and no 8 or 80; what may be a thousand stays as typed and is asked about by the field's name."""
+    few(page)
+    open_job(page, server, "KV-118", "wake")
+    turn(page, "Tolerances")
+    field = page.get_by_label("Survey meter V")
+    for typed in ("0,08", "0.08", "80 mV", ".08 V", "8e-2"):
+        field.press("Control+A")
+        field.press_sequentially(typed)
+        expect(field).to_have_value(typed)
+        field.press("Tab")
+        expect(field).to_have_value("0.08")
+    field.press("ArrowUp")
+    expect(field).to_have_value("0.09")
+    field.fill("1,000")
+    field.press("Tab")
+    expect(field).to_have_value("1,000")
+    page.get_by_role("button", name="Drive them again").click()
+    expect(page.get_by_role("alert")).to_contain_text("Survey meter: 1,000 may mean 1000 or 1.000")
+
+
 def test_a_day_is_built_and_the_line_follows_the_cursor(page: Page, server: Server) -> None:
     """Blocks are added, stretched and taken out by key; the text says the same, and the level line shows the moment."""
     open_job(page, server, "RR-031", "wake")

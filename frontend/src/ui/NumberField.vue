@@ -5,8 +5,9 @@ import { computed, ref, useId } from 'vue'
 import { useJob } from '../job/store'
 import { fieldAt } from './fields'
 import { asThere, entered, fixed } from './locale'
-import { asTyped, plainNumber } from './number'
+import { asTyped } from './number'
 import { behind } from './counted'
+import { stepped } from './stepped'
 import { readIn, standing as standingIn, unitSaid } from './units'
 
 type Origin = 'datasheet' | 'measured' | 'entered'
@@ -55,13 +56,9 @@ function nextOrigin(): void {
 }
 function nudge(event: KeyboardEvent): void {
   const share = field.value.unit === 'share'
-  const step = (field.value.step ?? 0) * (share ? 100 : 1)
-  if (step === 0 || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
-  event.preventDefault()
-  const from = plainNumber(String(text.value === '' ? standing.value || props.fallback : text.value))
-  if (from === null) return
-  const next = Math.round((from + (event.key === 'ArrowUp' ? step : -step)) * 1000) / 1000
-  job.enter(props.path, share ? `${entered(next)} %` : entered(next), toSay.value)
+  const from = text.value === '' ? standing.value || props.fallback : text.value
+  const next = stepped(event, from, (field.value.step ?? 0) * (share ? 100 : 1))
+  if (next !== null) job.enter(props.path, share ? `${entered(next)} %` : entered(next), toSay.value)
 }
 </script>
 

@@ -2,7 +2,6 @@
 /** The same thresholds over a thousand vehicles that differ within tolerances. */
 import { useQuery } from '@tanstack/vue-query'
 import { useStorage } from '@vueuse/core'
-import InputNumber from '../../ui/prime/inputnumber'
 import Button from '../../ui/prime/button'
 import { computed, ref, watch } from 'vue'
 import { answered, client } from '../../api/client'
@@ -10,16 +9,18 @@ import type { Cures, Tolerance } from '../../api/types'
 import { useLong } from '../../api/long'
 import { useJob } from '../../job/store'
 import { fieldAt } from '../../ui/fields'
+import TypedNumber from '../../ui/TypedNumber.vue'
 import WorkProgress from '../../ui/WorkProgress.vue'
 import ToleranceCauses from './ToleranceCauses.vue'
 import ToleranceChart from './ToleranceChart.vue'
-import { standing, unitSaid, valueIn, valueOut } from '../../ui/units'
+import { unitSaid } from '../../ui/units'
 
 const job = useJob()
 const KEYS = ['meter_v', 'threshold_v', 'alternator_v', 'rest_v', 'age', 'coldest_c', 'joint_mohm'] as const
 const fields = computed(() => KEYS.map((key) => ({ key, ...fieldAt(job.design, `tolerance.${key}`) })))
 type Key = (typeof KEYS)[number]
-const own = useStorage<Partial<Record<Key, number>>>('olvask.tolerances', {})
+type Entries = Partial<Record<Key, number | string>> // what is no number for certain stays as it was typed
+const own = useStorage<Entries>('olvask.tolerances', {})
 const { data: usual } = useQuery({
   queryKey: ['tolerances'],
   queryFn: () => answered(client.GET('/api/tolerance')),
@@ -30,13 +31,8 @@ const wide = computed(
     ({
       ...usual.value,
       ...Object.fromEntries(Object.entries(own.value).filter(([, value]) => value !== undefined)),
-    }) as Partial<Record<Key, number>>,
+    }) as Entries,
 )
-/** An entry in the house's unit. */
-function shown(field: { key: Key; unit?: string }): number | undefined {
-  const value = wide.value[field.key]
-  return value === undefined ? undefined : standing(value, field.unit ?? '')
-}
 const long = useLong<Tolerance>()
 const { answer, done, stopped, errors } = long
 const trying = useLong<Cures>()
@@ -74,7 +70,7 @@ watch(
   },
   { immediate: true },
 )
-function set(key: Key, value: number | null): void {
+function set(key: Key, value: number | string | null): void {
   own.value = { ...own.value, [key]: value ?? undefined }
 }
 const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) => item.acts && item.kind !== 'back'))
@@ -91,15 +87,13 @@ const marks = computed(() => (job.assessment?.wake.marks ?? []).filter((item) =>
         <li v-for="wrong in errors" :key="wrong.path">{{ wrong.field }}: {{ wrong.message }}</li>
       </ul>
       <div v-for="field in fields" :key="field.key" class="pair">
-        <span>{{ field.label }}</span><InputNumber
-          :model-value="shown(field)"
-          size="small"
-          :min-fraction-digits="0"
-          :max-fraction-digits="2"
+        <span>{{ field.label }}</span><TypedNumber
+          :model-value="wide[field.key] ?? null"
+          :unit="field.unit ?? ''"
           :step="field.step"
-          :min="field.key === 'coldest_c' ? valueIn(-50, '°C') : 0"
-          :aria-label="`${field.label} ${unitSaid(field.unit ?? '')}`"
-          @update:model-value="set(field.key, $event === null ? null : valueOut($event, field.unit ?? ''))"
+          :label="`${field.label} ${unitSaid(field.unit ?? '')}`"
+          :wrong="errors.some((wrong) => wrong.path.endsWith(field.key))"
+          @update:model-value="set(field.key, $event)"
         /><span class="muted">{{ unitSaid(field.unit ?? '') }}</span>
       </div>
       <p class="muted small">Volts are per 12 V, two standard deviations. Age and joints only grow.</p>
