@@ -1,17 +1,27 @@
 <script setup lang="ts">
 /** One block of the day: what the vehicle does, how long, with what; moved, repeated or taken out. */
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { entered } from '../ui/locale'
+import { readEntry } from '../ui/number'
 import { ENGINES, UNITS, type Block, type Engine, type Unit } from './blocks'
 
 const props = defineProps<{ block: Block }>()
 const emit = defineEmits<{ set: [part: Partial<Block>]; move: [by: number]; repeat: []; remove: [] }>()
+const refused = ref<string | null>(null) // what was typed and is no amount for certain; it stays
+const again = computed(() => props.block.kind === 'repeat')
 const amount = computed({
-  get: () => String(props.block.amount),
+  get: () => refused.value ?? entered(props.block.amount),
   set: (typed: string) => {
-    const value = Number(typed.replace(',', '.'))
-    if (Number.isFinite(value) && value > 0) emit('set', { amount: value })
+    const value = readEntry(typed, again.value ? '' : props.block.unit)
+    const good = typeof value === 'number' && value > 0 && (!again.value || Number.isInteger(value))
+    refused.value = good ? null : typed
+    if (good) emit('set', { amount: value })
   },
 })
+watch(
+  () => props.block,
+  () => (refused.value = null),
+)
 </script>
 
 <template>
@@ -24,7 +34,7 @@ const amount = computed({
       >
         <option v-for="name in ENGINES" :key="name">{{ name }}</option>
       </select>
-      <input v-model.lazy="amount" inputmode="decimal" aria-label="How long" /><select
+      <input v-model.lazy="amount" inputmode="decimal" aria-label="How long" :aria-invalid="refused !== null" /><select
         :value="block.unit"
         aria-label="Unit of time"
         @change="emit('set', { unit: ($event.target as HTMLSelectElement).value as Unit })"
@@ -40,11 +50,15 @@ const amount = computed({
       />
     </template>
     <template v-else-if="block.kind === 'repeat'"
-      ><span>repeat</span><input v-model.lazy="amount" inputmode="numeric" aria-label="How often" /><span
+      ><span>repeat</span
+      ><input v-model.lazy="amount" inputmode="numeric" aria-label="How often" :aria-invalid="refused !== null" /><span
         >times</span
       ></template
     >
     <span v-else class="muted">{{ block.text }}</span>
+    <span v-if="refused !== null" class="stop" role="alert"
+      >■ {{ again ? 'Give how often as a whole number, such as 5.' : `Give how long, such as 90 or 1 h 30 min.` }}</span
+    >
     <button type="button" class="tiny" title="Earlier (Alt ←)" aria-label="Earlier" @click="emit('move', -1)">◀</button
     ><button type="button" class="tiny" title="Later (Alt →)" aria-label="Later" @click="emit('move', 1)">▶</button
     ><button type="button" class="tiny" aria-label="Repeat this block" @click="emit('repeat')">2×</button

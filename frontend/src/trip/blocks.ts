@@ -1,4 +1,6 @@
 /** A programme's text as blocks on a timeline, and back: every line one block, words it does not know left as they are. */
+import { plainNumber } from '../ui/number'
+
 export const ENGINES = ['off', 'crank', 'idle', 'cruise', 'low'] as const
 export type Engine = (typeof ENGINES)[number]
 export const UNITS = { s: 1, min: 60, h: 3600, d: 86400 } as const
@@ -23,11 +25,13 @@ export function blocksOf(text: string): Block[] {
     .filter((line) => line !== '')
     .map((line) => {
       const stretch = /^(off|crank|idle|cruise|low)\s+([\d.,]+)\s*(s|min|h|d)\b\s*(.*)$/.exec(line)
-      if (stretch)
+      // What is no number for certain is left as it stands: drawn as a block it would be written anew as another.
+      const amount = stretch ? plainNumber(stretch[2] ?? '') : null
+      if (stretch && amount !== null)
         return {
           kind: 'stretch',
           engine: stretch[1] as Engine,
-          amount: Number((stretch[2] ?? '1').replace(',', '.')),
+          amount,
           unit: stretch[3] as Unit,
           more: stretch[4] ?? '',
           text: line,

@@ -35,6 +35,11 @@ describe('blocks', () => {
     expect(blocksOf(text).map((block) => block.kind)).toEqual(['other', 'stretch', 'other'])
   })
 
+  it.each(['off 1,000 min', 'idle 1.2.3 h', 'cruise .. s', 'low 1,2,3 min'])('leave “%s” as it stands', (line) => {
+    expect(blocksOf(line).map((block) => block.kind)).toEqual(['other'])
+    expect(textOf(blocksOf(line))).toBe(`${line}\n`)
+  })
+
   it('indent what is repeated', () => {
     expect(textOf(blocksOf('repeat 2\nidle 1 min\nend\noff 5 min'))).toBe('repeat 2\n  idle 1 min\nend\noff 5 min\n')
   })
