@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.settled import go, settle
+from tests.e2e.settled import go, settle, turn
 from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
 
 CSS = (Path(__file__).parents[2] / "frontend/src/app/theme/base.css").read_text(encoding="utf-8")
@@ -205,3 +205,25 @@ def test_a_reader_with_decimal_commas(browser: Browser, server: Server) -> None:
     expect(length).to_have_value("1.250")
     expect(page.locator("[data-save]")).to_contain_text("1 to mend")
     context.close()
+
+
+CLIPPED = """() => {
+  const measure = document.createElement('canvas').getContext('2d')
+  return [...document.querySelectorAll('.field .entry input')].filter((entry) => entry.offsetParent).filter((entry) => {
+    const style = getComputedStyle(entry)
+    measure.font = style.font
+    const room = entry.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight)
+    return measure.measureText(entry.value || entry.placeholder).width > room + 0.5
+  }).map((entry) => entry.labels[0]?.innerText)
+}"""
+
+
+def test_a_narrow_entry_shows_its_figures(page: Page, server: Server) -> None:
+    """Before its unit there is room for what stands in it: “12” before “×”, “2” before “circuits”."""
+    open_job(page, server, "KV-118", "run")
+    for name in ("Pieces and sizes", "Protection"):
+        turn(page, name)
+        if name == "Protection":
+            page.get_by_label("Far-end short, least").fill("12")
+        settle(page)
+        assert page.evaluate(CLIPPED) == [], name

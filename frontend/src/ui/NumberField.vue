@@ -67,7 +67,7 @@ function nudge(event: KeyboardEvent): void {
     <label :for="id" :class="{ 'visually-hidden': bare }" :title="field.help"
       ><span v-if="glyph" aria-hidden="true">{{ glyph }} </span>{{ field.label }}</label
     >
-    <span class="entry" :class="{ bad: error }">
+    <span class="entry" :class="{ bad: error }" :style="{ '--unit-ch': unitSaid(field.unit ?? '').length }">
       <InputText
         :id="id"
         :model-value="text"
@@ -116,7 +116,8 @@ function nudge(event: KeyboardEvent): void {
 }
 .entry :deep(input) {
   width: 100%;
-  padding-right: 34px;
+  /* No more than its unit takes: a narrow entry shows its figures. */
+  padding-right: min(16px + 0.5em * var(--unit-ch), 46px);
   font-weight: 500;
   text-align: left;
 }

@@ -186,7 +186,7 @@ function splitIt(): void {
       v-if="way === 'chassis'"
       :path="`${run}.back.resistance_mohm`"
       origin="measured"
-      fallback="5 assumed"
+      fallback="5"
     />
     <ChoiceField path="choices.ampacity_school" />
     <NumberField path="choices.drop_percent" origin="entered" />
