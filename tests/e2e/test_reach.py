@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.server import Server
-from tests.e2e.settled import go, settle, turn
+from tests.e2e.settled import go, settle
 from tests.e2e.test_screens import SAVED, entry, finding, open_job, station
 
 CSS = (Path(__file__).parents[2] / "frontend/src/app/theme/base.css").read_text(encoding="utf-8")
@@ -222,7 +222,7 @@ def test_a_narrow_entry_shows_its_figures(page: Page, server: Server) -> None:
     """Before its unit there is room for what stands in it: “12” before “×”, “2” before “circuits”."""
     open_job(page, server, "KV-118", "run")
     for name in ("Pieces and sizes", "Protection"):
-        turn(page, name)
+        page.get_by_role("tab", name=name).click()
         if name == "Protection":
             page.get_by_label("Far-end short, least").fill("12")
         settle(page)
