@@ -182,12 +182,7 @@ function splitIt(): void {
     </template>
     <p v-else class="facts muted">Walk to a piece with ← →, or add one.</p>
     <SelectField v-model="way" label="Return" :options="WAYS" />
-    <NumberField
-      v-if="way === 'chassis'"
-      :path="`${run}.back.resistance_mohm`"
-      origin="measured"
-      fallback="5"
-    />
+    <NumberField v-if="way === 'chassis'" :path="`${run}.back.resistance_mohm`" origin="measured" fallback="5" />
     <ChoiceField path="choices.ampacity_school" />
     <NumberField path="choices.drop_percent" origin="entered" />
   </section>
