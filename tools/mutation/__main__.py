@@ -34,6 +34,7 @@ ROOMS = ("stages", "circuit", "physics", "simulate")
 MAP = ROOT / ".stamps" / "mutation.json"
 LONGEST_S = 150.0  # of one mistake's tests; one that hangs them has been noticed
 BUDGET_S = 60.0  # of tests given to one mistake
+FIGURES = "tests/core/test_reckoned_with.py"  # holds what a module writes down beside its imports
 STEADY = {
     "OLVASK_EXAMPLES": "60",
     "OLVASK_INTERPRETED": "1",
@@ -97,7 +98,8 @@ def _module(file: Path) -> str:
 def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]], budget_s: float) -> list[str]:
     """The tests that reach a mistake, as many as a time allows; for a constant all of its module."""
     by_test = lines.get(str(file), {})
-    found = [test for test, reached in by_test.items() if mistake.line in reached] or list(by_test)
+    at_line = [test for test, reached in by_test.items() if mistake.line in reached]
+    found = at_line or list(by_test)
     room, module = "/".join(file.relative_to(CORE).parts[:-1]), _module(file)
     of_file: dict[str, list[str]] = defaultdict(list)
     for test in sorted(found, key=lambda test: lines[""][test][0]):
@@ -113,12 +115,13 @@ def tests_of(file: Path, mistake: Mistake, lines: dict[str, dict[str, list[int]]
 
     # File by file, for each takes its time to be gathered.
     taken: list[str] = []
+    always = [] if at_line else [FIGURES]
     for name in sorted(of_file, key=turn):
         for test in of_file[name]:
             if taken and seconds(taken) + seconds([test]) > budget_s:
-                return taken
+                return always + taken
             taken.append(test)
-    return taken
+    return always + taken
 
 
 def survives(file: Path, mistake: Mistake, tests: list[str]) -> bool:

@@ -70,15 +70,37 @@ class Candidate:
     rides: bool = False
 
 
+# What speaks against a way before anything is computed: a wire, a signal that may not be there; our own estimates.
+BURDEN = {
+    "voltage": 0.0,
+    "voltage_held": 1.5,
+    "d_plus": 1.0,
+    "d_plus_voltage": 1.4,
+    "ignition_voltage": 1.2,
+    "ignition": BY_HAND,
+    "switch": BY_HAND + 1,
+    "bridge": BY_HAND + 2,
+}
 CANDIDATES = (
-    Candidate("voltage", ("voltage",), "Engine-run detection by voltage", 0.0),
-    Candidate("voltage_held", ("voltage",), "By voltage, with a stop held past the low phase", 1.5, rides=True),
-    Candidate("d_plus", ("d_plus",), "Charge indicator (D+, 61)", 1.0),
-    Candidate("d_plus_voltage", ("d_plus", "voltage"), "D+ and voltage together", 1.4),
-    Candidate("ignition_voltage", ("ignition", "voltage"), "Ignition feed (15) and voltage together", 1.2),
-    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", BY_HAND),
-    Candidate("switch", ("switch",), "Manual switch", BY_HAND + 1),
-    Candidate("bridge", ("bridge",), "Bridged remote terminals, always allowed", BY_HAND + 2),
+    Candidate("voltage", ("voltage",), "Engine-run detection by voltage", BURDEN["voltage"]),
+    Candidate(
+        "voltage_held",
+        ("voltage",),
+        "By voltage, with a stop held past the low phase",
+        BURDEN["voltage_held"],
+        rides=True,
+    ),
+    Candidate("d_plus", ("d_plus",), "Charge indicator (D+, 61)", BURDEN["d_plus"]),
+    Candidate("d_plus_voltage", ("d_plus", "voltage"), "D+ and voltage together", BURDEN["d_plus_voltage"]),
+    Candidate(
+        "ignition_voltage",
+        ("ignition", "voltage"),
+        "Ignition feed (15) and voltage together",
+        BURDEN["ignition_voltage"],
+    ),
+    Candidate("ignition", ("ignition",), "Ignition feed (15) alone", BURDEN["ignition"]),
+    Candidate("switch", ("switch",), "Manual switch", BURDEN["switch"]),
+    Candidate("bridge", ("bridge",), "Bridged remote terminals, always allowed", BURDEN["bridge"]),
 )
 
 
