@@ -3,16 +3,19 @@
     python -m tools.mutation [--count 400] [--seed 1] [--only circuit]
 
 First every test of the core runs once, with which lines each reaches and how long it takes. Each mistake is then given
-to the tests that reach its line, those of its own room first, until one fails. Survivors are named at the end.
+to the tests that reach its line, those of its own room first, until one fails. Survivors are named as they are met. Which
+are drawn hangs on the seed and their own words alone, so a draw stays as it is where the code does. Survivors that
+nothing could notice, for the reason in `judged.csv`, are counted apart; what is drawn and noticed is always told with them, too.
 """
 
 from __future__ import annotations
 
 import argparse
+import csv
+import hashlib
 import json
 import multiprocessing
 import os
-import random
 import re
 import subprocess
 import sys
@@ -25,13 +28,14 @@ from xml.etree import ElementTree as ET
 import pytest
 from coverage import CoverageData
 
-from tools.mutation.mistakes import Mistake, places
+from tools.mutation.mistakes import Mistake, told
 from tools.mutation.trial import FELL, tried
 
 ROOT = Path(__file__).parents[2]
 CORE = ROOT / "src" / "olvask" / "core"
 ROOMS = ("stages", "circuit", "physics", "simulate")
 MAP = ROOT / ".stamps" / "mutation.json"
+JUDGED = Path(__file__).parent / "judged.csv"
 LONGEST_S = 150.0  # of one mistake's tests; one that hangs them has been noticed
 BUDGET_S = 60.0  # of tests given to one mistake
 FIGURES = "tests/core/test_reckoned_with.py"  # holds what a module writes down beside its imports
@@ -165,20 +169,22 @@ def main() -> None:
     asked.add_argument("--budget", type=float, default=BUDGET_S, help="seconds of tests given to one mistake")
     options = asked.parse_args()
     lines = reach()
-    everything = [
-        (file, mistake)
+    named = {
+        (file, mistake): (str(file.relative_to(CORE)), words)
         for room in ROOMS
         for file in sorted((CORE / room).rglob("*.py"))
         if options.only in str(file)
-        for mistake in places(file.read_text(encoding="utf-8"))
-    ]
-    pick = random.Random(options.seed)
-    drawn = sorted(pick.sample(everything, min(options.count, len(everything))))
+        for mistake, words in told(file.read_text(encoding="utf-8")).items()
+    }
+    everything = list(named)
+    drawn = sorted(sorted(everything, key=lambda place: _lot(options.seed, *named[place]))[: options.count])
     if options.again:
         wanted = set(re.findall(r"^  (\S+) (\S+)$", options.again.read_text(encoding="utf-8"), re.M))
         drawn = [(file, item) for file, item in everything if (str(file.relative_to(CORE)), item.key) in wanted]
     print(f"{len(everything)} places, {len(drawn)} drawn", flush=True)
-    told: dict[str, list[int]] = defaultdict(lambda: [0, 0])
+    judged = _judged()
+    score: dict[str, list[int]] = defaultdict(lambda: [0, 0])
+    excused = 0
     with ThreadPoolExecutor(max_workers=2) as workers:
         running = {
             workers.submit(survives, file, item, tests_of(file, item, lines, options.budget)): (file, item)
@@ -186,20 +192,35 @@ def main() -> None:
         }
         for count, outcome in enumerate(as_completed(running), 1):
             file, item = running[outcome]
-            name = str(file.relative_to(CORE))
-            told[name][1] += 1
+            name, words = named[file, item]
+            score[name][1] += 1
             if outcome.exception() is not None:
                 print(f"  NOT TRIED {name} {item.key}: {outcome.exception()}", flush=True)
             elif outcome.result():
-                print(f"  {name} {item.key}", flush=True)
+                why = judged.get((name, words), "")
+                excused += bool(why)
+                print(f"  {name} {item.key}\n      {words}\n      {why or 'not judged'}", flush=True)
             else:
-                told[name][0] += 1
+                score[name][0] += 1
             if count % 20 == 0:
                 print(f"{count} tried", flush=True)
-    noticed = sum(item[0] for item in told.values())
-    for name, (killed, drawn_here) in sorted(told.items()):
+    noticed = sum(item[0] for item in score.values())
+    for name, (killed, drawn_here) in sorted(score.items()):
         print(f"{name:<44} {killed:4} of {drawn_here:4}")
     print(f"noticed {noticed} of {len(drawn)}: {100 * noticed / max(1, len(drawn)):.1f} %")
+    left = len(drawn) - excused
+    print(f"{excused} could be noticed by nothing; of the other {left}: {100 * noticed / max(1, left):.1f} %")
+
+
+def _lot(seed: int, module: str, words: str) -> bytes:
+    """Where a mistake stands in a draw."""
+    return hashlib.sha256(f"{seed}|{module}|{words}".encode()).digest()
+
+
+def _judged() -> dict[tuple[str, str], str]:
+    """Why nothing could notice a mistake: by module and words."""
+    with JUDGED.open(encoding="utf-8", newline="") as rows:
+        return {(row["module"], row["mistake"]): row["why"] for row in csv.DictReader(rows)}
 
 
 if __name__ == "__main__":

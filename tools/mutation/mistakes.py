@@ -2,12 +2,14 @@
 
 - `Mistake`: where and what.
 - `places`: all of a module.
+- `told`: what each of them is, in words that outlive a move within the file.
 - `spoilt`: the module's source with one made.
 """
 
 from __future__ import annotations
 
 import ast
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -113,6 +115,22 @@ def places(source: str) -> list[Mistake]:
         if isinstance(node, (ast.expr, ast.stmt))
         for kind in _kinds(node)
     ]
+
+
+def told(source: str) -> dict[Mistake, str]:
+    """Each mistake as its source's line, what of it is changed and how; the second of the same is numbered.
+
+    Args:
+        source: the module's text.
+    """
+    lines, nodes = source.splitlines(), list(_walk(ast.parse(source)))
+    found: dict[Mistake, str] = {}
+    met: Counter[str] = Counter()
+    for mistake in places(source):
+        words = f"{lines[mistake.line - 1].strip()} | {ast.unparse(nodes[mistake.at])} | {mistake.kind}"
+        met[words] += 1
+        found[mistake] = words if met[words] == 1 else f"{words} {met[words]}"
+    return found
 
 
 def _spoil(node: ast.AST, kind: str) -> None:
