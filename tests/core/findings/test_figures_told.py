@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from olvask.core.assess import assess
 from olvask.core.findings.finding import Finding
-from olvask.core.findings.listed import apart, percent
+from olvask.core.findings.listed import apart, away, percent
 from olvask.core.model import Design
 from tests.core.analyses.test_recommended import survey
 from tests.core.test_laws import COUNT
@@ -45,6 +45,20 @@ def test_as_many_decimals_as_tell_them_apart(
 def test_a_share_and_its_sign() -> None:
     """ISO 80000-1: a space before the sign, as before any unit."""
     assert (percent(0.6), percent(0.1234, 1)) == ("60 %", "12.3 %")
+
+
+@pytest.mark.parametrize(
+    ("by_v", "told"),
+    [
+        (0.3, "0.30 V above resting"),
+        (-0.3, "0.30 V under resting"),
+        (0.004, "level with resting"),
+        (0.0, "level with resting"),
+    ],
+)
+def test_how_far_from_another(by_v: float, told: str) -> None:
+    """Volts that two decimals do not part stand level; nobody is told that one is 0.00 V above the other."""
+    assert away(by_v, "resting") == told
 
 
 def _looked_at(plain: dict[str, Any]) -> dict[str, Finding]:

@@ -10,7 +10,7 @@ from olvask.core.assess import assess
 from olvask.core.circuit.context import Context
 from olvask.core.circuit.solve import solve
 from olvask.core.circuit.thresholds import set_thresholds
-from olvask.core.model import Design
+from olvask.core.model import Design, StopRule
 from olvask.core.simulate.programme import BadProgramme, read_programme, write_programme
 from olvask.core.stages.build.conductors import unit_tails
 from olvask.core.stages.build.procedure import procedure_of
@@ -117,6 +117,9 @@ def test_a_late_stop_says_when_the_surface_charge_has_gone() -> None:
     assert float(text.partition("after about ")[2].partition(" min")[0]) == pytest.approx(minutes, abs=0.6)
     taken_ah = Context.of(made).thresholds.input_w / 13.05 * (minutes / 60 + 5 / 3600)
     assert float(text.partition("at most ")[2].partition(" Ah")[0]) == pytest.approx(taken_ah, abs=0.06)
+    rules = (StopRule(below_v=13.04),)
+    near = made.model_copy(update={"activation": made.activation.model_copy(update={"stop_rules": rules})})
+    assert "leaked away, within a minute;" in findings(near)["wake.stops_late"]
 
 
 def test_a_switch_beside_another_way_may_be_left_off() -> None:

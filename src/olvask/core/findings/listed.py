@@ -13,6 +13,11 @@ def listed(names: Sequence[str]) -> str:
     return " and ".join((", ".join(names[:-1]), names[-1])) if len(names) > 1 else "".join(names)
 
 
+def capital(words: str) -> str:
+    """Words as a sentence begins; empty stays so."""
+    return words[:1].upper() + words[1:]
+
+
 def counted(number: float, one: str, many: str = "") -> str:
     """A number, rounded to a whole one, with its noun: “1 day”, “2 days”.
 
@@ -55,7 +60,7 @@ def percent(share: float, decimals: int = 0) -> str:
 
 
 def away(by_v: float, what: str, over: str = "above", under: str = "under") -> str:
-    """How far volts stand from others, never as less than nothing: “0.30 V above resting”, “0.30 V under resting”.
+    """How far volts stand from others: “0.30 V above resting”, “0.30 V under resting”, “level with resting”.
 
     Args:
         by_v: by how much they are higher [V]; lower where negative.
@@ -63,4 +68,6 @@ def away(by_v: float, what: str, over: str = "above", under: str = "under") -> s
         over: the word for higher.
         under: the word for lower.
     """
-    return f"{abs(by_v):.2f} V {over if by_v >= 0 else under} {what}"
+    if abs(by_v) < 0.005:  # two decimals show none
+        return f"level with {what}"
+    return f"{abs(by_v):.2f} V {over if by_v > 0 else under} {what}"

@@ -32,10 +32,10 @@ def chassis(**changes: Any) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("body", "proven", "words"),
     [
-        ({"body": "metal_bonded"}, True, "bonded metal body"),
+        ({"body": "metal_bonded"}, True, "metal and bonded"),
         ({"body": "mixed"}, False, "not measured"),
         ({"body": "boat"}, False, "a boat"),
-        ({"body": "unknown"}, False, "bonding unknown"),
+        ({"body": "unknown"}, False, "bonding is not known"),
         ({"body": "mixed", "bonding_mohm": 10.0}, True, "10.0 mΩ"),
         ({"body": "metal_bonded", "bonding_mohm": 10.1}, False, "10.1 mΩ"),
         ({"body": "mixed", "bonding_mohm": 2400.0}, False, "2.4 Ω"),

@@ -55,6 +55,8 @@ def test_every_device_by_its_own_numbers(family: str, rating_a: float, run: str)
     }
     found = said(job, "dx") & set(expected)
     assert found == {kind for kind, true in expected.items() if true}
+    titles = [item.title for item in assess(job, remedies=False).findings if item.id.startswith("protect.")]
+    assert not [title for title in titles if title[0].islower()]  # a family's name begins many of them
 
 
 def test_a_short_at_the_far_end() -> None:

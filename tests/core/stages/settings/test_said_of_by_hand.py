@@ -49,7 +49,9 @@ def test_compensation_is_told_where_it_hurts() -> None:
     plain, cold = battery("agm").auxiliary, battery("agm", temperature_min_c=-20.0).auxiliary
     assert "16.15 V at -10 °C" in said_of(plain, HELD, "compensation_mv_per_k", -50.0, "low")
     assert "16.65 V at -20 °C" in said_of(cold, HELD, "compensation_mv_per_k", -50.0, "low")
-    assert "still holds 14.40 V, too little for cold lead" in said_of(plain, HELD, "compensation_mv_per_k", 0.0, "high")
+    assert "still holds 14.40 V, too little for a cold lead battery" in said_of(
+        plain, HELD, "compensation_mv_per_k", 0.0, "high"
+    )
 
 
 def missing(**changes: Any) -> set[str]:

@@ -120,6 +120,12 @@ def test_what_a_late_guard_costs() -> None:
     watts = Context.of(job).thresholds.input_w
     assert watts == pytest.approx(400, rel=0.03)
     assert f"120 s under 12.00 V take up to {watts / 12 * 120 / 3600:.1f} Ah" in text
+    small = design(
+        vehicle=vehicle(start_battery={"chemistry": "flooded", "capacity_ah": 1.0}),
+        activation=job.activation.model_dump(),
+    )
+    told = next(item.text for item in assess(small, remedies=False).findings if item.id == "wake.guard_hold_long")
+    assert "up to 1.0 Ah" in told  # no battery gives more than it holds
 
 
 def test_a_stop_at_the_settled_volts_never_stops() -> None:

@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 
 from olvask.core.catalogue import Device, chemistries, conductor, device
 from olvask.core.circuit.context import Context
+from olvask.core.findings.listed import capital
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, OwnReturn, ProtectiveDevice
 from olvask.core.physics.battery import prospective_short_a
 from olvask.core.stages.build.conductors import CutConductor, conductors_of, cut_length_m, laid_signs, unit_tails
@@ -200,7 +201,7 @@ def _joint_parts(ctx: Context) -> Iterator[Part]:
 def _end_parts(cuts: Sequence[CutConductor]) -> Iterator[Part]:
     ends = [end for cut in cuts for end in cut.ends]
     for kind, count in sorted(Counter(end.kind for end in ends if not end.kind.startswith("bare")).items()):
-        yield Part(what=f"{kind[0].upper()}{kind[1:]}", detail="", count=float(count), unit="pieces", price=END_PRICE)
+        yield Part(what=capital(kind), detail="", count=float(count), unit="pieces", price=END_PRICE)
     sleeves = Counter(end.heat_shrink_mm for end in ends if end.heat_shrink_mm is not None)
     for shrink, count in sorted(sleeves.items()):
         yield Part(

@@ -13,6 +13,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import YES_NO, Reckoned, Words
 from olvask.core.findings.finding import Found, caution, note, stop
+from olvask.core.findings.listed import capital
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import RUNS, Charger, ChassisReturn, Design
 from olvask.core.physics.rounding import over
@@ -27,13 +28,13 @@ def common_negative(design: Design) -> tuple[bool, str]:
     if chassis.trailer:
         return False, "the auxiliary battery is on a trailer, whose negative should not depend on the coupling"
     if chassis.bonding_mohm is not None:
-        measured = f"bonding measured {_ohms(chassis.bonding_mohm)} between the negatives"
+        measured = f"the bonding between the negatives measured {_ohms(chassis.bonding_mohm)}"
         return chassis.bonding_mohm <= BONDED_MOHM, f"{measured} (proven up to {BONDED_MOHM:.0f} mΩ)"
     return {
-        "metal_bonded": (True, "bonded metal body"),
-        "mixed": (False, "mixed or composite body, bonding not measured"),
+        "metal_bonded": (True, "the body is metal and bonded"),
+        "mixed": (False, "the body is mixed or composite, and its bonding is not measured"),
         "boat": (False, "a boat has no body to bond to"),
-        "unknown": (False, "bonding unknown"),
+        "unknown": (False, "the bonding is not known"),
     }[chassis.body]
 
 
@@ -70,13 +71,13 @@ def judge_isolation(ctx: Context) -> Judged:
             [remedy("Use a dedicated negative cable", *((f"{run}.back", {"kind": "cable"}) for run in by_chassis))],
             concerns=tuple(f"{run}.back" for run in by_chassis),
         )
-    why = f"{evidence[0].upper()}{evidence[1:]}. {BELIEF}"
+    why = f"{capital(evidence)}. {BELIEF}"
     if not unit.isolated and not proven:
         yield caution(
             "match.isolated_wanted",
             "charger",
             "An isolated unit belongs here",
-            f"{unit.name} shares one negative and {evidence}. Only its cables would join the negatives. {BELIEF}",
+            f"{unit.name} shares one negative, and {evidence}. Only its cables would join the negatives. {BELIEF}",
             concerns=("charger",),
         )
     elif unit.isolated:

@@ -16,7 +16,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.runs import run_state, through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
-from olvask.core.findings.listed import apart
+from olvask.core.findings.listed import apart, capital
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import RUNS, Branch, Cable, Design, Joint, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.rounding import over, under
@@ -85,7 +85,7 @@ def _judge_tail(ctx: Context, run: RunName, index: int, piece: Branch) -> Iterat
         yield stop(
             f"protect.branch_device.{piece.id}",
             piece.id,
-            f"{item.label} {item.rating_a:g} A is wrong for {name}",
+            f"{capital(item.label)} {item.rating_a:g} A is wrong for {name}",
             f"It {' and '.join(faults)}.",
             remedies,
             concerns=(piece.id,),

@@ -16,7 +16,7 @@ from olvask.core.circuit.runs import through_a
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Reckoned, Words
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
-from olvask.core.findings.listed import apart
+from olvask.core.findings.listed import apart, capital
 from olvask.core.findings.remedy import apply, remedy, with_cable
 from olvask.core.model import RUNS, Cable, Design, ProtectiveDevice, Run, RunName, fresh_id
 from olvask.core.physics.rounding import over, under
@@ -218,7 +218,7 @@ def _work_out(ctx: Context, run: RunName, index: int, piece: ProtectiveDevice) -
     return _Held(
         item=item,
         id=piece.id,
-        name=f"{item.label} {item.rating_a:g} A",
+        name=f"{capital(item.label)} {item.rating_a:g} A",
         amps=through_a(design.run(run), run == "supply", index, ctx.continuous_a(run)),
         lingering_a=through_a(design.run(run), run == "supply", index, ctx.lingering_a(run)),
         ceiling_a=protected_ampacity_a(design, run, index),

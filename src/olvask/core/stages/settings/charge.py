@@ -14,7 +14,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import charge_volts, floats_at, resumes_v, set_for_another
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, stop
-from olvask.core.findings.listed import percent
+from olvask.core.findings.listed import capital, percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.physics.battery import charge_at_rest, open_circuit_v
 from olvask.core.physics.rounding import over
@@ -114,7 +114,7 @@ def _judged(ctx: Context, item: _Value) -> Iterator[Found]:
     text = said_of(battery, held, item.quantity, item.value, side)
     said = stop if level == "stop" else caution
     back = _usual(ctx, item)
-    yield said(name, "auxiliary", title, f"{text[0].upper()}{text[1:]} {_own(ctx, item)}".strip(), [back], (item.path,))
+    yield said(name, "auxiliary", title, f"{capital(text)} {_own(ctx, item)}".strip(), [back], (item.path,))
 
 
 def _own(ctx: Context, item: _Value) -> str:

@@ -17,7 +17,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.circuit.facts import least_charging_c
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
-from olvask.core.findings.listed import listed
+from olvask.core.findings.listed import capital, listed
 from olvask.core.findings.remedy import remedy
 from olvask.core.stages.match.sources import other_sources
 from olvask.core.stages.settings.sheet import planned_charge, planned_device
@@ -168,7 +168,7 @@ def _goes_on(ctx: Context) -> str:
     if all(item.stops_c is None for item in stops_of(ctx)):
         return ""
     names = listed([f"the {item.label}{_down_to(item)}" for item in unstopped(ctx)])
-    return f" {names[0].upper()}{names[1:]} would go on charging."
+    return f" {capital(names)} would go on charging."
 
 
 def _down_to(item: Stops) -> str:

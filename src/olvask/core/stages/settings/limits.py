@@ -163,7 +163,7 @@ def said_of(battery: AuxiliaryBattery, held: Held, quantity: Quantity, value: fl
         there_v = compensated_v(held.absorption_v, value, cold_c)
         if side == "low":
             return f"{value:.0f} mV/K takes absorption to {there_v:.2f} V at {cold_c:.0f} °C."
-        return f"{value:.0f} mV/K: at {cold_c:.0f} °C it still holds {there_v:.2f} V, too little for cold lead, and too much in heat."
+        return f"{value:.0f} mV/K: at {cold_c:.0f} °C it still holds {there_v:.2f} V, too little for a cold lead battery, and too much for a hot one."
     told: dict[tuple[Quantity, Side], str] = {
         ("absorption_v", "high"): f"{value:.2f} V "
         + ("gasses and dries it out." if lead else "drives cells into their cut-off."),

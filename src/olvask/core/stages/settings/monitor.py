@@ -17,7 +17,7 @@ from olvask.core.catalogue import charge_limits, chemistries
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, caution, note
-from olvask.core.findings.listed import counted, percent
+from olvask.core.findings.listed import capital, counted, percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Design
@@ -148,7 +148,7 @@ def _passed(ctx: Context) -> tuple[Passed, ...]:
         )
         worth = "" if ah_day is None or abs(ah_day) < 0.05 else f", about {abs(ah_day):.1f} Ah a day"
         label = BYPASSES[what]
-        text = f"{label[0].upper()}{label[1:]} sits on the battery's own negative: {counted}{worth}. Move it to the shunt's far side."
+        text = f"{capital(label)} {'sit' if what == 'loads' else 'sits'} on the battery's own negative: {counted}{worth}. Move it to the shunt's far side."
         found.append(Passed(what=what, label=label, ah_day=ah_day, text=text))
     return tuple(found)
 

@@ -39,7 +39,7 @@ def judge_profile(ctx: Context) -> Judged:
     yield caution(
         "settings.profile_other",
         "charger",
-        f"Set for {set_to.label} on a battery of {fitting.label}",
+        f"Set for {set_to.label}, and the battery is {fitting.label}",
         _why(ctx, set_to, fitting) + (off if battery.chemistry == "lfp" else ""),
         remedies,
         concerns=CONCERNS,

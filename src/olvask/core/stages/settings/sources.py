@@ -76,7 +76,7 @@ def _found(ctx: Context, source: OtherSource, harms: list[Harm]) -> Found:
     else:
         title = f"The {source.label} is set for {set_for.label}"
         does = (
-            "Whether it still fills it hangs on its lead and on how it ends; All that charges, in Settings, shows the hours."
+            "Whether it still fills it depends on its lead and on how it ends; All that charges, in Settings, shows the hours."
             if fitting.chemistry == "lfp"
             else "It ends absorption early, before lead is full, and holds the float of lithium."
         )

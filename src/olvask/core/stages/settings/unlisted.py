@@ -17,6 +17,7 @@ from typing import Any, NamedTuple
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import caution, note
+from olvask.core.findings.listed import capital
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design
 from olvask.core.model.charging import ABSORBED_BY, AFTER, ChargeStages
@@ -96,7 +97,7 @@ def judge_unlisted(ctx: Context) -> Judged:
             "settings.unsaid",
             "charger",
             "The sheet cannot say where to key this",
-            f"{names[0].upper()}{names[1:]}: by its ranges {unit.name} can be set so, and its menu on the shelf has no line for it. "
+            f"{capital(names)}: by its ranges {unit.name} can be set so, and its menu on the shelf has no line for it. "
             "Find it in its manual, and note it on the shelf.",
             concerns=("charger",),
         )
@@ -117,7 +118,7 @@ def _judge_charge(ctx: Context) -> Judged:
             "settings.unlisted",
             "charger",
             "Not on record whether the unit can be set to this",
-            f"{names[0].upper()}{names[1:]}. Its menu is not on the shelf: look it up, and key it where it can be.",
+            f"{capital(names)}. Its menu is not on the shelf: look it up, and key it where it can be.",
             concerns=("charger", *(f"charge.{item.means}" for item in found)),
         )
         return
@@ -126,9 +127,8 @@ def _judge_charge(ctx: Context) -> Judged:
         yield caution(
             f"settings.unlisted.{item.means}",
             "charger",
-            f"The unit has no setting for it: {MEANINGS[item.means]}",
-            f"The menu of {unit.name} has no line for {item.text}: it changes nothing there. Take another unit, or leave it to "
-            "the unit.",
+            f"The unit has no setting “{MEANINGS[item.means]}”",
+            f"Its menu has no such line, so what is chosen changes nothing: {item.text}. Take another unit, or leave it to the unit.",
             [remedy("Leave it to the unit", (path, ChargeStages.model_fields[item.means].default))],
             concerns=("charger", path),
         )

@@ -41,11 +41,16 @@ def _judge_voltage(auxiliary: AuxiliaryBattery) -> Iterator[Found]:
         )
     total_ah = sum(string.capacity_ah for string in strings)
     if abs(total_ah - auxiliary.capacity_ah) > 0.005 * total_ah:
+        made = (
+            f"One string has {total_ah:g} Ah"
+            if len(strings) == 1
+            else f"{len(strings)} strings in parallel add up to {total_ah:g} Ah"
+        )
         yield caution(
             "survey.bank_capacity",
             "auxiliary",
             "Capacity differs from the strings'",
-            f"{len(strings)} in parallel add up to {total_ah:g} Ah, {auxiliary.capacity_ah:g} Ah is entered.",
+            f"{made}, {auxiliary.capacity_ah:g} Ah is entered.",
             [remedy(f"Take {total_ah:g} Ah", ("auxiliary.capacity_ah", total_ah))],
             concerns=(*STRINGS, "auxiliary.capacity_ah"),
         )

@@ -16,7 +16,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.figure import Input
 from olvask.core.findings.finding import Found, caution, note
-from olvask.core.findings.listed import percent
+from olvask.core.findings.listed import capital, percent
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Design
 from olvask.core.physics.battery import charge_at_rest
@@ -124,7 +124,7 @@ def _regulation(design: Design, facts: Facts) -> Iterator[Found]:
             f"survey.regulation.{_key(item)}",
             "alternator",
             f"{item.label}: {volts:.2f} V does not fit {'a DC converter' if converter else 'the regulation'}",
-            f"{band.label[0].upper()}{band.label[1:]} holds {band.least_v * scale:.1f} to {band.most_v * scale:.1f} V. Read "
+            f"{capital(band.label)} holds {band.least_v * scale:.1f} to {band.most_v * scale:.1f} V. Read "
             f"again, or {again}.",
             concerns=(item.path, "vehicle.drive" if converter else "vehicle.alternator.regulation"),
         )

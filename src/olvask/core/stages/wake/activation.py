@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from olvask.core.circuit.context import Context
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
+from olvask.core.findings.listed import listed
 from olvask.core.findings.remedy import remedy
 from olvask.core.model import Charger, Design, StartWay
 from olvask.core.model.charger import ENABLE_FOR, ENABLE_WORDS, WAY_WORDS
@@ -101,18 +102,20 @@ def _holds(ctx: Context) -> Iterator[Found]:
     activation, at = ctx.design.activation, ctx.thresholds
     guard_s, path = activation.guard.held_s, "activation.guard.held_s"
     amps = at.input_w / at.guard_v
+    capacity_ah = ctx.design.vehicle.start_battery.capacity_ah  # no more can be taken
     usual = [remedy(f"Hold it for {USUAL_GUARD_S:g} s", (path, USUAL_GUARD_S))]
     if guard_s < LEAST_GUARD_S:
         text = f"{guard_s:g} s: every crank and every load that comes on trips it. A second or two is usual."
         yield caution("wake.guard_hold_short", "charger", "The battery guard acts at once", text, usual, (path,))
     elif guard_s > MOST_GUARD_S:
-        text = f"{guard_s:g} s under {at.guard_v:.2f} V take up to {amps * guard_s / 3600:.1f} Ah more from a low start battery."
+        taken_ah = min(amps * guard_s / 3600, capacity_ah)
+        text = f"{guard_s:g} s under {at.guard_v:.2f} V take up to {taken_ah:.1f} Ah more from a low start battery."
         yield caution("wake.guard_hold_long", "charger", "The battery guard acts late", text, usual, (path,))
     if "voltage" not in activation.ways or ctx.solved.output is None:
         return
     stop_s = min(rule.held_s for rule in at.stop_rules)
     row = next(index for index, rule in enumerate(at.stop_rules) if rule.held_s == stop_s)
-    taken_ah = at.input_w / at.stop_v * stop_s / 3600
+    taken_ah = min(at.input_w / at.stop_v * stop_s / 3600, capacity_ah)
     if stop_s > MOST_STOP_S and not at.beside_signal:
         text = f"It runs on for {stop_s / 60:.0f} min after every stop of the engine: up to {taken_ah:.1f} Ah of the start battery."
         shorter = [remedy("Hold it for 30 s", (f"activation.stop_rules.{row}.held_s", 30.0))]
@@ -134,7 +137,7 @@ def _judge_way(design: Design, unit: Charger, way: StartWay) -> Iterator[Found]:
             f"wake.unsupported.{way}",
             "charger",
             f"The unit has no {WAY_WORDS[way]}",
-            f"{unit.name} takes: {', '.join(ENABLE_WORDS[item] for item in unit.enables) or 'no enable at all'}.",
+            f"{unit.name} takes {listed([ENABLE_WORDS[item] for item in unit.enables]) or 'no enable at all'}.",
             [signal_instead(design)],
             concerns=WAYS,
         )

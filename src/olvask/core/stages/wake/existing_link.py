@@ -17,6 +17,7 @@ from olvask.core.circuit.solve import WORKING_CHARGE, Solved, solve
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Found, Remedy, caution, stop
+from olvask.core.findings.listed import capital
 from olvask.core.findings.remedy import remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Design, Existing
@@ -168,7 +169,7 @@ def _load_names(design: Design) -> list[str]:
     fed = [
         (item.name, item.drawn_a(design.auxiliary.nominal_v)) for item in design.use.loads if item.fed != "converter"
     ]
-    loads = [f"{name[0].upper()}{name[1:]}, {round(amps, 1):g} A" for name, amps in fed]
+    loads = [f"{capital(name)}, {round(amps, 1):g} A" for name, amps in fed]
     return loads or ["Loads on the auxiliary side"]
 
 

@@ -18,7 +18,7 @@ from olvask.core.circuit.thresholds import LOW_PHASE_S, Thresholds
 from olvask.core.findings.collector import collect
 from olvask.core.findings.driven import of_its_drive
 from olvask.core.findings.finding import Finding, Remedy
-from olvask.core.findings.listed import away
+from olvask.core.findings.listed import away, capital
 from olvask.core.findings.remedy import apply, joined, remedy
 from olvask.core.findings.said import Said
 from olvask.core.model import Activation, Design, Guard, StartRule, StartWay, StopRule
@@ -207,7 +207,7 @@ def _entered(design: Design) -> Candidate | None:
         return None
     words = " and ".join(WAY_WORDS[way] for way in chosen)
     burden = 0.0 if design.tells_running else BY_HAND
-    return Candidate("entered", chosen, f"{words[0].upper()}{words[1:]}{', as typed' if typed else ''}", burden)
+    return Candidate("entered", chosen, f"{capital(words)}{', as typed' if typed else ''}", burden)
 
 
 def _typed(activation: Activation) -> bool:

@@ -15,7 +15,7 @@ from olvask.core.circuit.solve import Solved
 from olvask.core.circuit.thresholds import Thresholds
 from olvask.core.findings.collector import Judged
 from olvask.core.findings.finding import Found, Remedy, caution, note, stop
-from olvask.core.findings.listed import apart, away, listed
+from olvask.core.findings.listed import apart, away, capital, listed
 from olvask.core.findings.remedy import joined, remedy
 from olvask.core.model import Design
 from olvask.core.model.charger import WAY_WORDS
@@ -69,7 +69,7 @@ def _told_by_signal(ctx: Context) -> Iterator[Found]:
         "wake.signal_tells",
         "charger",
         "Only its signal tells that the engine is off",
-        f"{named[0].upper()}{named[1:]} {'lie' if len(met) > 1 else 'lies'} not above the {at.rest_high_v:.2f} V seen with the "
+        f"{capital(named)} {'lie' if len(met) > 1 else 'lies'} not above the {at.rest_high_v:.2f} V seen with the "
         f"engine off: the {way} alone keeps it off then. See when commissioning that it goes dead with the engine.",
         concerns=tuple(path for _, _, path in met),
     )
@@ -197,14 +197,14 @@ def _stops_late(ctx: Context, stop_v: float, repair: Remedy | None, signal: Reme
     minutes = SURFACE_TAU_S / 60 * math.log((after_v - rest_v) / (stop_v - rest_v))
     held_s = max(rule.held_s for rule in at.stop_rules)
     most_ah = at.input_w / after_v * (minutes / 60 + held_s / 3600)
+    when = f"after about {minutes:.0f} min" if minutes >= 0.5 else "within a minute"
     left_on = ", with the key left on," if _keyed(ctx) else ""
-    stands, stops = apart(after_v, stop_v, 2)
     return caution(
         "wake.stops_late",
         "charger",
         "It stops only after a while",
-        f"Just after the engine stops {stands} V stand at its input, over the stop at {stops} V. With little left to "
-        f"charge nothing sags, and it stops{left_on} when the surface charge has leaked away, after about {minutes:.0f} min; at most "
+        f"Just after the engine stops there is {after_v:.2f} V at its input, and it stops only below {stop_v:.2f} V. With little left to "
+        f"charge nothing sags, and it stops{left_on} when the surface charge has leaked away, {when}; at most "
         f"{most_ah:.1f} Ah are taken by then.",
         [repair, signal],
         stop_concerns(ctx),
