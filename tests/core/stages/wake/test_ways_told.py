@@ -174,7 +174,7 @@ class TestHolds:
         assert told.level == "stop"
         few = design(charger=charger(enables=["d_plus", "remote"]), activation={"ways": ["ignition"]})
         found = {item.id: item for item in assess(few).findings}["wake.unsupported.ignition"]
-        assert "takes: charge indicator (D+, 61), remote terminals" in found.text
+        assert "takes charge indicator (D+, 61) and remote terminals" in found.text
 
     @pytest.mark.parametrize(("way", "level"), [("ignition", "note"), ("switch", "caution"), ("bridge", "caution")])
     def test_what_only_the_guard_stands_behind(self, way: str, level: str) -> None:
