@@ -60,7 +60,7 @@ export function useDerived<T>(
   const kept = computed(() => data.value ?? (last.value?.job === job.id ? last.value.answer : undefined))
   const trouble = computed(() => {
     const count = job.errors.size
-    const before = kept.value === undefined ? '' : ' What stands here is from before.'
+    const before = kept.value === undefined ? '' : ' What you see is from before.'
     if (count > 0) return `${counted(count, 'entry', 'entries')} to mend first.${before}`
     if (error.value === null || !enabled.value) return ''
     if (error.value instanceof Refused) return error.value.problem.detail

@@ -12,7 +12,7 @@ declare module '@tanstack/vue-query' {
 }
 
 const AGAIN_MS = 4000
-const AWAY = 'The server does not answer; it is asked again by itself.'
+const AWAY = 'The server does not answer; trying again.'
 const PART =
   'A part of the program could not be fetched: no signal, or it was renewed. Reload the page once the server answers; what you typed is kept in this browser.'
 const WRONG = 'Something on this page went wrong. Reload it; what you typed is kept in this browser.'

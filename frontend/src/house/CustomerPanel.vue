@@ -20,7 +20,7 @@ const [erase] = once(async () => {
     const done = await answered(
       client.POST('/api/customers/erase', { body: { customer: customer.value, again: again.value } }),
     )
-    told.value = `${counted(done.jobs, 'job is', 'jobs are')} erased. Backups hold them still.`
+    told.value = `${counted(done.jobs, 'job is', 'jobs are')} erased. Backups still hold them.`
     erasing.value = false
     again.value = ''
     await queries.invalidateQueries({ queryKey: ['yard'] })

@@ -118,9 +118,7 @@ async function save(): Promise<void> {
     <AppBar where="House" :night="night" @night="$emit('night')" />
     <main>
       <form class="rules" aria-label="House rules" @submit.prevent="save">
-        <p v-if="error" class="stop" role="alert">
-          ■ {{ whyOf(error, 'The server does not answer; the house rules are asked for again.') }}
-        </p>
+        <p v-if="error" class="stop" role="alert">■ {{ whyOf(error, 'The server does not answer; trying again.') }}</p>
         <AnswerState v-else-if="!form || !data" :pending="true" trouble="" doing="Fetching the house rules…" />
         <template v-else>
           <fieldset v-for="group in groups" :key="group" class="panel">

@@ -64,7 +64,7 @@ const shown = computed(() =>
         {{ GLYPH[level] }} {{ count(level) }}
       </li>
     </ul>
-    <p v-if="sorted.length === 0" class="muted none">Nothing stands against this design so far.</p>
+    <p v-if="sorted.length === 0" class="muted none">No findings against this design so far.</p>
     <ul>
       <li
         v-for="finding in sorted"

@@ -15,7 +15,7 @@ const euros = (price: number) => (price ? ` and ${money(price)}` : '')
 </script>
 
 <template>
-  <section class="panel" aria-label="The course read" data-review>
+  <section class="panel" aria-label="How it went" data-review>
     <p v-if="!review" class="muted" role="status">Reading the course…</p>
     <template v-else>
       <p class="score" :class="review.solved ? 'good' : 'stop'" role="status">

@@ -34,7 +34,7 @@ function sort(event: DataTableSortEvent): void {
       @page="begin = $event.first"
       @sort="sort"
     >
-      <template #empty><span class="muted">Nothing here answers to that.</span></template>
+      <template #empty><span class="muted">Nothing on this shelf matches that.</span></template>
       <Column field="id" header="Number" sortable
         ><template #body="{ data: row }"
           ><button type="button" class="link number" @click="emit('edit', row, false)">{{ row.id }}</button></template

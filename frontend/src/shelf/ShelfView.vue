@@ -148,7 +148,7 @@ const sample = useMutation({
             shelf to see how things look.
           </p>
           <Button
-            label="Put the sample shelf on"
+            label="Add the sample shelf"
             size="small"
             severity="secondary"
             variant="outlined"

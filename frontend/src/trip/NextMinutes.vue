@@ -39,7 +39,7 @@ const data = computed(() => driven.value?.trip ?? null)
 /** Why there is no picture yet. */
 const waits = computed(() => {
   if (!job.design?.charger) return 'Choose a unit first.'
-  if (job.errors.size > 0) return 'It is driven once every entry is mended.'
+  if (job.errors.size > 0) return 'It is driven as soon as every entry is mended.'
   return error.value === null ? 'Driving…' : 'The server does not answer.'
 })
 const marks = computed(() =>

@@ -6,7 +6,7 @@ import { asOf } from './signal'
 
 <template>
   <p v-if="asOf" class="caution mark" role="status" data-no-signal>
-    ▲ No signal. What stands here was held at {{ clock(asOf) }}; what you note is handed in later.
+    ▲ No signal. What you see was held at {{ clock(asOf) }}; what you note is handed in later.
   </p>
 </template>
 

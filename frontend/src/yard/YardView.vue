@@ -112,7 +112,7 @@ const aside = computed(() => {
         <p v-else-if="jobs.length === 0 && !narrowed" class="muted state">
           The yard is empty. Name a vehicle above and start its survey.
         </p>
-        <p v-else-if="jobs.length === 0" class="muted state">No job answers to that.</p>
+        <p v-else-if="jobs.length === 0" class="muted state">No job matches that.</p>
         <JobTable v-else :jobs="jobs" />
         <nav v-if="total > ROWS" class="pages" aria-label="Pages of the yard">
           <Button

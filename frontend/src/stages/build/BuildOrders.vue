@@ -55,7 +55,7 @@ const amount = (value: number, unit: string) => inHouse(value, unit, unit === 'm
         >
       </div>
       <a v-if="job.id" :href="`/api/jobs/${job.id}/orders.csv`" data-paper="orders">Order list, CSV</a>
-      <p class="muted">Suppliers and stock stand on the shelf, with each unit, cable and device.</p>
+      <p class="muted">Suppliers and stock are on the shelf, with each unit, cable and device.</p>
       <AnswerState :pending="pending" :trouble="trouble" doing="Counting…" />
     </section>
   </div>

@@ -84,7 +84,7 @@ function turn(id: number): void {
           <input type="checkbox" :checked="!left.includes(item.id)" @change="turn(item.id)" /> {{ item.name }}
         </label>
         <p v-if="options.length === 0" class="muted">
-          Variants kept in Match stand beside this design here: up to three.
+          Options kept in Match are shown beside this design, up to three of them.
         </p>
         <h3>Terms</h3>
         <NumberField path="terms.rate_per_h" origin="entered" />

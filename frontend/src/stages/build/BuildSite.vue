@@ -51,7 +51,7 @@ const keys = computed(() => props.steps.map((item) => ({ key: item.step.key, tex
         empty="None: the steps come from the design."
       />
       <details>
-        <summary>Names of the steps, to stand after or before</summary>
+        <summary>Names of steps, to come after or before</summary>
         <dl>
           <div v-for="item in keys" :key="item.key">
             <dt>{{ item.key }}</dt>

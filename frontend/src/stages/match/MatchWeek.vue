@@ -117,7 +117,7 @@ const figures = computed(() =>
       </div>
     </section>
     <section class="panel" aria-label="Use">
-      <div class="bench-head"><h2>What the week hangs on</h2></div>
+      <div class="bench-head"><h2>What the week depends on</h2></div>
       <NumberField path="use.daily_ah" origin="entered" fallback="open" />
       <NumberField path="use.rest_day_ah" origin="entered" fallback="as daily" />
       <NumberField path="use.drive_h" origin="entered" fallback="open" />

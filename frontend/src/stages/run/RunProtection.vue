@@ -81,7 +81,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '●' }
         </table>
       </div>
       <p v-if="devices.length === 0" class="muted">
-        No protective device stands in either run yet. Use the remedy beside the finding, or add one under Pieces and
+        There is no protective device in either run yet. Use the remedy beside the finding, or add one under Pieces and
         sizes.
       </p>
       <ul>

@@ -113,8 +113,8 @@ const equalises = computed(() => job.valueAt(at('equalise')) === true)
       <NumberField v-if="equalises" :path="at('equalise_v')" origin="datasheet" fallback="usual" />
       <NumberField :path="at('compensation_mv_per_k')" origin="datasheet" fallback="none" />
     </section>
-    <section :key="`${open.path}-making`" class="panel" :aria-label="`Lead and making of ${open.label}`">
-      <div class="bench-head"><h2>Its lead and its making</h2></div>
+    <section :key="`${open.path}-making`" class="panel" :aria-label="`Lead and limits of ${open.label}`">
+      <div class="bench-head"><h2>Its lead and its limits</h2></div>
       <NumberField v-if="!open.solar" :path="`${open.path}.charge_a`" origin="datasheet" fallback="usual" />
       <NumberField :path="`${open.path}.wire_mm2`" origin="measured" fallback="not known" />
       <NumberField :path="`${open.path}.wire_m`" origin="measured" fallback="not known" />

@@ -59,7 +59,7 @@ function manage(): void {
         empty="Enter each load, or one figure for the day under As found."
       />
       <p v-if="given && job.design?.use?.loads?.length" class="caution small">
-        ▲ The {{ entered(job.design?.use?.daily_ah ?? 0) }}&nbsp;Ah a day typed under As found stand above this sum.
+        ▲ The {{ entered(job.design?.use?.daily_ah ?? 0) }}&nbsp;Ah a day typed under As found override this sum.
       </p>
     </section>
     <section class="panel week" aria-label="Week">

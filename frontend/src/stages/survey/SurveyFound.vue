@@ -127,7 +127,7 @@ const lowPhased = computed(
       <NumberField v-if="lowPhased" path="vehicle.readings.low_phase_s" origin="measured" fallback="120" />
       <p class="hint muted">
         Meter on the posts, charger idle, lights and blower on {{ drive.ready.value ? 'standing ready' : 'at idle' }}.
-        An empty entry stands at its default, shown faint.
+        An empty entry takes its default, shown faint.
       </p>
       <template v-if="open.length"
         ><h3>Still assumed</h3>

@@ -87,7 +87,7 @@ function up(): void {
 </script>
 
 <template>
-  <div class="picks" role="group" :aria-label="`Which is shown: ${label(name)}`">
+  <div class="picks" role="group" :aria-label="`Shown: ${label(name)}`">
     <button
       v-for="one in names"
       :key="one"

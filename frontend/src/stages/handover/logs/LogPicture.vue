@@ -84,7 +84,7 @@ const kinds = computed(() => [...new Set(rail.value.map((item) => item.what))])
       <h2>Beside the simulation</h2>
       <span class="aside key"><i class="logged" /> logged <i class="simulated" /> simulated</span>
     </div>
-    <div class="moves" role="group" aria-label="Which while is shown">
+    <div class="moves" role="group" aria-label="Period shown">
       <button type="button" class="link" @click="step(-0.8)">◀ earlier</button>
       <button type="button" class="link" @click="step(0.8)">later ▶</button>
       <button type="button" class="link" data-log-closer @click="zoom(0.4)">closer</button>

@@ -42,9 +42,7 @@ function evidence(): void {
 </script>
 
 <template>
-  <p v-if="error" class="stop" role="alert">
-    ■ {{ whyOf(error, 'The server does not answer; the log is asked for again.') }}
-  </p>
+  <p v-if="error" class="stop" role="alert">■ {{ whyOf(error, 'The server does not answer; trying again.') }}</p>
   <template v-if="report">
     <section class="panel says" aria-label="What the log says">
       <div class="bench-head">

@@ -99,9 +99,9 @@ async function take(): Promise<void> {
 </script>
 
 <template>
-  <section class="panel" aria-label="Take a log in">
+  <section class="panel" aria-label="Import a log">
     <div class="bench-head">
-      <h2>Take a log in</h2>
+      <h2>Import a log</h2>
       <span v-if="looked?.kind" class="aside good">✓ a kind that was mapped before</span>
     </div>
     <p class="muted">
