@@ -49,7 +49,7 @@ def test_a_reset_is_forbidden_but_where_nothing_else_stops_it(ways: list[str], r
     assert (reset or "it would forget what it was set to") in text
 
 
-@pytest.mark.parametrize(("daily_ah", "words"), [(44.0, "stands 2.0 days"), (176.0, "stands less than a day")])
+@pytest.mark.parametrize(("daily_ah", "words"), [(44.0, "lasts 2.0 days"), (176.0, "lasts less than a day")])
 def test_how_long_it_stands(daily_ah: float, words: str) -> None:
     """110 Ah, of which a fifth is kept: two days, and half a one."""
     assert words in told(use={"daily_ah": daily_ah, "reserve": 0.2, "drive_h": 4.0})

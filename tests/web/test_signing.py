@@ -282,12 +282,21 @@ def test_no_address_changes_a_signature_or_a_revision(client: FlaskClient, metho
 
 
 def test_the_customers_page_is_plain(client: FlaskClient) -> None:
-    """What was fitted, how long it stands, what to mind; no word a customer would have to look up."""
+    """What was fitted, how long it lasts, what to mind; no word a customer would have to look up."""
     page = text_of(client, f"/api/jobs/{JOB}/customer.pdf")
-    for words in ("Redshank", "vaccine cabinet", "stands 2.1 days", "exhaust kills", "When to call"):
+    for words in ("Redshank", "vaccine cabinet", "lasts 2.1 days like that", "exhaust kills", "When to call"):
         assert words in page
-    for word in ("mΩ", "absorption", "threshold", "LFP battery chemistry", "alternator load"):
-        assert word not in page
+    for number in (JOB, 1, 2):
+        page = text_of(client, f"/api/jobs/{number}/customer.pdf")
+        for word in ("mΩ", "absorption", "threshold", "LFP battery chemistry", "alternator load", "isolated"):
+            assert word not in page
+
+
+def test_the_customers_page_points_at_nothing_that_is_not_there(client: FlaskClient) -> None:
+    """Days it lasts refer to the loads above, where there are any; without a list to the usual use."""
+    page = text_of(client, "/api/jobs/1/customer.pdf")
+    assert "days of its usual use without driving" in page
+    assert "like that" not in page
 
 
 def test_changes_between_revisions_are_told(client: FlaskClient) -> None:

@@ -85,8 +85,7 @@ def _fitted(design: Design) -> list[str]:
         several = design.units > 1
         kind = f"chargers of up to {amps:g} A each" if several else f"a charger of up to {amps:g} A"
         found.append(
-            f"{design.unit_named}, {kind}{'' if unit.isolated else ', not isolated'}, that charge{'' if several else 's'} the "
-            "second battery from the engine."
+            f"{design.unit_named}, {kind}, that charge{'' if several else 's'} the second battery from the engine."
         )
     name = f"{battery.name}, " if battery.name else ""
     found.append(f"A second battery: {name}{battery.capacity_ah:g} Ah, {battery.nominal_v} V.")
@@ -138,7 +137,8 @@ def _runs(design: Design, assessment: Assessment) -> list[str]:
     if days is not None and days.value is not None:
         stands = float(days.value)
         told = "less than a day" if stands < 1 else show(round(stands, 1), days.unit)
-        found.append(f"Full, it stands {told} like that without driving.")
+        use = "like that" if found else "of its usual use"
+        found.append(f"Full, it lasts {told} {use} without driving.")
     hours = assessment.figures.get("energy.recover_h")
     if hours is not None and hours.value is not None:
         found.append(
@@ -183,7 +183,7 @@ def _mind(design: Design) -> list[str]:
 def _call(design: Design) -> list[str]:
     charges = "It does not charge after half an hour of driving, or starts and stops all the time."
     return [
-        "The start battery is flat in the morning, or lamps of the vehicle's own charge warning come on.",
+        "The start battery is flat in the morning, or the vehicle's own charge warning lamp comes on.",
         *([charges] if design.charger is not None else []),
         "Anything on the vehicle's electrics was changed, or it stood in water.",
     ]
