@@ -95,6 +95,31 @@ def test_a_bad_return_is_found_on_a_phone(phone: Page, server: Server) -> None:
     assert kept["output_a"] == [400, 40.1]
 
 
+def test_a_meter_over_its_range_is_a_reading(phone: Page, server: Server) -> None:
+    """Nothing conducts between + and − of a dead run: one press says so. Volts are taken with their unit, or asked about."""
+    page = phone
+    page.goto(f"{server.address}/job/3/prove")
+    page.locator("[data-test]").wait_for()
+    page.locator('[data-go="short.supply"]').click()
+    page.locator("[data-over]").click()
+    expect(page.locator("[data-verdict]")).to_contain_text("As it should be")
+    expect(page.locator(".scale")).to_contain_text("over 1")
+    read(page, "through.supply", "OL")
+    expect(page.locator("[data-verdict]")).not_to_contain_text("As it should be")
+    page.locator('[data-go="rest.start"]').click()
+    expect(page.locator("[data-over]")).to_have_count(0)
+    page.locator("#prove-reading").fill("OL")
+    page.locator("#prove-reading").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("take a larger range")
+    page.locator("#prove-reading").fill("12,61 V")
+    page.locator("#prove-reading").press("Enter")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.get_by_text("kept here, sent when in reach")).to_be_hidden()
+    steps = page.request.get(f"{server.address}/api/jobs/3/build").json()["steps"]
+    kept = {step["step"]: [entry["value"] for entry in step["entries"]] for step in steps}
+    assert (kept["short.supply"], kept["through.supply"], kept["rest.start"]) == ([1e6], [1e6], [12.61])
+
+
 def test_a_healthy_van_passes_by_one_key(phone: Page, server: Server) -> None:
     """From the first dead check to the last value read back, each by one key or one answer; nothing is wrong; no keyboard jumps up."""
     with rig_of(phone, server, "KV-118"):

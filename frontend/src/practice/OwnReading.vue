@@ -5,7 +5,8 @@ import { useRoute } from 'vue-router'
 import type { Design, ProofRow } from '../api/types'
 import { useInstruments } from '../stages/prove/instruments'
 import { said } from '../ui/locale'
-import { plainNumber } from '../ui/number'
+import { readingOf } from '../ui/reading'
+import { unitSaid } from '../ui/units'
 import type { CaseState } from './useCase'
 import { useHalfTyped } from '../ui/halfTyped'
 
@@ -16,14 +17,15 @@ const by = computed(() => instruments.reader({ test: { unit: props.test.unit } }
 const route = useRoute()
 const text = useHalfTyped(() => `own.${route.path}.${props.test.key}`, '')
 const told = ref('')
+const USUAL: Record<string, number> = { V: 13.2, A: 20, mV: 50, mA: 30, s: 10 } // of examples alone
 watch(
   () => props.test.key,
   () => (told.value = ''),
 )
 function take(): void {
-  const value = plainNumber(text.value)
-  if (value === null) {
-    told.value = `Type one number in ${props.test.unit}, such as 13.2.`
+  const value = readingOf(text.value, props.test.unit, USUAL[props.test.unit] ?? 1)
+  if (typeof value !== 'number') {
+    told.value = value.told
     return
   }
   text.value = ''
@@ -53,7 +55,7 @@ async function measure(): Promise<void> {
       {{ instruments.busy.value ? 'Reading…' : `Read ${by.instrument.name}` }}
     </button>
     <label
-      >Your reading, {{ test.unit }}
+      >Your reading, {{ unitSaid(test.unit) }}
       <input v-model="text" type="text" inputmode="decimal" autocomplete="off" />
     </label>
     <button type="submit" class="link" :disabled="busy">Note it</button>

@@ -25,6 +25,15 @@ const DIGITS: Record<string, number> = {
 const YES_NO = 'yes/no' // of what holds or does not: 1 or 0
 const LARGE = 1000 // from here on no decimals, as in the core
 
+/** From here on a meter's ohms tell no more than that nothing conducts. */
+export const OVER_RANGE_OHM = 1e6
+
+/** Ohms as a meter shows them, with a larger unit from a thousand on; nothing where they are few. */
+function manyOhms(value: number | null | undefined, unit: string): string {
+  if (value === null || value === undefined || unit !== 'Ω' || value < 1000) return ''
+  return value >= OVER_RANGE_OHM ? `over ${fixed(1, 0)}${AFTER_NUMBER}MΩ` : `${fixed(value / 1000, 1)}${AFTER_NUMBER}kΩ`
+}
+
 /** A number at its unit's digits, or a dash where there is none. */
 export function number(value: number | null | undefined, unit: string): string {
   if (value === null || value === undefined) return '–'
@@ -46,6 +55,8 @@ export function spanInHouse(span: number, unit: string, digits: number): string 
 
 /** A value with the house's unit. */
 export function measured(value: number | null | undefined, unit: string, digits: number): string {
+  const many = manyOhms(value, unit)
+  if (many !== '') return many
   return value === null || value === undefined ? '–' : `${inHouse(value, unit, digits)}${AFTER_NUMBER}${unitSaid(unit)}`
 }
 

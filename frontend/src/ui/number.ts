@@ -14,7 +14,8 @@ const IN: Record<string, Record<string, number>> = {
   Ah: { ah: 1 },
   W: { w: 1, kw: 1000, watt: 1, watts: 1 },
   Wh: { wh: 1, kwh: 1000 },
-  mΩ: { mω: 1, mohm: 1, ω: 1000, ohm: 1000 },
+  mΩ: { mω: 1, mohm: 1, ω: 1000, ohm: 1000, kω: 1e6, kohm: 1e6, megaω: 1e9, megaohm: 1e9 },
+  Ω: { ω: 1, ohm: 1, ohms: 1, mω: 0.001, mohm: 0.001, kω: 1000, kohm: 1000, megaω: 1e6, megaohm: 1e6 },
   'mm²': { 'mm²': 1, mm2: 1, sqmm: 1 },
   'cm²': { 'cm²': 1, cm2: 1, 'mm²': 0.01, mm2: 0.01, 'in²': 6.4516, in2: 6.4516 },
   'm³/h': { 'm³/h': 1, 'm3/h': 1, 'l/s': 3.6, 'l/min': 0.06, cfm: 1.69901 },
@@ -146,7 +147,10 @@ export function readEntry(text: string, unit = '', mark: Mark = DECIMAL): number
   const digits = parts?.[1]?.trim() ?? ''
   if (thousand(digits, mark)) return unsure(digits, mark)
   if (parts === null || value === null) return text
-  const named = (parts[2] ?? '').replace(/[\s.]+/g, '').toLowerCase()
+  const named = (parts[2] ?? '')
+    .replace(/[\s.]+/g, '')
+    .replace(/^M(?=[ΩΩ]|ohm)/, 'mega') // a megohm is no milliohm
+    .toLowerCase()
   if (unit === '°C' && (named === '°f' || named === 'f')) return rounded(((value - 32) * 5) / 9)
   if (unit === 'mm²' && named === 'awg' && Number.isInteger(value) && value >= 0)
     return rounded((Math.PI / 4) * (0.127 * 92 ** ((36 - value) / 39)) ** 2)

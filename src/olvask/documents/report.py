@@ -178,6 +178,8 @@ def _read(value: float | None, unit: str, answers: Sequence[str]) -> str:
         return "–"
     if answers:
         return answers[min(max(round(value), 0), len(answers) - 1)]
+    if unit == "Ω":
+        return show(value, unit)
     return f"{value:.2f} {unit}" if unit == "V" else f"{value:,.1f} {unit}".replace(",", "\u202f")
 
 

@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from olvask.core.findings.driven import spoken
+from olvask.core.findings.figure import show
 from olvask.core.model import Design
 from olvask.core.model.house import House
 from olvask.core.stages.build.progress import Entry, StepState
@@ -143,7 +144,7 @@ def _shown(row: Row, value: float | None) -> str:
         return "–"
     if row.test.answers:
         return row.test.answers[min(max(round(value), 0), len(row.test.answers) - 1)]
-    return f"{_value(row, value)} {row.test.unit}"
+    return show(value, "Ω") if row.test.unit == "Ω" else f"{_value(row, value)} {row.test.unit}"
 
 
 def _value(row: Row, value: float | None) -> str:

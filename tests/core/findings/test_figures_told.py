@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from olvask.core.assess import assess
+from olvask.core.findings.figure import show
 from olvask.core.findings.finding import Finding
 from olvask.core.findings.listed import apart, away, percent
 from olvask.core.model import Design
@@ -59,6 +60,15 @@ def test_a_share_and_its_sign() -> None:
 def test_how_far_from_another(by_v: float, told: str) -> None:
     """Volts that two decimals do not part stand level; nobody is told that one is 0.00 V above the other."""
     assert away(by_v, "resting") == told
+
+
+@pytest.mark.parametrize(
+    ("ohm", "told"),
+    [(0.1, "0.1 Ω"), (999.0, "999.0 Ω"), (1000.0, "1.0 kΩ"), (47e3, "47.0 kΩ"), (1e6, "over 1 MΩ"), (5e7, "over 1 MΩ")],
+)
+def test_ohms_as_a_meter_shows_them(ohm: float, told: str) -> None:
+    """With a larger unit from a thousand on; past a million the display says no more than that nothing conducts."""
+    assert show(ohm, "Ω") == told
 
 
 def _looked_at(plain: dict[str, Any]) -> dict[str, Finding]:

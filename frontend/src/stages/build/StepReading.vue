@@ -3,14 +3,19 @@
 import { computed, ref, watch } from 'vue'
 import type { NewEntry, Step, StepState } from '../../api/types'
 import { entered, said } from '../../ui/locale'
-import { plainNumber } from '../../ui/number'
-import { standing, unitSaid, valueOut } from '../../ui/units'
+import { measured } from '../../ui/format'
+import { OPEN, readingOf } from '../../ui/reading'
+import { standing, unitSaid } from '../../ui/units'
 import { useHalfTyped } from '../../ui/halfTyped'
 
 const props = defineProps<{ place: string; expected: NonNullable<Step['expected']>; state: StepState | undefined }>()
 const emit = defineEmits<{ note: [more: Partial<NewEntry>] }>()
 const readings = computed(() => props.state?.entries.filter((entry) => entry.kind === 'reading') ?? [])
 const last = computed(() => readings.value.at(-1))
+const noted = computed(() => {
+  const value = last.value?.value ?? 0
+  return props.expected.unit === 'Ω' ? measured(value, 'Ω', 1) : `${shown(value)} ${unit.value}`
+})
 const text = useHalfTyped(() => `step.${props.place}`, '')
 const told = ref('')
 watch(
@@ -29,15 +34,17 @@ const within = (value: number) =>
   (props.expected.most === null || value <= props.expected.most)
 function take(): void {
   if (text.value.trim() === '') return
-  const value = plainNumber(text.value)
-  if (value === null) {
-    told.value = `${props.expected.what}: "${text.value}" is not one number; type it in ${unit.value}, such as ${shown(props.expected.least ?? 1)}.`
+  const value = readingOf(text.value, props.expected.unit, props.expected.least ?? 1)
+  if (typeof value !== 'number') {
+    told.value = `${props.expected.what}: ${value.told}`
     return
   }
   told.value = ''
   text.value = ''
-  emit('note', { value: valueOut(value, props.expected.unit), unit: props.expected.unit })
+  note(value)
 }
+const open = computed(() => OPEN[props.expected.unit])
+const note = (value: number) => emit('note', { value, unit: props.expected.unit })
 </script>
 
 <template>
@@ -60,10 +67,12 @@ function take(): void {
       <span class="measure">{{ unit }}</span>
       <button type="button" class="plain" :disabled="text.trim() === ''" @click="take">Note it</button>
     </div>
+    <button v-if="open !== undefined" type="button" class="plain" data-over @click="note(open)">
+      OL, the meter is over its range
+    </button>
     <p v-if="told" class="stop" role="alert">■ {{ told }}</p>
     <p v-if="last && last.value !== null" :class="within(last.value) ? 'good' : 'stop'" role="status">
-      {{ within(last.value) ? '✓ as it should be' : '■ not as it should be' }}: {{ shown(last.value) }}
-      {{ unit }}
+      {{ within(last.value) ? '✓ as it should be' : '■ not as it should be' }}: {{ noted }}
       <span class="muted">{{ readings.length > 1 ? `· ${readings.length} readings kept` : '' }}</span>
     </p>
     <p class="muted">{{ said(expected.why) }}</p>

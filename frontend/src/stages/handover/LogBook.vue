@@ -9,7 +9,7 @@ import { notedAt } from '../../api/clock'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
 import { dateClock, dateOf, fixed, said } from '../../ui/locale'
-import { plainNumber } from '../../ui/number'
+import { readingOf } from '../../ui/reading'
 import { useBuildLog } from '../build/buildLog'
 import { small } from '../build/photograph'
 import TrendPlot from './TrendPlot.vue'
@@ -52,12 +52,10 @@ function noted(): void {
     if (fresh.value.text.trim() === '') return
     log.note(LOGBOOK, fresh.value.kind, 'note', { text: fresh.value.text.trim() })
   } else {
-    const [value, driven] = [
-      plainNumber(fresh.value.text),
-      plainNumber(fresh.value.driven === '' ? '0' : fresh.value.driven),
-    ]
-    if (value === null || driven === null) {
-      trouble.value = `"${value === null ? fresh.value.text : fresh.value.driven}" is not one number; type it in ${value === null ? kind.value.unit : 'h'}.`
+    const value = readingOf(fresh.value.text, kind.value.unit, kind.value.such)
+    const driven = readingOf(fresh.value.driven || '0', 'h', 1.5)
+    if (typeof value !== 'number' || typeof driven !== 'number') {
+      trouble.value = typeof value !== 'number' ? value.told : typeof driven !== 'number' ? driven.told : ''
       return
     }
     const at = notedAt()

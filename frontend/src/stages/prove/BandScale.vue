@@ -3,7 +3,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { ProofRow } from '../../api/types'
-import { inHouse, spanInHouse } from '../../ui/format'
+import { inHouse, measured, spanInHouse } from '../../ui/format'
 import { unitSaid } from '../../ui/units'
 import { parted, scaled } from './bandScale'
 
@@ -28,6 +28,7 @@ const words = computed(() => {
 const read = computed(() => {
   const { reading, out_by } = props.row
   if (reading === null) return ''
+  if (unit.value === 'Ω' && reading >= 1000) return measured(reading, 'Ω', 0)
   const spread =
     out_by === null || Number(out_by.toFixed(digits.value)) === 0
       ? ''

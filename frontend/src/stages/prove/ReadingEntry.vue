@@ -4,9 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import type { KeptInstrument, ProofRow } from '../../api/types'
 import { useJob } from '../../job/store'
-import { entered } from '../../ui/locale'
-import { plainNumber } from '../../ui/number'
-import { unitSaid, valueIn, valueOut } from '../../ui/units'
+import { OPEN, readingOf } from '../../ui/reading'
+import { unitSaid } from '../../ui/units'
 import { useHalfTyped } from '../../ui/halfTyped'
 
 const props = defineProps<{ row: ProofRow; by: KeptInstrument | undefined; busy: boolean; trouble: string }>()
@@ -15,6 +14,7 @@ const job = useJob()
 const text = useHalfTyped(() => `prove.${String(job.id)}.${props.row.test.key}`, '')
 const told = ref('')
 const unit = computed(() => unitSaid(props.row.test.unit ?? ''))
+const open = computed(() => OPEN[props.row.test.unit ?? ''])
 const answers = computed(() => props.row.test.answers ?? [])
 watch(
   () => props.row.test.key,
@@ -22,14 +22,15 @@ watch(
 )
 function take(): void {
   if (text.value.trim() === '') return
-  const value = plainNumber(text.value)
-  if (value === null) {
-    told.value = `"${text.value}" is not one number; type it in ${unit.value}, such as ${entered(Number(valueIn(props.row.expected ?? props.row.least ?? 1, props.row.test.unit ?? '').toFixed(1)))}.`
+  const usual = Number((props.row.expected ?? props.row.least ?? 1).toFixed(1))
+  const value = readingOf(text.value, props.row.test.unit ?? '', usual)
+  if (typeof value !== 'number') {
+    told.value = value.told
     return
   }
   told.value = ''
   text.value = ''
-  emit('read', valueOut(value, props.row.test.unit ?? ''))
+  emit('read', value)
 }
 /** R reads, wherever no field has the keyboard. */
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
@@ -73,6 +74,9 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       />
       <span class="measure">{{ unit }}</span>
     </div>
+    <button v-if="open !== undefined" type="button" class="plain over" data-over @click="emit('read', open)">
+      OL, the meter is over its range
+    </button>
     <p v-if="told || trouble" class="stop" role="alert">■ {{ told || trouble }}</p>
   </template>
 </template>

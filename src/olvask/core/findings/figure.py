@@ -22,6 +22,7 @@ DIGITS = {
     "A": 1,
     "W": 0,
     "mΩ": 2,
+    "Ω": 1,
     "%": 1,
     "°C": 0,
     "h": 1,
@@ -35,6 +36,7 @@ DIGITS = {
     "Ah/h": 1,
     "€": 0,
 }
+OVER_RANGE_OHM = 1e6  # from here on a meter's ohms tell no more than that nothing conducts; our own estimate
 LARGE = 1000  # from here on no decimals: they are beyond what anything here is known to
 
 
@@ -162,5 +164,7 @@ def show(value: float | None, unit: str) -> str:
         return "yes" if value else "no"
     if unit == "share":
         return f"{round(100 * value, 1):g} %"
+    if unit == "Ω" and value >= LARGE:
+        return "over 1 MΩ" if value >= OVER_RANGE_OHM else f"{value / 1000:.1f} kΩ"
     text = f"{value:.{0 if abs(value) >= LARGE else DIGITS.get(unit, 2)}f}"
     return text if unit == "-" else f"{text} {unit}"
