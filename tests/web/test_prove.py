@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from flask.testing import FlaskClient
 
 from tests.designs import design
@@ -26,6 +27,23 @@ def test_a_wrong_question_is_told(client: FlaskClient) -> None:
     answer = client.post("/api/prove", json=body)
     assert answer.status_code == 422
     assert answer.get_json()["errors"][0]["field"] == "Reading"
+
+
+@pytest.mark.parametrize("value", [-1e7, 1e7, 1.0001e7, 1e9])
+def test_what_can_be_noted_can_be_judged(client: FlaskClient, value: float) -> None:
+    """A reading that the log takes stops no test of Prove, nor one of a store from before: fifty millions once did for good."""
+    entry = {
+        "id": "reading-0001",
+        "procedure": "Prove",
+        "step": "short.supply",
+        "kind": "reading",
+        "at": "2031-05-01T10:00Z",
+    }
+    noted = client.post("/api/jobs/5/build", json={"entries": [entry | {"value": value, "unit": "Ω"}]})
+    assert noted.status_code == (200 if abs(value) <= 1e7 else 422)
+    body = {"design": design().model_dump(mode="json"), "readings": [{"test": "short.supply", "value": value}]}
+    assert client.post("/api/prove", json=body).status_code == 200
+    assert client.get("/api/jobs/5/report.pdf").status_code == 200
 
 
 def test_the_record_keeps_both_of_two_readings(client: FlaskClient) -> None:

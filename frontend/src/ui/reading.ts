@@ -6,7 +6,10 @@ import { readIn, standing, unitSaid } from './units'
 /** What stands in the display where nothing conducts, or where the range is too small. */
 const OVER = /^(?:o\.?l\.?|0\.?l\.?|open|over ?load|over ?range|∞)$/i
 /** What an open circuit reads, by unit: where a meter may say so, one press says it, for a phone's keypad has no letters. */
-export const OPEN: Readonly<Record<string, number>> = { Ω: OVER_RANGE_OHM, mΩ: OVER_RANGE_OHM * 1000 }
+export const OPEN: Readonly<Record<string, number>> = { Ω: OVER_RANGE_OHM }
+
+/** The largest reading that is stored. */
+export const MOST = 1e7
 
 /**
  * The reading in the unit of the models, or what to do where it is not certain.
@@ -17,7 +20,10 @@ export function readingOf(typed: string, unit: string, such: number): number | {
   if (OVER.test(text))
     return OPEN[unit] ?? { told: `"${text}" is a meter over its range: take a larger range and read again.` }
   const value = readIn(text, unit)
-  if (typeof value === 'number') return value
+  if (typeof value === 'number')
+    return Math.abs(value) <= MOST
+      ? value
+      : { told: `"${text}" is out of range: no meter shows that. Read again, and type it in ${unitSaid(unit)}.` }
   const open = unit in OPEN ? ', or OL where the meter is over its range' : ''
   return {
     told: `"${text}" is not one number; type it in ${unitSaid(unit)}, such as ${entered(standing(such, unit))}${open}.`,

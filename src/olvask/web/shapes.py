@@ -6,6 +6,8 @@ from pydantic import BaseModel, ConfigDict
 
 from olvask.core.model.entry_errors import EntryError
 
+MOST_READING = 1e7  # in any unit of a test, ohms of a meter over its range among them; our own estimate
+
 
 class Out(BaseModel):
     """Something answered."""

@@ -42,14 +42,15 @@ function go(step: string): void {
   if (narrow.value) window.scrollTo({ top: 0 })
 }
 async function note(kind: NewEntry['kind'], more?: Partial<NewEntry>, picture?: Promise<string>): Promise<void> {
-  const [procedure, step] = [title.value, current.value?.step.key]
-  if (step === undefined) return
+  const [procedure, open] = [title.value, current.value?.step]
+  if (open === undefined) return
+  const [step, said] = [open.key, { ...more, called: open.text }]
   chosen.value = { ...chosen.value, [place.value]: step } // what is noted does not move the page on by itself
-  if (picture === undefined) log.note(procedure, step, kind, more)
+  if (picture === undefined) log.note(procedure, step, kind, said)
   else
     await picture.then(
       (taken) => {
-        log.note(procedure, step, kind, more, taken)
+        log.note(procedure, step, kind, said, taken)
       },
       () => undefined,
     ) // no picture: said where it was chosen

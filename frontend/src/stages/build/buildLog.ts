@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn, useSessionStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { answered, client, Refused } from '../../api/client'
+import { answered, client, Refused, whyOf } from '../../api/client'
 import { notedAt } from '../../api/clock'
 import type { NewEntry, StepState } from '../../api/types'
 import { HOW_FAR } from '../../job/howFar'
@@ -13,6 +13,10 @@ import { overlaid } from './overlay'
 import { useWaiting, type Waiting } from './waiting'
 
 const LOOK_MS = 4000
+
+/** What is noted, and what the screen calls the step or test it is noted of. */
+type Noting = Partial<NewEntry> & { called?: string }
+const KIND: Partial<Record<NewEntry['kind'], string>> = { reading: 'reading', photo: 'photograph' }
 
 export function useBuildLog() {
   const job = useJob()
@@ -43,7 +47,8 @@ export function useBuildLog() {
   })
   const of = (procedure: string, step: string) => states.value.get(`${procedure}|${step}`)
 
-  function note(procedure: string, step: string, kind: NewEntry['kind'], more: Partial<NewEntry> = {}, picture = '') {
+  function note(procedure: string, step: string, kind: NewEntry['kind'], said: Noting = {}, picture = '') {
+    const { called = '', ...more } = said
     const entry: NewEntry = {
       id: identity(),
       procedure,
@@ -57,7 +62,7 @@ export function useBuildLog() {
       at: notedAt(),
       ...more,
     }
-    kept.add(picture === '' ? { entry } : { entry, picture })
+    kept.add(picture === '' ? { entry, called } : { entry, picture, called })
     void send()
   }
 
@@ -76,7 +81,7 @@ export function useBuildLog() {
             away.value = true
             return
           }
-          refused.value = [...refused.value, `${noted(next.entry)} ${error.problem.detail}`]
+          refused.value = [...refused.value, `${noted(next)} ${whyOf(error, '')}`]
         }
         kept.drop(next.entry.id)
       }
@@ -104,9 +109,9 @@ export function useBuildLog() {
 }
 
 /** An entry in words, so that what was refused can be noted again. */
-function noted(entry: NewEntry): string {
-  const said = [entry.value ?? '', entry.unit, entry.text].filter((part) => part !== '').join(' ')
-  return `${entry.step}, ${entry.kind}${said ? ` ${said}` : ''}:`
+function noted({ entry, called }: Waiting): string {
+  const words = [entry.value ?? '', entry.unit, entry.text].filter((part) => part !== '').join(' ')
+  return `${[called ?? '', KIND[entry.kind] ?? '', words].filter((part) => part !== '').join(', ')}:`
 }
 
 async function uploaded(job: number, picture: string): Promise<string> {

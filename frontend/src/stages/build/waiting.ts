@@ -7,6 +7,8 @@ import type { NewEntry } from '../../api/types'
 export interface Waiting {
   entry: NewEntry
   picture?: string
+  /** What the screen calls the step or test, for what may have to be said of it. */
+  called?: string
 }
 
 export function useWaiting(key: () => string) {

@@ -50,7 +50,7 @@ function noted(): void {
   }
   if (kind.value.unit === '') {
     if (fresh.value.text.trim() === '') return
-    log.note(LOGBOOK, fresh.value.kind, 'note', { text: fresh.value.text.trim() })
+    log.note(LOGBOOK, fresh.value.kind, 'note', { text: fresh.value.text.trim(), called: kind.value.label })
   } else {
     const value = readingOf(fresh.value.text, kind.value.unit, kind.value.such)
     const driven = readingOf(fresh.value.driven || '0', 'h', 1.5)
@@ -59,9 +59,9 @@ function noted(): void {
       return
     }
     const at = notedAt()
-    log.note(LOGBOOK, fresh.value.kind, 'reading', { value, unit: kind.value.unit, at })
+    log.note(LOGBOOK, fresh.value.kind, 'reading', { value, unit: kind.value.unit, at, called: kind.value.label })
     if (fresh.value.kind === 'charge_percent')
-      log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at })
+      log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at, called: 'Driven since' })
   }
   fresh.value.text = ''
   fresh.value.driven = ''
@@ -76,7 +76,7 @@ async function pictured(event: Event): Promise<void> {
     trouble.value = ''
     const { kind: step, text } = fresh.value
     const taken = emptying(toRef(fresh.value, 'text'))
-    log.note(LOGBOOK, step, 'photo', { text: text.trim() }, await small(file))
+    log.note(LOGBOOK, step, 'photo', { text: text.trim(), called: kindOf(step).label }, await small(file))
     taken()
   } catch {
     trouble.value = 'That file is no picture this device can read; take it as JPEG.'

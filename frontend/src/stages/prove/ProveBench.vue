@@ -80,10 +80,10 @@ function look(at: Side): void {
 }
 /** A reading belongs to the test it was taken for, also where another one was opened before it stood still. */
 function noted(test: ProofRow['test'], value: number, text: string): void {
-  log.note(PROVE, test.key, 'reading', { value, unit: test.unit ?? '', text })
+  log.note(PROVE, test.key, 'reading', { value, unit: test.unit ?? '', text, called: test.text })
 }
 const note = (kind: NewEntry['kind'], more: Partial<NewEntry>) => {
-  if (row.value) log.note(PROVE, row.value.test.key, kind, more)
+  if (row.value) log.note(PROVE, row.value.test.key, kind, { ...more, called: row.value.test.text })
 }
 async function measure(): Promise<void> {
   const [by, test] = [reader.value, row.value]

@@ -18,7 +18,7 @@ from olvask.store.jobs import Job
 from olvask.store.photographs import MOST_BYTES, remade
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, stores
-from olvask.web.shapes import Out
+from olvask.web.shapes import MOST_READING, Out
 from olvask.web.signing_in import person
 
 
@@ -30,7 +30,7 @@ class EntryIn(Described):
     step: str = Field(title="Step", min_length=1, max_length=60)
     kind: EntryKind = Field(title="What")
     text: str = Field("", title="Remark", max_length=400)
-    value: float | None = Field(None, title="Reading", ge=-1e9, le=1e9)
+    value: float | None = Field(None, title="Reading", ge=-MOST_READING, le=MOST_READING)
     unit: str = Field("", title="Unit", max_length=8)
     photo: str = Field("", title="Photograph", max_length=64)
     by: str = Field("", title="Initials", max_length=12)

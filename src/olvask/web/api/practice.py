@@ -23,7 +23,7 @@ from olvask.store.practice import Attempt
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, in_turn, stores
 from olvask.web.repeated import once_a_name
-from olvask.web.shapes import Out
+from olvask.web.shapes import MOST_READING, Out
 from olvask.web.signing_in import owner_only, person
 
 MOST_NUMBER = 1_000_000
@@ -37,7 +37,7 @@ class MoveIn(Described):
         "Step", {"measure": "measure", "check_meter": "check the meter", "mend": "mend", "hand_back": "hand it back"}
     )
     what: str = Field("", title="What", max_length=60)
-    value: float | None = Field(None, title="Own reading", ge=-1e6, le=1e6)
+    value: float | None = Field(None, title="Own reading", ge=-MOST_READING, le=MOST_READING)
 
 
 class CourseIn(Described):

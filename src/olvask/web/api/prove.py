@@ -21,13 +21,16 @@ from olvask.documents.test_record import RecordHead, record_pdf
 from olvask.store.jobs import Job
 from olvask.web.api.blueprint import api
 from olvask.web.reach import answer_json, attached, house_now, stores
+from olvask.web.shapes import MOST_READING
 
 
 class ReadingIn(Described):
     """A reading of one test."""
 
     test: str = Field(title="Test", min_length=1, max_length=60)
-    value: float = Field(title="Reading", ge=-1e7, le=1e7)
+    value: float = Field(
+        title="Reading", ge=-100 * MOST_READING, le=100 * MOST_READING
+    )  # what was stored once is judged
 
 
 class ProveIn(Described):
