@@ -7,6 +7,8 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from olvask.core.stages.build.progress import Entry
+
 
 def note(client: FlaskClient, rows: list[dict[str, Any]]) -> None:
     entries = [{"id": f"log-{at:08}", "procedure": "Logbook", "by": "E.K.", **row} for at, row in enumerate(rows)]
@@ -70,4 +72,42 @@ def test_readings_before_a_repair_are_left_out_of_the_line(client: FlaskClient, 
 def test_an_empty_logbook_is_empty(client: FlaskClient) -> None:
     """Nothing noted: nothing said."""
     found = client.get("/api/jobs/4/logbook").get_json()
+    assert [kind["key"] for kind in found.pop("kinds")][-2:] == ["charge_percent", "driven_h"]
     assert found == {"entries": [], "trends": [], "use": None, "service_due": ""}
+
+
+@pytest.mark.parametrize(
+    ("step", "value", "unit", "field"),
+    [
+        ("charge_percent", 250.0, "%", "Driver's diary: charge"),
+        ("charge_percent", -1.0, "%", "Driver's diary: charge"),
+        ("driven_h", 300.0, "h", "Driven since"),
+        ("loop_mohm", -5.0, "mΩ", "Supply run, both ways"),
+        ("rest_start_v", 126.0, "V", "Start battery, rested"),
+    ],
+)
+def test_a_reading_that_cannot_be_is_refused_and_one_kept_before_spoils_nothing(
+    client: FlaskClient, step: str, value: float, unit: str, field: str
+) -> None:
+    """Minutes for hours, a slip of the comma: told with the field and what it can be; of an older store it is left out, and said to be."""
+    at = "2031-02-01T07:00:00Z"
+    entry = {"id": "log-00000001", "procedure": "Logbook", "step": step, "kind": "reading", "unit": unit, "at": at}
+    entry |= {"text": "", "photo": "", "by": "E.K."}
+    answer = client.post("/api/jobs/5/build", json={"entries": [entry | {"value": value}]})
+    (error,) = answer.get_json()["errors"]
+    assert (answer.status_code, error["field"]) == (422, field)
+    assert "out of range; give a number from 0 to " in error["message"]
+    good = {"charge_percent": 60.0, "driven_h": 1.0, "loop_mohm": 9.0, "rest_start_v": 12.6}
+    kept = [
+        Entry(
+            **entry
+            | {"id": f"log-{number:08}", "step": name, "value": read, "at": f"2031-02-0{number % 3 + 1}T07:00:00+00:00"}
+        )
+        for number, (name, read) in enumerate([*good.items(), (step, value), *good.items()], 2)
+    ]
+    client.application.extensions["olvask.stores"].build.add(5, kept)
+    found = client.get("/api/jobs/5/logbook")
+    assert found.status_code == 200
+    for trend in found.get_json()["trends"]:
+        assert all(point["value"] > 0 for point in trend["points"])
+        assert ("Left out, for it cannot be: 1 reading." in trend["text"]) is (trend["key"] == step)

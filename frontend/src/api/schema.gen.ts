@@ -10591,6 +10591,22 @@ export interface components {
             at: string;
         };
         /**
+         * Kind
+         * @description One kind of reading, and the least and most that it can be.
+         */
+        Kind: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
+        /**
          * KindOut
          * @description A kind of log that is known.
          */
@@ -11188,6 +11204,8 @@ export interface components {
         LogbookOut: {
             /** Entries */
             entries: components["schemas"]["Entry"][];
+            /** Kinds */
+            kinds: components["schemas"]["Kind"][];
             /** Trends */
             trends: components["schemas"]["Trend"][];
             use: components["schemas"]["Refit"] | null;

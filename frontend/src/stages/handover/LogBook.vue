@@ -52,8 +52,9 @@ function noted(): void {
     if (fresh.value.text.trim() === '') return
     log.note(LOGBOOK, fresh.value.kind, 'note', { text: fresh.value.text.trim(), called: kind.value.label })
   } else {
-    const value = readingOf(fresh.value.text, kind.value.unit, kind.value.such)
-    const driven = readingOf(fresh.value.driven || '0', 'h', 1.5)
+    const range = (key: string) => data.value?.kinds.find((one) => one.key === key)
+    const value = readingOf(fresh.value.text, kind.value.unit, kind.value.such, range(fresh.value.kind))
+    const driven = readingOf(fresh.value.driven || '0', 'h', 1.5, range('driven_h'))
     if (typeof value !== 'number' || typeof driven !== 'number') {
       trouble.value = typeof value !== 'number' ? value.told : typeof driven !== 'number' ? driven.told : ''
       return

@@ -1,6 +1,7 @@
 """What a vehicle's readings come to over the years: trends with their uncertainty, and when a drift will matter.
 
 - `Noted`: one reading of the logbook.
+- `Kind`, `kinds_of`: what is read for it, and within what it can be at all.
 - `Trend`, `trends_of`: what is followed, and where it leads.
 """
 
@@ -48,6 +49,20 @@ LEFT_OUT = " Readings from before the last change are left out."
 PARKED_D = 14.0  # a vehicle should be able to stand as long; our own estimate
 
 
+class Kind(Said):
+    """One kind of reading, and the least and most that it can be."""
+
+    key: str
+    label: str
+    unit: str
+    least: float
+    most: float
+
+    def holds(self, value: float) -> bool:
+        """Whether a reading of the kind can be so."""
+        return self.least <= value <= self.most
+
+
 class Noted(Said):
     """One reading."""
 
@@ -85,6 +100,31 @@ class Line(NamedTuple):
     spread: float
 
 
+CHARGE, DRIVEN = "charge_percent", "driven_h"
+# Beyond it a reading is a slip of the pen, not a worn vehicle: a run that carries nothing, a battery that boils, a light
+# left on for every seat, a battery larger than any a vehicle carries, more hours than a driver has. Our own estimates.
+MOST_LOOP_MOHM, MOST_REST_V, MOST_STANDBY_MA, MOST_CAPACITY_AH, MOST_DRIVEN_H = 10_000.0, 17.0, 50_000.0, 5000.0, 240.0
+
+
+def kinds_of(system_v: float) -> tuple[Kind, ...]:
+    """What the logbook reads of a vehicle.
+
+    Args:
+        system_v: nominal volts of its start side.
+    """
+    most = {
+        "loop_mohm": MOST_LOOP_MOHM,
+        "rest_start_v": MOST_REST_V * system_v / 12,
+        "standby_ma": MOST_STANDBY_MA,
+        "capacity_ah": MOST_CAPACITY_AH,
+    }
+    return (
+        *(Kind(key=key, label=FOLLOWED[key][0], unit=FOLLOWED[key][1], least=0.0, most=most[key]) for key in FOLLOWED),
+        Kind(key=CHARGE, label="Driver's diary: charge", unit="%", least=0.0, most=100.0),
+        Kind(key=DRIVEN, label="Driven since", unit="h", least=0.0, most=MOST_DRIVEN_H),
+    )
+
+
 def trends_of(
     ctx: Context, noted: Mapping[Followed, Sequence[Noted]], changed: Sequence[float] = ()
 ) -> tuple[Trend, ...]:
@@ -96,13 +136,16 @@ def trends_of(
         changed: days on which a fault was mended or a part changed. Where what was read stepped then, its line begins anew.
     """
     days = sorted(changed, reverse=True)
-    trends = (
-        _trend(ctx, key, sorted(noted[key], key=lambda item: item.day), days) for key in FOLLOWED if noted.get(key)
-    )
+    can_be = {kind.key: kind.holds for kind in kinds_of(ctx.design.vehicle.system_v)}
+    trends = []
+    for key in FOLLOWED:
+        points = sorted((item for item in noted.get(key, ()) if can_be[key](item.value)), key=lambda item: item.day)
+        if points:
+            trends.append(_trend(ctx, key, points, days, len(noted[key]) - len(points)))
     return spoken(ctx.design, tuple(trends))
 
 
-def _trend(ctx: Context, key: Followed, points: Sequence[Noted], changed: Sequence[float]) -> Trend:
+def _trend(ctx: Context, key: Followed, points: Sequence[Noted], changed: Sequence[float], slips: int) -> Trend:
     label, unit, digits = FOLLOWED[key]
     designed, limit = _designed(ctx, key), _limit(ctx, key)
     counted_in = _since_step(key, points, changed, ctx.facts.scale)
@@ -131,7 +174,9 @@ def _trend(ctx: Context, key: Followed, points: Sequence[Noted], changed: Sequen
         spread=None if half is None else half * MONTH_D,
         in_days=in_days,
         level=level,
-        text=_text(key, (now, limit), slope, drifts, in_days) + (LEFT_OUT if len(counted_in) < len(points) else ""),
+        text=_text(key, (now, limit), slope, drifts, in_days)
+        + (LEFT_OUT if len(counted_in) < len(points) else "")
+        + (f" Left out, for it cannot be: {counted(slips, 'reading')}." if slips else ""),
     )
 
 

@@ -117,12 +117,19 @@ def _spans(ordered: Sequence[DayReading], capacity_ah: float) -> list[tuple[floa
 def _inside(
     spans: Sequence[tuple[float, float, float, float, float]], rate_a: float, capacity_ah: float
 ) -> NDArray[np.bool_]:
-    """Spans in which the battery was neither full nor empty; told by where they began, so that no lucky end is picked."""
+    """Spans in which the battery was neither full nor empty, by where they began, so that no lucky end is picked.
+
+    Nobody drives more hours than there are.
+    """
     peaks = [before + max(0.0, rate_a) * hours / capacity_ah for _, hours, _, before, _ in spans]
     return np.array(
         [
-            before > EMPTY and after > EMPTY and before < FULL and peak < (PEAK if hours > 0 else FULL)
-            for (_, hours, _, before, after), peak in zip(spans, peaks, strict=True)
+            hours <= 24 * days
+            and before > EMPTY
+            and after > EMPTY
+            and before < FULL
+            and peak < (PEAK if hours > 0 else FULL)
+            for (days, hours, _, before, after), peak in zip(spans, peaks, strict=True)
         ],
         dtype=bool,
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -9,17 +10,22 @@ from flask import Response, request
 from pydantic import Field, field_validator
 
 from olvask.core.analyses.bench_test import BenchTest, bench_test_of
+from olvask.core.analyses.logbook import kinds_of
 from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.base import Described
+from olvask.core.model.entry_errors import EntryError
 from olvask.core.stages.build.procedure import BUILD, Work, procedure_of
 from olvask.core.stages.build.progress import Entry, EntryKind, Left, StepState, left_of, progress_of
-from olvask.store.jobs import Job
+from olvask.store.jobs import Job, UnreadableJob
 from olvask.store.photographs import MOST_BYTES, remade
 from olvask.web.api.blueprint import api
+from olvask.web.body import BadInput
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import MOST_READING, Out
 from olvask.web.signing_in import person
+
+LOGBOOK = "Logbook"  # procedure of what is noted there
 
 
 class EntryIn(Described):
@@ -117,8 +123,25 @@ def note(job_id: int, noted: EntriesIn) -> Response:
     """Add entries; each is known by its identity, none is ever overwritten."""
     who = person()  # whoever is signed in signs with their own initials
     own = {} if who is None else {"by": who.initials}
+    if slips := list(_slips(job_id, noted.entries)):
+        raise BadInput(slips)
     entries = [Entry(**item.model_dump() | {"at": item.at.isoformat()} | own) for item in noted.entries]
     return _log(stores().build.add(job_id, entries))
+
+
+def _slips(job_id: int, entries: Sequence[EntryIn]) -> Iterator[EntryError]:
+    """Readings of the logbook that cannot be so; of a job that cannot be read any are taken."""
+    if not any(entry.procedure == LOGBOOK and entry.value is not None for entry in entries):
+        return
+    try:
+        named = {kind.key: kind for kind in kinds_of(stores().jobs.get(job_id).design.vehicle.system_v)}
+    except UnreadableJob:
+        return
+    for at, entry in enumerate(entries):
+        kind = named.get(entry.step) if entry.procedure == LOGBOOK else None
+        if kind is not None and entry.value is not None and not kind.holds(entry.value):
+            said = f"{entry.value:g} {kind.unit} is out of range; give a number from {kind.least:g} to {kind.most:g}"
+            yield EntryError(path=f"entries.{at}.value", field=kind.label, message=said)
 
 
 def _log(entries: list[Entry]) -> Response:

@@ -7,17 +7,17 @@ from datetime import datetime
 
 from flask import Response
 
-from olvask.core.analyses.logbook import FOLLOWED, Followed, Noted, Trend, trends_of
+from olvask.core.analyses.logbook import CHARGE, DRIVEN, FOLLOWED, Followed, Kind, Noted, Trend, kinds_of, trends_of
 from olvask.core.analyses.refit import DayReading, Refit, refit
 from olvask.core.circuit.context import Context
 from olvask.core.stages.build.progress import Entry, StepState, progress_of
 from olvask.core.stages.prove.noted import PROVE, cures_noted
 from olvask.web.api.blueprint import api
+from olvask.web.api.build_log import LOGBOOK
 from olvask.web.reach import answer_json, stores
 from olvask.web.shapes import Out
 
-LOGBOOK = "Logbook"
-CHARGE, DRIVEN, SERVICE, PART = "charge_percent", "driven_h", "service_due", "part"
+SERVICE, PART = "service_due", "part"
 # Readings of Prove that the logbook follows too.
 ALSO: dict[str, Followed] = {"rest.start": "rest_start_v", "standby_ma": "standby_ma"}
 DAY_S = 86400.0
@@ -27,6 +27,7 @@ class LogbookOut(Out):
     """Everything noted in the logbook, newest first, and what it comes to."""
 
     entries: tuple[Entry, ...]
+    kinds: tuple[Kind, ...]
     trends: tuple[Trend, ...]
     use: Refit | None
     service_due: str
@@ -43,11 +44,13 @@ def logbook(job_id: int) -> Response:
         key=lambda item: (item.at, item.id),
         reverse=True,
     )
-    diary = _diary(entries)
+    kinds = kinds_of(job.design.vehicle.system_v)
+    diary = _diary(entries, kinds)
     due = next((entry.text for entry in entries if entry.step == SERVICE), "")
     return answer_json(
         LogbookOut(
             entries=tuple(entries),
+            kinds=kinds,
             trends=trends_of(Context.of(job.design), _noted(states), _changed(states)),
             use=refit(job.design, diary) if diary else None,
             service_due=due,
@@ -88,11 +91,13 @@ def _changed(states: Sequence[StepState]) -> list[float]:
     return [_day(entry.at) for entry in (*parts, *(entry for state in states for entry in cures_noted(state)))]
 
 
-def _diary(entries: Sequence[Entry]) -> list[DayReading]:
-    """Charge and hours driven, noted at one moment."""
+def _diary(entries: Sequence[Entry], kinds: Sequence[Kind]) -> list[DayReading]:
+    """Charge and hours driven, noted at one moment; without what cannot be, which a store from before may hold."""
+    holds = {kind.key: kind.holds for kind in kinds}
     driven = {entry.at: entry.value or 0.0 for entry in entries if entry.step == DRIVEN}
     return [
-        DayReading(day=_day(entry.at), percent=min(100.0, max(0.0, entry.value)), driven_h=driven.get(entry.at, 0.0))
+        DayReading(day=_day(entry.at), percent=entry.value, driven_h=driven.get(entry.at, 0.0))
         for entry in entries
-        if entry.step == CHARGE and entry.value is not None
+        if entry.step == CHARGE and entry.value is not None and holds[CHARGE](entry.value)
+        if holds[DRIVEN](driven.get(entry.at, 0.0))
     ]
