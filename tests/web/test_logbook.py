@@ -91,7 +91,14 @@ def test_a_reading_that_cannot_be_is_refused_and_one_kept_before_spoils_nothing(
 ) -> None:
     """Minutes for hours, a slip of the comma: told with the field and what it can be; of an older store it is left out, and said to be."""
     at = "2031-02-01T07:00:00Z"
-    entry = {"id": "log-00000001", "procedure": "Logbook", "step": step, "kind": "reading", "unit": unit, "at": at}
+    entry: dict[str, Any] = {
+        "id": "log-00000001",
+        "procedure": "Logbook",
+        "step": step,
+        "kind": "reading",
+        "unit": unit,
+        "at": at,
+    }
     entry |= {"text": "", "photo": "", "by": "E.K."}
     answer = client.post("/api/jobs/5/build", json={"entries": [entry | {"value": value}]})
     (error,) = answer.get_json()["errors"]

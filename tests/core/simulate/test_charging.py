@@ -239,3 +239,24 @@ def test_what_rests_cools_down() -> None:
     at = found.times_s.index(next(when for when in found.times_s if when >= again_s))
     assert 2 * 3600 <= again_s < 2.1 * 3600
     assert found.amps[at] == (40.0,)
+
+
+def test_a_source_without_a_derating_gives_all_of_it_in_the_heat() -> None:
+    """None is noted of it: 20 A at 40 °C and at 70 °C alike, into a battery that takes far more."""
+    profile = Profile(14.4, 13.6, 12.8, 3600.0, False, 1.0)
+    given = []
+    for air_c in (40.0, 70.0):
+        bank = Bank(Cell("agm", 500.0, 12, 250.0, 14.4), 25.0, air_c)
+        given.append(charged([Source("s", 20.0, 0.0, profile)], bank, 0.3, 3600.0, []).amps[0][0])
+    assert given == pytest.approx([20.0, 20.0])
+
+
+def test_a_load_pulls_a_cold_battery_further_down() -> None:
+    """20 A beyond a source of hardly any: at 0 °C lithium has twice the ohms it has at 25 °C, and falls twice as far."""
+    fallen = []
+    for celsius in (25.0, 0.0):
+        cell = Cell("lfp", 100.0, 12, 50.0, 14.2)
+        weak = Source("s", 0.01, 0.0, Profile(14.2, 13.5, 13.2, 3600.0, False, 1.0))
+        volts = charged([weak], Bank(cell, celsius, celsius), 0.5, 60.0, [Draw(0.0, 60.0, 20.0)]).volts[0]
+        fallen.append(cell.ocv(0.5) - volts)
+    assert fallen[1] == pytest.approx(2 * fallen[0], rel=0.02)

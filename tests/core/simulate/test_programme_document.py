@@ -9,7 +9,7 @@ from typing import get_args
 import pytest
 
 from olvask.core.simulate.machine import What
-from olvask.core.simulate.programme import BadProgramme, Engine, read_programme
+from olvask.core.simulate.programme import BadProgramme, Engine, Programme, read_programme
 
 TEXT = (Path(__file__).parents[3] / "docs/programme.md").read_text(encoding="utf-8")
 EXAMPLE = "\n".join(line[4:] for line in TEXT.splitlines() if line.startswith("    "))
@@ -22,6 +22,12 @@ def test_the_example_reads_as_it_says() -> None:
     assert len(day.stretches) == 3 + 6 * 2 + 2
     assert (day.start_charge, day.auxiliary_charge, day.ambient_c) == (0.9, 0.5, 20.0)
     assert day.stretches[-1].sun_auxiliary_w == 80.0
+
+
+def test_what_is_taken_where_nothing_is_said() -> None:
+    """A start battery in daily use, an auxiliary battery half full, the warm day a design is made for."""
+    for found in (read_programme("off 1 h"), Programme(())):
+        assert (found.start_charge, found.auxiliary_charge, found.ambient_c) == (0.9, 0.5, 30.0)
 
 
 @pytest.mark.parametrize("modifier", [
