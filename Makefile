@@ -217,7 +217,7 @@ check-reach: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/chromium
 
 # Four hundred small mistakes in rules, circuit, physics and simulator: how many a test notices; survivors are named.
 check-mutants: $(STAMPS)/dev
-	$(BIN)/python -m tools.mutation --count 420 --budget 20
+	$(BIN)/python -m tools.mutation --count 420 --budget 30
 
 bench: $(STAMPS)/dev $(STAMPS)/built $(STAMPS)/fast $(STAMPS)/bytecode $(STAMPS)/chromium ## speed and size
 	$(BIN)/python tools/bench.py
