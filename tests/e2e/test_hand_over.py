@@ -104,7 +104,23 @@ def test_a_year_of_logbook_shows_where_it_leads(page: Page, server: Server) -> N
     expect(page.get_by_role("alert")).to_contain_text("type it in mΩ")
     page.locator("[data-log-text]").fill("8.6")
     page.locator("[data-log-note]").click()
-    expect(page.locator("[data-log-entry]").first).to_contain_text("8.6 mΩ")
+    expect(page.locator("[data-log-entry]").first).to_contain_text("8.6\u00a0mΩ")
+    page.get_by_role("combobox", name="What").click()
+    page.get_by_role("option", name="Driver's diary: charge").click()
+    page.locator("[data-log-text]").fill("55 %")
+    page.locator("#log-driven").fill("300")
+    page.locator("[data-log-note]").click()
+    expect(page.get_by_role("alert")).to_contain_text("Driven since: ")
+    expect(page.get_by_role("alert")).to_contain_text("give a number from 0 to 240 h")
+    # What was typed for the diary stays, and is in nobody's way.
+    page.get_by_role("combobox", name="What").click()
+    page.get_by_role("option", name="Start battery, rested").click()
+    page.locator("[data-log-text]").fill("12,61 V")
+    page.locator("[data-log-note]").click()
+    expect(page.locator("[data-log-entry]").first).to_contain_text("12.61\u00a0V")
+    page.get_by_role("combobox", name="What").click()
+    page.get_by_role("option", name="Driver's diary: charge").click()
+    expect(page.locator("#log-driven")).to_have_value("300")
 
 
 def logged(joint_ohm: float, day: int, path: Path) -> Path:

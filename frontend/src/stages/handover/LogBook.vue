@@ -8,7 +8,8 @@ import Select from '../../ui/prime/select'
 import { notedAt } from '../../api/clock'
 import { answered, client } from '../../api/client'
 import { useJob } from '../../job/store'
-import { dateClock, dateOf, fixed, said } from '../../ui/locale'
+import { measured } from '../../ui/format'
+import { dateClock, dateOf, said } from '../../ui/locale'
 import { readingOf } from '../../ui/reading'
 import { useBuildLog } from '../build/buildLog'
 import { small } from '../build/photograph'
@@ -39,7 +40,7 @@ const kind = computed(() => kindOf(fresh.value.kind))
 const dated = computed(() => fresh.value.kind === 'service_due')
 const DAY = /^\d{4}-\d\d-\d\d$/
 function wordsOf(entry: (typeof shown.value)[number]): string {
-  if (entry.value !== null) return `${fixed(entry.value, 1)} ${entry.unit}`
+  if (entry.value !== null) return measured(entry.value, entry.unit, entry.unit === 'V' ? 2 : 1)
   return entry.step === 'service_due' && DAY.test(entry.text) ? dateOf(entry.text) : entry.text
 }
 function noted(): void {
@@ -54,18 +55,21 @@ function noted(): void {
   } else {
     const range = (key: string) => data.value?.kinds.find((one) => one.key === key)
     const value = readingOf(fresh.value.text, kind.value.unit, kind.value.such, range(fresh.value.kind))
-    const driven = readingOf(fresh.value.driven || '0', 'h', 1.5, range('driven_h'))
+    const diary = fresh.value.kind === 'charge_percent'
+    const driven = diary ? readingOf(fresh.value.driven || '0', 'h', 1.5, range('driven_h')) : 0
     if (typeof value !== 'number' || typeof driven !== 'number') {
-      trouble.value = typeof value !== 'number' ? value.told : typeof driven !== 'number' ? driven.told : ''
+      trouble.value =
+        typeof value !== 'number' ? value.told : typeof driven !== 'number' ? `Driven since: ${driven.told}` : ''
       return
     }
     const at = notedAt()
     log.note(LOGBOOK, fresh.value.kind, 'reading', { value, unit: kind.value.unit, at, called: kind.value.label })
-    if (fresh.value.kind === 'charge_percent')
+    if (diary) {
       log.note(LOGBOOK, 'driven_h', 'reading', { value: driven, unit: 'h', at, called: 'Driven since' })
+      fresh.value.driven = ''
+    }
   }
   fresh.value.text = ''
-  fresh.value.driven = ''
 }
 const camera = ref<HTMLInputElement | null>(null)
 async function pictured(event: Event): Promise<void> {
@@ -169,7 +173,7 @@ const use = computed(() => data.value?.use)
         <p v-for="line in use.why" :key="line" class="caution">▲ {{ said(line) }}</p>
         <p class="muted small">
           {{ counted(use.spans, 'span') }} between readings counted, {{ use.left_out }} left out: the battery was full
-          or empty.
+          or empty, or more hours are noted than there were.
         </p>
       </template>
       <article v-for="trend in data?.trends ?? []" :key="trend.key" :data-trend="trend.key">
