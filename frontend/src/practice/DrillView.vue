@@ -10,7 +10,8 @@ import { me } from '../api/signedIn'
 import AppBar from '../app/AppBar.vue'
 import { initials } from '../stages/settings/keyed'
 import { said } from '../ui/locale'
-import { plainNumber } from '../ui/number'
+import { readingOf } from '../ui/reading'
+import { unitSaid } from '../ui/units'
 import DrillOrder from './DrillOrder.vue'
 import LogChart from './LogChart.vue'
 import { asking } from '../ui/asking'
@@ -54,16 +55,18 @@ watch(data, (drill) => {
   if (drill?.ordered && given.value.order.length !== drill.items.length)
     given.value = { ...given.value, order: drill.items.map((item) => item.key) }
 })
+const USUAL = 13.2 // of the example where a number cannot be read
 const asked = asking(() => `${kind.value} ${String(number.value)}`)
 async function answer(): Promise<void> {
   trouble.value = ''
   const fields = data.value?.fields ?? []
-  const numbers = fields.map((_, at) => plainNumber(given.value.numbers[at] ?? ''))
-  const missing = fields.find((_, at) => numbers[at] === null)
-  if (missing) {
-    trouble.value = `${missing.label}: type one number in ${missing.unit}, such as 13.2.`
-    return
-  }
+  const read = fields.map((field, at) => readingOf(given.value.numbers[at] ?? '', field.unit, USUAL))
+  for (const [at, value] of read.entries())
+    if (typeof value !== 'number') {
+      trouble.value = `${fields[at]?.label ?? ''}: ${value.told}`
+      return
+    }
+  const numbers = read.map(Number)
   const counts = asked()
   try {
     const found = await answered(
@@ -71,7 +74,7 @@ async function answer(): Promise<void> {
         body: {
           kind: kind.value as Kind,
           number: number.value,
-          numbers: numbers.map((value) => value ?? 0),
+          numbers,
           chosen: fields.length || data.value?.ordered ? '' : given.value.chosen,
           order: data.value?.ordered ? given.value.order : [],
           by: me.value?.name ?? initials.value.trim(),
@@ -106,7 +109,7 @@ async function answer(): Promise<void> {
             >{{ field.label }}
             <span
               ><input v-model="given.numbers[at]" type="text" inputmode="decimal" autocomplete="off" />
-              {{ field.unit }}</span
+              {{ unitSaid(field.unit) }}</span
             >
           </label>
         </div>
