@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** Whether what is on the screen is stored. */
-import { computed } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { lately } from '../ui/locale'
 import { useJob } from './store'
 
+const ToMend = defineAsyncComponent(() => import('./ToMend.vue'))
 const job = useJob()
+const asked = ref(false)
 const words = computed(() => {
   switch (job.saveState) {
     case 'saved':
@@ -25,12 +27,19 @@ const words = computed(() => {
 </script>
 
 <template>
-  <span class="mark" :class="job.saveState" :title="job.trouble" role="status" :data-save="job.saveState">{{
-    words
-  }}</span>
+  <span class="mark" :class="job.saveState" :title="job.trouble" role="status" tabindex="-1" :data-save="job.saveState">
+    <button v-if="job.saveState === 'invalid'" type="button" class="link" aria-haspopup="dialog" @click="asked = true">
+      {{ words }}</button><template v-else>{{ words }}</template>
+  </span>
+  <ToMend v-if="asked" v-model="asked" />
 </template>
 
 <style scoped>
+.link {
+  color: inherit;
+  font: inherit;
+  min-height: 24px;
+}
 .mark {
   font-size: var(--text);
   color: var(--muted);
@@ -42,5 +51,10 @@ const words = computed(() => {
 .stale {
   color: var(--madder);
   font-weight: 600;
+}
+@media (max-width: 700px) {
+  .link {
+    min-height: 44px;
+  }
 }
 </style>

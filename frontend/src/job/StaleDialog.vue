@@ -3,6 +3,7 @@
 import Button from '../ui/prime/button'
 import Dialog from '../ui/prime/dialog'
 import { computed } from 'vue'
+import { fieldAt } from '../ui/fields'
 import { useJob } from './store'
 
 const job = useJob()
@@ -63,7 +64,7 @@ const rows = computed(() => {
       </thead>
       <tbody>
         <tr v-for="row in rows.slice(0, MOST)" :key="row.path">
-          <td>{{ row.path }}</td>
+          <td>{{ fieldAt(job.design, row.path).label }}</td>
           <td>{{ row.mine }}</td>
           <td>{{ row.theirs }}</td>
         </tr>

@@ -10,12 +10,7 @@ from olvask.core.circuit.context import Context
 from olvask.core.model import Design
 from olvask.core.model.vehicle import Load
 from olvask.core.physics.battery import charge_at_rest
-from olvask.core.stages.build.bill import bill_of
-from olvask.core.stages.build.procedure import procedure_of
 from olvask.core.stages.match.direct_link import contrast_link
-from olvask.core.stages.prove.report import prove
-from olvask.core.stages.prove.tests import tests_of as every_test
-from olvask.core.stages.prove.unknowns import constants_of
 from olvask.core.stages.settings.ending import ending_of
 from olvask.core.stages.settings.monitor import monitor_of
 from olvask.core.stages.survey.sums import daily_need, days_to_flat
@@ -47,62 +42,6 @@ def test_what_a_link_makes_warm() -> None:
     wire_ohm = sum(ctx.state(run).loop_ohm for run in ("supply", "delivery"))
     assert found.loss_w == pytest.approx(found.link_a**2 * wire_ohm, rel=0.1)  # the runs are a little warmer at work
     assert found.loss_w < found.link_a * 3.0
-
-
-def test_a_new_battery_without_a_price_is_no_money() -> None:
-    """It stands on the bill as one whose price is not noted; with one it counts."""
-    for price, stands in ((None, 0.0), (480.0, 480.0)):
-        bill = bill_of(Context.of(design(site={"auxiliary_price": price, "auxiliary_there": "new"})))
-        (part,) = [item for item in bill.parts if item.what == "Auxiliary battery"]
-        assert (part.count, part.price) == (1.0, stands)
-
-
-def test_one_switch() -> None:
-    """However many ways there are beside it."""
-    bill = bill_of(Context.of(design(activation={"ways": ["switch", "d_plus"]})))
-    assert [item.count for item in bill.parts if item.what == "Switch"] == [1.0]
-
-
-def test_seats_set_back_are_photographed() -> None:
-    """Evidence of what was disturbed."""
-    ctx = Context.of(design(site={"seats": True, "airbags": True}))
-    (step,) = [item.step for item in procedure_of(ctx).procedure.steps if item.step.key == "seats.plugs"]
-    assert step.photo
-
-
-@pytest.mark.parametrize("bare", ["supply", "delivery"])
-def test_a_job_with_one_run_laid_cannot_be_run(bare: str) -> None:
-    """Either missing, nothing that needs the unit charging can be done, and each such test says why."""
-    cannot = {item.key: item.cannot for item in every_test(Context.of(design(**{bare: {"pieces": []}})))}
-    assert cannot["input_a"] == "A run is not laid yet."
-    assert not any(item.cannot for item in every_test(Context.of(design())) if item.key == "input_a")
-
-
-def test_volts_past_the_first_device() -> None:
-    """Those of the posts less what the device drops at the current drawn."""
-    ctx = Context.of(design(supply={"pieces": [fuse(40.0, "blade"), cable()]}))
-    expected = {row.test.key: row.expected for row in prove(ctx, {}).rows}
-    posts_v, past_v, amps = (expected[key] for key in ("posts_v", "supply_far_v", "input_a"))
-    assert posts_v is not None
-    assert past_v is not None
-    assert amps is not None
-    device_ohm = next(piece.out_ohm for piece in ctx.state("supply").pieces if piece.out_ohm > 0)
-    assert posts_v - past_v == pytest.approx(amps * device_ohm, rel=0.2)
-
-
-def test_a_branch_weighs_on_each_leg_by_its_own_resistance() -> None:
-    """A fan between two cables of the delivery: its current counts on the part of the return that lies before it."""
-    pieces = [cable("16 mm²", 1.0), FAN, cable("16 mm²", 3.0), fuse(40.0)]
-    ctx = Context.of(design(delivery={"pieces": pieces}))
-    known = constants_of(ctx).extra_a
-    legs = {
-        "delivery_out": [(piece.out_ohm, piece.extra_a) for piece in ctx.state("delivery").pieces],
-        "delivery_back": [(piece.back_ohm, piece.extra_a) for piece in ctx.state("delivery").pieces],
-    }
-    for leg, parts in legs.items():
-        mean = sum(ohm * amps for ohm, amps in parts) / sum(ohm for ohm, _ in parts)
-        assert known[leg] == pytest.approx(mean)  # type: ignore[index]
-    assert known["delivery_back"] != pytest.approx(known["delivery_out"], rel=1e-3)
 
 
 def test_no_tail_ends_by_the_clock() -> None:
@@ -173,10 +112,3 @@ def test_only_a_bridge_closes_the_terminals() -> None:
     """Of ways that work together without one nothing is said of a bridge."""
     for item in advise(design(activation={"ways": ["d_plus"]})).methods:
         assert ("the bridge only closes" in " ".join(item.speaks_for)) is False, item.key
-
-
-def test_beside_a_signal_the_windows_begin_clear_of_parked_volts() -> None:
-    """Where there is room for it: the margin over the highest engine-off volts, as by voltage alone."""
-    at = Context.of(design(activation={"ways": ["d_plus", "voltage"]})).thresholds
-    assert at.start_high_v > at.rest_high_v + at.margin_v
-    assert at.floor_v == pytest.approx(at.rest_high_v + at.margin_v)
