@@ -281,3 +281,10 @@ def test_the_lowest_running_volts_are_those_that_branches_leave(amps: float) -> 
     assert run.branch_v == pytest.approx(amps * 0.0055, abs=0.001 * max(amps, 1.0))
     assert at.unloaded_high_v == 14.2
     assert ctx.solved.running[0].left_a == pytest.approx(0.6 * 120 - 15 - amps)
+
+
+def test_beside_a_signal_the_windows_begin_clear_of_parked_volts() -> None:
+    """Where there is room for it: the margin over the highest engine-off volts, as by voltage alone."""
+    at = Context.of(design(activation={"ways": ["d_plus", "voltage"]})).thresholds
+    assert at.start_high_v > at.rest_high_v + at.margin_v
+    assert at.floor_v == pytest.approx(at.rest_high_v + at.margin_v)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import pytest
 
 from olvask.core.circuit.context import Context
-from olvask.core.stages.prove.report import prove
 from olvask.core.stages.prove.tests import tests_of as every_test
 from olvask.core.stages.prove.unknowns import constants_of
 from tests.designs import cable, design, fuse
@@ -19,18 +18,6 @@ def test_a_job_with_one_run_laid_cannot_be_run(bare: str) -> None:
     cannot = {item.key: item.cannot for item in every_test(Context.of(design(**{bare: {"pieces": []}})))}
     assert cannot["input_a"] == "A run is not laid yet."
     assert not any(item.cannot for item in every_test(Context.of(design())) if item.key == "input_a")
-
-
-def test_volts_past_the_first_device() -> None:
-    """Those of the posts less what the device drops at the current drawn."""
-    ctx = Context.of(design(supply={"pieces": [fuse(40.0, "blade"), cable()]}))
-    expected = {row.test.key: row.expected for row in prove(ctx, {}).rows}
-    posts_v, past_v, amps = (expected[key] for key in ("posts_v", "supply_far_v", "input_a"))
-    assert posts_v is not None
-    assert past_v is not None
-    assert amps is not None
-    device_ohm = next(piece.out_ohm for piece in ctx.state("supply").pieces if piece.out_ohm > 0)
-    assert posts_v - past_v == pytest.approx(amps * device_ohm, rel=0.2)
 
 
 def test_a_branch_weighs_on_each_leg_by_its_own_resistance() -> None:

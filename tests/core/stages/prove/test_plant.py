@@ -14,9 +14,11 @@ from olvask.core.stages.prove.beliefs import Beliefs, Reading, narrowed
 from olvask.core.stages.prove.legs import LOOSE_OHM, loosened
 from olvask.core.stages.prove.meter import METER, Accuracy, meters_of
 from olvask.core.stages.prove.plant import MODES, QUANTITIES, READ, Mode, Plant, Quantity
+from olvask.core.stages.prove.report import prove
 from olvask.core.stages.prove.unknowns import AT, NAMES, Leg, Name, constants_of, unknowns_of
 from olvask.store.demo import demo_designs
 from tests.broken import vehicle_of, whole
+from tests.designs import cable, design, fuse
 from tests.oracles.running import Running
 
 # What the oracle calls each thing that can flow; a corner of the product is round by so much of a current.
@@ -240,3 +242,15 @@ def test_the_workshops_own_meter_takes_the_usual_ones_place() -> None:
     assert meters_of([fine, coarse], coarse.name)["V"] == meters_of([coarse])["V"]  # the house's own first
     assert meters_of([]) == METER
     assert Accuracy(1.0, 0.2).sigma(10.0) == pytest.approx(0.15)
+
+
+def test_volts_past_the_first_device() -> None:
+    """Those of the posts less what the device drops at the current drawn."""
+    ctx = Context.of(design(supply={"pieces": [fuse(40.0, "blade"), cable()]}))
+    expected = {row.test.key: row.expected for row in prove(ctx, {}).rows}
+    posts_v, past_v, amps = (expected[key] for key in ("posts_v", "supply_far_v", "input_a"))
+    assert posts_v is not None
+    assert past_v is not None
+    assert amps is not None
+    device_ohm = next(piece.out_ohm for piece in ctx.state("supply").pieces if piece.out_ohm > 0)
+    assert posts_v - past_v == pytest.approx(amps * device_ohm, rel=0.2)
