@@ -51,3 +51,24 @@ def test_an_entry_in_sight_is_gone_to(page: Page, server: Server) -> None:
     expect(page.get_by_role("button", name="Go to it")).to_have_count(0)
     page.get_by_role("button", name="Put back what was there").click()
     expect(page.locator("[data-save=saved]")).to_be_visible()
+
+
+def test_a_long_form_comes_back_to_what_was_refused(page: Page, server: Server) -> None:
+    """Stored from its far end: the first entry to mend has the focus and is in sight, on the shelf and in the house rules."""
+    go(page, f"{server.address}/shelf/chargers")
+    page.locator("button.number").first.click()
+    wrong = page.locator("#f-output_a")
+    wrong.fill("abc")
+    page.locator("#item-form input[type=text]").last.scroll_into_view_if_needed()
+    page.get_by_role("button", name="Store").click()
+    expect(wrong).to_be_focused()
+    expect(wrong).to_be_in_viewport()
+    expect(page.locator("#item-form .error")).to_contain_text("'abc' is not a number")
+    go(page, f"{server.address}/house")
+    name = page.locator("[data-house] input[type=text]").first
+    name.fill("x" * 300)
+    page.locator("[data-house] input[type=text]").last.scroll_into_view_if_needed()
+    page.locator("[data-house-save]").click()
+    expect(name).to_be_focused()
+    expect(name).to_be_in_viewport()
+    expect(page.locator(".foot")).to_contain_text("1 entry to mend, not saved")

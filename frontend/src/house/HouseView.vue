@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** House rules: who the workshop is, its units, what new jobs begin with; a sheet beside them as it would look. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useSessionStorage } from '@vueuse/core'
 import { answered, client, Refused, whyOf } from '../api/client'
 import type { EntryError, House } from '../api/types'
@@ -9,6 +9,8 @@ import AppBar from '../app/AppBar.vue'
 import { documentOf, entriesOf } from '../shelf/entries'
 import FormEntry from '../shelf/FormEntry.vue'
 import AnswerState from '../ui/AnswerState.vue'
+import { counted } from '../ui/counted'
+import { focusFault } from '../ui/focus'
 import Button from '../ui/prime/button'
 import { SI, UNITS, unitSaid, type Units } from '../ui/units'
 import FromTemplate from '../yard/FromTemplate.vue'
@@ -109,6 +111,7 @@ async function save(): Promise<void> {
       await queries.invalidateQueries({ queryKey: ['house'], exact: true })
   } finally {
     busy.value = false
+    if (errors.value.length) void nextTick(() => focusFault('.rules'))
   }
 }
 </script>
@@ -158,6 +161,9 @@ async function save(): Promise<void> {
             />
             <span v-if="told" role="status" class="good" data-house-told>✓ {{ told }}</span>
             <span v-else-if="!owns" class="muted">An owner may save these.</span>
+            <span v-else-if="errors.length" class="stop" role="status"
+              >■ {{ counted(errors.length, 'entry', 'entries') }} to mend, not saved</span
+            >
             <span v-else-if="dirty" class="caution">▲ not saved yet</span>
           </div>
         </template>

@@ -14,6 +14,7 @@ import { getAt, setAt } from '../job/path'
 import MenuEditor from './MenuEditor.vue'
 import type { MenuLine } from './menuLines'
 import { MENU_AT, type Kind } from './kinds'
+import { focusFault } from '../ui/focus'
 import { unitSaid } from '../ui/units'
 
 const props = defineProps<{ kind: Kind; one: string; item: ShelfItem | null; clone: boolean }>()
@@ -114,7 +115,7 @@ async function store(): Promise<void> {
     } else trouble.value = 'The server does not answer. What you typed is still here; store it again later.'
   } finally {
     storing.value = false
-    if (open.value) void nextTick(() => at?.focus())
+    if (open.value) void nextTick(() => focusFault('#item-form', at))
   }
 }
 </script>
@@ -224,9 +225,7 @@ legend {
   color: var(--muted);
   line-height: 1.15;
 }
-.pair.texts,
-.pair.numbers,
-.pair.choices {
+.pair:is(.texts, .numbers, .choices) {
   grid-template-columns: 1fr;
 }
 .pair small {

@@ -12,3 +12,13 @@ export async function focusWhenThere(selector: string): Promise<void> {
     await new Promise((drawn) => requestAnimationFrame(drawn))
   }
 }
+
+/** Bring the first entry of a form that was refused into sight, with the focus where it takes it; else focus what had it. */
+export function focusFault(form: string, otherwise: HTMLElement | null = null): void {
+  const [fault, told] = [`${form} [aria-invalid="true"]`, `${form} .error`].map((one) =>
+    document.querySelector<HTMLElement>(one),
+  )
+  if (fault) fault.focus()
+  else if (told) told.scrollIntoView({ block: 'center' })
+  else otherwise?.focus()
+}
