@@ -13,12 +13,22 @@ export async function focusWhenThere(selector: string): Promise<void> {
   }
 }
 
-/** Bring the first entry of a form that was refused into sight, with the focus where it takes it; else focus what had it. */
-export function focusFault(form: string, otherwise: HTMLElement | null = null): void {
+/**
+ * Bring the first entry of a form that was refused into sight, with the focus where it takes it. Who was typing in another
+ * entry goes on there, as long as that first one is in sight.
+ */
+export function focusFault(form: string, at: HTMLElement | null = null): void {
   const [fault, told] = [`${form} [aria-invalid="true"]`, `${form} .error`].map((one) =>
     document.querySelector<HTMLElement>(one),
   )
-  if (fault) fault.focus()
-  else if (told) told.scrollIntoView({ block: 'center' })
-  else otherwise?.focus()
+  const typing = at?.matches('input, textarea, [role=combobox]') === true
+  if (fault && !(typing && seen(fault))) fault.focus()
+  else if (!fault && told && !seen(told)) told.scrollIntoView({ block: 'center' })
+  else at?.focus()
+}
+
+function seen(item: HTMLElement): boolean {
+  const box = item.getBoundingClientRect()
+  const hit = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2)
+  return hit !== null && item.contains(hit)
 }
