@@ -74,7 +74,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       />
       <span class="measure">{{ unit }}</span>
     </div>
-    <button v-if="open !== undefined" type="button" class="plain over" data-over @click="emit('read', open)">
+    <button v-if="open !== undefined" type="button" class="over" data-over @click="emit('read', open)">
       OL, the meter is over its range
     </button>
     <p v-if="told || trouble" class="stop" role="alert">■ {{ told || trouble }}</p>
@@ -128,6 +128,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 }
 .take:focus-within {
   border-color: var(--copper);
+}
+.over {
+  min-height: 44px;
+  border: 1px solid var(--edge);
+  border-radius: 3px;
+  background: var(--field);
+  padding: 4px 12px;
+  cursor: pointer;
 }
 input {
   border: 0;
