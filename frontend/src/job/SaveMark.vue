@@ -1,18 +1,14 @@
 <script setup lang="ts">
 /** Whether what is on the screen is stored. */
-import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import { useFocusBack } from '../ui/focusBack'
 import { lately } from '../ui/locale'
 import { useJob } from './store'
 
 const ToMend = defineAsyncComponent(() => import('./ToMend.vue'))
 const job = useJob()
 const asked = ref(false)
-watch(asked, (now) => {
-  if (now) return
-  window.setTimeout(() => {
-    if (document.activeElement === document.body) document.querySelector<HTMLElement>('[data-save] button')?.focus()
-  })
-})
+useFocusBack(asked, true)
 const words = computed(() => {
   switch (job.saveState) {
     case 'saved':

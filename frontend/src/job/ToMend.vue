@@ -13,7 +13,7 @@ const open = defineModel<boolean>({ required: true })
 const job = useJob()
 const inFields = (path: string) => `[data-path="${path}"] :is(input, [role='combobox'])`
 /** Nothing of it is drawn where its field is folded away with what it belongs to, or on another page. */
-const inSight = (path: string) => document.querySelector(inFields(path))?.getClientRects().length === 1
+const inSight = (path: string) => (document.querySelector(inFields(path))?.getClientRects().length ?? 0) > 0
 const rows = computed(() =>
   open.value
     ? [...job.errors.values()].map((error) => ({
@@ -28,7 +28,11 @@ function goTo(path: string): void {
   void focusWhenThere(inFields(path))
 }
 function putBack(path: string, value: unknown): void {
-  job.change([{ path, value }])
+  const origin = job.judged?.provenance?.[path] ?? null
+  job.change([
+    { path, value },
+    { path: 'provenance', value: job.withProvenance(path, origin) },
+  ])
   if (job.errors.size > 1) return
   open.value = false
   void focusWhenThere('[data-save]') // the button that opened this goes with its reason

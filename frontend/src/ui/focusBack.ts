@@ -1,7 +1,8 @@
 /** Where the focus goes when something that was opened closes: back to what opened it. */
 import { watch, type Ref } from 'vue'
 
-export function useFocusBack(open: Ref<boolean>): void {
+/** With `lost` only where it went nowhere: what closes may have put it elsewhere on purpose. */
+export function useFocusBack(open: Ref<boolean>, lost = false): void {
   let opener: Element | null = null
   watch(
     open,
@@ -10,6 +11,7 @@ export function useFocusBack(open: Ref<boolean>): void {
       else {
         const back = opener
         window.setTimeout(() => {
+          if (lost && document.activeElement !== document.body) return
           if (back?.isConnected && (back instanceof HTMLElement || back instanceof SVGElement)) back.focus()
         })
       }
