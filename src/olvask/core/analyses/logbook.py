@@ -101,8 +101,9 @@ class Line(NamedTuple):
 
 
 CHARGE, DRIVEN = "charge_percent", "driven_h"
-# Beyond it a reading is a slip of the pen, not a worn vehicle: a run that carries nothing, a battery that boils, a light
-# left on for every seat, a battery larger than any a vehicle carries, more hours than a driver has. Our own estimates.
+# Beyond it a reading is a slip of the pen, not a worn vehicle: a run that carries nothing, a battery that boils, a draw
+# that empties one overnight, a battery larger than any vehicle has, ten days at the wheel (as `DayReading` takes them).
+# Our own estimates.
 MOST_LOOP_MOHM, MOST_REST_V, MOST_STANDBY_MA, MOST_CAPACITY_AH, MOST_DRIVEN_H = 10_000.0, 17.0, 50_000.0, 5000.0, 240.0
 
 
