@@ -8,6 +8,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass
 from typing import Literal
 
@@ -45,6 +46,12 @@ class Menu:
             line.id: UNKNOWN if line.factory is None or line.latches else line.factory for line in record.lines
         }
         self.shown, self.kept, self.powered = begun, dict(begun), dict(begun)
+
+    def copy(self) -> Menu:
+        """Another that stands where this one does, and goes its own way from there."""
+        found = copy(self)
+        found.shown, found.kept, found.powered = dict(self.shown), dict(self.kept), dict(self.powered)
+        return found
 
     def visible(self, line: Setting) -> bool:
         """Whether a line is in the menu now."""

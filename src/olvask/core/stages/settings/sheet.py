@@ -8,7 +8,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Mapping
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Annotated, Literal
@@ -215,11 +215,12 @@ def _sheet_of(ctx: Context, found: Planned | None) -> Sheet | None:
         return None
     unit = ctx.design.charger
     record, steps = found.record, found.way.steps
-    lines = tuple(_line(ctx, found, at) for at in range(len(steps)))
+    menus, keys = _walked(record, steps), _meaning_keys(record)
+    lines = tuple(_line(ctx, found, at, menus, keys) for at in range(len(steps)))
     keyed = dict.fromkeys(step.line for step in steps if step.do == "key")
     loses = tuple(dict.fromkeys(record.line(id).label for id in keyed if record.line(id).lost_at_reset))
     without = [record.line(id).label for id in keyed if not record.line(id).kept_without_remote]
-    leave, absent = _left(ctx, found, keyed)
+    leave, absent = _left(ctx, found, keyed, menus[-1])
     total = len([line for line in record.lines if line.kind != "action" and not line.hidden])
     misses = tuple(item.consequence for item in lines if item.consequence)
     misses += _fixed_misses(ctx, found, keyed)
@@ -242,8 +243,8 @@ def _sheet_of(ctx: Context, found: Planned | None) -> Sheet | None:
     )
 
 
-def _line(ctx: Context, found: Planned, at: int) -> SheetLine:
-    """One step as the sheet tells it."""
+def _line(ctx: Context, found: Planned, at: int, menus: Sequence[Menu], keys: Mapping[str, str]) -> SheetLine:
+    """One step as the sheet tells it; `menus` as they stand before each, `keys` by which each line is wanted."""
     record, steps = found.record, found.way.steps
     step = steps[at]
     earlier = sum(1 for item in steps[:at] if (item.do, item.line) == (step.do, step.line))
@@ -267,8 +268,8 @@ def _line(ctx: Context, found: Planned, at: int) -> SheetLine:
             last=True,
         )
     line = record.line(step.line)
-    before, after = _menu(record, steps[:at]), _menu(record, steps[: at + 1])
-    wanted = found.wanted.get(_meaning_keys(record)[line.id])
+    before, after = menus[at], menus[at + 1]
+    wanted = found.wanted.get(keys[line.id])
     shows = tuple(item.label for item in record.lines if after.visible(item) and not before.visible(item))
     why = wanted.why if wanted is not None and not later else ""
     if wanted is not None and line.means == "battery_type" and read(line, step.value, found.scales) != wanted.value:
@@ -295,17 +296,19 @@ def _line(ctx: Context, found: Planned, at: int) -> SheetLine:
     )
 
 
-def _menu(record: SettingsRecord, steps: tuple[Step, ...]) -> Menu:
-    """The menu as it stands after some steps."""
-    menu = Menu(record)
+def _walked(record: SettingsRecord, steps: tuple[Step, ...]) -> list[Menu]:
+    """The menu as it stands before the first step, and after each."""
+    menus = [Menu(record)]
     for step in steps:
+        menu = menus[-1].copy()
         if step.do == "key":
             menu.key(step.line, step.value)
         elif step.do == "save":
             menu.save()
         else:
             menu.power()
-    return menu
+        menus.append(menu)
+    return menus
 
 
 def _hints(line: Setting) -> tuple[str, ...]:
@@ -321,10 +324,11 @@ def _hints(line: Setting) -> tuple[str, ...]:
     return tuple(text for holds, text in told if holds)
 
 
-def _left(ctx: Context, found: Planned, keyed: Container[str]) -> tuple[tuple[LeftLine, ...], tuple[LeftLine, ...]]:
+def _left(
+    ctx: Context, found: Planned, keyed: Container[str], menu: Menu
+) -> tuple[tuple[LeftLine, ...], tuple[LeftLine, ...]]:
     """Lines left as they are, and lines that do not act here."""
     record, keys = found.record, _meaning_keys(found.record)
-    menu = _menu(record, found.way.steps)
     leave, absent = [], []
     for line in record.lines:
         if line.id in keyed or line.kind == "action" or line.hidden:
