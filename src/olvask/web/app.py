@@ -15,7 +15,7 @@ from olvask.store.stores import Stores
 from olvask.web import guard, problems, signing_in
 from olvask.web.addresses import Address
 from olvask.web.api import api, shelf_api
-from olvask.web.gate import Gate
+from olvask.web.gate import Gate, Turns
 from olvask.web.page import BUILT, PACKED, PAGE_KEPT, PARTS_KEPT, is_page, packed, rest, top
 from olvask.web.reach import house_now
 from olvask.web.spec import finish
@@ -53,6 +53,7 @@ def create_app(config: Config) -> APIFlask:
     app = bare_app()
     app.extensions["olvask.stores"] = Stores.open(config.database)
     app.extensions["olvask.gate"] = Gate()
+    app.extensions["olvask.turns"] = Turns()
     app.extensions["olvask.spread"] = config.spread
     guard.install(app, config.hosts)
     signing_in.install(app, config.sign_in)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import nullcontext
+from functools import wraps
 from typing import Any
 
 from flask import Response, current_app, request
@@ -12,7 +14,8 @@ from pydantic import BaseModel
 from olvask.core.model.house import House
 from olvask.store.jobs import Job, SpoiltJob
 from olvask.store.stores import Stores
-from olvask.web.gate import Gate, Place
+from olvask.web.body import LARGE
+from olvask.web.gate import Gate, Place, Turns
 
 LINES = "application/x-ndjson"
 
@@ -76,6 +79,23 @@ def in_turn() -> Place:
     """
     gate: Gate = current_app.extensions["olvask.gate"]
     return gate.enter()
+
+
+def one_by_one(view: Callable[..., Response]) -> Callable[..., Response]:
+    """An answer of a few milliseconds that needs nothing but its question: one is worked out after another.
+
+    Args:
+        view: the endpoint, what reads its body included.
+    """
+
+    @wraps(view)
+    def waits(**given: Any) -> Response:
+        turns: Turns = current_app.extensions["olvask.turns"]
+        # It has arrived whole before anybody is kept waiting; one of absurd size keeps nobody.
+        with turns if len(request.get_data()) <= LARGE else nullcontext():
+            return view(**given)
+
+    return waits
 
 
 def attached(job: Job | SpoiltJob, ending: str) -> dict[str, str]:

@@ -13,7 +13,7 @@ from olvask.core.model import Design
 from olvask.core.model.shelf import ShelfAlternator, ShelfBattery
 from olvask.web.api.blueprint import api
 from olvask.web.api.jobs import blank_design
-from olvask.web.reach import answer_json, stores
+from olvask.web.reach import answer_json, one_by_one, stores
 from olvask.web.shapes import Out
 
 MOST_OFFERED = 200  # batteries, alternators: a longer list nobody reads; Find on the shelf leads to the rest
@@ -97,6 +97,7 @@ class Workings(Out):
 
 
 @api.post("/assess")
+@one_by_one
 @api.input(Design, arg_name="design")
 @api.output(Assessment)
 def assess_design(design: Design) -> Response:
@@ -105,6 +106,7 @@ def assess_design(design: Design) -> Response:
 
 
 @api.post("/figures")
+@one_by_one
 @api.input(Design, arg_name="design")
 @api.output(Workings)
 def figures_of(design: Design) -> Response:
