@@ -10,23 +10,31 @@ import click
 
 from olvask import __version__
 from olvask.cli_bench import bench, rig
+from olvask.cli_refusals import NO_STORE
 from olvask.cli_serve import DEFAULT_PORT, database_option, demo, scheduler_option, serve, spread_asked, workers_option
 
 if TYPE_CHECKING:
+    from olvask.store.stores import Stores
     from olvask.work.yard import Told
+
+MOST_NUMBER = 2**63 - 1  # of a job: what the store can count to
 
 
 class Commands(click.Group):
-    """Commands that say in a sentence what is wrong with the store, and what to do."""
+    """Commands that say in a sentence what is wrong with the store or a file, and what to do."""
 
     def invoke(self, context: click.Context) -> object:
         """Run a command.
 
         Raises:
-            ClickException: the store cannot do what was asked.
+            ClickException: the store cannot do what was asked, or a file cannot be read or written.
         """
         try:
             return super().invoke(context)
+        except BrokenPipeError:
+            raise  # whoever read has gone: nobody is left to be told
+        except OSError as error:
+            raise click.ClickException(f"{error.filename or 'the output'}: {error.strerror or error}") from None
         except Exception as fault:
             from olvask.store.faults import StorageFault  # after a second's reading, which no command waits for in vain
 
@@ -120,8 +128,40 @@ def fields() -> None:
     click.echo(fields_typescript(), nl=False)
 
 
+def _stores(database: Path | str) -> Stores:
+    """The stores at a place where there are some; a mistyped name makes none.
+
+    Raises:
+        ClickException: there is none.
+    """
+    from olvask.store.stores import Stores
+
+    if isinstance(database, Path) and not database.exists():
+        raise click.ClickException(NO_STORE.format(database))
+    return Stores.open(database)
+
+
+def _write(file: Path, text: str) -> None:
+    """Write a file whole, or leave the one that is there as it was.
+
+    Raises:
+        ClickException: it cannot be written.
+    """
+    device = file.exists() and not file.is_file()
+    unfinished = file if device else file.with_name(f".{file.name}.unfinished")
+    try:
+        unfinished.write_text(text, encoding="utf-8")
+        if not device:
+            unfinished.replace(file)
+    except OSError as error:
+        raise click.ClickException(f"{file}: {error.strerror}") from None
+    finally:
+        if not device:
+            unfinished.unlink(missing_ok=True)
+
+
 @main.command("export")
-@click.argument("job_id", type=int)
+@click.argument("job_id", type=click.IntRange(1, MOST_NUMBER))
 @click.option(
     "--output", type=click.Path(path_type=Path, dir_okay=False), help="File to write; standard output when left out."
 )
@@ -130,10 +170,9 @@ def export_job(job_id: int, output: Path | None, database: Path | str) -> None:
     """Write a stored job as a job file."""
     from olvask.documents.job_file import JobFile, write_job_file
     from olvask.store.jobs import NoSuchJob
-    from olvask.store.stores import Stores
 
     try:
-        job = Stores.open(database).jobs.get(job_id)
+        job = _stores(database).jobs.get(job_id)
     except NoSuchJob as error:
         raise click.ClickException(f"{error.args[0]} in {database}") from None
     head = job.heading
@@ -141,7 +180,7 @@ def export_job(job_id: int, output: Path | None, database: Path | str) -> None:
     if output is None:
         click.echo(text, nl=False)
     else:
-        output.write_text(text, encoding="utf-8")
+        _write(output, text)
 
 
 def _file(database: Path | str, instead: str) -> Path:
@@ -162,7 +201,10 @@ def backup(file: Path, database: Path | str) -> None:
     """Write a backup of everything stored to FILE, while running or not; it is read again before it counts."""
     from olvask.store.backup import write_backup
 
-    count = write_backup(_file(database, "pg_dump"), file)
+    source = _file(database, "pg_dump")
+    if not source.exists():
+        raise click.ClickException(NO_STORE.format(source))
+    count = write_backup(source, file)
     click.echo(f"{file}: {count} jobs, checked")
 
 
@@ -174,6 +216,8 @@ def check(context: click.Context, database: Path | str) -> None:
     from olvask.store.backup import check_store
     from olvask.store.soundness import unsound
 
+    if isinstance(database, Path) and not database.exists():
+        raise click.ClickException(NO_STORE.format(database))
     count = check_store(database) if isinstance(database, Path) else None
     found = 0
     for text in unsound(database):
@@ -193,11 +237,10 @@ def check(context: click.Context, database: Path | str) -> None:
 @database_option
 def reassess(workers: int, scheduler: str, vehicles: int, database: Path | str) -> None:
     """Judge every job anew and say what changed since it was saved; on worker processes, or a scheduler's workers."""
-    from olvask.store.stores import Stores
     from olvask.work import yard
     from olvask.work.spread import NoScheduler, OtherOlvask
 
-    spread, stores = spread_asked(workers, scheduler), Stores.open(database)
+    spread, stores = spread_asked(workers, scheduler), _stores(database)
     try:
         work = yard.sweep(stores, spread, vehicles) if vehicles else yard.reassess(stores, spread)
         for told in work:
@@ -242,7 +285,10 @@ def invite(name: str, owner: bool, address: str, database: Path | str) -> None:
     """Print a one-time address by which somebody joins, or gets back in after a forgotten password."""
     from olvask.store.stores import Stores
 
-    people = Stores.open(database).people
+    if not address.startswith(("http://", "https://")):
+        raise click.UsageError("--address begins with http:// or https://, such as https://yard.example")
+    # The first owner may be invited before anything was ever served.
+    people = (_stores(database) if name else Stores.open(database)).people
     if name:
         known = next((person for person in people.all() if person.name.lower() == name.strip().lower()), None)
         if known is None or not known.active:

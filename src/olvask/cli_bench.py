@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import signal
 import threading
 from pathlib import Path
@@ -9,8 +10,21 @@ from typing import TYPE_CHECKING
 
 import click
 
+from olvask.cli_refusals import cannot_listen
+
 if TYPE_CHECKING:
     from olvask.core.model import Design
+
+
+class Speed(click.FloatRange):
+    """How many times as fast; "nan" lies in every range, and is none."""
+
+    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> float:
+        """As a number."""
+        found: float = super().convert(value, param, ctx)
+        if math.isnan(found):
+            self.fail(f"{value} is not a number", param, ctx)
+        return found
 
 
 def _ends(_number: int, _frame: object) -> None:
@@ -23,7 +37,7 @@ def _ends(_number: int, _frame: object) -> None:
 @click.option("--demo", "code", default="FT-041", show_default=True, help="Job number of a demo job, without a FILE.")
 @click.option("--fault", default="healthy", show_default=True, help="What is wrong; 'any' picks one and tells nobody.")
 @click.option("--case", "case", default="", help="A vehicle of practice instead, by level and number, such as 2-17.")
-@click.option("--speed", type=click.FloatRange(0.1, 3600), default=10.0, show_default=True, help="Times real time.")
+@click.option("--speed", type=Speed(0.1, 3600), default=10.0, show_default=True, help="Times real time.")
 @click.option("--seed", type=int, default=1, show_default=True, help="Of the meter's error, and of 'any'.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option(
@@ -45,8 +59,9 @@ def rig(file: Path | None, code: str, fault: str, case: str, speed: float, seed:
         raise click.ClickException(str(error)) from None
     try:
         served = Rig(design, spoilt, host, port, speed, seed, hidden)
-    except OSError:
-        raise click.ClickException(f"port {port} or the next is taken; choose another with --port.") from None
+    except OSError as error:
+        ports = f"{port} or {port + 1}" if port else "0"
+        raise click.ClickException(cannot_listen(host, ports, error)) from None
     meter, supply = served.ports
     click.echo(
         f"Meter at {host}:{meter}, bench supply at {host}:{supply}, {speed:g} times real time (stop with Ctrl+C)"
@@ -85,7 +100,7 @@ def _rig_design(file: Path | None, code: str) -> Design:
 @click.option("--demo", "code", default="FT-041", show_default=True, help="Job number of a demo job, without a FILE.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address of the supply.")
 @click.option("--port", type=click.IntRange(1, 65535), default=5026, show_default=True, help="Port of the supply.")
-@click.option("--speed", type=click.FloatRange(0.1, 3600), default=1.0, show_default=True, help="Of a rig's time.")
+@click.option("--speed", type=Speed(0.1, 3600), default=1.0, show_default=True, help="Of a rig's time.")
 @click.pass_context
 def bench(context: click.Context, file: Path | None, code: str, host: str, port: int, speed: float) -> None:
     """Run a job's bench test on a supply that speaks SCPI; exit 1 when the unit does otherwise than it must."""

@@ -20,6 +20,8 @@ from typing import TYPE_CHECKING, Literal
 
 import click
 
+from olvask.cli_refusals import cannot_listen, make_folder
+
 if TYPE_CHECKING:
     from apiflask import APIFlask
 
@@ -124,6 +126,9 @@ def listening_options(command: Callable[..., None]) -> Callable[..., None]:
     ) -> None:
         if (certificate is None) != (key is None):
             raise click.UsageError("--certificate and --key go together")
+        for name in names:
+            if not name.strip() or set(name) & set("/:@ "):
+                raise click.UsageError(f"--name {name}: a name alone, such as yard.example, without https:// and port")
         listening = Listening(host, port, names, certificate, key, behind_proxy, nightly, workers, scheduler)
         command(listening=listening, **more)
 
@@ -172,12 +177,8 @@ def _listen(listening: Listening, early: Early) -> EncryptingServer | PlainServe
         raise click.ClickException(
             f"{listening.certificate} and {listening.key} are no certificate and its key ({error.reason or 'not readable'})."
         ) from None
-    except OSError as error:
-        if not isinstance(error, socket.gaierror) and listening.port:
-            raise click.ClickException(
-                f"port {listening.port} is taken. Choose another with --port, or 0 for any free one."
-            ) from None
-        raise click.ClickException(f"cannot listen on {listening.host}: {error}") from None
+    except (OSError, ValueError) as error:
+        raise click.ClickException(cannot_listen(listening.host, str(listening.port), error)) from None
 
 
 def _load(database: Path | str, listening: Listening, hosts: frozenset[str], seeded: Seeded) -> APIFlask:
@@ -213,6 +214,8 @@ def _serve(database: Path | str, listening: Listening, seeded: Seeded = "") -> N
 
     if listening.nightly is not None and not isinstance(database, Path):
         raise click.ClickException("a server's database is backed up by its own pg_dump; leave --nightly out.")
+    if listening.nightly is not None:
+        make_folder(listening.nightly)
     hosts = _served_names(listening.host) | frozenset(listening.names)
     early = Early(hosts)
     signal.signal(signal.SIGTERM, _stop)

@@ -33,7 +33,7 @@ class Wire:
         self.name, self.at = name, f"{host}:{port}"
         try:
             self._socket = socket.create_connection((host, port), CONNECT_S)
-        except OSError:
+        except (OSError, UnicodeError):  # the latter of a name that no host can have
             raise Silent(
                 f"{name} does not answer at {self.at}. See that it is on and its cable in; or type the reading."
             ) from None

@@ -18,7 +18,20 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from olvask.store.engine import BUSY_S, KNOWN, SEAL, open_store
-from olvask.store.faults import FOREIGN, FULL, LOCKED, NEWER, SPOILT, UNREACHABLE, StorageFault, fault_of
+from olvask.store.faults import (
+    FOREIGN,
+    FULL,
+    IN_THE_WAY,
+    LOCKED,
+    NEWER,
+    NO_BACKUP,
+    NOT_WRITTEN,
+    SPOILT,
+    SPOILT_BACKUP,
+    UNREACHABLE,
+    StorageFault,
+    fault_of,
+)
 
 SEALED = f"SELECT digest FROM {SEAL}"  # noqa: S608  # our own name
 
@@ -90,6 +103,7 @@ def _seal(path: Path) -> None:
     """
     try:
         with closing(sqlite3.connect(path)) as connection, connection:
+            connection.execute(f"DROP TABLE IF EXISTS {SEAL}")  # a backup of a backup
             connection.execute(f"CREATE TABLE {SEAL} (digest TEXT NOT NULL)")
             connection.execute(f"INSERT INTO {SEAL} VALUES (?)", (_digest(connection),))  # noqa: S608  # our own name
     except sqlite3.Error as error:
@@ -158,22 +172,50 @@ def write_backup(database: Path, file: Path) -> int:
         file: where the backup goes.
 
     Raises:
-        StorageFault: the store cannot be read, the backup cannot be written, or it did not come out whole.
+        StorageFault: the store cannot be read, the backup cannot be written, something else is there (the store itself, for
+            one), or it did not come out whole.
     """
     if not database.exists():
         raise StorageFault(UNREACHABLE, f"{database} is not there")
+    if file.exists() and not sealed(file):
+        raise _of(file, StorageFault(IN_THE_WAY))
     unfinished = file.with_name(f".{file.name}.unfinished")
-    unfinished.unlink(missing_ok=True)
+    try:
+        unfinished.unlink(missing_ok=True)
+        unfinished.touch()
+    except OSError as error:
+        raise _of(file, StorageFault(NOT_WRITTEN, str(error))) from error
     try:
         _copied(database, unfinished)
         _seal(unfinished)
         count = check_store(unfinished)
         os.replace(unfinished, file)
     except OSError as error:
-        raise StorageFault(UNREACHABLE, str(error)) from error
+        raise _of(file, StorageFault(NOT_WRITTEN, str(error))) from error
     finally:
         unfinished.unlink(missing_ok=True)
     return count
+
+
+def _of(file: Path, fault: StorageFault) -> StorageFault:
+    """A fault, with the file it is of."""
+    fault.place = file
+    return fault
+
+
+def _check_backup(file: Path, database: Path) -> int:
+    """Read a backup through and count its jobs.
+
+    Raises:
+        StorageFault: it is not whole, or is the very store it shall take the place of.
+    """
+    if database.exists() and file.samefile(database):
+        raise _of(file, StorageFault(NO_BACKUP))
+    try:
+        return check_store(file)
+    except StorageFault as fault:
+        kind = {FOREIGN: NO_BACKUP, SPOILT: SPOILT_BACKUP}.get(fault.kind, fault.kind)
+        raise _of(file, StorageFault(kind, fault.detail)) from fault
 
 
 def restore_backup(file: Path, database: Path) -> tuple[int, Path | None]:
@@ -189,7 +231,7 @@ def restore_backup(file: Path, database: Path) -> tuple[int, Path | None]:
     Raises:
         StorageFault: the backup is not whole, or cannot be put there; then everything is as it was.
     """
-    count = check_store(file)
+    count = _check_backup(file, database)
     database.parent.mkdir(parents=True, exist_ok=True)
     unfinished = database.with_name(f".{database.name}.unfinished")
     unfinished.unlink(missing_ok=True)

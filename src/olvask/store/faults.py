@@ -49,6 +49,14 @@ FOREIGN = Kind(
 NEWER = Kind(
     "newer", "The store was made by a newer Olvask", "Install that version, or restore a backup made by this one."
 )
+NO_BACKUP = Kind("no_backup", "The file is not a backup of Olvask", "Choose one that olvask backup wrote.")
+SPOILT_BACKUP = Kind("spoilt_backup", "The backup is damaged", "Restore another one.", 500)
+IN_THE_WAY = Kind(
+    "in_the_way", "The file is there already and is not a backup", "Choose another name; nothing was written over."
+)
+NOT_WRITTEN = Kind(
+    "not_written", "The backup cannot be written", "Check that its folder exists, may be written and has room."
+)
 UNREACHABLE = Kind(
     "unreachable", "The store cannot be opened", "Check that its folder exists and may be read and written."
 )

@@ -7,6 +7,7 @@
 from __future__ import annotations
 
 import logging
+import socket
 import threading
 import time
 from dataclasses import dataclass
@@ -62,10 +63,12 @@ class EncryptingServer:
 
         Raises:
             OSError: the port is taken, the address is none of this machine's, or the files are no certificate and key.
+            ValueError: no host is called so.
         """
         from cheroot.ssl.builtin import BuiltinSSLAdapter
         from cheroot.wsgi import Server
 
+        _try_to_bind(host, port)
         self._server = Server((host, port), app, numthreads=RUNNING + WAITING + SHORT, timeout=int(SLOWEST_S))
         self._server.max_request_body_size = MOST_BYTES + 1
         self._server.ssl_adapter = BuiltinSSLAdapter(str(tls.certificate), str(tls.key))
@@ -88,6 +91,19 @@ class EncryptingServer:
         self._server.stop()
 
 
+def _try_to_bind(host: str, port: int) -> None:
+    """Have the system say why nothing can listen there: cheroot says only that nothing can.
+
+    Raises:
+        OSError: the port is taken, or the address is none of this machine's.
+        ValueError: no host is called so.
+    """
+    family, kind, protocol, _, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
+    with socket.socket(family, kind, protocol) as tried:
+        tried.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        tried.bind(address)
+
+
 class PlainServer:
     """A server that leaves encrypting to whoever stands before it, or does without."""
 
@@ -96,25 +112,30 @@ class PlainServer:
 
         Raises:
             OSError: the port is taken, or the address is none of this machine's.
+            ValueError: no host is called so.
         """
         self._map: dict[int, Any] = {}
         self._told, self._over = False, threading.Event()
         self._over.set()
-        self._server = create_server(
-            app,
-            map=self._map,
-            host=host,
-            port=port,
-            threads=RUNNING + WAITING + SHORT,
-            ident=None,
-            max_request_body_size=MOST_BYTES + 1,
-            connection_limit=CONNECTIONS,
-            channel_timeout=IDLE_S,
-            cleanup_interval=5,
-            channel_request_lookahead=1,  # so that a caller who hangs up is noticed while the answer is worked out
-            clear_untrusted_proxy_headers=True,
-            **proxied,
-        )
+        try:
+            self._server = create_server(
+                app,
+                map=self._map,
+                host=host,
+                port=port,
+                threads=RUNNING + WAITING + SHORT,
+                ident=None,
+                max_request_body_size=MOST_BYTES + 1,
+                connection_limit=CONNECTIONS,
+                channel_timeout=IDLE_S,
+                cleanup_interval=5,
+                channel_request_lookahead=1,  # so that a caller who hangs up is noticed while the answer is worked out
+                clear_untrusted_proxy_headers=True,
+                **proxied,
+            )
+        except BaseException:
+            close_all(self._map, ignore_all=True)
+            raise
         # One for each address that the host's name stands for.
         self._sockets = [each for each in self._map.values() if isinstance(each, BaseWSGIServer)]
         for each in self._sockets:
@@ -158,6 +179,7 @@ def server_of(
 
     Raises:
         OSError: the port is taken, or the address is none of this machine's.
+        ValueError: no host is called so.
     """
     if tls is not None:
         return EncryptingServer(app, host, port, tls)
