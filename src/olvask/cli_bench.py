@@ -6,7 +6,7 @@ import math
 import signal
 import threading
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 class Speed(click.FloatRange):
     """How many times as fast; "nan" lies in every range, and is none."""
 
-    def convert(self, value: object, param: click.Parameter | None, ctx: click.Context | None) -> float:
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> float:
         """As a number."""
         found: float = super().convert(value, param, ctx)
         if math.isnan(found):

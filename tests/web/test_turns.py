@@ -10,7 +10,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from olvask.store.demo import demo_designs
-from olvask.web.gate import Turns
+from olvask.turns import Turns
 
 JSON = {"Content-Type": "application/json"}
 BODY = demo_designs()[0][1].model_dump_json()
@@ -49,6 +49,40 @@ def test_whoever_came_first_goes_first() -> None:
         one.join(30)
     assert went == list(range(10))
     assert turns.waiting == 0
+
+
+def test_patience_lasts_as_long_as_others_come_to_an_end() -> None:
+    """Six who each take two thirds of it are waited for; one who takes for ever is not."""
+    patient = Turns(patience_s=0.6)
+
+    def takes() -> None:
+        with patient:
+            time.sleep(0.4)
+
+    ahead = [threading.Thread(target=takes, daemon=True) for _ in range(6)]
+    for one in ahead:
+        one.start()
+    until(lambda: patient.waiting == 5)
+    with patient:
+        pass
+    for one in ahead:
+        one.join(30)
+    told: list[str] = []
+
+    def waits() -> None:
+        try:
+            with patient:
+                told.append("went")
+        except TimeoutError:
+            told.append("gave up")
+
+    with patient:
+        waiting = threading.Thread(target=waits, daemon=True)
+        waiting.start()
+        waiting.join(30)
+        assert told == ["gave up"]
+    waits()
+    assert told == ["gave up", "went"]
 
 
 def test_what_fails_hands_on_too() -> None:

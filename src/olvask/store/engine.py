@@ -9,7 +9,6 @@ from __future__ import annotations
 import importlib
 import os
 import sqlite3
-import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib.resources import files
@@ -21,6 +20,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from olvask.store.faults import FOREIGN, GONE, LOCKED, NEWER, READ_ONLY, UNREACHABLE, StorageFault, fault_of
+from olvask.turns import Turns
 
 HEAD = "0014"  # newest revision of the schema
 KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011", "0012", "0013", HEAD)
@@ -53,7 +53,7 @@ class Database:
         event.listen(self.engine, "begin", _begin)
         self._writing = self.engine.execution_options(**{WRITES: True})
         self._inode: int | None = None
-        self._queue = threading.Lock()
+        self._turns = Turns(BUSY_S)
 
     def note_file(self) -> None:
         """Remember which file is open, so that one put away is noticed."""
@@ -87,14 +87,18 @@ class Database:
         """One writer of this process at a time: the database itself lets waiting writers starve each other.
 
         Raises:
-            StorageFault: the others do not come to an end.
+            StorageFault: the others do not come to an end, or another program writes.
         """
-        if not self._queue.acquire(timeout=BUSY_S):
-            raise StorageFault(LOCKED)
         try:
-            yield
-        finally:
-            self._queue.release()
+            with self._turns:
+                try:
+                    yield
+                except StorageFault as fault:
+                    if fault.kind is not LOCKED:
+                        raise
+                    raise TimeoutError from fault  # nor would whoever comes next get further
+        except TimeoutError as none:
+            raise StorageFault(LOCKED) from none
 
     def _still_there(self) -> None:
         """What is written to a file that was put away is lost: refuse it.

@@ -12,10 +12,11 @@ from olvask import __version__
 from olvask.core.model.house import Units
 from olvask.store.faults import StorageFault
 from olvask.store.stores import Stores
+from olvask.turns import Turns
 from olvask.web import guard, problems, signing_in
 from olvask.web.addresses import Address
 from olvask.web.api import api, shelf_api
-from olvask.web.gate import Gate, Turns
+from olvask.web.gate import Gate
 from olvask.web.page import BUILT, PACKED, PAGE_KEPT, PARTS_KEPT, is_page, packed, rest, top
 from olvask.web.reach import house_now
 from olvask.web.spec import finish

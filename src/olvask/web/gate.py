@@ -1,13 +1,11 @@
-"""Long answers are worked out a few at a time, so that short ones never wait for them; the shortest one after another.
+"""Long answers are worked out a few at a time, so that short ones never wait for them.
 
 - `Gate`: lets a few in, has a few more wait, and turns the rest away for now.
-- `Turns`: one after another, in the order they came.
 """
 
 from __future__ import annotations
 
 import threading
-from collections import deque
 from types import TracebackType
 
 RUNNING = 2  # worked on at once: more would only take turns on the interpreter
@@ -62,40 +60,3 @@ class Gate:
         if not self.taken.acquire(blocking=False):
             raise TooMany
         return Place(self)
-
-
-class Turns:
-    """One after another, in the order they came.
-
-    Threads that share an interpreter end no sooner for being worked on at once: of sixteen alike all then end last.
-    """
-
-    def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._waiting: deque[threading.Lock] = deque()
-        self._taken = False
-
-    @property
-    def waiting(self) -> int:
-        """How many wait for their turn."""
-        return len(self._waiting)
-
-    def __enter__(self) -> None:
-        with self._lock:
-            if not self._taken:
-                self._taken = True
-                return
-            called = threading.Lock()
-            called.acquire()
-            self._waiting.append(called)
-        called.acquire()
-
-    def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
-    ) -> None:
-        """Hand on to whoever came next, so that nobody who comes now gets in before."""
-        with self._lock:
-            if self._waiting:
-                self._waiting.popleft().release()
-            else:
-                self._taken = False
