@@ -18,6 +18,7 @@ import { askedAgain, sayUndone, watchAnswers, watchPage } from './api/unsaid'
 import App from './app/App.vue'
 import { router } from './app/router'
 import { readJobAhead } from './job/reading'
+import { cleanPastes } from './ui/pasted'
 import { register } from './vehicle/signal'
 import { readYardAhead } from './yard/reading'
 
@@ -39,6 +40,7 @@ const queries = new QueryClient({
 
 watchAnswers(queries)
 watchPage(window)
+cleanPastes(document)
 const app = createApp(App)
 app.config.errorHandler = (error) => {
   if (!sayUndone(error)) console.error(error)

@@ -57,9 +57,13 @@ def test_figures_that_are_none(client: FlaskClient, value: str) -> None:
     assert refused(client.post("/api/jobs/import", data=file))
 
 
-@pytest.mark.parametrize("sign", ["\\u0000", "\\u0007", "\\u001b", "\\ud800", "\\ufffe", "\\u007f", "\x7f"])
+CONTROLS = ["\\u0000", "\\u0007", "\\u001b", "\\ud800", "\\ufffe", "\\u007f", "\x7f", "\\u0085", "\x9f"]
+TURNING = ["\\u202e", "\u202a", "\u202e", "\\u2066", "\u2069"]  # a number behind one is read from its end
+
+
+@pytest.mark.parametrize("sign", [*CONTROLS, *TURNING])
 def test_signs_nobody_can_print(client: FlaskClient, sign: str) -> None:
-    """They would break drawings and papers: refused by the field's own name."""
+    """They would break drawings and papers, or turn round what is written: refused by the field's own name."""
     faults = refused(client.post("/api/jobs", data=f'{{"title": "a{sign}b"}}', content_type="application/json"))
     assert [fault["path"] for fault in faults] in (["title"], [""])
     text = text_of(client).replace('"auxiliary": {"name": "', f'"auxiliary": {{"name": "{sign}')

@@ -15,7 +15,12 @@ from olvask.core.model.entry_checks import first_faults
 from olvask.core.model.entry_errors import EntryError, entry_errors
 
 LARGE = 200_000  # bytes; a design has some ten thousand
-ODD = re.compile(rb"\\u(?:00[01]|007f|d[89a-f]|fff[ef])|\\[bf]|\x7f|\xef\xbf[\xbe\xbf]", re.IGNORECASE)
+# What `entry_checks` would find, as it may be written in JSON: escaped, or in UTF-8.
+ODD = re.compile(
+    rb"\\u(?:00[0189]|007f|202[a-e]|206[6-9]|d[89a-f]|fff[ef])|\\[bf]"
+    rb"|\x7f|\xc2[\x80-\x9f]|\xe2(?:\x80[\xaa-\xae]|\x81[\xa6-\xa9])|\xef\xbf[\xbe\xbf]",
+    re.IGNORECASE,
+)
 
 
 class BadInput(ValueError):

@@ -17,8 +17,12 @@ MOST_ITEMS = 1000  # of any list in a document; the longest a design takes is 40
 MOST_FAULTS = 20
 DEEPEST = 60  # levels of a document; a job has ten
 HOLDS = frozenset({str, dict, list})
-# Controls, surrogates and what is no character: they break drawings, papers and tables. Line ends and tabs may stand.
-UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
+# Controls, surrogates and what is no character: they break drawings, papers and tables. So do signs that turn the writing
+# round (bidirectional controls, Unicode Standard Annex 9): what stands behind them on a line is then read from its end.
+# Line ends and tabs may stand.
+UNPRINTABLE = re.compile(
+    r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]"
+)
 
 
 def _clean(document: Any) -> bool:
