@@ -19,6 +19,7 @@ import App from './app/App.vue'
 import { router } from './app/router'
 import { readJobAhead } from './job/reading'
 import { cleanPastes } from './ui/pasted'
+import { reachScrolled } from './ui/scrolled'
 import { register } from './vehicle/signal'
 import { readYardAhead } from './yard/reading'
 
@@ -41,6 +42,7 @@ const queries = new QueryClient({
 watchAnswers(queries)
 watchPage(window)
 cleanPastes(document)
+reachScrolled(document)
 const app = createApp(App)
 app.config.errorHandler = (error) => {
   if (!sayUndone(error)) console.error(error)

@@ -16,6 +16,10 @@ ASK = (
     + ", resultTypes: ['violations']}).then((found) => found.violations.flatMap("
     "(rule) => rule.nodes.map((node) => rule.id + ': ' + node.html.slice(0, 160))))"
 )
+SCROLLED = (
+    "axe.run(document, {runOnly: ['scrollable-region-focusable']}).then((found) => "
+    "found.violations.flatMap((rule) => rule.nodes.map((node) => node.html.slice(0, 120))))"
+)
 # Controls shown, each with the box that takes the press: a label for a tick, the whole select for its words.
 SMALL = """
 (least) => {
@@ -100,11 +104,23 @@ MISSED = """
 """
 
 
-def inaccessible(page: Page) -> list[str]:
-    """By a checker of WCAG 2.2 AA."""
+def _checker(page: Page) -> None:
+    """The checker put into a page that has not got it yet."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text(encoding="utf-8"))
+
+
+def inaccessible(page: Page) -> list[str]:
+    """By a checker of WCAG 2.2 AA."""
+    _checker(page)
     found: list[str] = page.evaluate(ASK)
+    return found
+
+
+def out_of_reach(page: Page) -> list[str]:
+    """What scrolls and has nothing in it that takes the focus, itself included."""
+    _checker(page)
+    found: list[str] = page.evaluate(SCROLLED)
     return found
 
 

@@ -19,6 +19,7 @@ from tests.e2e.looks import (
     hollow,
     inaccessible,
     nameless,
+    out_of_reach,
     sideways,
     small,
     struck,
@@ -166,3 +167,17 @@ def test_small_phones_wide_letters_and_long_titles(browser: Browser, server: Ser
     settle(page)
     assert sideways(page) == []
     context.close()
+
+
+@pytest.mark.parametrize("half", [0, 1])
+def test_in_a_low_window_all_that_scrolls_is_reached(browser: Browser, server: Server, half: int) -> None:
+    """A panel of text alone, too long for a window of 560 px, can be read to its end without a pointer."""
+    page = browser.new_page(viewport={"width": 1280, "height": 560}, bypass_csp=True)
+    found: list[str] = []
+    for place in (*STAGES, "/job/1/match", "/job/2/settings")[half::2]:
+        go(page, server.address + place)
+        for name in [tab.get_attribute("data-page") for tab in page.locator("[data-page]").all()]:
+            turn(page, name)
+            found += [f"{place} {name}: {item}" for item in out_of_reach(page)]
+    page.close()
+    assert found == []

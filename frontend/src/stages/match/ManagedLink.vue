@@ -14,7 +14,7 @@ const GLYPH = { stop: '■', caution: '▲', note: '·' }
 </script>
 
 <template>
-  <section class="panel" tabindex="0" aria-label="A managed link instead">
+  <section class="panel" aria-label="A managed link instead">
     <div class="bench-head">
       <h2>A managed link instead</h2>
       <span class="aside">closed by time, no unit</span>

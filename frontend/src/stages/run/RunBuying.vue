@@ -26,7 +26,7 @@ const PAPERS = [
 
 <template>
   <div class="buy">
-    <section class="panel" tabindex="0" aria-label="Cut list">
+    <section class="panel" aria-label="Cut list">
       <div class="bench-head">
         <h2>Cut list and ends</h2>
         <span class="aside">path and slack, rounded up to {{ said('0.1 m') }}</span>
@@ -68,7 +68,7 @@ const PAPERS = [
         Torques are usual for dry studs; the sheet of the part rules. Crimp with the right die, pull-test, never solder.
       </p>
     </section>
-    <section class="panel" tabindex="0" aria-label="Drums and parts">
+    <section class="panel" aria-label="Drums and parts">
       <div class="bench-head">
         <h2>Off the drums</h2>
         <span class="aside">fewest off-cuts</span>

@@ -14,7 +14,7 @@ const decided = computed(
 </script>
 
 <template>
-  <section class="panel" tabindex="0" aria-label="Loads before and after">
+  <section class="panel" aria-label="Loads before and after">
     <div class="bench-head">
       <h2>What powers what</h2>
       <span class="aside">{{ decided === link.decision ? 'as decided' : 'as recommended' }}</span>
