@@ -49,7 +49,10 @@ WALKED = 2  # pages of a bench that Tab walks through in the everyday run
 def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
     """What is wrong with one page of a place."""
     at_vehicle = phone and place.startswith("/job")
+    # Before any look that takes the focus: a row that scrolls sideways would stand half-way.
+    checked = inaccessible(page) if ALL or number == 0 or (not phone and number <= WALKED) else []
     found = [
+        *checked,
         *small(page, THUMB if at_vehicle else POINTER),
         *nameless(page),
         *sideways(page),
@@ -63,8 +66,6 @@ def looked_at(page: Page, place: str, number: int, phone: bool) -> list[str]:
         found += enlarging(page)
     elif place.startswith("/job"):
         found += too_tall(page)
-    if ALL or number == 0 or (not phone and number <= WALKED):
-        found += inaccessible(page)
     if ALL or (not phone and number < WALKED and place not in PRACTICE[1:]):
         found += unreached(page)
     return found
