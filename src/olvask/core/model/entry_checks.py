@@ -20,9 +20,7 @@ HOLDS = frozenset({str, dict, list})
 # Controls, surrogates and what is no character: they break drawings, papers and tables. So do signs that turn the writing
 # round (bidirectional controls, Unicode Standard Annex 9): what stands behind them on a line is then read from its end.
 # Line ends and tabs may stand.
-UNPRINTABLE = re.compile(
-    r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]"
-)
+UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufffe\uffff]")
 
 
 def _clean(document: Any) -> bool:
