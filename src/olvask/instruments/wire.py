@@ -7,6 +7,7 @@
 from __future__ import annotations
 
 import socket
+import time
 from types import TracebackType
 
 CONNECT_S, ANSWER_S = 2.0, 12.0  # a meter on a slow range integrates for seconds; our own estimates
@@ -37,9 +38,8 @@ class Wire:
             raise Silent(
                 f"{name} does not answer at {self.at}. See that it is on and its cable in; or type the reading."
             ) from None
-        self._socket.settimeout(ANSWER_S)
         self._socket.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)  # a line is short, and waits for nothing
-        self._lines = self._socket.makefile("rb")
+        self._come = b""  # and not yet read
 
     def __enter__(self) -> Wire:
         """Itself."""
@@ -49,7 +49,6 @@ class Wire:
         self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
     ) -> None:
         """Hang up."""
-        self._lines.close()
         self._socket.close()
 
     def tell(self, line: str) -> None:
@@ -59,6 +58,7 @@ class Wire:
             Silent: the connection is gone.
         """
         try:
+            self._socket.settimeout(ANSWER_S)
             self._socket.sendall(f"{line}\n".encode())
         except OSError:
             raise self._gone() from None
@@ -67,16 +67,25 @@ class Wire:
         """Send a question, and wait for its answer.
 
         Raises:
-            Silent: the connection is gone, or nothing comes.
+            Silent: the connection is gone, or no whole line comes in time.
         """
         self.tell(line)
+        until = time.monotonic() + ANSWER_S
+        while b"\n" not in self._come and len(self._come) < LONGEST:
+            self._come += self._more(until)
+        answer, _, self._come = self._come.partition(b"\n")
+        return answer[:LONGEST].decode("utf-8", "replace").strip()
+
+    def _more(self, until: float) -> bytes:
+        """What comes next, however little; all of an answer has one time to come in."""
         try:
-            answer = self._lines.readline(LONGEST)
+            self._socket.settimeout(max(until - time.monotonic(), 1e-3))
+            come = self._socket.recv(LONGEST)
         except OSError:
             raise self._gone() from None
-        if not answer:
+        if not come:
             raise self._gone()
-        return answer.decode("utf-8", "replace").strip()
+        return come
 
     def _gone(self) -> Silent:
         return Silent(
