@@ -111,7 +111,7 @@ def test_read_only_while_running_and_at_the_start(disk: Path) -> None:
     kept.stands(path)
 
 
-def test_taken_away_while_running(disk: Path, tmp_path: Path) -> None:
+def test_taken_away_while_running(disk: Path, tmp_path: Path, request: pytest.FixtureRequest) -> None:
     """The disk is pulled: a save is refused, never acknowledged and lost."""
     path = disk / "o.sqlite"
     with ForkedServer(path, "serve") as server, closing(Client(server.port)) as client:
@@ -121,11 +121,13 @@ def test_taken_away_while_running(disk: Path, tmp_path: Path) -> None:
         aside.mkdir()
         assert mount("--move", str(disk), str(aside)) or mount("--bind", str(disk), str(aside))
         subprocess.run(["/usr/bin/umount", "-l", str(disk)], capture_output=True, check=False)
+        request.addfinalizer(
+            lambda: subprocess.run(["/usr/bin/umount", "-l", str(aside)], capture_output=True, check=False)
+        )
         status, answer = kept.save()
         assert status == 503
         assert "gone" in answer["title"]
     kept.stands(aside / "o.sqlite")
-    subprocess.run(["/usr/bin/umount", "-l", str(aside)], capture_output=True, check=False)
 
 
 def test_locked_by_another_program(disk: Path) -> None:

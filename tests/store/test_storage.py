@@ -172,6 +172,35 @@ class TestFaults:
         assert caught.value.kind.key == "gone"
         assert Stores.open(tmp_path / "away" / "g.sqlite").jobs.get(job.id).heading.title == "here"
 
+    @pytest.mark.parametrize("instead", ["nothing", "another store"])
+    def test_gone_before_it_is_connected_to_anew(self, tmp_path: Path, instead: str) -> None:
+        """The file alone is put away, and no connection to it is left open: reading and writing are refused, and nothing is
+        made or changed in its place. Put back, it goes on."""
+        path, away = tmp_path / "a folder #1 é" / "g.sqlite", tmp_path / "g.away"
+        stores = Stores.open(path)
+        job = stores.jobs.create(Heading("here"), design())
+        stores.database.engine.dispose()
+        path.rename(away)
+        other = ""
+        if instead == "another store":
+            there = Stores.open(path)
+            other = there.jobs.create(Heading("other"), design()).heading.title
+            there.database.close()
+        for tried in (
+            lambda: stores.jobs.get(job.id),
+            lambda: stores.jobs.save(job.id, 1, Heading("there"), design()),
+            lambda: stores.jobs.refresh(20),
+        ):
+            with pytest.raises(StorageFault) as caught:
+                tried()
+            assert caught.value.kind.key == "gone"
+        assert path.exists() is bool(other)
+        if other:
+            assert Stores.open(path).jobs.get(1).heading.title == other
+            path.unlink()
+        away.rename(path)
+        assert stores.jobs.get(job.id).heading.title == "here"
+
     def test_full(self, tmp_path: Path) -> None:
         """No room: the save is refused, what was stored stands, and with room it goes on."""
         stores = Stores.open(tmp_path / "f.sqlite")

@@ -49,6 +49,7 @@ class Database:
         """
         self.path = path
         self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": waits_s})
+        event.listen(self.engine, "do_connect", self._connecting)
         event.listen(self.engine, "connect", _settings)
         event.listen(self.engine, "begin", _begin)
         self._writing = self.engine.execution_options(**{WRITES: True})
@@ -58,6 +59,16 @@ class Database:
     def note_file(self) -> None:
         """Remember which file is open, so that one put away is noticed."""
         self._inode = os.stat(self.path).st_ino
+
+    def _connecting(self, _dialect: object, _record: object, where: list[str], how: dict[str, Any]) -> None:
+        """Once its file is known a connection is made to that file alone: by itself SQLite makes an empty one where a file was.
+
+        Raises:
+            StorageFault: the file is not the one that was opened.
+        """
+        if self._inode is not None:
+            self._still_there()
+            where[0], how["uri"] = f"{self.path.absolute().as_uri()}?mode=rw", True
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
