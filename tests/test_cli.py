@@ -79,6 +79,32 @@ def test_import_then_export(sound: Path, tmp_path: Path) -> None:
     assert run("export", "1", "--database", database).output == sound.read_text(encoding="utf-8")
 
 
+@pytest.mark.parametrize("name", ["shop #1", "50% of 100%25", "what?mode=memory", "Łódź 車", "a&b=c;d", "~x'y\"z"])
+def test_a_store_lies_in_any_folder(sound: Path, tmp_path: Path, name: str) -> None:
+    """Whatever its folder and its file are called: stored, read, backed up, put back, and nothing is made beside it."""
+    folder = tmp_path / "shops" / name
+    folder.mkdir(parents=True)
+    store, copy, other = folder / f"{name}.sqlite", folder / f"{name}.backup", folder / f"other {name}.sqlite"
+    database = ("--database", str(store))
+    for words, told in (
+        (("import", str(sound), *database), "job 1"),
+        (("export", "1", *database), '"title": "Sound"'),
+        (("reassess", *database), ""),
+        (("check", *database), "everything can be read"),
+        (("backup", str(copy), *database), "1 jobs, checked"),
+        (("restore", str(copy), "--database", str(other)), "1 jobs restored"),
+        (("export", "1", "--database", str(other)), '"title": "Sound"'),
+    ):
+        done = run(*words)
+        assert (done.exit_code, told in done.output) == (0, True), (words, done.output, done.exception)
+    assert [path.name for path in (tmp_path / "shops").iterdir()] == [name]
+    assert {path.name.removesuffix("-wal").removesuffix("-shm") for path in folder.iterdir()} == {
+        store.name,
+        copy.name,
+        other.name,
+    }
+
+
 def test_export_of_nothing_says_so(sound: Path, tmp_path: Path) -> None:
     """A job that is not there is an error with its number, not an empty file."""
     assert run("import", str(sound), "--database", str(tmp_path / "jobs.sqlite")).exit_code == 0

@@ -17,7 +17,7 @@ from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
-from olvask.store.engine import BUSY_S, KNOWN, SEAL, open_store
+from olvask.store.engine import BUSY_S, KNOWN, SEAL, existing, open_store
 from olvask.store.faults import (
     FOREIGN,
     FULL,
@@ -46,7 +46,7 @@ def check_store(path: Path) -> int:
         StorageFault: it is no whole store of this Olvask or an older one.
     """
     try:
-        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=BUSY_S)) as connection:
+        with closing(sqlite3.connect(existing(path, "ro"), uri=True, timeout=BUSY_S)) as connection:
             tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
             if not {"alembic_version", "job", "revision"} <= tables:
                 raise StorageFault(FOREIGN)
@@ -89,7 +89,7 @@ def sealed(path: Path) -> bool:
         path: the file.
     """
     try:
-        with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True, timeout=BUSY_S)) as connection:
+        with closing(sqlite3.connect(existing(path, "ro"), uri=True, timeout=BUSY_S)) as connection:
             return connection.execute("SELECT 1 FROM sqlite_master WHERE name = ?", (SEAL,)).fetchone() is not None
     except sqlite3.Error:
         return False  # whoever opens it says what is wrong
@@ -118,7 +118,7 @@ def _copied(source: Path, target: Path) -> None:
     """
     try:
         with (
-            closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True, timeout=BUSY_S)) as from_,
+            closing(sqlite3.connect(existing(source, "ro"), uri=True, timeout=BUSY_S)) as from_,
             closing(sqlite3.connect(target)) as to,
         ):
             from_.backup(to)

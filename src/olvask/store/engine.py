@@ -13,9 +13,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
-from sqlalchemy import Connection, create_engine, event, text
+from sqlalchemy import URL, Connection, create_engine, event, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -33,6 +33,16 @@ SEAL = "backup_seal"  # a table that a backup carries, and a store does not
 BEYOND = "22003"  # PostgreSQL's state for a number that its column cannot hold; SQLite raises OverflowError by itself
 
 
+def existing(path: Path, mode: Literal["ro", "rw"]) -> str:
+    """A file as SQLite opens it where it is there: an address, for by its name alone one would be made.
+
+    Args:
+        path: the file; its name may hold what means something else in an address.
+        mode: to read, or to read and write.
+    """
+    return f"{path.absolute().as_uri()}?mode={mode}"
+
+
 class Database:
     """One database file.
 
@@ -48,7 +58,7 @@ class Database:
             waits_s: how long a writer waits for another [s].
         """
         self.path = path
-        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": waits_s})
+        self.engine = create_engine(URL.create("sqlite", database=str(path)), connect_args={"timeout": waits_s})
         event.listen(self.engine, "do_connect", self._connecting)
         event.listen(self.engine, "connect", _settings)
         event.listen(self.engine, "begin", _begin)
@@ -68,7 +78,7 @@ class Database:
         """
         if self._inode is not None:
             self._still_there()
-            where[0], how["uri"] = f"{self.path.absolute().as_uri()}?mode=rw", True
+            where[0], how["uri"] = existing(self.path, "rw"), True
 
     @contextmanager
     def reading(self) -> Iterator[Session]:
