@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import socket
 import sqlite3
 import subprocess
@@ -77,6 +78,19 @@ def test_import_then_export(sound: Path, tmp_path: Path) -> None:
     assert run("export", "1", "--output", str(out), "--database", database).exit_code == 0
     assert out.read_text(encoding="utf-8") == sound.read_text(encoding="utf-8")
     assert run("export", "1", "--database", database).output == sound.read_text(encoding="utf-8")
+
+
+def test_what_is_written_is_read_again_on_any_machine(sound: Path, tmp_path: Path) -> None:
+    """A machine that writes by itself in code page 1252, and a file whose name is no text: the job file comes out in UTF-8."""
+    store = tmp_path / os.fsdecode(b"yard \xff.sqlite")
+    olvask, there = [sys.executable, "-m", "olvask"], ["--database", str(store)]
+    assert run("import", str(sound), "--database", str(store)).exit_code == 0
+    other = {**os.environ, "PYTHONIOENCODING": "cp1252"}
+    done = subprocess.run([*olvask, "export", "1", *there], env=other, capture_output=True, check=True)
+    assert "mm²".encode() in done.stdout
+    assert done.stdout == sound.read_bytes()
+    told = subprocess.run([*olvask, "check", *there], env=other, capture_output=True, check=True)
+    assert b"yard \xff.sqlite: 1 jobs, everything can be read" in told.stdout
 
 
 @pytest.mark.parametrize("name", ["shop #1", "50% of 100%25", "what?mode=memory", "Łódź 車", "a&b=c;d", "~x'y\"z"])

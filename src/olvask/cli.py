@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import json
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -48,6 +50,10 @@ class Commands(click.Group):
 @click.version_option(__version__, prog_name="olvask")
 def main() -> None:
     """Design and commission alternator-fed DC-to-DC charging."""
+    # What is written into a file is read again as UTF-8, whatever this machine writes by itself; a file's name may be no text.
+    for stream, odd in ((sys.stdout, "surrogateescape"), (sys.stderr, "backslashreplace")):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(encoding="utf-8", errors=odd)
 
 
 @main.command()
