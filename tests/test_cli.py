@@ -93,6 +93,16 @@ def test_what_is_written_is_read_again_on_any_machine(sound: Path, tmp_path: Pat
     assert b"yard \xff.sqlite: 1 jobs, everything can be read" in told.stdout
 
 
+def test_a_day_as_any_editor_saves_it(sound: Path, tmp_path: Path) -> None:
+    """With a byte order mark and the line ends of another system it is the same day."""
+    day, other = tmp_path / "day.txt", tmp_path / "other.txt"
+    day.write_bytes(b"idle 5 min load 4 A\n")
+    other.write_bytes(b"\xef\xbb\xbfidle 5 min load 4 A\r\n")
+    driven = [run("simulate", str(sound), "--programme", str(file)) for file in (day, other)]
+    assert [done.exit_code for done in driven] == [0, 0]
+    assert driven[0].output == driven[1].output
+
+
 @pytest.mark.parametrize("name", ["shop #1", "50% of 100%25", "what?mode=memory", "Łódź 車", "a&b=c;d", "~x'y\"z"])
 def test_a_store_lies_in_any_folder(sound: Path, tmp_path: Path, name: str) -> None:
     """Whatever its folder and its file are called: stored, read, backed up, put back, and nothing is made beside it."""

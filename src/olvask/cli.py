@@ -93,7 +93,7 @@ def simulate(context: click.Context, file: Path, programme: Path, samples: int) 
 
     try:
         job = read_job_file(file.read_bytes())
-        day = read_programme(programme.read_text(encoding="utf-8"))
+        day = read_programme(programme.read_text(encoding="utf-8-sig"))
     except BadJobFile as error:
         for item in error.errors:
             click.echo(f"{file}: {item.path or 'file'}: {item.message}", err=True)
