@@ -46,7 +46,7 @@ ABSURD = (
 
 @pytest.fixture(autouse=True)
 def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    """A folder with a store of one job, its job file, a text, and bytes that are no text."""
+    """A folder with a store of one job, its job file, a text, bytes that are no text, and a pipe."""
     monkeypatch.chdir(tmp_path)
     monkeypatch.delenv("OLVASK_DATABASE", raising=False)
     stores = Stores.open(Path("store.sqlite"))
@@ -55,6 +55,7 @@ def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     Path("job.json").write_text(write_job_file(JobFile(title="Sound", design=design())), encoding="utf-8")
     Path("plain.txt").write_text("idle 5 min\n", encoding="utf-8")
     Path("binary").write_bytes(b"\xff\xfe\x00")
+    os.mkfifo("pipe")
     return tmp_path
 
 
@@ -87,6 +88,7 @@ REFUSED: list[tuple[tuple[str, ...], int, str]] = [
     (("backup", "none/out", *STORE), 1, "none/out: The backup cannot be written. Check that its folder exists"),
     (("backup", "store.sqlite", *STORE), 1, "store.sqlite: The file is there already and is not a backup"),
     (("backup", "plain.txt", *STORE), 1, "plain.txt: The file is there already and is not a backup"),
+    (("backup", "pipe", *STORE), 1, "pipe: The file is there already and is not a backup"),
     (("restore", "plain.txt", *STORE), 1, "plain.txt: The file is not a backup of Olvask"),
     (("restore", "store.sqlite", *STORE), 1, "store.sqlite: The file is not a backup of Olvask"),
     (
@@ -192,5 +194,6 @@ def test_a_backup_never_takes_the_store_s_own_place(folder: Path) -> None:
             write_backup(Path("store.sqlite"), Path(name))
     assert held(folder) == before
     assert write_backup(Path("store.sqlite"), Path("out")) == write_backup(Path("store.sqlite"), Path("out")) == 1
+    Path("again").touch()  # as a script reserves a name
     assert write_backup(Path("out"), Path("again")) == 1
     assert run("restore", "again", "--database", "new.sqlite").exit_code == 0

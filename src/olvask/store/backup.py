@@ -177,7 +177,7 @@ def write_backup(database: Path, file: Path) -> int:
     """
     if not database.exists():
         raise StorageFault(UNREACHABLE, f"{database} is not there")
-    if file.exists() and not sealed(file):
+    if file.exists() and not (file.is_file() and (file.stat().st_size == 0 or sealed(file))):
         raise _of(file, StorageFault(IN_THE_WAY))
     unfinished = file.with_name(f".{file.name}.unfinished")
     try:
