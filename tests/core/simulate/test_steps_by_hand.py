@@ -155,6 +155,8 @@ def test_what_the_currents_follow() -> None:
     assert plain.held_by == 0b10000
     assert flow(-1.0, 10.0, held=True, limited=True, output_a=0.0, all_left=True).held_by == 0b01111
     assert Flow(13.0, 0.0, 0.0, 13.5, 14.0, 0.0, 0.0, 1.0, False).held_by == 0b00100
+    # Half an ampere is no nothing, out of the unit or out of the battery.
+    assert Flow(13.0, 0.6, 0.5, 13.5, 14.0, 0.5, 0.0, 1.0, False).held_by == 0b10000
     assert not flow(1.0, 10.0, spare_a=-1e-10).by_volts
     assert flow(1.0, 10.0, spare_a=-1e-8).by_volts
 
