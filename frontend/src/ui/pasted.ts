@@ -4,7 +4,7 @@
  */
 // Controls but line ends and tabs, zero-width spaces, bidirectional controls. Joiners stay: some scripts are written with them.
 const UNSEEN = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f\u200b\u202a-\u202e\u2060\u2066-\u2069\ufeff]/g
-const TYPED = new Set(['text', 'search', 'tel', 'url', 'password'])
+const TYPED = new Set(['text', 'search', 'tel', 'url']) // a password is what it is
 
 /** A text without signs that nobody sees. */
 export const seen = (text: string): string => text.replace(UNSEEN, '')
